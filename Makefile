@@ -1,0 +1,68 @@
+# make demo   the application with its sample business
+# make test   every check and test
+.DEFAULT_GOAL := help
+SHELL := /bin/sh
+PYTHON ?= python3
+PORT ?= 8000
+BIN := .venv/bin
+export PYTHONUNBUFFERED := 1
+
+.PHONY: help install install-dev demo serve test check browser bench vendor lock screenshots clean
+
+help:
+	@grep -E '^# ' Makefile | cut -c3-
+
+install: .venv/.base
+
+install-dev: .venv/.dev
+
+.venv/.tools: requirements/tools.txt
+	@$(PYTHON) -c 'import sys; sys.exit(sys.version_info < (3, 11))' || { echo "Cravik needs Python 3.11 or newer; name one with PYTHON=…"; exit 1; }
+	$(PYTHON) -m venv .venv
+	$(BIN)/python -m pip install --quiet --disable-pip-version-check --require-hashes -r requirements/tools.txt
+	@touch $@
+
+.venv/.base: .venv/.tools requirements/base.txt
+	$(BIN)/uv pip install --quiet --python $(BIN)/python --require-hashes -r requirements/base.txt
+	@touch $@
+
+.venv/.dev: .venv/.base requirements/dev.txt
+	$(BIN)/uv pip install --quiet --python $(BIN)/python --require-hashes -r requirements/dev.txt
+	@touch $@
+
+# Exec, so that Ctrl+C reaches the supervisor itself.
+demo: install
+	@exec $(BIN)/python manage.py serve --demo --port $(PORT)
+
+serve: install
+	@exec $(BIN)/python manage.py serve --port $(PORT)
+
+browser:
+	@sh tools/ensure-chromium.sh
+
+check: install-dev
+	$(BIN)/ruff check .
+	$(BIN)/ruff format --check .
+	$(BIN)/djlint --quiet --lint cravik
+	$(BIN)/mypy
+	$(BIN)/lint-imports --no-cache
+	$(BIN)/python manage.py makemigrations --check --dry-run --settings cravik.config.test_settings
+	CRAVIK_HTTPS=1 CRAVIK_SECRET_KEY=$$($(BIN)/python -c 'import secrets; print(secrets.token_urlsafe(64))') $(BIN)/python manage.py check --deploy --fail-level WARNING
+
+test: check browser
+	$(BIN)/python manage.py test --settings cravik.config.test_settings --parallel 2 --shuffle 1
+
+bench: install-dev
+	$(BIN)/python -m bench
+
+screenshots: install-dev browser
+	$(BIN)/python tools/screenshots.py
+
+vendor: install-dev
+	sh tools/vendor.sh
+
+lock: .venv/.tools
+	@for list in base dev tools; do $(BIN)/uv pip compile --quiet --universal --python-version 3.11 --generate-hashes --no-emit-index-url --no-emit-find-links --custom-compile-command "make lock" requirements/$$list.in -o requirements/$$list.txt; done
+
+clean:
+	rm -rf .venv var node_modules

@@ -1,0 +1,6 @@
+from django.apps import AppConfig
+
+
+class CheckoutConfig(AppConfig):
+    name = "cravik.checkout"
+    label = "checkout"

@@ -1,0 +1,82 @@
+"""What a buyer fills in."""
+
+from __future__ import annotations
+
+import re
+import unicodedata
+from typing import Any
+
+from django import forms
+
+from cravik.core.luhn import is_luhn_valid
+from cravik.links.fields import LineField
+
+
+class ContactForm(forms.Form):
+    """Who pays. Asked always; nothing else is."""
+
+    name = LineField(
+        label="Your name",
+        longest=200,
+        missing="Write your name, as it should stand on the receipt.",
+        widget=forms.TextInput(attrs={"autocomplete": "name"}),
+    )
+    email = forms.EmailField(
+        label="E-mail",
+        max_length=254,
+        widget=forms.EmailInput(attrs={"autocomplete": "email", "inputmode": "email"}),
+        error_messages={
+            "required": "Write your e-mail address: the receipt goes there.",
+            "invalid": "That is no e-mail address. It looks like name@place.example.",
+        },
+    )
+
+
+class CardForm(forms.Form):
+    """The card. Only its last four digits are ever kept."""
+
+    card_number = forms.CharField(
+        label="Card number",
+        max_length=40,
+        widget=forms.TextInput(attrs={"autocomplete": "cc-number", "inputmode": "numeric"}),
+        error_messages={"required": "Write the number on the front of the card."},
+    )
+    expiry = forms.CharField(
+        label="Good until",
+        max_length=12,
+        widget=forms.TextInput(attrs={"autocomplete": "cc-exp", "inputmode": "numeric", "placeholder": "MM/YY"}),
+        error_messages={"required": "Write month and year, such as 09/31."},
+    )
+    security_code = forms.CharField(
+        label="Security code",
+        max_length=8,
+        widget=forms.TextInput(attrs={"autocomplete": "cc-csc", "inputmode": "numeric"}),
+        error_messages={"required": "Write the 3 digits of the security code."},
+    )
+
+    def clean_card_number(self) -> str:
+        digits = re.sub(r"[\s\-–.]", "", _plain(self.cleaned_data["card_number"]))
+        if not re.fullmatch(r"\d{12,19}", digits, re.ASCII):
+            raise forms.ValidationError("A card number has 12 to 19 digits.")
+        if not is_luhn_valid(digits):
+            raise forms.ValidationError("A digit of the card number is mistyped: its check digit does not fit.")
+        return digits
+
+    def clean_expiry(self) -> tuple[int, int]:
+        found = re.fullmatch(
+            r"(\d{1,2})\s*[/\-. ]?\s*(\d{4}|\d{2})", _plain(self.cleaned_data["expiry"]).strip(), re.ASCII
+        )
+        if found is None or not 1 <= int(found[1]) <= 12:
+            raise forms.ValidationError("Write month and year, such as 09/31.")
+        year = int(found[2])
+        return int(found[1]), year if year >= 100 else 2000 + year
+
+    def clean_security_code(self) -> str:
+        code = _plain(self.cleaned_data["security_code"]).strip()
+        if not re.fullmatch(r"\d{3,4}", code, re.ASCII):
+            raise forms.ValidationError("The security code has 3 or 4 digits.")
+        return code
+
+
+def _plain(text: Any) -> str:
+    return unicodedata.normalize("NFKC", str(text))

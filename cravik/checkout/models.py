@@ -1,0 +1,41 @@
+"""What one buyer was about to pay."""
+
+from __future__ import annotations
+
+from django.db import models
+from django.urls import reverse
+
+from cravik.core.money import Money
+
+
+class Checkout(models.Model):
+    """One opened page that was sent off: who pays, what, and the quote that they saw.
+
+    ``reference`` was given to the page when it was opened and comes back with it, so one page is
+    one checkout however often it is sent. The quote is stored whole and never computed again.
+    """
+
+    business = models.ForeignKey("setup.Business", on_delete=models.PROTECT)
+    link = models.ForeignKey("links.Link", on_delete=models.PROTECT)
+    reference = models.CharField(max_length=16, unique=True)
+    rehearsal = models.BooleanField()
+    offer_document = models.JSONField()
+    quote_document = models.JSONField()
+    total_minor = models.PositiveBigIntegerField()
+    currency = models.CharField(max_length=3)
+    buyer_name = models.CharField(max_length=200)
+    buyer_email = models.EmailField()
+    visit_id = models.PositiveBigIntegerField(null=True)
+    visitor = models.CharField(max_length=32, blank=True)
+    made_at = models.DateTimeField()
+
+    class Meta:
+        indexes = [models.Index(fields=["link", "buyer_email", "made_at"], name="checkout_again")]
+
+    @property
+    def total(self) -> Money:
+        return Money(self.total_minor, self.currency)
+
+    @property
+    def path(self) -> str:
+        return reverse("confirmation:page", args=[self.reference])

@@ -1,0 +1,10 @@
+from django.urls import path
+
+from cravik.checkout import views
+
+app_name = "checkout"
+urlpatterns = [
+    path("rehearsal/<int:link_id>/", views.rehearsal, name="rehearsal"),
+    path("visit/started/", views.started, name="started"),
+    path("<slug:slug>/", views.page, name="page"),
+]

@@ -1,0 +1,208 @@
+"""Every setting, read from the environment with a safe default.
+
+The variables are listed in the README. Nothing here differs between a demo and a shop but the
+values of those variables.
+"""
+
+from pathlib import Path
+
+import environ
+from csp.constants import NONE, SELF
+
+from cravik.config.secret_key import secret_key_in
+
+env = environ.Env()
+
+PROJECT_DIR = Path(__file__).resolve().parent.parent.parent
+DATA_DIR = Path(env.str("CRAVIK_DATA_DIR", default=str(PROJECT_DIR / "var"))).resolve()
+
+DEBUG = env.bool("CRAVIK_DEBUG", default=False)
+SECRET_KEY = env.str("CRAVIK_SECRET_KEY", default="") or secret_key_in(DATA_DIR / "secret_key")
+ALLOWED_HOSTS = env.list("CRAVIK_ALLOWED_HOSTS", default=["localhost", "127.0.0.1", "[::1]"])
+
+#: Where buyers reach this installation, without a slash at the end. Empty: as the request came.
+CRAVIK_PUBLIC_ADDRESS = env.str("CRAVIK_PUBLIC_ADDRESS", default="").rstrip("/")
+#: Whether a stranger may open a business of their own on this installation.
+CRAVIK_OPEN_SIGN_UP = env.bool("CRAVIK_OPEN_SIGN_UP", default=False)
+#: Whether the application is reached through HTTPS (behind a proxy that says so).
+CRAVIK_HTTPS = env.bool("CRAVIK_HTTPS", default=False)
+#: How many back-ups are kept, the newest ones.
+CRAVIK_BACKUPS_KEPT = env.int("CRAVIK_BACKUPS_KEPT", default=14)
+
+INSTALLED_APPS = [
+    "django.contrib.auth",
+    "django.contrib.contenttypes",
+    "django.contrib.humanize",
+    "django.contrib.sessions",
+    "django.contrib.messages",
+    "django.contrib.staticfiles",
+    "axes",
+    "csp",
+    "django_tasks",
+    "django_tasks_db",
+    "cravik.upkeep",
+    "cravik.ui",
+    "cravik.setup",
+    "cravik.journal",
+    "cravik.mailroom",
+    "cravik.links",
+    "cravik.checkout",
+    "cravik.payments",
+    "cravik.payments.counter",
+    "cravik.orders",
+    "cravik.results",
+    "cravik.share",
+    "cravik.demo",
+]
+
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "csp.middleware.CSPMiddleware",
+    "cravik.ui.middleware.DatabaseTroubleMiddleware",
+    "django.contrib.sessions.middleware.SessionMiddleware",
+    "django.middleware.common.CommonMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "django.contrib.messages.middleware.MessageMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "axes.middleware.AxesMiddleware",
+]
+
+ROOT_URLCONF = "cravik.config.urls"
+WSGI_APPLICATION = "cravik.config.wsgi.application"
+
+_template_loaders = [
+    "django.template.loaders.filesystem.Loader",
+    "django.template.loaders.app_directories.Loader",
+]
+TEMPLATES = [
+    {
+        "BACKEND": "django.template.backends.django.DjangoTemplates",
+        "OPTIONS": {
+            "context_processors": [
+                "django.template.context_processors.request",
+                "django.contrib.auth.context_processors.auth",
+                "django.contrib.messages.context_processors.messages",
+            ],
+            "loaders": _template_loaders if DEBUG else [("django.template.loaders.cached.Loader", _template_loaders)],
+        },
+    },
+]
+
+DATABASES = {
+    "default": {
+        "ENGINE": "django.db.backends.sqlite3",
+        "NAME": DATA_DIR / "cravik.sqlite3",
+        "CONN_MAX_AGE": 600,
+        "OPTIONS": {
+            # Writers queue at BEGIN instead of failing at their first write.
+            "transaction_mode": "IMMEDIATE",
+            "timeout": 10,
+            # FULL: a payment that was confirmed to a buyer survives a power cut.
+            "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL; PRAGMA foreign_keys=ON;",
+        },
+        "TEST": {"NAME": DATA_DIR / "test.sqlite3"},
+    },
+}
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+
+AUTH_USER_MODEL = "setup.User"
+AUTHENTICATION_BACKENDS = [
+    "axes.backends.AxesStandaloneBackend",
+    "django.contrib.auth.backends.ModelBackend",
+]
+AUTH_PASSWORD_VALIDATORS = [
+    {"NAME": "django.contrib.auth.password_validation.UserAttributeSimilarityValidator"},
+    {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator", "OPTIONS": {"min_length": 10}},
+    {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
+]
+LOGIN_URL = "setup:sign_in"
+LOGIN_REDIRECT_URL = "results:links"
+LOGOUT_REDIRECT_URL = "setup:sign_in"
+
+AXES_FAILURE_LIMIT = 5
+AXES_COOLOFF_TIME = 0.25  # hours
+AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
+AXES_LOCKOUT_TEMPLATE = "setup/locked_out.html"
+AXES_RESET_ON_SUCCESS = True
+AXES_DISABLE_ACCESS_LOG = True
+AXES_VERBOSE = False
+
+LANGUAGE_CODE = "en"
+TIME_ZONE = "UTC"
+USE_TZ = True
+USE_I18N = False
+
+STATIC_URL = "static/"
+STATIC_ROOT = DATA_DIR / "static"
+STORAGES = {
+    "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
+    "staticfiles": {
+        "BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"
+        if DEBUG
+        else "whitenoise.storage.CompressedManifestStaticFilesStorage",
+    },
+}
+WHITENOISE_KEEP_ONLY_HASHED_FILES = True
+
+TASKS = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend"}}
+#: Work done by the clock: dotted path of a task and every how many seconds it falls due.
+CRAVIK_TIMED_TASKS = {
+    "cravik.orders.tasks.settle_cut_off_payments": 60,
+    "cravik.mailroom.tasks.deliver_waiting_letters": 60,
+    "cravik.upkeep.tasks.back_up": 24 * 3600,
+}
+#: What is put right before the server takes its first request.
+CRAVIK_AT_START = ["cravik.orders.tasks.settle_all_payments"]
+
+CRAVIK_GATEWAY = "cravik.payments.counter.gateway.CounterGateway"
+EMAIL_BACKEND = "cravik.mailroom.backend.MailroomBackend"
+DEFAULT_FROM_EMAIL = "cravik@localhost"
+
+SESSION_COOKIE_HTTPONLY = True
+SESSION_COOKIE_NAME = "cravik_seller"
+CSRF_COOKIE_NAME = "cravik_form"
+CSRF_COOKIE_HTTPONLY = True
+CSRF_FAILURE_VIEW = "cravik.ui.views.stale_form"
+X_FRAME_OPTIONS = "DENY"
+SECURE_REFERRER_POLICY = "same-origin"
+DATA_UPLOAD_MAX_MEMORY_SIZE = 256 * 1024
+DATA_UPLOAD_MAX_NUMBER_FIELDS = 200
+
+if CRAVIK_HTTPS:
+    SECURE_SSL_REDIRECT = True
+    SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https")
+    SECURE_HSTS_SECONDS = 365 * 24 * 3600
+    SECURE_HSTS_INCLUDE_SUBDOMAINS = True
+    SECURE_HSTS_PRELOAD = True
+    SESSION_COOKIE_SECURE = True
+    CSRF_COOKIE_SECURE = True
+
+CONTENT_SECURITY_POLICY = {
+    "DIRECTIVES": {
+        "default-src": [NONE],
+        "script-src": [SELF],
+        "style-src": [SELF],
+        "img-src": [SELF, "data:"],
+        "font-src": [SELF],
+        "connect-src": [SELF],
+        "frame-src": [SELF],
+        "form-action": [SELF],
+        "base-uri": [NONE],
+        "frame-ancestors": [NONE],
+    }
+}
+
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "formatters": {"line": {"format": "{asctime} {levelname} {name}: {message}", "style": "{"}},
+    "handlers": {"console": {"class": "logging.StreamHandler", "formatter": "line"}},
+    "root": {"handlers": ["console"], "level": "WARNING"},
+    "loggers": {
+        "cravik": {"level": "INFO"},
+        "django_tasks": {"level": "WARNING"},
+        "django_tasks_db": {"level": "ERROR"},
+    },
+}

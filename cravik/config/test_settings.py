@@ -1,0 +1,17 @@
+"""The settings under which tests run: the same application, quick and without its worker."""
+
+from cravik.config.settings import *  # noqa: F403
+from cravik.config.settings import DATABASES, STORAGES
+
+SECRET_KEY = "only for tests, where nothing is worth protecting"
+ALLOWED_HOSTS = ["testserver", "localhost", "127.0.0.1"]
+CRAVIK_PUBLIC_ADDRESS = ""
+CRAVIK_OPEN_SIGN_UP = False
+PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
+AXES_ENABLED = False
+TASKS = {"default": {"BACKEND": "django_tasks.backends.immediate.ImmediateBackend"}}
+STORAGES = STORAGES | {"staticfiles": {"BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"}}
+# The parallel runner copies the main database file alone, so nothing may be left in a log file.
+DATABASES["default"]["OPTIONS"]["init_command"] = (
+    "PRAGMA journal_mode=DELETE; PRAGMA synchronous=OFF; PRAGMA foreign_keys=ON;"
+)

@@ -1,0 +1,27 @@
+"""Every address of the application. Buyers see ``/for/…`` and ``/paid/…``, sellers the rest."""
+
+from django.conf import settings
+from django.urls import include, path
+
+from cravik.ui import views as ui
+
+urlpatterns = [
+    path("", include("cravik.results.urls")),
+    path("", include("cravik.setup.urls")),
+    path("links/", include("cravik.links.urls")),
+    path("links/", include("cravik.share.urls")),
+    path("orders/", include("cravik.orders.urls")),
+    path("mailroom/", include("cravik.mailroom.urls")),
+    path("counter/", include("cravik.payments.counter.urls")),
+    path("for/", include("cravik.orders.pay_urls")),
+    path("for/", include("cravik.checkout.urls")),
+    path("paid/", include("cravik.orders.confirmation_urls")),
+    path("healthy/", ui.healthy),
+]
+if settings.DEBUG:
+    urlpatterns.append(path("ui/", include("cravik.ui.urls")))
+
+handler400 = "cravik.ui.views.bad_request"
+handler403 = "cravik.ui.views.not_allowed"
+handler404 = "cravik.ui.views.not_found"
+handler500 = "cravik.ui.views.broken"

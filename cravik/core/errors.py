@@ -1,0 +1,49 @@
+"""Everything that can be wrong with what the core is given.
+
+    CoreError
+    ├── UnknownCurrency      a code that ISO 4217 does not list
+    ├── AmountRefused        an amount that a person typed and that cannot be taken
+    ├── InvalidDocument      an offer or basket document with faults
+    └── BasketRefused        a sound document whose basket the offer does not allow
+
+Every error says what is wrong, where, and the remedy; ``faults`` carries the same as data.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True)
+class Fault:
+    """One thing that is wrong: a stable ``code``, the path ``at`` which it stands, a sentence,
+    and the bound that was broken, where there is one."""
+
+    code: str
+    at: str
+    message: str
+    limit: str | int | None = None
+
+
+class CoreError(Exception):
+    """The root: ``faults`` is never empty."""
+
+    def __init__(self, *faults: Fault) -> None:
+        super().__init__("; ".join(fault.message for fault in faults))
+        self.faults = faults
+
+
+class UnknownCurrency(CoreError):
+    """The code is not a currency of ISO 4217."""
+
+
+class AmountRefused(CoreError):
+    """The typed amount is no amount of that currency; the message says how to write it."""
+
+
+class InvalidDocument(CoreError):
+    """The document cannot be read as an offer or a basket."""
+
+
+class BasketRefused(CoreError):
+    """The basket asks for something that the offer does not allow."""

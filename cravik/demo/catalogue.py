@@ -1,0 +1,101 @@
+"""What Windlestraw Kites sells. All of it is invented."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+BUSINESS = {
+    "name": "Windlestraw Kites",
+    "support_email": "hello@windlestraw.example",
+    "country": "IE",
+    "currency": "EUR",
+    "time_zone": "Europe/Dublin",
+    "statement_text": "WINDLESTRAW KITES",
+}
+SELLER_NAME = "Orla Windle"
+SELLER_EMAIL = "orla@windlestraw.example"
+SELLER_PASSWORD = "kites on the beach"
+
+
+@dataclass(frozen=True)
+class SampleLink:
+    """A link to make: its price in minor units, its state, how long it was up (days ago, first and
+    last), visits on a usual day, and what share of each rung climbs to the next."""
+
+    title: str
+    minor: int
+    words: str = ""
+    state: str = "live"
+    up: tuple[int, int] = (365, 0)
+    visits_a_day: float = 2.0
+    climbs: tuple[float, float, float] = (0.35, 0.5, 0.8)
+    currency: str = "EUR"
+
+
+LINKS = [
+    SampleLink(
+        "Delta kite, 1.8 m",
+        4800,
+        "Ripstop on carbon spars, sewn in the shed behind the dunes.\n\nFlies from a light breeze up. Line and winder are with it.",
+        visits_a_day=4.5,
+    ),
+    SampleLink(
+        "Diamond kite for beginners",
+        2400,
+        "Up in a minute, even for small hands. Comes with a tail of three colours.",
+        visits_a_day=5.5,
+        climbs=(0.42, 0.55, 0.85),
+    ),
+    SampleLink(
+        "Box kite, hand-sewn",
+        7200,
+        "Cotton and spruce, as in the old photographs.",
+        visits_a_day=1.6,
+        climbs=(0.3, 0.4, 0.75),
+    ),
+    SampleLink(
+        "Parafoil, pocket size",
+        3600,
+        "No spars: it folds into its own pocket.",
+        state="paused",
+        up=(300, 6),
+        visits_a_day=1.8,
+    ),
+    SampleLink(
+        "Kite repair",
+        2400,
+        "One tear, one spar or a new bridle. Post it or bring it to the stall.",
+        visits_a_day=1.2,
+        climbs=(0.7, 0.8, 0.92),
+    ),
+    SampleLink(
+        "Sled kite pattern to print",
+        650,
+        "Six pages to print at home, with a picture for each fold.",
+        visits_a_day=3.4,
+        climbs=(0.3, 0.55, 0.9),
+    ),
+    SampleLink(
+        "Workshop on the beach, one seat",
+        3500,
+        "Three hours, all materials, tea from the flask.",
+        up=(75, 0),
+        visits_a_day=3.0,
+        climbs=(0.45, 0.6, 0.82),
+    ),
+    SampleLink(
+        "Summer workshop, one seat", 3200, state="ended", up=(230, 95), visits_a_day=4.0, climbs=(0.4, 0.6, 0.82)
+    ),
+    SampleLink("Tail ribbon, five metres", 900, visits_a_day=1.0, climbs=(0.5, 0.7, 0.9)),
+    SampleLink(
+        "Spar set, pack of six", 1450, "Carbon, 4 mm, cut to 82.5 cm.", visits_a_day=0.9, climbs=(0.5, 0.65, 0.9)
+    ),
+    SampleLink("Diamond kite, posted to Britain", 2600, visits_a_day=0.9, currency="GBP"),
+    SampleLink("Night-flying light kit", 1850, "Clips to any spar. Runs for nine hours.", up=(4, 0), visits_a_day=3.5),
+    SampleLink("Gift voucher", 5000, state="draft"),
+    SampleLink("Commissioned giant: the design", 15000, "A drawing to scale, two rounds of changes.", state="draft"),
+]
+
+FIRST_NAMES = ["Aoife", "Bram", "Carys", "Dara", "Eilis", "Fintan", "Greta", "Hamid", "Iris", "Jonas", "Keir", "Lina", "Maren", "Noor", "Oisin", "Petra", "Quin", "Rhona", "Sami", "Tilde", "Una", "Viggo", "Wanda", "Xenia", "Yusuf", "Zora", "Anselm", "Brona", "Cosmo", "Dilys"]
+LAST_NAMES = ["Ashgrove", "Birkett", "Cawdor", "Dunmore", "Eastlake", "Fennimore", "Garrow", "Hollins", "Inchbald", "Jessop", "Kilbride", "Larkfield", "Marram", "Netherby", "Oakhanger", "Penhale", "Quillfeather", "Rushmere", "Saltmarsh", "Tidewell", "Underhay", "Vetch", "Wrackham", "Yarrowby", "Zeal"]
+MAIL_PLACES = ("dunes.example", "headland.example", "post.example", "harbour.example")

@@ -1,0 +1,233 @@
+"""Making the sample: a year of visits and orders from a fixed seed, ending today.
+
+Rows are written in bulk and say exactly what the application itself would have written.
+"""
+
+from __future__ import annotations
+
+import random
+from dataclasses import dataclass
+from datetime import UTC, date, datetime, time, timedelta
+from math import cos, pi
+
+from django.db import transaction
+
+from cravik.checkout.models import Checkout
+from cravik.core.ladder import Rung
+from cravik.core.money import Money
+from cravik.core.offer_document import write_offer
+from cravik.core.quote import Quote, quote, write_quote
+from cravik.demo import catalogue
+from cravik.journal.models import Visit
+from cravik.links import services
+from cravik.links.models import Link
+from cravik.mailroom.services import deliver_waiting
+from cravik.orders.letters import queue_letters
+from cravik.orders.models import Order, OrderBook
+from cravik.payments.counter.models import CounterCharge, CounterEntry
+from cravik.payments.models import Attempt
+from cravik.setup.models import Business, User
+from cravik.setup.services import make_business
+
+SEED = 1907
+#: How many of the newest orders get their letters; the figures need none, and letters take time.
+LETTERS_FOR = 200
+_FIRST_NUMBER = 1001
+_READABLE = "0123456789ABCDEFGHJKMNPQRSTVWXYZ"
+
+
+@dataclass(frozen=True)
+class Sale:
+    """A visit that ended in a payment."""
+
+    link: Link
+    visit: Visit
+    paid_at: datetime
+    name: str
+    email: str
+
+
+@transaction.atomic
+def load_sample(now: datetime, scale: int = 1) -> Business:
+    """Make the business, its links, and ``scale`` times a year of visits and orders."""
+    chance = random.Random(SEED)
+    business = Business(**catalogue.BUSINESS)
+    make_business(
+        User(email=catalogue.SELLER_EMAIL, name=catalogue.SELLER_NAME),
+        catalogue.SELLER_PASSWORD,
+        business,
+        now - timedelta(days=366),
+    )
+    sales: list[Sale] = []
+    for sample in catalogue.LINKS:
+        link = _make_link(business, sample, now)
+        if sample.state != "draft":
+            sales += _make_visits(link, sample, now, chance, scale)
+    sales.sort(key=lambda sale: sale.paid_at)
+    orders = _make_orders(business, sales, chance)
+    for order in orders[-LETTERS_FOR:]:
+        queue_letters(order, order.paid_at)
+        deliver_waiting(order.paid_at + timedelta(seconds=2))
+    return business
+
+
+def _make_link(business: Business, sample: catalogue.SampleLink, now: datetime) -> Link:
+    first, last = sample.up
+    made_at = now - timedelta(days=first, minutes=5) if sample.state != "draft" else now - timedelta(days=2)
+    link = services.make_link(business, sample.title, Money(sample.minor, sample.currency), made_at, sample.words)
+    if sample.state == "draft":
+        return link
+    link = services.publish(link, made_at + timedelta(minutes=5))
+    if sample.state == "paused":
+        return services.pause(link, now - timedelta(days=last))
+    if sample.state == "ended":
+        return services.end(link, now - timedelta(days=last))
+    return link
+
+
+def _make_visits(
+    link: Link, sample: catalogue.SampleLink, now: datetime, chance: random.Random, scale: int
+) -> list[Sale]:
+    visits: list[Visit] = []
+    buyers: dict[int, tuple[str, str]] = {}
+    first, last = sample.up
+    for days_ago in range(first, last - 1, -1):
+        day = now.date() - timedelta(days=days_ago)
+        for _ in range(_how_many(sample.visits_a_day * scale * _season(day), chance)):
+            opened_at = datetime.combine(day, time(), UTC) + timedelta(
+                seconds=chance.triangular(6, 23.9, 19) * 3600
+            )
+            if link.published_at and link.published_at < opened_at < now - timedelta(days=last, minutes=5):
+                visits.append(_visit(link, opened_at, sample.climbs, chance))
+    Visit.objects.bulk_create(visits, batch_size=2000)
+    paid = [visit for visit in visits if visit.rung == Rung.PAID]
+    for visit in paid:
+        name = f"{chance.choice(catalogue.FIRST_NAMES)} {chance.choice(catalogue.LAST_NAMES)}"
+        buyers[visit.pk] = (name, f"{name.lower().replace(' ', '.')}@{chance.choice(catalogue.MAIL_PLACES)}")
+    return [Sale(link, visit, visit.paid_at, *buyers[visit.pk]) for visit in paid if visit.paid_at]
+
+
+def _how_many(expected: float, chance: random.Random) -> int:
+    """A count that varies as independent arrivals do, near enough."""
+    whole = (
+        int(chance.gauss(expected, expected**0.5) + 0.5)
+        if expected > 4
+        else sum(chance.random() < expected / 20 for _ in range(20))
+    )
+    return max(0, whole)
+
+
+def _season(day: date) -> float:
+    """Kites fly in summer and sell before Christmas; more is looked at on weekends."""
+    summer = 1 + 0.45 * cos(2 * pi * (day.timetuple().tm_yday - 190) / 365)
+    gifts = 1.5 if (day.month, day.day) > (11, 20) and (day.month, day.day) < (12, 20) else 1.0
+    return summer * gifts * (1.25 if day.weekday() >= 5 else 0.9)
+
+
+def _visit(link: Link, opened_at: datetime, climbs: tuple[float, float, float], chance: random.Random) -> Visit:
+    rung = Rung.OPENED
+    for share, following in zip(climbs, (Rung.STARTED, Rung.TRIED, Rung.PAID), strict=True):
+        if chance.random() > share:
+            break
+        rung = following
+    pace = chance.uniform(0.6, 2.2)
+    return Visit(
+        business_id=link.business_id,
+        link_id=link.pk,
+        visitor=f"{chance.getrandbits(128):032x}",
+        rung=rung,
+        opened_at=opened_at,
+        started_at=opened_at + timedelta(seconds=25 * pace) if rung >= Rung.STARTED else None,
+        tried_at=opened_at + timedelta(seconds=80 * pace) if rung >= Rung.TRIED else None,
+        paid_at=opened_at + timedelta(seconds=80 * pace + 1) if rung >= Rung.PAID else None,
+    )
+
+
+def _make_orders(business: Business, sales: list[Sale], chance: random.Random) -> list[Order]:
+    quotes: dict[int, Quote] = {sale.link.pk: quote(sale.link.offer) for sale in sales}
+    checkouts = Checkout.objects.bulk_create(
+        (_checkout(business, sale, quotes[sale.link.pk], chance) for sale in sales), batch_size=1000
+    )
+    charges = CounterCharge.objects.bulk_create(
+        (_charge(business, checkout, chance) for checkout in checkouts), batch_size=1000
+    )
+    CounterEntry.objects.bulk_create(
+        (CounterEntry(charge=charge, what="approved", at=charge.decided_at) for charge in charges), batch_size=2000
+    )
+    attempts = Attempt.objects.bulk_create(
+        (_attempt(checkout, charge) for checkout, charge in zip(checkouts, charges, strict=True)), batch_size=1000
+    )
+    OrderBook.objects.create(business=business, last_number=_FIRST_NUMBER - 1 + len(sales))
+    return Order.objects.bulk_create(
+        (
+            _order(number, sale, attempt)
+            for number, (sale, attempt) in enumerate(zip(sales, attempts, strict=True), _FIRST_NUMBER)
+        ),
+        batch_size=1000,
+    )
+
+
+def _checkout(business: Business, sale: Sale, quoted: Quote, chance: random.Random) -> Checkout:
+    return Checkout(
+        business=business,
+        link=sale.link,
+        reference="".join(chance.choices(_READABLE, k=12)),
+        rehearsal=False,
+        offer_document=write_offer(sale.link.offer),
+        quote_document=write_quote(quoted),
+        total_minor=quoted.total.minor,
+        currency=quoted.currency,
+        buyer_name=sale.name,
+        buyer_email=sale.email,
+        visit_id=sale.visit.pk,
+        visitor=sale.visit.visitor,
+        made_at=sale.paid_at,
+    )
+
+
+def _charge(business: Business, checkout: Checkout, chance: random.Random) -> CounterCharge:
+    return CounterCharge(
+        key=f"{chance.getrandbits(256):064x}",
+        reference=f"ctr_{chance.getrandbits(96):024x}",
+        outcome=CounterCharge.Outcome.APPROVED,
+        account=f"business-{business.pk}",
+        amount_minor=checkout.total_minor,
+        currency=checkout.currency,
+        card_ending="0019",
+        statement_text=business.statement_text,
+        decided_at=checkout.made_at,
+    )
+
+
+def _attempt(checkout: Checkout, charge: CounterCharge) -> Attempt:
+    return Attempt(
+        checkout=checkout,
+        key=charge.key,
+        state=Attempt.State.APPROVED,
+        gateway_reference=charge.reference,
+        card_ending=charge.card_ending,
+        amount_minor=charge.amount_minor,
+        currency=charge.currency,
+        begun_at=charge.decided_at,
+        answered_at=charge.decided_at,
+    )
+
+
+def _order(number: int, sale: Sale, attempt: Attempt) -> Order:
+    checkout = attempt.checkout
+    return Order(
+        business_id=checkout.business_id,
+        link=sale.link,
+        checkout=checkout,
+        attempt=attempt,
+        number=number,
+        rehearsal=False,
+        buyer_name=checkout.buyer_name,
+        buyer_email=checkout.buyer_email,
+        title=checkout.offer_document["title"],
+        offer_document=checkout.offer_document,
+        quote_document=checkout.quote_document,
+        total_minor=checkout.total_minor,
+        currency=checkout.currency,
+        paid_at=sale.paid_at,
+    )

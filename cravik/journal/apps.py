@@ -1,0 +1,6 @@
+from django.apps import AppConfig
+
+
+class JournalConfig(AppConfig):
+    name = "cravik.journal"
+    label = "journal"

@@ -1,0 +1,46 @@
+"""Visits, and the salts that make a visitor recognisable for one day and no longer."""
+
+from __future__ import annotations
+
+from django.db import models
+
+from cravik.core.ladder import Rung
+
+
+class Visit(models.Model):
+    """One person's time on a live link's page, and the furthest rung it reached.
+
+    ``visitor`` is a keyed hash with a salt that is thrown away after its day; nothing else about
+    the person is kept. The instants are set once each, in the order of the rungs.
+    """
+
+    business_id = models.PositiveBigIntegerField()
+    link_id = models.PositiveBigIntegerField()
+    visitor = models.CharField(max_length=32)
+    rung = models.PositiveSmallIntegerField(choices=[(rung.value, rung.name.lower()) for rung in Rung])
+    opened_at = models.DateTimeField()
+    started_at = models.DateTimeField(null=True)
+    tried_at = models.DateTimeField(null=True)
+    paid_at = models.DateTimeField(null=True)
+
+    class Meta:
+        indexes = [
+            # Covers the ladders of all links of one business over a period.
+            models.Index(fields=["business_id", "opened_at", "link_id", "rung"], name="visit_ladder"),
+            # Finds the visit that a reload belongs to.
+            models.Index(fields=["link_id", "visitor", "opened_at"], name="visit_again"),
+        ]
+        constraints = [
+            models.CheckConstraint(condition=models.Q(rung__gte=1, rung__lte=4), name="visit_rung_bound"),
+            models.CheckConstraint(
+                condition=models.Q(rung=4, paid_at__isnull=False) | models.Q(rung__lt=4, paid_at__isnull=True),
+                name="visit_paid_has_instant",
+            ),
+        ]
+
+
+class DaySalt(models.Model):
+    """The random key of one UTC day's visitor hashes. Only today's and yesterday's are kept."""
+
+    day = models.DateField(unique=True)
+    salt = models.BinaryField(max_length=32)

@@ -1,0 +1,6 @@
+from django.apps import AppConfig
+
+
+class LinksConfig(AppConfig):
+    name = "cravik.links"
+    label = "links"

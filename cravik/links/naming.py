@@ -1,0 +1,42 @@
+"""Names and addresses that are made at once, unique, and stay editable."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable
+
+from anyascii import anyascii
+
+LONGEST_SLUG = 60
+LONGEST_NAME = 120
+_SLUG = re.compile(r"[a-z0-9]+(?:-[a-z0-9]+)*", re.ASCII)
+
+
+def slug_from(text: str) -> str:
+    """Readable words for an address, in plain letters whatever the script: “Kite réparée” is
+    ``kite-reparee``. Never empty."""
+    # Much longer than any address, much shorter than what can be pasted.
+    plain = anyascii(text[:200]).lower()
+    words = re.findall(r"[a-z0-9]+", plain.replace("'", "").replace("’", ""))
+    slug = ""
+    for word in words:
+        longer = f"{slug}-{word}" if slug else word
+        if len(longer) > 44:
+            break
+        slug = longer
+    return slug or (words[0][:44] if words else "offer")
+
+
+def is_slug(text: str) -> bool:
+    """Whether ``text`` can stand in an address as it is."""
+    return len(text) <= LONGEST_SLUG and bool(_SLUG.fullmatch(text))
+
+
+def first_free(wanted: str, taken: Callable[[str], bool], join: str, longest: int) -> str:
+    """``wanted``, or the first of ``wanted`` + ``join`` + 2, 3, … that is not ``taken``."""
+    candidate, number = wanted[:longest], 1
+    while taken(candidate):
+        number += 1
+        ending = f"{join}{number}"
+        candidate = wanted[: longest - len(ending)] + ending
+    return candidate

@@ -1,0 +1,38 @@
+"""Reading links."""
+
+from __future__ import annotations
+
+from django.db.models import Prefetch, Q, QuerySet
+
+from cravik.links.models import Address, Link
+from cravik.setup.models import Business
+
+_CURRENT_ADDRESS = Prefetch("addresses", queryset=Address.objects.filter(current=True))
+
+
+def links_of(business: Business, state: str = "", search: str = "") -> QuerySet[Link]:
+    """The business's links with their addresses, newest first, in a state and matching words."""
+    links = Link.objects.of(business).prefetch_related(_CURRENT_ADDRESS).order_by("-made_at", "-id")
+    if state in Link.State.values:
+        links = links.filter(state=state)
+    for word in search.split()[:8]:
+        links = links.filter(
+            Q(name__icontains=word) | Q(draft__title__icontains=word) | Q(addresses__slug__icontains=word)
+        ).distinct()
+    return links
+
+
+def link_of(business: Business, link_id: int) -> Link | None:
+    """One link of the business with all that its pages show, or None."""
+    return (
+        Link.objects.of(business)
+        .select_related("edition", "business")
+        .prefetch_related(_CURRENT_ADDRESS)
+        .filter(id=link_id)
+        .first()
+    )
+
+
+def address_at(slug: str) -> Address | None:
+    """The address that ``slug`` is, of any business, with its link and live edition."""
+    return Address.objects.select_related("link__edition", "link__business").filter(slug=slug).first()

@@ -1,0 +1,46 @@
+"""Letters: messages to buyers and to the seller."""
+
+from __future__ import annotations
+
+from django.db import models
+
+
+class Letter(models.Model):
+    """One message, written once and delivered once.
+
+    ``occasion`` names what it was written for; the constraint makes writing it twice impossible,
+    so that whatever queues letters may safely run again.
+    """
+
+    class State(models.TextChoices):
+        WAITING = "waiting"
+        SENT = "sent"
+
+    business = models.ForeignKey("setup.Business", on_delete=models.PROTECT)
+    kind = models.CharField(max_length=32)
+    occasion = models.CharField(max_length=64)
+    to_name = models.CharField(max_length=200, blank=True)
+    to_address = models.EmailField()
+    reply_to = models.EmailField(blank=True)
+    subject = models.CharField(max_length=250)
+    text = models.TextField()
+    html = models.TextField()
+    rehearsal = models.BooleanField(default=False)
+    state = models.CharField(max_length=8, choices=State.choices, default=State.WAITING)
+    written_at = models.DateTimeField()
+    sent_at = models.DateTimeField(null=True)
+    raw = models.BinaryField(null=True, help_text="the message as RFC 5322 bytes, once it was sent")
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["business", "kind", "occasion"], name="letter_once"),
+            models.CheckConstraint(
+                condition=models.Q(state="sent", sent_at__isnull=False)
+                | models.Q(state="waiting", sent_at__isnull=True),
+                name="letter_sent_has_instant",
+            ),
+        ]
+        indexes = [
+            models.Index(fields=["business", "-written_at"], name="letter_newest"),
+            models.Index(fields=["id"], condition=models.Q(state="waiting"), name="letter_waiting"),
+        ]

@@ -1,0 +1,159 @@
+"""The buyer presses the button."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from csp.decorators import csp_replace
+from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import redirect
+from django.utils import timezone
+from django.views.decorators.clickjacking import xframe_options_sameorigin
+from django.views.decorators.csrf import csrf_exempt
+from django.views.decorators.http import require_POST
+
+from cravik.checkout.forms import CardForm, ContactForm
+from cravik.checkout.models import Checkout
+from cravik.checkout.page import Page, show_closed, show_page
+from cravik.checkout.page_token import PageToken, TokenRefused, new_token, read_token
+from cravik.core.ladder import Rung
+from cravik.core.offer import Offer
+from cravik.core.quote import quote
+from cravik.journal.services import climb
+from cravik.journal.visitors import visitor_mark
+from cravik.links.models import Edition, Link
+from cravik.links.queries import address_at
+from cravik.links.views import link_or_404
+from cravik.orders.services import PaidAlready, Wish, take_payment
+from cravik.payments.gateway import Card
+from cravik.payments.gateways import present_gateway
+from cravik.payments.models import Attempt
+from cravik.setup.access import SellerRequest, seller_page
+
+
+@dataclass(frozen=True)
+class Shown:
+    """The terms that the next page of a link has to show."""
+
+    offer: Offer
+    words: str
+    edition_id: int | None
+    revision: int
+
+
+@csrf_exempt  # the page's signed token stands in for a cookie, which buyers are not given
+@require_POST
+def pay(request: HttpRequest, slug: str) -> HttpResponse:
+    """Pay on a live page."""
+    address = address_at(slug)
+    if address is None or address.link.edition is None:
+        raise Http404
+    link, now = address.link, timezone.now()
+    present = Shown(address.link.edition.offer, address.link.edition.words, address.link.edition.id, 0)
+    token = _token_of(request, link, rehearsal=False)
+    if token and (sent_before := _sent_before(token)):
+        return sent_before
+    if token is None or token.edition_id is None:
+        return (
+            show_closed(request, link)
+            if link.state != Link.State.LIVE
+            else _show_anew(request, link, present, "altered")
+        )
+    if token.edition_id == present.edition_id and link.state == Link.State.LIVE:
+        return _pay_for(request, link, token, present)
+    if token.holds(now):
+        seen = Edition.objects.filter(id=token.edition_id, link=link).first()
+        if seen:
+            return _pay_for(request, link, token, Shown(seen.offer, seen.words, seen.id, 0))
+    if link.state != Link.State.LIVE:
+        return show_closed(request, link)
+    return _show_anew(request, link, present, "terms_changed", former_id=token.edition_id)
+
+
+@require_POST
+@seller_page
+@xframe_options_sameorigin
+@csp_replace({"frame-ancestors": ["'self'"]})
+def pay_rehearsal(request: SellerRequest, link_id: int) -> HttpResponse:
+    """Pay on the rehearsal's page."""
+    link = link_or_404(request, link_id)
+    present = Shown(link.offer, link.words, None, link.revision)
+    token = _token_of(request, link, rehearsal=True)
+    if token and (sent_before := _sent_before(token)):
+        return sent_before
+    if token is None:
+        return _show_anew(request, link, present, "altered")
+    if token.revision != link.revision:
+        return _show_anew(request, link, present, "terms_changed")
+    return _pay_for(request, link, token, present)
+
+
+def _pay_for(request: HttpRequest, link: Link, token: PageToken, shown: Shown) -> HttpResponse:
+    contact, card = ContactForm(request.POST), CardForm(request.POST)
+    page = Page(link, shown.offer, shown.words, token, contact, card)
+    now = timezone.now()
+    if not contact.is_valid() & card.is_valid():
+        if token.visit_id:
+            climb(token.visit_id, link.id, Rung.STARTED, now)
+        page.notices = ("mistakes",)
+        return show_page(request, page, status=400)
+    wish = Wish(
+        link=link,
+        offer=shown.offer,
+        token=token,
+        name=contact.cleaned_data["name"],
+        email=contact.cleaned_data["email"],
+        card=Card(card.cleaned_data["card_number"], card.cleaned_data["expiry"], card.cleaned_data["security_code"]),
+        visitor="" if token.rehearsal else visitor_mark(request, now.date()),
+    )
+    try:
+        attempt = take_payment(wish, present_gateway(), now, may_be_second=request.POST.get("second") == "yes")
+    except PaidAlready:
+        page.notices = ("paid_already",)
+        return show_page(request, page, status=409)
+    if attempt.state in (Attempt.State.APPROVED, Attempt.State.PENDING):
+        return redirect("confirmation:page", token.reference)
+    page.token = token.shown_again()
+    if attempt.state == Attempt.State.DECLINED:
+        page.decline_reason = attempt.reason
+        return show_page(request, page, status=402)
+    page.notices = ("not_reached",)
+    return show_page(request, page, status=503)
+
+
+def _token_of(request: HttpRequest, link: Link, *, rehearsal: bool) -> PageToken | None:
+    """The note of the page that was sent, if it is one of this link and kind."""
+    try:
+        token = read_token(request.POST.get("page", ""))
+    except TokenRefused:
+        return None
+    return token if token.link_id == link.id and token.rehearsal is rehearsal else None
+
+
+def _sent_before(token: PageToken) -> HttpResponse | None:
+    """Where a page that was paid, or is being paid, leads whoever sends it once more."""
+    open_states = [Attempt.State.PENDING, Attempt.State.APPROVED]
+    if Checkout.objects.filter(reference=token.reference, attempts__state__in=open_states).exists():
+        return redirect("confirmation:page", token.reference)
+    return None
+
+
+def _show_anew(
+    request: HttpRequest, link: Link, shown: Shown, notice: str, former_id: int | None = None
+) -> HttpResponse:
+    """The page as it is now, with what was typed still in it. Nothing was charged."""
+    former = Edition.objects.filter(id=former_id, link=link).first() if former_id else None
+    token = new_token(
+        link.id, shown.edition_id, shown.revision, rehearsal=shown.edition_id is None, visit_id=None, now=timezone.now()
+    )
+    page = Page(
+        link,
+        shown.offer,
+        shown.words,
+        token,
+        ContactForm(initial=request.POST.dict()),
+        CardForm(initial=request.POST.dict()),
+        notices=(notice,),
+        former=quote(former.offer) if former else None,
+    )
+    return show_page(request, page, status=409 if notice == "terms_changed" else 400)

@@ -1,0 +1,174 @@
+"""Paying: from a filled-in page to an order, once, whatever happens on the way.
+
+1. One transaction records the checkout and the attempt: the intent.
+2. The gateway is called, outside any transaction.
+3. One transaction records the answer and, where it was an approval, makes the order and queues
+   its letters.
+
+A crash between 1 and 3 leaves a pending attempt, which ``settle_cut_off`` brings to its end.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+
+from django.db import transaction
+from django.db.models import F
+
+from cravik.checkout.models import Checkout
+from cravik.checkout.page_token import PageToken
+from cravik.core.ladder import Rung
+from cravik.core.offer import Offer
+from cravik.core.offer_document import write_offer
+from cravik.core.quote import quote, write_quote
+from cravik.journal.services import climb
+from cravik.links.models import Link
+from cravik.orders.letter_tasks import write_letters
+from cravik.orders.models import Order, OrderBook
+from cravik.payments.gateway import Approved, Card, Gateway
+from cravik.payments.models import Attempt
+from cravik.payments.services import (
+    AnotherUnderWay,
+    Answer,
+    ask_again,
+    attempt_key,
+    begin_attempt,
+    call_gateway,
+    pending_since,
+    record_answer,
+)
+
+#: A second payment of the same buyer for the same link within this time is asked about first.
+ASK_ABOUT_A_SECOND_WITHIN = timedelta(minutes=30)
+
+
+@dataclass(frozen=True)
+class Wish:
+    """What a buyer sent off: which link on which terms, who pays, with what."""
+
+    link: Link
+    offer: Offer
+    token: PageToken
+    name: str
+    email: str
+    card: Card
+    visitor: str
+
+
+class PaidAlready(Exception):
+    """The same buyer paid, or is paying, for the same link on another page just now."""
+
+
+def take_payment(wish: Wish, gateway: Gateway, now: datetime, *, may_be_second: bool) -> Attempt:
+    """Charge what the page showed, and return the attempt with its outcome.
+
+    A pending one is not known yet; an approved one has an order. Sent twice, the same attempt comes
+    back. Raises ``PaidAlready`` unless ``may_be_second``.
+    """
+    with transaction.atomic():
+        checkout = _checkout_for(wish, now)
+        if not may_be_second and _paid_on_another_page(checkout, now):
+            raise PaidAlready
+        try:
+            key = attempt_key(wish.token.press, wish.card)
+            attempt, to_be_charged = begin_attempt(checkout, key, wish.card.ending, now)
+        except AnotherUnderWay as other:
+            return other.attempt
+        if wish.token.visit_id and to_be_charged:
+            climb(wish.token.visit_id, wish.link.id, Rung.TRIED, now)
+    if to_be_charged and (answer := call_gateway(gateway, attempt, checkout, wish.card)):
+        conclude(attempt, answer, now)
+    attempt.refresh_from_db()
+    return attempt
+
+
+@transaction.atomic
+def conclude(attempt: Attempt, answer: Answer, now: datetime) -> None:
+    """Record the answer; an approval becomes an order, in the same transaction. Safe to repeat."""
+    answered = record_answer(attempt, answer, now)
+    if answered is None or not isinstance(answer, Approved):
+        return
+    checkout = answered.checkout
+    order = Order.objects.create(
+        business_id=checkout.business_id,
+        link_id=checkout.link_id,
+        checkout=checkout,
+        attempt=answered,
+        number=_next_number(checkout),
+        rehearsal=checkout.rehearsal,
+        buyer_name=checkout.buyer_name,
+        buyer_email=checkout.buyer_email,
+        title=checkout.offer_document["title"],
+        offer_document=checkout.offer_document,
+        quote_document=checkout.quote_document,
+        total_minor=checkout.total_minor,
+        currency=checkout.currency,
+        paid_at=now,
+    )
+    if checkout.visit_id:
+        climb(checkout.visit_id, checkout.link_id, Rung.PAID, now)
+    write_letters.enqueue(order.pk)
+
+
+def settle_cut_off(gateway: Gateway, begun_before: datetime, now: datetime) -> int:
+    """Ask the gateway about every attempt without an answer that began before then.
+
+    Returns how many were settled. Whoever else settles the same one, it is recorded once.
+    """
+    settled = 0
+    for attempt in pending_since(begun_before):
+        if answer := ask_again(gateway, attempt):
+            conclude(attempt, answer, now)
+            settled += 1
+    return settled
+
+
+def _checkout_for(wish: Wish, now: datetime) -> Checkout:
+    quoted = quote(wish.offer)
+    checkout, is_new = Checkout.objects.select_related("business").get_or_create(
+        reference=wish.token.reference,
+        defaults={
+            "business_id": wish.link.business_id,
+            "link": wish.link,
+            "rehearsal": wish.token.rehearsal,
+            "offer_document": write_offer(wish.offer),
+            "quote_document": write_quote(quoted),
+            "total_minor": quoted.total.minor,
+            "currency": quoted.currency,
+            "buyer_name": wish.name,
+            "buyer_email": wish.email,
+            "visit_id": wish.token.visit_id,
+            "visitor": wish.visitor,
+            "made_at": now,
+        },
+    )
+    if not is_new and not checkout.attempts.filter(state__in=[Attempt.State.PENDING, Attempt.State.APPROVED]).exists():
+        checkout.buyer_name, checkout.buyer_email = wish.name, wish.email
+        checkout.save(update_fields=["buyer_name", "buyer_email"])
+    return checkout
+
+
+def _paid_on_another_page(checkout: Checkout, now: datetime) -> bool:
+    if checkout.rehearsal or not checkout.visitor:
+        return False
+    return (
+        Checkout.objects.filter(
+            link_id=checkout.link_id,
+            buyer_email=checkout.buyer_email,
+            made_at__gt=now - ASK_ABOUT_A_SECOND_WITHIN,
+            visitor=checkout.visitor,
+            rehearsal=False,
+            attempts__state__in=[Attempt.State.PENDING, Attempt.State.APPROVED],
+        )
+        .exclude(id=checkout.id)
+        .exists()
+    )
+
+
+def _next_number(checkout: Checkout) -> int:
+    """The next number of the business's book; the transaction's write lock keeps it without gaps."""
+    book, _ = OrderBook.objects.get_or_create(business_id=checkout.business_id)
+    which = "last_rehearsal" if checkout.rehearsal else "last_number"
+    OrderBook.objects.filter(id=book.id).update(**{which: F(which) + 1})
+    return int(getattr(book, which)) + 1

@@ -1,0 +1,24 @@
+"""Timed work of orders."""
+
+from __future__ import annotations
+
+from django.utils import timezone
+from django_tasks import task
+
+from cravik.orders.services import settle_cut_off
+from cravik.payments.gateways import present_gateway
+from cravik.payments.services import CUT_OFF_AFTER
+
+
+@task()
+def settle_cut_off_payments() -> int:
+    """Bring payments that were cut off a while ago to their end, and return how many there were."""
+    now = timezone.now()
+    return settle_cut_off(present_gateway(), now - CUT_OFF_AFTER, now)
+
+
+@task()
+def settle_all_payments() -> int:
+    """The same for every payment without an answer: before the first request nobody waits for one."""
+    now = timezone.now()
+    return settle_cut_off(present_gateway(), now, now)

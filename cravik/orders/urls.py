@@ -1,0 +1,10 @@
+from django.urls import path
+
+from cravik.orders import views
+
+app_name = "orders"
+urlpatterns = [
+    path("", views.orders, name="orders"),
+    path("orders.csv", views.orders_file, name="orders_file"),
+    path("<int:order_id>/", views.order, name="order"),
+]

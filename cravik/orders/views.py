@@ -1,0 +1,131 @@
+"""The confirmation that a buyer returns to, and the seller's orders."""
+
+from __future__ import annotations
+
+import csv
+
+from csp.decorators import csp_replace
+from django.core.paginator import Paginator
+from django.http import Http404, HttpRequest, HttpResponse, StreamingHttpResponse
+from django.shortcuts import get_object_or_404, render
+from django.utils import timezone
+from django.views.decorators.clickjacking import xframe_options_sameorigin
+from django.views.decorators.http import require_safe
+
+from cravik.checkout.models import Checkout
+from cravik.checkout.number_format import number_locale
+from cravik.core.offer_document import read_offer
+from cravik.orders.models import Order
+from cravik.orders.queries import orders_of
+from cravik.orders.services import settle_cut_off
+from cravik.payments.gateways import present_gateway
+from cravik.payments.models import Attempt
+from cravik.payments.services import CUT_OFF_AFTER
+from cravik.setup.access import SellerRequest, seller_page
+
+_PAGE = 50
+
+
+@require_safe
+@xframe_options_sameorigin
+@csp_replace({"frame-ancestors": ["'self'"]})
+def confirmation(request: HttpRequest, reference: str) -> HttpResponse:
+    """What became of a payment. The address is known to its buyer alone."""
+    checkout = get_object_or_404(
+        Checkout.objects.select_related("business", "link"), reference=reference.upper().replace("-", "")
+    )
+    now = timezone.now()
+    attempt = checkout.attempts.order_by("-begun_at", "-id").first()
+    if attempt is None:
+        raise Http404
+    if attempt.state == Attempt.State.PENDING and now - attempt.begun_at > CUT_OFF_AFTER:
+        settle_cut_off(present_gateway(), now - CUT_OFF_AFTER, now)
+        attempt.refresh_from_db()
+    context = {
+        "checkout": checkout,
+        "attempt": attempt,
+        "order": Order.objects.filter(checkout=checkout).first(),
+        "number_locale": number_locale(request),
+    }
+    template = {
+        Attempt.State.APPROVED: "orders/confirmation.html",
+        Attempt.State.PENDING: "orders/being_settled.html",
+    }.get(Attempt.State(attempt.state), "orders/not_paid.html")
+    response = render(request, template, context)
+    response["Cache-Control"] = "private, no-cache"
+    response["X-Robots-Tag"] = "noindex"
+    return response
+
+
+@require_safe
+@seller_page
+def orders(request: SellerRequest) -> HttpResponse:
+    search, rehearsals = _filters(request)
+    found = orders_of(request.business, search, rehearsals=rehearsals)
+    context = {
+        "page": Paginator(found, _PAGE).get_page(request.GET.get("page")),
+        "search": search,
+        "rehearsals": rehearsals,
+        "rehearsal_count": Order.objects.of(request.business).filter(rehearsal=True).count(),
+    }
+    return render(request, "orders/orders.html", context)
+
+
+@require_safe
+@seller_page
+def order(request: SellerRequest, order_id: int) -> HttpResponse:
+    orders = Order.objects.of(request.business).select_related("checkout", "attempt", "link")
+    found = get_object_or_404(orders, id=order_id)
+    return render(request, "orders/order.html", {"order": found, "offer": read_offer(found.offer_document)})
+
+
+@require_safe
+@seller_page
+def orders_file(request: SellerRequest) -> StreamingHttpResponse:
+    """The orders that the list shows, as CSV (RFC 4180), in the order of the list."""
+    search, rehearsals = _filters(request)
+    rows = orders_of(request.business, search, rehearsals=rehearsals).select_related("link", "checkout").iterator()
+    writer = csv.writer(_Echo())
+    head = ["number", "paid_at", "link", "title", "buyer_name", "buyer_email", "currency", "total", "reference"]
+    lines = (
+        writer.writerow(
+            [
+                order.number,
+                order.paid_at.isoformat(timespec="seconds"),
+                _as_text(order.link.name),
+                _as_text(order.title),
+                _as_text(order.buyer_name),
+                _as_text(order.buyer_email),
+                order.currency,
+                order.total.major,
+                order.checkout.reference,
+            ]
+        )
+        for order in rows
+    )
+
+    def file() -> object:
+        yield "\ufeff" + writer.writerow(head)
+        yield from lines
+
+    return StreamingHttpResponse(
+        file(),
+        content_type="text/csv; charset=utf-8",
+        headers={"Content-Disposition": 'attachment; filename="orders.csv"'},
+    )
+
+
+def _filters(request: HttpRequest) -> tuple[str, bool]:
+    return request.GET.get("q", "").strip()[:100], request.GET.get("rehearsals") == "yes"
+
+
+def _as_text(cell: str) -> str:
+    """``cell`` so that a spreadsheet never takes it for a formula."""
+    return f"'{cell}" if cell.startswith(("=", "+", "-", "@", "\t", "\r")) else cell
+
+
+class _Echo:
+    """A file that hands back what is written to it, for ``csv.writer``."""
+
+    def write(self, value: str) -> str:
+        return value

@@ -1,0 +1,6 @@
+from django.apps import AppConfig
+
+
+class PaymentsConfig(AppConfig):
+    name = "cravik.payments"
+    label = "payments"

@@ -1,0 +1,109 @@
+"""The counter behind the gateway port: decides by its own tables, and keeps its own log."""
+
+from __future__ import annotations
+
+import secrets
+import time
+from datetime import datetime
+
+from django.db import transaction
+from django.utils import timezone
+
+from cravik.core.money import Money
+from cravik.payments.counter.models import CounterCard, CounterCharge, CounterEntry
+from cravik.payments.gateway import AnswerLost, Approved, Charge, Declined, DeclineReason, KeyReused, NeverCharged
+
+_DAWDLE_SECONDS = 4.0
+
+Conduct = CounterCard.Conduct
+Outcome = CounterCharge.Outcome
+
+
+class CounterGateway:
+    """The simulated processor. Its clock and its patience can be replaced, for tests."""
+
+    is_simulated = True
+
+    def __init__(self, dawdle_seconds: float = _DAWDLE_SECONDS) -> None:
+        self.dawdle_seconds = dawdle_seconds
+
+    def charge(self, charge: Charge) -> Approved | Declined:
+        card = CounterCard.objects.filter(number=charge.card.number).first()
+        if card and card.conduct == Conduct.DAWDLE:
+            time.sleep(self.dawdle_seconds)
+        decided = self._decide(charge, card, timezone.now())
+        if card and card.conduct == Conduct.FALL_SILENT:
+            raise AnswerLost(f"The counter decided on {charge.key} and its answer was lost.")
+        return _answer(decided)
+
+    def settle(self, key: str) -> Approved | Declined | NeverCharged:
+        now = timezone.now()
+        with transaction.atomic():
+            decided, was_unknown = CounterCharge.objects.get_or_create(
+                key=key,
+                defaults={"reference": _new_reference(), "outcome": Outcome.CLOSED, "decided_at": now},
+            )
+            said = "unknown until now; closed" if was_unknown else decided.outcome
+            CounterEntry.objects.create(charge=decided, what=f"asked what became of it: {said}", at=now)
+        return NeverCharged() if decided.outcome == Outcome.CLOSED else _answer(decided)
+
+    @transaction.atomic
+    def _decide(self, charge: Charge, card: CounterCard | None, now: datetime) -> CounterCharge:
+        known = CounterCharge.objects.filter(key=charge.key).first()
+        if known:
+            self._check_is_same(known, charge)
+            CounterEntry.objects.create(charge=known, what=f"asked again with the same key: {known.outcome}", at=now)
+            return known
+        reason = _reason_to_decline(charge, card, now)
+        decided = CounterCharge.objects.create(
+            key=charge.key,
+            reference=_new_reference(),
+            outcome=Outcome.DECLINED if reason else Outcome.APPROVED,
+            reason=reason or "",
+            account=charge.account,
+            amount_minor=charge.amount.minor,
+            currency=charge.amount.currency,
+            card_ending=charge.card.ending,
+            statement_text=charge.statement_text,
+            rehearsal=charge.rehearsal,
+            decided_at=now,
+        )
+        what = f"asked for {charge.amount.major} {charge.amount.currency}: {reason or 'approved'}"
+        CounterEntry.objects.create(charge=decided, what=what, at=now)
+        return decided
+
+    def _check_is_same(self, known: CounterCharge, charge: Charge) -> None:
+        if known.outcome == Outcome.CLOSED:
+            raise KeyReused(f"The key {charge.key} was closed before it was charged.")
+        then = (known.account, known.amount_minor, known.currency, known.card_ending)
+        now = (charge.account, charge.amount.minor, charge.amount.currency, charge.card.ending)
+        if then != now:
+            raise KeyReused(f"The key {charge.key} stands for another charge.")
+
+
+def _reason_to_decline(charge: Charge, card: CounterCard | None, now: datetime) -> DeclineReason | None:
+    month, year = charge.card.expiry
+    if card is None:
+        return DeclineReason.UNKNOWN_CARD
+    if (year, month) < (now.year, now.month):
+        return DeclineReason.EXPIRED_CARD
+    return DeclineReason(card.reason) if card.conduct == Conduct.DECLINE else None
+
+
+def _answer(decided: CounterCharge) -> Approved | Declined:
+    if decided.outcome == Outcome.APPROVED:
+        return Approved(decided.reference)
+    return Declined(decided.reference, DeclineReason(decided.reason))
+
+
+def _new_reference() -> str:
+    return f"ctr_{secrets.token_hex(12)}"
+
+
+def total_taken(account: str) -> list[Money]:
+    """What the counter took for an account, by currency, without rehearsals: its side of the books."""
+    sums: dict[str, int] = {}
+    charges = CounterCharge.objects.filter(account=account, outcome=Outcome.APPROVED, rehearsal=False)
+    for currency, minor in charges.values_list("currency", "amount_minor").iterator():
+        sums[currency] = sums.get(currency, 0) + minor
+    return [Money(minor, currency) for currency, minor in sorted(sums.items())]

@@ -1,0 +1,6 @@
+from django.urls import path
+
+from cravik.payments.counter import views
+
+app_name = "counter"
+urlpatterns = [path("cards/", views.cards, name="cards")]

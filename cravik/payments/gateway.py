@@ -1,0 +1,102 @@
+"""The port through which money is asked for, whoever moves it.
+
+A gateway takes a charge with an idempotency key and gives a typed answer; the same key with the
+same charge gets the same answer for ever. Every gateway passes ``tests/test_gateway_contract.py``.
+
+    GatewayTrouble
+    ├── AnswerLost      the charge may or may not have been made: ask again with ``settle``
+    ├── Unreachable     the charge was certainly not made
+    └── KeyReused       the key already stands for another charge
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import StrEnum
+from typing import Protocol
+
+from cravik.core.money import Money
+
+
+class DeclineReason(StrEnum):
+    """Why a card was declined. What a buyer reads about each lives in a template."""
+
+    INSUFFICIENT_FUNDS = "insufficient_funds"
+    REFUSED_BY_BANK = "refused_by_bank"
+    EXPIRED_CARD = "expired_card"
+    WRONG_SECURITY_CODE = "wrong_security_code"
+    LIMIT_REACHED = "limit_reached"
+    UNKNOWN_CARD = "unknown_card"
+
+
+class GatewayTrouble(Exception):
+    """The root of what can go wrong on the way; a decline is an answer and not an error."""
+
+
+class AnswerLost(GatewayTrouble):
+    pass
+
+
+class Unreachable(GatewayTrouble):
+    pass
+
+
+class KeyReused(GatewayTrouble):
+    pass
+
+
+@dataclass(frozen=True)
+class Card:
+    """What the buyer typed: ``number`` and ``security_code`` in digits, ``expiry`` as (month, year)."""
+
+    number: str
+    expiry: tuple[int, int]
+    security_code: str
+
+    @property
+    def ending(self) -> str:
+        return self.number[-4:]
+
+    def __repr__(self) -> str:
+        return f"Card(… {self.ending})"
+
+
+@dataclass(frozen=True)
+class Charge:
+    """A sum to take from a card for ``account`` (the seller's, at the gateway)."""
+
+    key: str
+    account: str
+    amount: Money
+    card: Card
+    statement_text: str
+    rehearsal: bool
+
+
+@dataclass(frozen=True)
+class Approved:
+    reference: str
+
+
+@dataclass(frozen=True)
+class Declined:
+    reference: str
+    reason: DeclineReason
+
+
+@dataclass(frozen=True)
+class NeverCharged:
+    """The key was not known, and will be refused from now on."""
+
+
+class Gateway(Protocol):
+    #: Whether no money moves, so that pages say so.
+    is_simulated: bool
+
+    def charge(self, charge: Charge) -> Approved | Declined:
+        """Take the sum, or say why not. Raises ``GatewayTrouble``."""
+        ...
+
+    def settle(self, key: str) -> Approved | Declined | NeverCharged:
+        """What became of ``key``; one that never arrived is closed, so that it never will be charged."""
+        ...

@@ -1,0 +1,127 @@
+"""Recording attempts: the intent before the gateway is called, the answer after.
+
+The call itself stands between the two, outside any transaction. What was cut off in between
+stays pending, and ``ask_again`` settles it.
+"""
+
+from __future__ import annotations
+
+import hmac
+import logging
+from datetime import datetime, timedelta
+
+from django.conf import settings
+from django.db import transaction
+
+from cravik.checkout.models import Checkout
+from cravik.payments.gateway import (
+    AnswerLost,
+    Approved,
+    Card,
+    Charge,
+    Declined,
+    Gateway,
+    GatewayTrouble,
+    NeverCharged,
+)
+from cravik.payments.models import Attempt
+
+logger = logging.getLogger("cravik.payments")
+
+Answer = Approved | Declined | NeverCharged
+
+
+class AnotherUnderWay(Exception):
+    """The checkout has an attempt that is pending or approved; ``attempt`` is that one."""
+
+    def __init__(self, attempt: Attempt) -> None:
+        super().__init__(f"The checkout is already {attempt.state}.")
+        self.attempt = attempt
+
+
+def attempt_key(press: str, card: Card) -> str:
+    """The idempotency key of pressing the button of one page with one card.
+
+    The same press with the same card is the same attempt, whatever carries it here twice; another
+    card is another attempt. Keyed with the installation's secret, so the card cannot be got back.
+    """
+    said = "\0".join((press, card.number, *map(str, card.expiry), card.security_code))
+    return hmac.digest(settings.SECRET_KEY.encode(), said.encode(), "sha256").hex()
+
+
+def begin_attempt(checkout: Checkout, key: str, card_ending: str, now: datetime) -> tuple[Attempt, bool]:
+    """The attempt for ``key`` and whether it is new and still to be charged.
+
+    Raises ``AnotherUnderWay``. Call it in the transaction that holds the write lock.
+    """
+    known = Attempt.objects.filter(key=key, checkout=checkout).first()
+    if known:
+        return known, False
+    under_way = checkout.attempts.filter(state__in=[Attempt.State.PENDING, Attempt.State.APPROVED]).first()
+    if under_way:
+        raise AnotherUnderWay(under_way)
+    attempt = Attempt.objects.create(
+        checkout=checkout,
+        key=key,
+        card_ending=card_ending,
+        amount_minor=checkout.total_minor,
+        currency=checkout.currency,
+        begun_at=now,
+    )
+    return attempt, True
+
+
+def call_gateway(gateway: Gateway, attempt: Attempt, checkout: Checkout, card: Card) -> Answer | None:
+    """Charge the attempt. None where nobody can say yet; it stays pending and is settled later."""
+    charge = Charge(
+        key=attempt.key,
+        account=f"business-{checkout.business_id}",
+        amount=attempt.amount,
+        card=card,
+        statement_text=checkout.business.statement_text,
+        rehearsal=checkout.rehearsal,
+    )
+    try:
+        return gateway.charge(charge)
+    except AnswerLost:
+        logger.warning("attempt %s: the gateway's answer was lost", attempt.pk)
+        return None
+    except GatewayTrouble as trouble:
+        logger.warning("attempt %s: %s", attempt.pk, type(trouble).__name__)
+        return ask_again(gateway, attempt)
+
+
+def ask_again(gateway: Gateway, attempt: Attempt) -> Answer | None:
+    """What became of a pending attempt, or None where the gateway does not say."""
+    try:
+        return gateway.settle(attempt.key)
+    except GatewayTrouble:
+        return None
+
+
+@transaction.atomic
+def record_answer(attempt: Attempt, answer: Answer, now: datetime) -> Attempt | None:
+    """Write the answer down, once: None where it had been written already."""
+    fresh = Attempt.objects.select_related("checkout__business", "checkout__link").get(id=attempt.id)
+    if fresh.state != Attempt.State.PENDING:
+        return None
+    match answer:
+        case Approved(reference):
+            fresh.state, fresh.gateway_reference = Attempt.State.APPROVED, reference
+        case Declined(reference, reason):
+            fresh.state, fresh.gateway_reference, fresh.reason = Attempt.State.DECLINED, reference, reason
+        case NeverCharged():
+            fresh.state = Attempt.State.VOID
+    fresh.answered_at = now
+    fresh.save(update_fields=["state", "gateway_reference", "reason", "answered_at"])
+    return fresh
+
+
+def pending_since(before: datetime) -> list[Attempt]:
+    """Attempts that began before then and have no answer, oldest first."""
+    pending = Attempt.objects.filter(state=Attempt.State.PENDING, begun_at__lte=before)
+    return list(pending.select_related("checkout").order_by("begun_at")[:500])
+
+
+#: How long a request may still be waiting for the gateway before its attempt counts as cut off.
+CUT_OFF_AFTER = timedelta(seconds=30)

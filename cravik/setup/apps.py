@@ -1,0 +1,6 @@
+from django.apps import AppConfig
+
+
+class SetupConfig(AppConfig):
+    name = "cravik.setup"
+    label = "setup"

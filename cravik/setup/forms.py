@@ -1,0 +1,92 @@
+"""Signing in, and making a business."""
+
+from __future__ import annotations
+
+import re
+from typing import Any
+from zoneinfo import available_timezones
+
+from django import forms
+from django.contrib.auth.forms import AuthenticationForm
+from django.contrib.auth.password_validation import validate_password
+
+from cravik.setup.models import Business, User
+from cravik.setup.places import country_choices, currency_choices
+
+
+class SignInForm(AuthenticationForm):
+    error_messages = {
+        "invalid_login": "That e-mail address and password do not go together. Mind capital letters.",
+        "inactive": "This user may not sign in any more.",
+    }
+
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self.fields["username"].label = "E-mail address"
+        self.fields["username"].widget = forms.EmailInput(attrs={"autocomplete": "username", "autofocus": True})
+        self.fields["password"].widget.attrs["autocomplete"] = "current-password"
+
+    def clean_username(self) -> str:
+        return str(self.cleaned_data["username"]).strip().lower()
+
+
+class BusinessForm(forms.ModelForm[Business]):
+    """What is needed to ask for money: everything else has a default and can wait."""
+
+    country = forms.ChoiceField(choices=country_choices, initial="IE")
+    currency = forms.ChoiceField(choices=currency_choices, initial="EUR")
+
+    class Meta:
+        model = Business
+        fields = ["name", "support_email", "country", "currency", "time_zone", "statement_text"]
+        labels = {
+            "name": "Business name",
+            "support_email": "Where buyers reach you",
+            "time_zone": "Time zone",
+            "statement_text": "On the buyer's statement",
+        }
+        help_texts = {
+            "name": "Buyers see it on top of every page.",
+            "support_email": "An e-mail address that strangers may see.",
+            "statement_text": "5 to 22 letters, digits and spaces, so that buyers know the payment again.",
+        }
+        widgets = {"time_zone": forms.Select(choices=[(zone, zone) for zone in sorted(available_timezones())])}
+
+    def clean_time_zone(self) -> str:
+        zone = str(self.cleaned_data["time_zone"])
+        if zone not in available_timezones():
+            raise forms.ValidationError("Choose a time zone from the list.")
+        return zone
+
+    def clean_statement_text(self) -> str:
+        text = " ".join(str(self.cleaned_data["statement_text"]).split()).upper()
+        if not re.fullmatch(r"[A-Z0-9 .*-]{5,22}", text, re.ASCII):
+            raise forms.ValidationError("Use 5 to 22 plain letters, digits, spaces, points or hyphens.")
+        return text
+
+
+class FirstUserForm(forms.ModelForm[User]):
+    """Who signs in."""
+
+    password = forms.CharField(
+        widget=forms.PasswordInput(attrs={"autocomplete": "new-password"}),
+        help_text="At least 10 characters. A few words in a row are good.",
+    )
+
+    class Meta:
+        model = User
+        fields = ["email"]
+        labels = {"email": "Your e-mail address, to sign in with"}
+        widgets = {"email": forms.EmailInput(attrs={"autocomplete": "username"})}
+
+    def clean_email(self) -> str:
+        return str(self.cleaned_data["email"]).strip().lower()
+
+    def clean(self) -> dict[str, Any]:
+        cleaned = super().clean() or {}
+        if password := cleaned.get("password"):
+            try:
+                validate_password(password, User(email=cleaned.get("email", "")))
+            except forms.ValidationError as error:
+                self.add_error("password", error)
+        return cleaned

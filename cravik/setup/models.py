@@ -1,0 +1,73 @@
+"""Users, businesses, and who may act for which."""
+
+from __future__ import annotations
+
+from typing import ClassVar
+
+from django.contrib.auth.models import AbstractBaseUser, BaseUserManager, PermissionsMixin
+from django.db import models
+
+from cravik.core.fees import Fee
+from cravik.core.money import Money
+from cravik.core.percent import Percent
+
+
+class UserQuerySet(BaseUserManager["User"]):
+    def create_user(self, email: str, password: str, name: str = "") -> User:
+        """Save and return a user who signs in with ``email``, in lower case."""
+        user = self.model(email=email.strip().lower(), name=name)
+        user.set_password(password)
+        user.save(using=self._db)
+        return user
+
+
+class User(AbstractBaseUser, PermissionsMixin):
+    """A person who signs in with an e-mail address."""
+
+    email = models.EmailField(unique=True)
+    name = models.CharField(max_length=120, blank=True)
+    is_active = models.BooleanField(default=True)
+
+    USERNAME_FIELD = "email"
+    objects: ClassVar[UserQuerySet] = UserQuerySet()
+
+    def __str__(self) -> str:
+        return self.email
+
+
+class Business(models.Model):
+    """One seller's firm. Every other row of the application belongs to exactly one."""
+
+    name = models.CharField(max_length=80)
+    support_email = models.EmailField()
+    country = models.CharField(max_length=2)
+    currency = models.CharField(max_length=3)
+    time_zone = models.CharField(max_length=64, default="UTC")
+    statement_text = models.CharField(max_length=22)
+    fee_percent = models.PositiveIntegerField(default=15_000, help_text="ten-thousandths of a percent")
+    fee_fixed_minor = models.PositiveBigIntegerField(default=25, help_text="minor units of the business's currency")
+    made_at = models.DateTimeField()
+    members = models.ManyToManyField(User, through="Membership", related_name="businesses")
+
+    class Meta:
+        constraints = [
+            models.CheckConstraint(condition=models.Q(fee_percent__lte=1_000_000), name="business_fee_percent_bound"),
+        ]
+
+    def __str__(self) -> str:
+        return self.name
+
+    def fee_in(self, currency: str) -> Fee:
+        """The processor's fee on payments in ``currency``: the fixed part is of the business's own."""
+        fixed = self.fee_fixed_minor if currency == self.currency else 0
+        return Fee(Percent(self.fee_percent), Money(fixed, currency))
+
+
+class Membership(models.Model):
+    """That a user may act for a business."""
+
+    user = models.ForeignKey(User, on_delete=models.CASCADE)
+    business = models.ForeignKey(Business, on_delete=models.CASCADE)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["user", "business"], name="membership_once")]

@@ -1,0 +1,15 @@
+from django.contrib.auth.views import LogoutView
+from django.urls import path
+
+from cravik.setup import views
+
+app_name = "setup"
+urlpatterns = [
+    path("start/", views.start, name="start"),
+    path("sign-in/", views.sign_in, name="sign_in"),
+    path("sign-up/", views.sign_up, name="sign_up"),
+    path("sign-out/", LogoutView.as_view(), name="sign_out"),
+    path("setup/", views.business, name="business"),
+    path("setup/no-business/", views.no_business, name="no_business"),
+    path("setup/choose/", views.choose, name="choose"),
+]

@@ -1,0 +1,95 @@
+"""Signing in and out, the first start, and choosing a business."""
+
+from __future__ import annotations
+
+from django.conf import settings
+from django.contrib import messages
+from django.contrib.auth import login
+from django.contrib.auth.decorators import login_required
+from django.contrib.auth.views import LoginView
+from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.utils import timezone
+from django.views.decorators.http import require_GET, require_http_methods, require_POST
+
+from cravik.setup.access import SellerRequest, choose_business, seller_page
+from cravik.setup.forms import BusinessForm, FirstUserForm, SignInForm
+from cravik.setup.models import Business, User
+from cravik.setup.services import AlreadyStarted, make_business, make_first_business
+
+_MODEL_BACKEND = "django.contrib.auth.backends.ModelBackend"
+
+sign_in = LoginView.as_view(
+    template_name="setup/sign_in.html",
+    authentication_form=SignInForm,
+    redirect_authenticated_user=True,
+    extra_context={"open_sign_up": settings.CRAVIK_OPEN_SIGN_UP},
+)
+
+
+@require_http_methods(["GET", "POST"])
+def start(request: HttpRequest) -> HttpResponse:
+    """The first start: the first business and its user."""
+    if User.objects.exists():
+        return redirect("setup:sign_in")
+    return _business_page(request, first=True)
+
+
+@require_http_methods(["GET", "POST"])
+def sign_up(request: HttpRequest) -> HttpResponse:
+    """A further business of a new user, where the installation is open to strangers."""
+    if not settings.CRAVIK_OPEN_SIGN_UP:
+        raise Http404
+    return _business_page(request, first=False)
+
+
+@require_GET
+@login_required
+def no_business(request: HttpRequest) -> HttpResponse:
+    return render(request, "setup/no_business.html", status=403)
+
+
+@require_POST
+@login_required
+def choose(request: HttpRequest) -> HttpResponse:
+    """Act for another of the user's businesses."""
+    wanted = request.POST.get("business", "")
+    businesses = Business.objects.filter(membership__user=request.user.pk)
+    business = get_object_or_404(businesses, id=int(wanted) if wanted.isascii() and wanted.isdigit() else 0)
+    choose_business(request, business)
+    return redirect("results:links")
+
+
+@require_http_methods(["GET", "POST"])
+@seller_page
+def business(request: SellerRequest) -> HttpResponse:
+    """What the business is called, where it is, and what it sells in."""
+    form = BusinessForm(request.POST or None, instance=request.business)
+    if request.method == "POST" and form.is_valid():
+        form.save()
+        messages.success(request, "Saved. Buyers see the new name and contact at once.")
+        return redirect("setup:business")
+    status = 400 if form.is_bound else 200
+    if form.is_bound:
+        request.business.refresh_from_db()
+    return render(request, "setup/business.html", {"form": form}, status=status)
+
+
+def _business_page(request: HttpRequest, *, first: bool) -> HttpResponse:
+    user_form = FirstUserForm(request.POST or None, prefix="user")
+    business_form = BusinessForm(request.POST or None, prefix="business")
+    if request.method == "POST" and user_form.is_valid() & business_form.is_valid():
+        make = make_first_business if first else make_business
+        try:
+            user = make(
+                user_form.save(commit=False),
+                user_form.cleaned_data["password"],
+                business_form.save(commit=False),
+                timezone.now(),
+            )
+        except AlreadyStarted:
+            return redirect("setup:sign_in")
+        login(request, user, backend=_MODEL_BACKEND)
+        return redirect("links:new")
+    context = {"user_form": user_form, "business_form": business_form, "first": first}
+    return render(request, "setup/start.html", context, status=400 if user_form.is_bound else 200)

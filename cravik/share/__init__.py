@@ -1,0 +1,3 @@
+"""Handing a link out: its address, QR code and button.
+
+Owns: no tables. Reads: links."""

@@ -1,0 +1,6 @@
+from django.apps import AppConfig
+
+
+class ShareConfig(AppConfig):
+    name = "cravik.share"
+    label = "share"

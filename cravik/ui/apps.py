@@ -1,0 +1,6 @@
+from django.apps import AppConfig
+
+
+class UiConfig(AppConfig):
+    name = "cravik.ui"
+    label = "ui"

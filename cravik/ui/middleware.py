@@ -1,0 +1,36 @@
+"""What is said when the database cannot answer."""
+
+from __future__ import annotations
+
+import logging
+from collections.abc import Callable
+
+from django.db import DatabaseError, InterfaceError, OperationalError
+from django.http import HttpRequest, HttpResponse
+from django.template.loader import render_to_string
+
+logger = logging.getLogger("cravik.database")
+
+
+class DatabaseTroubleMiddleware:
+    """Turns a busy or unreachable database into a page that says so, with status 503.
+
+    It stands outside the session, which may be what failed; the page itself asks no database.
+    """
+
+    def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        return self.get_response(request)
+
+    def process_exception(self, request: HttpRequest, exception: Exception) -> HttpResponse | None:
+        if isinstance(exception, OperationalError | InterfaceError) or type(exception) is DatabaseError:
+            logger.error("database trouble at %s: %s", request.path, exception)
+            return busy_response()
+        return None
+
+
+def busy_response() -> HttpResponse:
+    """The page for “the database is busy”. Rendered without a request, so nothing asks for a user."""
+    return HttpResponse(render_to_string("503.html"), status=503, headers={"Retry-After": "5"})

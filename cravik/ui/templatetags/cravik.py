@@ -1,0 +1,123 @@
+"""Template tags and filters for what every screen shows: money, states, ladders, slips."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime
+
+from django import template
+from django.forms import BoundField
+from django.http import QueryDict
+from django.utils import timezone
+from django.utils.safestring import SafeString, mark_safe
+
+from cravik.core.ladder import Ladder
+from cravik.core.money import Money
+from cravik.core.money_text import DEFAULT_LOCALE, in_figures, in_words
+from cravik.core.quote import Quote
+from cravik.core.rates import Rate
+
+register = template.Library()
+
+
+@register.filter
+def figures(money: Money, locale: str = DEFAULT_LOCALE) -> str:
+    """Money in figures, such as €48.00."""
+    return in_figures(money, locale)
+
+
+@register.filter
+def in_full(money: Money, locale: str = DEFAULT_LOCALE) -> str:
+    """Money in words that leave the currency in no doubt, such as 48.00 euros (EUR)."""
+    return in_words(money, locale)
+
+
+@register.filter
+def percent(share: float) -> str:
+    """A share from 0 to 1 as a percentage with one decimal."""
+    return f"{share * 100:.1f} %"
+
+
+@register.filter
+def ago(instant: datetime) -> str:
+    """How long ago, in one coarse unit, as one would say it."""
+    seconds = (timezone.now() - instant).total_seconds()
+    for unit, length in (("day", 86_400), ("hour", 3_600), ("minute", 60)):
+        if seconds >= length:
+            count = int(seconds // length)
+            return f"{count} {unit}{'' if count == 1 else 's'} ago"
+    return "just now"
+
+
+@register.filter
+def attributes(field: BoundField) -> SafeString:
+    """The field's widget, with what assistive technology needs to tie its help and error to it."""
+    described = [f"{field.id_for_label}-help"] if field.help_text else []
+    extra = {}
+    if field.errors:
+        described.append(f"{field.id_for_label}-error")
+        extra["aria-invalid"] = "true"
+    if described:
+        extra["aria-describedby"] = " ".join(described)
+    kind = "form-select" if field.widget_type in ("select", "lazyselect") else "form-control"
+    extra["class"] = f"{kind} is-invalid" if field.errors else kind
+    return mark_safe(field.as_widget(attrs=extra))  # noqa: S308  # Django escapes the widget itself
+
+
+@register.inclusion_tag("ui/_field.html")
+def field(bound: BoundField) -> dict[str, object]:
+    """A form field with its label, help and error."""
+    return {"field": bound}
+
+
+@register.inclusion_tag("ui/_state.html")
+def state(name: str) -> dict[str, object]:
+    """A link's state: a shape and a word."""
+    return {"name": name}
+
+
+@register.inclusion_tag("ui/_slip.html")
+def slip(quote: Quote, locale: str = DEFAULT_LOCALE, title: str = "") -> dict[str, object]:
+    """The itemised sum a buyer sees."""
+    return {"quote": quote, "locale": locale, "title": title}
+
+
+@dataclass(frozen=True)
+class Bar:
+    """One rung drawn in a picture 152 by 32 units."""
+
+    x: float
+    y: float
+    height: float
+    name: str
+    count: int
+
+
+@register.inclusion_tag("ui/_ladder.html")
+def ladder(counts: Ladder) -> dict[str, object]:
+    """The four rungs as bars over their figures."""
+    most = max(counts.opened, 1)
+    named = {"opened": counts.opened, "started": counts.started, "tried": counts.tried, "paid": counts.paid}
+    bars = []
+    for place, (name, count) in enumerate(named.items()):
+        height = max(30 * count / most, 1.5) if count else 0
+        bars.append(Bar(x=place * 38 + 4, y=round(31 - height, 2), height=round(height, 2), name=name, count=count))
+    return {"bars": bars}
+
+
+@register.inclusion_tag("ui/_rate.html")
+def rate(conversion: Rate) -> dict[str, object]:
+    """A conversion rate with its likely bounds, or that there is too little to tell."""
+    return {"rate": conversion}
+
+
+@register.simple_tag
+def with_query(parameters: QueryDict, **changes: object) -> str:
+    """The query string of the present page with some parameters changed; empty ones left out."""
+    query = parameters.copy()
+    for name, value in changes.items():
+        if value in ("", None):
+            query.pop(name, None)
+        else:
+            query[name] = str(value)
+    return f"?{query.urlencode()}" if query else "?"

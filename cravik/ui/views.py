@@ -1,0 +1,66 @@
+"""Error pages, which ask no database, and the page of samples."""
+
+from __future__ import annotations
+
+import sys
+
+from django.db import InterfaceError, OperationalError
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import render
+from django.template.loader import render_to_string
+from django.views.decorators.http import require_safe
+
+from cravik.core.ladder import Ladder
+from cravik.core.money import Money
+from cravik.core.offer import simple_offer
+from cravik.core.quote import quote
+from cravik.core.rates import conversion
+from cravik.ui.middleware import busy_response
+
+
+def bad_request(request: HttpRequest, exception: Exception | None = None) -> HttpResponse:
+    return _plain("400.html", 400)
+
+
+def not_allowed(request: HttpRequest, exception: Exception | None = None) -> HttpResponse:
+    return _plain("403.html", 403)
+
+
+def not_found(request: HttpRequest, exception: Exception | None = None) -> HttpResponse:
+    return _plain("404.html", 404)
+
+
+def broken(request: HttpRequest) -> HttpResponse:
+    """The last resort. Trouble with the database outside a view comes here too."""
+    if isinstance(sys.exc_info()[1], OperationalError | InterfaceError):
+        return busy_response()
+    return _plain("500.html", 500)
+
+
+def stale_form(request: HttpRequest, reason: str = "") -> HttpResponse:
+    """A form whose protection against forgery has run out, or was never there."""
+    return _plain("stale_form.html", 403)
+
+
+@require_safe
+def healthy(request: HttpRequest) -> HttpResponse:
+    """A constant, for whoever watches the installation; also the measure that `make bench` compares with."""
+    return HttpResponse("well\n", content_type="text/plain")
+
+
+@require_safe
+def samples(request: HttpRequest) -> HttpResponse:
+    """Every component on one page."""
+    offer = simple_offer("Delta kite, 1.8 m", Money(4800, "EUR"))
+    context = {
+        "slip": quote(offer),
+        "offer": offer,
+        "ladder": Ladder(412, 120, 61, 40),
+        "rate": conversion(40, 412),
+        "few": conversion(1, 7),
+    }
+    return render(request, "ui/samples.html", context)
+
+
+def _plain(template: str, status: int) -> HttpResponse:
+    return HttpResponse(render_to_string(template), status=status)

@@ -1,0 +1,50 @@
+"""Back-ups, taken by SQLite's own online back-up (https://sqlite.org/backup.html).
+
+The copy is one consistent moment, taken while the application goes on; it is checked before it
+counts, and the oldest ones beyond ``CRAVIK_BACKUPS_KEPT`` are removed.
+"""
+
+from __future__ import annotations
+
+import sqlite3
+from contextlib import closing
+from datetime import UTC, datetime
+from pathlib import Path
+
+from django.conf import settings
+
+
+class BackupFailed(Exception):
+    """The copy did not pass SQLite's integrity check, and was removed."""
+
+
+def newest_backup_at() -> datetime | None:
+    """When the newest back-up was taken, or None where there is none."""
+    taken = [copy.stat().st_mtime for copy in (settings.DATA_DIR / "backups").glob("cravik-*.sqlite3")]
+    return datetime.fromtimestamp(max(taken), UTC) if taken else None
+
+
+def back_up_database(now: datetime) -> Path:
+    """Copy the database into the back-ups folder and return the copy's path.
+
+    Raises ``BackupFailed`` for a copy that is not sound.
+    """
+    folder = settings.DATA_DIR / "backups"
+    folder.mkdir(parents=True, exist_ok=True)
+    target = folder / f"cravik-{now:%Y%m%dT%H%M%S%f}Z.sqlite3"
+    unfinished = target.with_suffix(".part")
+    with (
+        closing(sqlite3.connect(settings.DATABASES["default"]["NAME"], timeout=10)) as source,
+        closing(sqlite3.connect(unfinished)) as copy,
+    ):
+        source.backup(copy, pages=1000)
+        copy.execute("PRAGMA journal_mode=DELETE")
+        verdict = copy.execute("PRAGMA integrity_check").fetchone()[0]
+    if verdict != "ok":
+        unfinished.unlink()
+        raise BackupFailed(f"The copy failed its integrity check: {verdict}. Check the disk, then try again.")
+    unfinished.chmod(0o600)
+    unfinished.rename(target)
+    for old in sorted(folder.glob("cravik-*.sqlite3"))[: -settings.CRAVIK_BACKUPS_KEPT]:
+        old.unlink()
+    return target

@@ -1,0 +1,54 @@
+"""The one command that runs everything; see ``cravik.upkeep.supervisor``."""
+
+from __future__ import annotations
+
+import os
+import time
+from typing import Any
+
+from django.conf import settings
+from django.core.management import call_command
+from django.core.management.base import BaseCommand, CommandParser
+from django.db import connections
+from django.utils.module_loading import import_string
+
+from cravik.upkeep.static_files import collect_if_changed
+from cravik.upkeep.supervisor import Supervisor, WatchedProcess, python_command
+
+
+class Command(BaseCommand):
+    help = "Prepare the database, settle what was cut off, then run the web server and its worker until stopped."
+
+    def add_arguments(self, parser: CommandParser) -> None:
+        parser.add_argument("--host", default=os.environ.get("HOST", "127.0.0.1"))
+        parser.add_argument("--port", type=int, default=int(os.environ.get("PORT", "8000")))
+        parser.add_argument("--web-workers", type=int, default=int(os.environ.get("WEB_WORKERS", "2")))
+        parser.add_argument("--demo", action="store_true", help="load the sample business if the database is empty")
+
+    def handle(self, *args: Any, **options: Any) -> None:
+        begun = time.monotonic()
+        host, port = options["host"], options["port"]
+        call_command("migrate", interactive=False, verbosity=0)
+        if not settings.DEBUG:
+            collect_if_changed()
+        if options["demo"]:
+            call_command("load_demo", once=True, stdout=self.stdout)
+        for path in settings.CRAVIK_AT_START:
+            import_string(path).call()
+        connections.close_all()
+        web = WatchedProcess(
+            "web",
+            python_command("-m", "gunicorn", "cravik.config.wsgi:application", "--bind", f"{host}:{port}")
+            + ["--workers", str(options["web_workers"]), "--threads", "4", "--no-control-socket"]
+            + ["--graceful-timeout", "5", "--log-level", "warning", "--preload"],
+        )
+        worker = WatchedProcess("worker", python_command("manage.py", "db_worker", "--interval", "0.5", "--no-reload"))
+        supervisor = Supervisor([web, worker], settings.CRAVIK_TIMED_TASKS)
+        supervisor.start()
+        supervisor.wait_for_port(host, port)
+        self.stdout.write(f"\n  Cravik is open at  http://{'localhost' if host == '127.0.0.1' else host}:{port}/")
+        if options["demo"]:
+            call_command("load_demo", say_how_to_sign_in=True, stdout=self.stdout)
+        self.stdout.write(f"  Ready after {time.monotonic() - begun:.1f} s. Ctrl+C ends everything.\n\n")
+        self.stdout.flush()
+        raise SystemExit(supervisor.watch())

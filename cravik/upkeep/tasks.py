@@ -1,0 +1,22 @@
+"""Timed work of the installation itself."""
+
+from __future__ import annotations
+
+from datetime import timedelta
+
+from django.utils import timezone
+from django_tasks import task
+
+from cravik.upkeep.backup import back_up_database, newest_backup_at
+
+_DAILY = timedelta(hours=20)
+
+
+@task()
+def back_up() -> str:
+    """Take the day's back-up and return its file name, or say that there is one already."""
+    now = timezone.now()
+    newest = newest_backup_at()
+    if newest and now - newest < _DAILY:
+        return "there is one of today"
+    return back_up_database(now).name
