@@ -91,9 +91,8 @@ def _parts(plain: str, digits: int, currency: str) -> tuple[str, str]:
         return whole, rest
     if grouped := _GROUPED.fullmatch(plain):
         return plain.replace(grouped[1], ""), ""
-    if both := _GROUPED_WITH_DECIMALS.fullmatch(plain):
-        if both[2] != both[3]:
-            return both[1].replace(both[2], ""), both[4]
+    if (both := _GROUPED_WITH_DECIMALS.fullmatch(plain)) and both[2] != both[3]:
+        return both[1].replace(both[2], ""), both[4]
     if indian := _INDIAN_GROUPS.fullmatch(plain):
         return plain.split(".")[0].replace(",", ""), indian[1] or ""
     raise _refusal("amount_malformed", f"“{plain[:30]}” is no amount. Write it like {_example(digits)}.")

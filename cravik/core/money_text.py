@@ -58,7 +58,7 @@ def _locale(identifier: str) -> Locale:
 
 @lru_cache(maxsize=512)
 def _currency_pattern(locale: str, digits: int) -> NumberPattern:
-    pattern = copy.copy(_locale(locale).currency_formats["standard"])
+    pattern: NumberPattern = copy.copy(_locale(locale).currency_formats["standard"])
     pattern.frac_prec = (digits, digits)
     return pattern
 

@@ -36,7 +36,8 @@ LINKS = [
     SampleLink(
         "Delta kite, 1.8 m",
         4800,
-        "Ripstop on carbon spars, sewn in the shed behind the dunes.\n\nFlies from a light breeze up. Line and winder are with it.",
+        "Ripstop on carbon spars, sewn in the shed behind the dunes.\n\n"
+        "Flies from a light breeze up. Line and winder are with it.",
         visits_a_day=4.5,
     ),
     SampleLink(
@@ -96,6 +97,17 @@ LINKS = [
     SampleLink("Commissioned giant: the design", 15000, "A drawing to scale, two rounds of changes.", state="draft"),
 ]
 
-FIRST_NAMES = ["Aoife", "Bram", "Carys", "Dara", "Eilis", "Fintan", "Greta", "Hamid", "Iris", "Jonas", "Keir", "Lina", "Maren", "Noor", "Oisin", "Petra", "Quin", "Rhona", "Sami", "Tilde", "Una", "Viggo", "Wanda", "Xenia", "Yusuf", "Zora", "Anselm", "Brona", "Cosmo", "Dilys"]
-LAST_NAMES = ["Ashgrove", "Birkett", "Cawdor", "Dunmore", "Eastlake", "Fennimore", "Garrow", "Hollins", "Inchbald", "Jessop", "Kilbride", "Larkfield", "Marram", "Netherby", "Oakhanger", "Penhale", "Quillfeather", "Rushmere", "Saltmarsh", "Tidewell", "Underhay", "Vetch", "Wrackham", "Yarrowby", "Zeal"]
+FIRST_NAMES = tuple(
+    (
+        "Aoife Bram Carys Dara Eilis Fintan Greta Hamid Iris Jonas Keir Lina Maren Noor Oisin "
+        "Petra Quin Rhona Sami Tilde Una Viggo Wanda Xenia Yusuf Zora Anselm Brona Cosmo Dilys"
+    ).split()
+)
+LAST_NAMES = tuple(
+    (
+        "Ashgrove Birkett Cawdor Dunmore Eastlake Fennimore Garrow Hollins Inchbald Jessop Kilbride Larkfield "
+        "Marram Netherby Oakhanger Penhale Quillfeather Rushmere Saltmarsh Tidewell Underhay Vetch Wrackham "
+        "Yarrowby Zeal"
+    ).split()
+)
 MAIL_PLACES = ("dunes.example", "headland.example", "post.example", "harbour.example")

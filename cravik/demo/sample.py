@@ -94,9 +94,7 @@ def _make_visits(
     for days_ago in range(first, last - 1, -1):
         day = now.date() - timedelta(days=days_ago)
         for _ in range(_how_many(sample.visits_a_day * scale * _season(day), chance)):
-            opened_at = datetime.combine(day, time(), UTC) + timedelta(
-                seconds=chance.triangular(6, 23.9, 19) * 3600
-            )
+            opened_at = datetime.combine(day, time(), UTC) + timedelta(seconds=chance.triangular(6, 23.9, 19) * 3600)
             if link.published_at and link.published_at < opened_at < now - timedelta(days=last, minutes=5):
                 visits.append(_visit(link, opened_at, sample.climbs, chance))
     Visit.objects.bulk_create(visits, batch_size=2000)

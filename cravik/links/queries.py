@@ -2,17 +2,24 @@
 
 from __future__ import annotations
 
-from django.db.models import Prefetch, Q, QuerySet
+from django.db.models import Case, Prefetch, Q, QuerySet, Value, When
 
 from cravik.links.models import Address, Link
 from cravik.setup.models import Business
 
+# What sells stands above what does not yet, and that above what no longer does.
+_BY_STATE = Case(
+    *(When(state=state, then=Value(place)) for place, state in enumerate(("live", "paused", "draft"))), default=Value(3)
+)
 _CURRENT_ADDRESS = Prefetch("addresses", queryset=Address.objects.filter(current=True))
 
 
 def links_of(business: Business, state: str = "", search: str = "") -> QuerySet[Link]:
-    """The business's links with their addresses, newest first, in a state and matching words."""
-    links = Link.objects.of(business).prefetch_related(_CURRENT_ADDRESS).order_by("-made_at", "-id")
+    """The business's links with their addresses, in a state and matching words.
+
+    Live ones first, then paused, drafts and ended ones; the newest first among each.
+    """
+    links = Link.objects.of(business).prefetch_related(_CURRENT_ADDRESS).order_by(_BY_STATE, "-made_at", "-id")
     if state in Link.State.values:
         links = links.filter(state=state)
     for word in search.split()[:8]:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from datetime import datetime
 
 from django.template.loader import render_to_string
+from django.utils import timezone
 
 from cravik.core.money_text import in_figures
 from cravik.mailroom.services import Draft, queue_letter
@@ -13,7 +14,12 @@ from cravik.ui.addresses import absolute
 
 
 def queue_letters(order: Order, now: datetime) -> None:
-    """Queue both, once an order however often this runs."""
+    """Queue both, once an order however often this runs. Days are those of the business's time zone."""
+    with timezone.override(order.business.time_zone):
+        _queue_letters(order, now)
+
+
+def _queue_letters(order: Order, now: datetime) -> None:
     context = {
         "order": order,
         "business": order.business,

@@ -51,7 +51,8 @@ def confirmation(request: HttpRequest, reference: str) -> HttpResponse:
         Attempt.State.APPROVED: "orders/confirmation.html",
         Attempt.State.PENDING: "orders/being_settled.html",
     }.get(Attempt.State(attempt.state), "orders/not_paid.html")
-    response = render(request, template, context)
+    with timezone.override(checkout.business.time_zone):
+        response = render(request, template, context)
     response["Cache-Control"] = "private, no-cache"
     response["X-Robots-Tag"] = "noindex"
     return response

@@ -1,7 +1,7 @@
 """Who may see a seller's page, and for which business.
 
 ``seller_page`` is the only door: behind it ``request.business`` is one that the user belongs to,
-and every query of the seller's side is made through it.
+every query of the seller's side is made through it, and clocks show its time zone.
 """
 
 from __future__ import annotations
@@ -13,6 +13,7 @@ from typing import Concatenate, ParamSpec
 from django.contrib.auth.views import redirect_to_login
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect
+from django.utils import timezone
 
 from cravik.setup.models import Business, User
 
@@ -42,7 +43,8 @@ def seller_page(
         if business is None:
             return redirect("setup:no_business")
         request.business = business  # type: ignore[attr-defined]
-        response = view(request, *args, **kwargs)  # type: ignore[arg-type]
+        with timezone.override(business.time_zone):
+            response = view(request, *args, **kwargs)  # type: ignore[arg-type]
         response.headers.setdefault("Cache-Control", "private, no-cache")
         return response
 

@@ -34,6 +34,15 @@ def python_command(*arguments: str) -> list[str]:
     return [sys.executable, *arguments]
 
 
+def web_server_command(host: str, port: int, workers: int) -> list[str]:
+    """The command line of gunicorn as this application ships it."""
+    return python_command(
+        *("-m", "gunicorn", "cravik.config.wsgi:application", "--bind", f"{host}:{port}"),
+        *("--workers", str(workers), "--threads", "4", "--graceful-timeout", "5"),
+        *("--log-level", "warning", "--no-control-socket", "--preload"),
+    )
+
+
 class WatchedProcess:
     """A child process that is started again whenever it ends, ever more slowly if it keeps failing."""
 

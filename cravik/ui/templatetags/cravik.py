@@ -84,7 +84,7 @@ def slip(quote: Quote, locale: str = DEFAULT_LOCALE, title: str = "") -> dict[st
 
 @dataclass(frozen=True)
 class Bar:
-    """One rung drawn in a picture 152 by 32 units."""
+    """One rung drawn in a picture 198 by 32 units."""
 
     x: float
     y: float
@@ -101,7 +101,7 @@ def ladder(counts: Ladder) -> dict[str, object]:
     bars = []
     for place, (name, count) in enumerate(named.items()):
         height = max(30 * count / most, 1.5) if count else 0
-        bars.append(Bar(x=place * 38 + 4, y=round(31 - height, 2), height=round(height, 2), name=name, count=count))
+        bars.append(Bar(x=place * 49.6 + 4.8, y=round(31 - height, 2), height=round(height, 2), name=name, count=count))
     return {"bars": bars}
 
 

@@ -13,7 +13,7 @@ from django.db import connections
 from django.utils.module_loading import import_string
 
 from cravik.upkeep.static_files import collect_if_changed
-from cravik.upkeep.supervisor import Supervisor, WatchedProcess, python_command
+from cravik.upkeep.supervisor import Supervisor, WatchedProcess, python_command, web_server_command
 
 
 class Command(BaseCommand):
@@ -28,6 +28,10 @@ class Command(BaseCommand):
     def handle(self, *args: Any, **options: Any) -> None:
         begun = time.monotonic()
         host, port = options["host"], options["port"]
+        shown_host = "localhost" if host == "127.0.0.1" else host
+        if not settings.CRAVIK_PUBLIC_ADDRESS:
+            settings.CRAVIK_PUBLIC_ADDRESS = f"http://{shown_host}:{port}"
+            os.environ["CRAVIK_PUBLIC_ADDRESS"] = settings.CRAVIK_PUBLIC_ADDRESS  # for the children
         call_command("migrate", interactive=False, verbosity=0)
         if not settings.DEBUG:
             collect_if_changed()
@@ -36,17 +40,12 @@ class Command(BaseCommand):
         for path in settings.CRAVIK_AT_START:
             import_string(path).call()
         connections.close_all()
-        web = WatchedProcess(
-            "web",
-            python_command("-m", "gunicorn", "cravik.config.wsgi:application", "--bind", f"{host}:{port}")
-            + ["--workers", str(options["web_workers"]), "--threads", "4", "--no-control-socket"]
-            + ["--graceful-timeout", "5", "--log-level", "warning", "--preload"],
-        )
+        web = WatchedProcess("web", web_server_command(host, port, options["web_workers"]))
         worker = WatchedProcess("worker", python_command("manage.py", "db_worker", "--interval", "0.5", "--no-reload"))
         supervisor = Supervisor([web, worker], settings.CRAVIK_TIMED_TASKS)
         supervisor.start()
         supervisor.wait_for_port(host, port)
-        self.stdout.write(f"\n  Cravik is open at  http://{'localhost' if host == '127.0.0.1' else host}:{port}/")
+        self.stdout.write(f"\n  Cravik is open at  http://{shown_host}:{port}/")
         if options["demo"]:
             call_command("load_demo", say_how_to_sign_in=True, stdout=self.stdout)
         self.stdout.write(f"  Ready after {time.monotonic() - begun:.1f} s. Ctrl+C ends everything.\n\n")

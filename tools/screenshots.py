@@ -1,0 +1,144 @@
+"""Takes the pictures of the main views for docs/screenshots, from freshly loaded sample data.
+
+    python tools/screenshots.py [--out FOLDER] [NAME …]
+
+Starts an application of its own on a free port with a data folder that is thrown away.
+"""
+
+from __future__ import annotations
+
+import argparse
+import os
+import signal
+import socket
+import subprocess
+import sys
+import tempfile
+import time
+import urllib.request
+from collections.abc import Callable
+from pathlib import Path
+
+from playwright.sync_api import Page, sync_playwright
+
+PROJECT = Path(__file__).resolve().parent.parent
+DESK = {"width": 1280, "height": 800}
+PHONE = {"width": 375, "height": 812}
+CARD = {"Card number": "9000000000000019", "Good until": "09/31", "Security code": "123"}
+
+
+def sign_in(page: Page) -> None:
+    page.goto("/sign-in/")
+    page.get_by_label("E-mail address").fill("orla@windlestraw.example")
+    page.get_by_label("Password").fill("kites on the beach")
+    page.get_by_role("button", name="Sign in").click()
+
+
+def goto(path: str) -> Callable[[Page], None]:
+    return lambda page: page.goto(path) and None
+
+
+def pay(page: Page) -> None:
+    page.goto("/for/kite-repair/")
+    page.get_by_label("Your name").fill("Maren Saltmarsh")
+    page.get_by_label("E-mail").fill("maren@dunes.example")
+    for label, value in CARD.items():
+        page.get_by_label(label).fill(value)
+    page.get_by_role("button", name="Pay").click()
+    page.get_by_role("heading", name="Thank you").wait_for()
+
+
+def bench(page: Page) -> None:
+    page.goto("/links/1/")
+    page.frame_locator("iframe").get_by_role("heading", level=1).wait_for()
+
+
+def hand_out(page: Page) -> None:
+    page.goto("/links/1/hand-out/")
+    page.frame_locator("iframe").get_by_role("link").wait_for()
+
+
+def first_letter(page: Page) -> None:
+    page.goto("/mailroom/")
+    page.locator("tbody a").first.click()
+    page.frame_locator("iframe").get_by_role("heading").first.wait_for()
+
+
+def first_order(page: Page) -> None:
+    page.goto("/orders/")
+    page.locator("tbody a").first.click()
+
+
+# name: (as the seller?, width, what to do)
+VIEWS: dict[str, tuple[bool, dict[str, int], Callable[[Page], None]]] = {
+    "links": (True, DESK, goto("/")),
+    "new-link": (True, DESK, goto("/links/new/")),
+    "bench": (True, DESK, bench),
+    "hand-out": (True, DESK, hand_out),
+    "orders": (True, DESK, goto("/orders/")),
+    "order": (True, DESK, first_order),
+    "mailroom": (True, DESK, goto("/mailroom/")),
+    "letter": (True, DESK, first_letter),
+    "setup": (True, DESK, goto("/setup/")),
+    "sign-in": (False, DESK, goto("/sign-in/")),
+    "buyer-desk": (False, DESK, goto("/for/delta-kite-1-8-m/")),
+    "buyer-phone": (False, PHONE, goto("/for/delta-kite-1-8-m/")),
+    "paid-phone": (False, PHONE, pay),
+    "paused-phone": (False, PHONE, goto("/for/parafoil-pocket-size/")),
+    "links-phone": (True, PHONE, goto("/")),
+}
+
+
+def main() -> None:
+    parser = argparse.ArgumentParser()
+    parser.add_argument("--out", type=Path, default=PROJECT / "docs" / "screenshots")
+    parser.add_argument("--full", action="store_true", help="the whole page, not the first view")
+    parser.add_argument("names", nargs="*", choices=[*VIEWS, []])
+    options = parser.parse_args()
+    options.out.mkdir(parents=True, exist_ok=True)
+    with tempfile.TemporaryDirectory() as data, sync_playwright() as playwright:
+        address, server = start_application(data)
+        try:
+            chromium = playwright.chromium.launch(
+                executable_path=os.environ.get("CHROMIUM", "/usr/bin/chromium"),
+                args=["--disable-gpu", "--disable-quic"],
+            )
+            for name in options.names or VIEWS:
+                as_seller, size, act = VIEWS[name]
+                context = chromium.new_context(base_url=address, viewport=size, reduced_motion="reduce")
+                page = context.new_page()
+                if as_seller:
+                    sign_in(page)
+                act(page)
+                page.wait_for_load_state("networkidle")
+                page.screenshot(path=options.out / f"{name}.png", full_page=options.full)
+                context.close()
+                print(options.out / f"{name}.png")
+        finally:
+            server.send_signal(signal.SIGINT)
+            server.wait(20)
+
+
+def start_application(data: str) -> tuple[str, subprocess.Popen[bytes]]:
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        port = probe.getsockname()[1]
+    server = subprocess.Popen(
+        [sys.executable, "manage.py", "serve", "--demo", "--port", str(port)],
+        cwd=PROJECT,
+        env=os.environ | {"CRAVIK_DATA_DIR": data},
+        stdout=subprocess.DEVNULL,
+    )
+    address = f"http://localhost:{port}"
+    for _ in range(240):
+        try:
+            urllib.request.urlopen(f"{address}/healthy/", timeout=1)
+        except OSError:
+            time.sleep(0.25)
+        else:
+            return address, server
+    raise SystemExit("The application did not start.")
+
+
+if __name__ == "__main__":
+    main()
