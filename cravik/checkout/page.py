@@ -23,6 +23,8 @@ class Page:
     offer: Offer
     words: str
     token: PageToken
+    #: Where the form is sent.
+    action: str
     contact: ContactForm = field(default_factory=ContactForm)
     card: CardForm = field(default_factory=CardForm)
     #: Codes of messages above the form; their words are in ``checkout/_notices.html``.

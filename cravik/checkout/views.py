@@ -5,6 +5,7 @@ from __future__ import annotations
 from csp.decorators import csp_replace
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import redirect
+from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.clickjacking import xframe_options_sameorigin
 from django.views.decorators.csrf import csrf_exempt
@@ -38,7 +39,7 @@ def page(request: HttpRequest, slug: str) -> HttpResponse:
     if not is_robot(request) and not acts_for(request, link.business_id):
         visit_id = open_visit(link.business_id, link.id, visitor_mark(request, now.date()), now)
     token = new_token(link.id, edition.id, 0, rehearsal=False, visit_id=visit_id, now=now)
-    return show_page(request, Page(link, edition.offer, edition.words, token))
+    return show_page(request, Page(link, edition.offer, edition.words, token, reverse("pay:live", args=[slug])))
 
 
 @require_safe
@@ -49,7 +50,7 @@ def rehearsal(request: SellerRequest, link_id: int) -> HttpResponse:
     """The very page of the draft, for its seller alone; what is paid here counts nowhere."""
     link = link_or_404(request, link_id)
     token = new_token(link.id, None, link.revision, rehearsal=True, visit_id=None, now=timezone.now())
-    return show_page(request, Page(link, link.offer, link.words, token))
+    return show_page(request, Page(link, link.offer, link.words, token, reverse("pay:rehearsal", args=[link.id])))
 
 
 @csrf_exempt  # a note about a page, by its own signed token; nobody's authority is used

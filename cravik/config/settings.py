@@ -4,6 +4,7 @@ The variables are listed in the README. Nothing here differs between a demo and 
 values of those variables.
 """
 
+from datetime import timedelta
 from pathlib import Path
 
 import environ
@@ -122,8 +123,9 @@ LOGIN_REDIRECT_URL = "results:links"
 LOGOUT_REDIRECT_URL = "setup:sign_in"
 
 AXES_FAILURE_LIMIT = 5
-AXES_COOLOFF_TIME = 0.25  # hours
+AXES_COOLOFF_TIME = timedelta(minutes=15)
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
+AXES_USERNAME_FORM_FIELD = "username"
 AXES_LOCKOUT_TEMPLATE = "setup/locked_out.html"
 AXES_RESET_ON_SUCCESS = True
 AXES_DISABLE_ACCESS_LOG = True

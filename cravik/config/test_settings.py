@@ -15,3 +15,10 @@ STORAGES = STORAGES | {"staticfiles": {"BACKEND": "django.contrib.staticfiles.st
 DATABASES["default"]["OPTIONS"]["init_command"] = (
     "PRAGMA journal_mode=DELETE; PRAGMA synchronous=OFF; PRAGMA foreign_keys=ON;"
 )
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "handlers": {"nowhere": {"class": "logging.NullHandler"}},
+    "root": {"handlers": ["nowhere"], "level": "WARNING"},
+    "loggers": {"django": {"handlers": ["nowhere"], "propagate": True}},
+}

@@ -9,6 +9,7 @@ Patterns and names are those of Unicode's CLDR through Babel; the digits are ISO
 from __future__ import annotations
 
 import copy
+import re
 from decimal import Decimal
 from functools import lru_cache
 
@@ -22,10 +23,15 @@ from cravik.core.money import Money
 DEFAULT_LOCALE = "en"
 
 
+# CLDR's alphaNextToNumber, which Babel leaves out: a code of letters keeps its distance.
+_LETTER_BY_DIGIT = re.compile(r"(?<=[^\W\d_])(?=\d)|(?<=\d)(?=[^\W\d_])")
+
+
 def in_figures(money: Money, locale: str = DEFAULT_LOCALE) -> str:
     """Such as ``€48.00`` or ``48,00 €``, as people of ``locale`` write it."""
     pattern = _currency_pattern(locale, minor_digits(money.currency))
-    return str(pattern.apply(_major(money), _locale(locale), currency=money.currency, currency_digits=False))
+    text = str(pattern.apply(_major(money), _locale(locale), currency=money.currency, currency_digits=False))
+    return _LETTER_BY_DIGIT.sub("\u00a0", text)
 
 
 def in_words(money: Money, locale: str = DEFAULT_LOCALE) -> str:

@@ -15,7 +15,9 @@ def clean_line(text: str) -> str:
         if sign.isspace() or unicodedata.category(sign) not in ("Cc", "Cs", "Cn")
     )
     overrides = dict.fromkeys(map(ord, "\u202a\u202b\u202c\u202d\u202e\u2066\u2067\u2068\u2069"))
-    return " ".join("".join(kept).translate(overrides).split())
+    line = " ".join("".join(kept).translate(overrides).split())
+    # Joiners and marks shape a word, and are nothing by themselves.
+    return line if any(unicodedata.category(sign)[0] not in "CZ" for sign in line) else ""
 
 
 class LineField(forms.CharField):

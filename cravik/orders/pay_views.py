@@ -90,7 +90,7 @@ def pay_rehearsal(request: SellerRequest, link_id: int) -> HttpResponse:
 
 def _pay_for(request: HttpRequest, link: Link, token: PageToken, shown: Shown) -> HttpResponse:
     contact, card = ContactForm(request.POST), CardForm(request.POST)
-    page = Page(link, shown.offer, shown.words, token, contact, card)
+    page = Page(link, shown.offer, shown.words, token, request.path, contact, card)
     now = timezone.now()
     if not contact.is_valid() & card.is_valid():
         if token.visit_id:
@@ -151,6 +151,7 @@ def _show_anew(
         shown.offer,
         shown.words,
         token,
+        request.path,
         ContactForm(initial=request.POST.dict()),
         CardForm(initial=request.POST.dict()),
         notices=(notice,),

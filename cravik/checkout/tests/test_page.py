@@ -1,0 +1,115 @@
+from __future__ import annotations
+
+from datetime import timedelta
+
+from django.core import signing
+from django.test import TestCase
+
+from cravik.checkout.forms import CardForm
+from cravik.checkout.page_token import HOLD, TokenRefused, new_token, read_token
+from cravik.journal.models import Visit
+from cravik.links import services
+from tests.factories import BROWSER, NOW, MembershipFactory, make_draft, make_live
+
+
+class PageTest(TestCase):
+    def test_it_says_who_asks_and_for_how_much_in_words(self) -> None:
+        link = make_live(minor=123456)
+        page = self.client.get(link.path, headers={"user-agent": BROWSER})
+        self.assertContains(page, link.business.name)
+        self.assertContains(page, "1,234.56 euros (EUR)")
+        self.assertContains(page, "Pay €1,234.56")
+
+    def test_figures_are_in_the_visitors_format(self) -> None:
+        link = make_live(minor=123456)
+        for language, figures in (
+            ("de-AT,de;q=0.9", "€\u00a01.234,56"),
+            ("fr", "1\u202f234,56\u00a0€"),
+            ("xx,*", "€1,234.56"),
+        ):
+            with self.subTest(language):
+                self.assertContains(self.client.get(link.path, headers={"accept-language": language}), figures)
+
+    def test_no_cookie_is_set_and_nothing_comes_from_elsewhere(self) -> None:
+        page = self.client.get(make_live().path, headers={"user-agent": BROWSER})
+        self.assertFalse(page.cookies)
+        self.assertNotRegex(page.content.decode(), r'(src|href)="(https?:)?//')
+
+    def test_the_policy_allows_no_inline_code(self) -> None:
+        policy = self.client.get(make_live().path)["Content-Security-Policy"]
+        self.assertNotIn("unsafe", policy)
+        self.assertIn("frame-ancestors 'none'", policy)
+
+    def test_a_link_that_takes_no_payments_says_so_kindly(self) -> None:
+        paused, ended, draft = make_live(purpose="Paused"), make_live(purpose="Ended"), make_draft()
+        services.pause(paused, NOW)
+        services.end(ended, NOW)
+        self.assertContains(self.client.get(paused.path), "Back soon", status_code=200)
+        self.assertContains(self.client.get(ended.path), "This has ended", status_code=410)
+        self.assertContains(self.client.get(draft.path), "There is nothing here", status_code=404)
+        self.assertEqual(self.client.get("/for/never-made/").status_code, 404)
+        self.assertEqual(Visit.objects.count(), 0)
+
+    def test_it_asks_the_database_at_most_eight_times(self) -> None:
+        path = make_live().path
+        self.client.get(path, headers={"user-agent": BROWSER})
+        with self.assertNumQueries(4):  # the address; begin, find the visit, commit
+            self.client.get(path, headers={"user-agent": BROWSER})
+
+
+class RehearsalTest(TestCase):
+    def test_only_its_seller_may_rehearse_a_draft_and_frame_it(self) -> None:
+        member = MembershipFactory()
+        link = make_draft(member.business)
+        self.assertEqual(self.client.get(f"/for/rehearsal/{link.pk}/").status_code, 302)
+        self.client.force_login(member.user)
+        page = self.client.get(f"/for/rehearsal/{link.pk}/")
+        self.assertContains(page, "nothing of it counts")
+        self.assertIn("frame-ancestors 'self'", page["Content-Security-Policy"])
+        self.assertEqual(page["X-Frame-Options"], "SAMEORIGIN")
+
+
+class PageTokenTest(TestCase):
+    def test_an_altered_note_is_refused(self) -> None:
+        token = new_token(1, 2, 0, False, 3, NOW)
+        self.assertEqual(read_token(token.signed()), token)
+        for altered in (
+            "",
+            "x",
+            token.signed()[:-1],
+            "a" * 10**5,
+            signing.dumps({"link_id": 1}, salt="cravik.checkout.page"),
+        ):
+            with self.assertRaises(TokenRefused):
+                read_token(altered)
+
+    def test_the_price_is_held_for_fifteen_minutes(self) -> None:
+        token = new_token(1, 2, 0, False, None, NOW)
+        self.assertEqual([token.holds(NOW + HOLD), token.holds(NOW + HOLD + timedelta(seconds=1))], [True, False])
+
+    def test_shown_again_it_is_the_same_checkout_and_another_press(self) -> None:
+        token = new_token(1, 2, 0, False, None, NOW)
+        again = token.shown_again()
+        self.assertEqual(again.reference, token.reference)
+        self.assertNotEqual(again.press, token.press)
+
+
+class CardFormTest(TestCase):
+    def test_cards_are_read_as_people_write_them(self) -> None:
+        cases = [
+            ("9000 0000 0000 0019", "9/31", "123"),
+            ("9000-0000-0000-0019", "09 / 2031", " 123 "),
+            ("９０００0000 00000019", "0931", "1234"),
+        ]
+        for number, expiry, code in cases:
+            form = CardForm({"card_number": number, "expiry": expiry, "security_code": code})
+            self.assertTrue(form.is_valid(), form.errors)
+            self.assertEqual(
+                (form.cleaned_data["card_number"], form.cleaned_data["expiry"]), ("9000000000000019", (9, 2031))
+            )
+
+    def test_mistyped_cards_are_told_what_is_wrong(self) -> None:
+        form = CardForm({"card_number": "9000000000000018", "expiry": "13/31", "security_code": "12a"})
+        self.assertIn("check digit", str(form.errors["card_number"]))
+        self.assertIn("such as 09/31", str(form.errors["expiry"]))
+        self.assertIn("3 or 4 digits", str(form.errors["security_code"]))

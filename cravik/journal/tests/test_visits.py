@@ -1,0 +1,88 @@
+from __future__ import annotations
+
+from datetime import timedelta
+
+from django.test import RequestFactory, TestCase
+
+from cravik.core.ladder import Ladder, Rung
+from cravik.journal.models import DaySalt, Visit
+from cravik.journal.queries import ladders_by_link
+from cravik.journal.services import SAME_VISIT, climb, open_visit
+from cravik.journal.visitors import _salt_of, is_robot, visitor_mark
+from tests.factories import BROWSER, NOW
+
+
+class VisitTest(TestCase):
+    def test_a_reload_belongs_to_the_visit_under_way(self) -> None:
+        first = open_visit(1, 7, "a", NOW)
+        self.assertEqual(open_visit(1, 7, "a", NOW + SAME_VISIT - timedelta(seconds=1)), first)
+        self.assertNotEqual(open_visit(1, 7, "a", NOW + SAME_VISIT + timedelta(seconds=1)), first)
+        self.assertNotEqual(open_visit(1, 8, "a", NOW), first)
+        self.assertNotEqual(open_visit(1, 7, "b", NOW), first)
+
+    def test_a_visit_climbs_and_never_falls(self) -> None:
+        visit = open_visit(1, 7, "a", NOW)
+        for rung in (Rung.TRIED, Rung.STARTED, Rung.OPENED):
+            climb(visit, 7, rung, NOW + timedelta(minutes=rung))
+        stored = Visit.objects.get()
+        self.assertEqual(
+            (stored.rung, stored.started_at, stored.paid_at), (Rung.TRIED, NOW + timedelta(minutes=3), None)
+        )
+
+    def test_a_paid_visit_is_closed_and_a_second_payment_is_one_of_its_own(self) -> None:
+        visit = open_visit(1, 7, "a", NOW)
+        climb(visit, 7, Rung.PAID, NOW)
+        climb(visit, 7, Rung.TRIED, NOW)
+        self.assertNotEqual(open_visit(1, 7, "a", NOW), visit)
+        climb(visit, 7, Rung.PAID, NOW)
+        self.assertEqual(Visit.objects.filter(rung=Rung.PAID).count(), 2)
+
+    def test_a_visit_of_another_link_is_left_alone(self) -> None:
+        visit = open_visit(1, 7, "a", NOW)
+        climb(visit, 8, Rung.PAID, NOW)
+        climb(10**6, 7, Rung.PAID, NOW)
+        self.assertEqual(Visit.objects.get().rung, Rung.OPENED)
+
+    def test_ladders_are_of_one_business_and_one_period(self) -> None:
+        for place, rung in enumerate([Rung.OPENED, Rung.STARTED, Rung.PAID]):
+            climb(open_visit(1, 7, f"v{place}", NOW), 7, rung, NOW)
+        open_visit(2, 9, "w", NOW)
+        open_visit(1, 7, "old", NOW - timedelta(days=40))
+        found = ladders_by_link(1, NOW - timedelta(days=30), NOW + timedelta(seconds=1))
+        self.assertEqual(found, {7: Ladder(3, 2, 1, 1)})
+
+
+class VisitorTest(TestCase):
+    def setUp(self) -> None:
+        _salt_of.cache_clear()
+        self.addCleanup(_salt_of.cache_clear)
+
+    def request(self, browser: str = BROWSER, method: str = "GET", **more: str) -> object:
+        return RequestFactory().generic(method, "/", headers={"user-agent": browser}, **more)
+
+    def test_robots_previews_and_fetching_ahead_are_not_people(self) -> None:
+        for browser in (
+            "",
+            "curl/8.5.0",
+            "python-requests/2.32",
+            "Mozilla/5.0 (compatible; SomeBot/2.1; +http://bot.example)",
+            "facebookexternalhit/1.1",
+        ):
+            with self.subTest(browser):
+                self.assertTrue(is_robot(self.request(browser)))
+        self.assertTrue(is_robot(self.request(method="HEAD")))
+        self.assertTrue(is_robot(self.request(HTTP_SEC_PURPOSE="prefetch;prerender")))
+        self.assertFalse(is_robot(self.request()))
+
+    def test_a_mark_lasts_for_a_day_and_names_nobody(self) -> None:
+        today, tomorrow = NOW.date(), NOW.date() + timedelta(days=1)
+        mark = visitor_mark(self.request(), today)
+        self.assertEqual(visitor_mark(self.request(), today), mark)
+        self.assertNotEqual(visitor_mark(self.request(), tomorrow), mark)
+        self.assertNotEqual(visitor_mark(self.request(REMOTE_ADDR="10.0.0.9"), today), mark)
+        self.assertRegex(mark, r"^[0-9a-f]{32}$")
+
+    def test_old_salts_are_thrown_away(self) -> None:
+        for days in range(4):
+            visitor_mark(self.request(), NOW.date() + timedelta(days=days))
+        self.assertEqual(DaySalt.objects.count(), 2)

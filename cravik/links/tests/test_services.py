@@ -1,0 +1,111 @@
+from __future__ import annotations
+
+from django.test import TestCase
+
+from cravik.core.money import Money
+from cravik.links import services
+from cravik.links.models import Address, Edition, Link
+from cravik.links.naming import first_free, is_slug, slug_from
+from tests.factories import NOW, make_business, make_draft, make_live
+
+
+class NamingTest(TestCase):
+    def test_addresses_are_readable_in_any_script(self) -> None:
+        cases = {
+            "Kite repair": "kite-repair",
+            "Réparation d’un cerf-volant": "reparation-dun-cerf-volant",
+            "Воздушный змей": "vozdushnyy-zmey",
+            "<script>alert(1)</script>": "script-alert-1-script",
+            "!!!": "offer",
+            "x" * 500: "x" * 44,
+            "word " * 100: "word-word-word-word-word-word-word-word-word"[:44],
+        }
+        for text, slug in cases.items():
+            with self.subTest(text[:20]):
+                self.assertEqual(slug_from(text), slug)
+                self.assertTrue(is_slug(slug_from(text)))
+
+    def test_the_first_free_one_keeps_within_its_length(self) -> None:
+        self.assertEqual(first_free("abcdef", {"abcdef", "abcd-2"}.__contains__, "-", 6), "abcd-3")
+
+
+class MakeLinkTest(TestCase):
+    def test_names_and_addresses_are_unique_at_once(self) -> None:
+        business = make_business()
+        links = [make_draft(business) for _ in range(3)] + [make_draft(make_business())]
+        self.assertEqual(
+            [(link.name, link.slug) for link in links],
+            [
+                ("Kite repair · €24.00", "kite-repair"),
+                ("Kite repair · €24.00 2", "kite-repair-2"),
+                ("Kite repair · €24.00 3", "kite-repair-3"),
+                ("Kite repair · €24.00", "kite-repair-4"),
+            ],
+        )
+
+
+class ChangeDraftTest(TestCase):
+    def test_the_second_tab_is_told(self) -> None:
+        link = make_draft()
+        services.change_draft(link, "Kite mending", Money(2500, "EUR"), "", 1, NOW)
+        with self.assertRaises(services.ChangedElsewhere):
+            services.change_draft(link, "Kite fixing", Money(2600, "EUR"), "", 1, NOW)
+        link.refresh_from_db()
+        self.assertEqual((link.offer.title, link.revision), ("Kite mending", 2))
+
+    def test_saving_the_same_again_changes_nothing(self) -> None:
+        link = make_draft()
+        self.assertEqual(services.change_draft(link, "Kite repair", Money(2400, "EUR"), "", 1, NOW).revision, 1)
+
+    def test_buyers_keep_seeing_what_was_published(self) -> None:
+        link = make_live()
+        changed = services.change_draft(link, "Kite repair", Money(9900, "EUR"), "", 1, NOW)
+        self.assertTrue(changed.has_unpublished_changes)
+        self.assertEqual(changed.edition.offer.lines[0].price.amount.minor, 2400)
+        published = services.publish(changed, NOW)
+        self.assertEqual((published.edition.number, published.edition.offer.lines[0].price.amount.minor), (2, 9900))
+        self.assertFalse(published.has_unpublished_changes)
+        self.assertEqual(Edition.objects.get(link=link, number=1).offer.lines[0].price.amount.minor, 2400)
+
+
+class StepsTest(TestCase):
+    def test_states_move_only_as_they_may(self) -> None:
+        steps = {"publish": services.publish, "pause": services.pause, "resume": services.resume, "end": services.end}
+        moves = {
+            "draft": {"publish": "live"},
+            "live": {"publish": "live", "pause": "paused", "end": "ended", "resume": "live"},
+            "paused": {"publish": "paused", "resume": "live", "end": "ended", "pause": "paused"},
+            "ended": {"resume": "live", "end": "ended"},
+        }
+        ways = {"draft": [], "live": ["publish"], "paused": ["publish", "pause"], "ended": ["publish", "end"]}
+        for state, way in ways.items():
+            for name, step in steps.items():
+                with self.subTest(f"{name} a {state} one"):
+                    link = make_draft()
+                    for earlier in way:
+                        link = steps[earlier](link, NOW)
+                    if name in moves[state]:
+                        self.assertEqual(step(link, NOW).state, moves[state][name])
+                    else:
+                        with self.assertRaises(services.NotInThatState):
+                            step(link, NOW)
+                    link.refresh_from_db()
+                    self.assertEqual(link.ended_why, "by_hand" if link.state == Link.State.ENDED else "")
+
+
+class AddressTest(TestCase):
+    def test_a_former_address_keeps_answering_and_is_nobody_elses(self) -> None:
+        link, other = make_live(), make_live(purpose="Box kite")
+        services.change_address(link, "mending")
+        self.assertRedirects(self.client.get("/for/kite-repair/"), "/for/mending/")
+        with self.assertRaises(services.AddressTaken) as taken:
+            services.change_address(other, "kite-repair")
+        self.assertEqual(taken.exception.free, "kite-repair-2")
+        services.change_address(link, "kite-repair")
+        self.assertEqual(Address.objects.get(link=link, current=True).slug, "kite-repair")
+
+    def test_names_are_unique_within_a_business_alone(self) -> None:
+        link, other = make_draft(), make_draft(purpose="Box kite")
+        services.rename(other, link.name)
+        with self.assertRaises(services.NameTaken):
+            services.rename(make_draft(link.business, "Delta"), link.name)

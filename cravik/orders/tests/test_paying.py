@@ -1,0 +1,277 @@
+from __future__ import annotations
+
+from datetime import timedelta
+from unittest import mock
+
+import time_machine
+from django.db import IntegrityError, transaction
+from django.test import TestCase
+from django.utils import timezone
+
+from cravik.checkout.models import Checkout
+from cravik.core.ladder import Rung
+from cravik.core.money import Money
+from cravik.journal.models import Visit
+from cravik.links import services
+from cravik.links.models import Link
+from cravik.mailroom.models import Letter
+from cravik.orders.models import Order
+from cravik.orders.services import settle_cut_off
+from cravik.payments.counter.gateway import CounterGateway
+from cravik.payments.counter.models import CounterCharge
+from cravik.payments.gateway import Unreachable
+from cravik.payments.models import Attempt
+from tests.factories import NOW, MembershipFactory, make_draft, make_live
+from tests.paying import APPROVES_TOO, FALLS_SILENT, NO_FUNDS, filled_in, open_page, pay_live, send
+
+HOSTILE_NAME = "=1+1 <script>alert(1)</script> 🪁"
+
+
+class PayTest(TestCase):
+    def setUp(self) -> None:
+        self.member = MembershipFactory()
+        self.link = make_live(self.member.business)
+
+    def test_a_payment_becomes_an_order_with_its_quote_and_two_letters(self) -> None:
+        answer = pay_live(self.client, self.link)
+        order = Order.objects.get()
+        self.assertRedirects(answer, f"/paid/{order.checkout.reference}/")
+        self.assertEqual(
+            (order.number, order.total, order.buyer_email), (1001, Money(2400, "EUR"), "maren@dunes.example")
+        )
+        self.assertEqual((order.quote_document["total"], order.quote_document["net"]), ("24.00", "23.39"))
+        self.assertEqual(order.offer_document, self.link.draft)
+        self.assertEqual(Visit.objects.get().rung, Rung.PAID)
+        letters = {letter.kind: letter for letter in Letter.objects.all()}
+        self.assertEqual(letters["receipt"].to_address, "maren@dunes.example")
+        self.assertEqual(letters["sale_notice"].to_address, self.member.user.email)
+        for letter in letters.values():
+            self.assertEqual(letter.state, Letter.State.SENT)
+            self.assertIn("24.00 euros (EUR)", letter.text)
+            self.assertIn(b"multipart/alternative", bytes(letter.raw))
+
+    def test_pressed_twice_it_is_paid_once(self) -> None:
+        form = open_page(self.client, self.link)
+        answers = [send(self.client, self.link, form)["Location"] for _ in range(3)]
+        self.assertEqual(len(set(answers)), 1)
+        self.assertEqual((Order.objects.count(), CounterCharge.objects.count(), Letter.objects.count()), (1, 1, 2))
+
+    def test_a_page_that_was_paid_is_not_paid_again_with_another_card(self) -> None:
+        form = open_page(self.client, self.link)
+        send(self.client, self.link, form)
+        send(self.client, self.link, form | {"card_number": APPROVES_TOO, "security_code": "999"})
+        self.assertEqual(CounterCharge.objects.count(), 1)
+
+    def test_the_database_itself_refuses_a_second_open_attempt(self) -> None:
+        pay_live(self.client, self.link)
+        attempt = Attempt.objects.get()
+        attempt.pk, attempt.key = None, "another"
+        with self.assertRaises(IntegrityError), transaction.atomic():
+            attempt.save()
+
+    def test_a_decline_says_why_keeps_what_was_typed_and_lets_another_card_pay(self) -> None:
+        form = open_page(self.client, self.link) | {"card_number": NO_FUNDS}
+        declined = send(self.client, self.link, form)
+        self.assertContains(declined, "not enough money on this card", status_code=402)
+        self.assertContains(declined, 'value="Maren Saltmarsh"', status_code=402)
+        self.assertContains(declined, f'value="{NO_FUNDS}"', status_code=402)
+        self.assertEqual(Visit.objects.get().rung, Rung.TRIED)
+        # Pressed once more with the same page and card, it is the same attempt.
+        send(self.client, self.link, form)
+        self.assertEqual(Attempt.objects.count(), 1)
+        paid = send(self.client, self.link, filled_in(declined))
+        self.assertEqual(paid.status_code, 302)
+        self.assertEqual((Checkout.objects.count(), Attempt.objects.count(), Order.objects.count()), (1, 2, 1))
+
+    def test_mistakes_are_told_at_the_field_and_nothing_is_tried(self) -> None:
+        wrong = {
+            "email": "maren@",
+            "card_number": "9000000000000018",
+            "expiry": "31/09",
+            "security_code": "",
+            "name": "  ",
+        }
+        answer = pay_live(self.client, self.link, **wrong)
+        for sentence in (
+            "name@place.example",
+            "check digit does not fit",
+            "such as 09/31",
+            "3 digits of the security code",
+            "Write your name",
+        ):
+            self.assertContains(answer, sentence, status_code=400)
+        self.assertContains(answer, 'value="maren@"', status_code=400)
+        self.assertEqual((Attempt.objects.count(), Visit.objects.get().rung), (0, Rung.STARTED))
+
+    def test_a_long_or_hostile_name_is_bounded_and_shown_harmlessly(self) -> None:
+        self.assertContains(pay_live(self.client, self.link, name="x" * 10_000), "the most is 200", status_code=400)
+        answer = pay_live(self.client, self.link, name=HOSTILE_NAME)
+        self.assertContains(self.client.get(answer["Location"]), "&lt;script&gt;alert(1)&lt;/script&gt; 🪁")
+        self.assertNotIn("<script>", Letter.objects.get(kind="receipt").html)
+        self.client.force_login(self.member.user)
+        file = b"".join(self.client.get("/orders/orders.csv").streaming_content).decode()
+        self.assertIn("'=1+1 <script>", file)
+
+    def test_an_altered_page_charges_nothing_and_is_shown_anew(self) -> None:
+        other = make_live(purpose="Box kite", minor=1)
+        rehearsal = make_draft(self.member.business, "Delta")
+        self.client.force_login(self.member.user)
+        rehearsed = filled_in(self.client.get(f"/for/rehearsal/{rehearsal.pk}/"))["page"]
+        self.client.logout()
+        for page in (
+            "",
+            "x",
+            open_page(self.client, other)["page"],
+            rehearsed,
+            open_page(self.client, self.link)["page"][:-2],
+        ):
+            with self.subTest(page[:10]):
+                answer = pay_live(self.client, self.link, page=page)
+                self.assertContains(answer, "did not come back as it was sent out", status_code=400)
+                self.assertContains(answer, 'value="Maren Saltmarsh"', status_code=400)
+        self.assertFalse(CounterCharge.objects.exists())
+
+    def test_the_second_page_of_the_same_buyer_is_asked_about(self) -> None:
+        pay_live(self.client, self.link)
+        asked = pay_live(self.client, self.link)
+        self.assertContains(asked, "You paid for this a moment ago", status_code=409)
+        self.assertEqual(Order.objects.count(), 1)
+        send(self.client, self.link, filled_in(asked, second="yes"))
+        self.assertEqual([order.number for order in Order.objects.order_by("number")], [1001, 1002])
+        pay_live(self.client, self.link, email="another@dunes.example")
+        self.assertEqual(Order.objects.count(), 3)
+
+    def test_the_sellers_own_payment_is_an_order_but_no_visit(self) -> None:
+        self.client.force_login(self.member.user)
+        pay_live(self.client, self.link)
+        self.assertEqual((Order.objects.count(), Visit.objects.count()), (1, 0))
+
+
+class TermsTest(TestCase):
+    def setUp(self) -> None:
+        self.link = make_live()
+
+    def change_price(self) -> None:
+        services.publish(
+            services.change_draft(self.link, "Kite repair", Money(3000, "EUR"), "", self.link.revision, NOW), NOW
+        )
+
+    def test_the_price_that_was_seen_is_charged_while_it_holds(self) -> None:
+        form = open_page(self.client, self.link)
+        self.change_price()
+        send(self.client, self.link, form)
+        self.assertEqual(Order.objects.get().total.minor, 2400)
+
+    def test_after_that_the_new_price_is_shown_first(self) -> None:
+        with time_machine.travel(timezone.now() - timedelta(minutes=16), tick=False):
+            form = open_page(self.client, self.link)
+        self.change_price()
+        shown = send(self.client, self.link, form)
+        self.assertContains(shown, "it was €24.00, and is €30.00 now", status_code=409)
+        self.assertFalse(Order.objects.exists())
+        send(self.client, self.link, filled_in(shown))
+        self.assertEqual(Order.objects.get().total.minor, 3000)
+
+    def test_an_old_page_with_the_same_terms_is_simply_paid(self) -> None:
+        with time_machine.travel(timezone.now() - timedelta(hours=9), tick=False):
+            form = open_page(self.client, self.link)
+        self.assertEqual(send(self.client, self.link, form).status_code, 302)
+
+    def test_who_opened_the_page_in_time_may_finish_after_the_end(self) -> None:
+        form = open_page(self.client, self.link)
+        with time_machine.travel(timezone.now() - timedelta(minutes=16), tick=False):
+            late = open_page(self.client, self.link)
+        services.end(self.link, NOW)
+        self.assertContains(send(self.client, self.link, late), "This has ended", status_code=410)
+        self.assertEqual(send(self.client, self.link, form).status_code, 302)
+        self.assertEqual(Order.objects.count(), 1)
+
+
+class RehearsalTest(TestCase):
+    def test_a_rehearsal_does_everything_and_counts_nowhere(self) -> None:
+        member = MembershipFactory()
+        link = make_draft(member.business)
+        self.client.force_login(member.user)
+        address = f"/for/rehearsal/{link.pk}/"
+        answer = self.client.post(f"{address}pay/", filled_in(self.client.get(address)), follow=True)
+        self.assertContains(answer, "No order was counted")
+        order = Order.objects.get()
+        self.assertEqual((order.rehearsal, order.number), (True, 1))
+        self.assertTrue(all(letter.rehearsal for letter in Letter.objects.all()))
+        self.assertContains(self.client.get("/orders/"), "1 rehearsal is not shown")
+        self.assertNotContains(self.client.get("/orders/"), "Maren")
+        self.assertContains(self.client.get("/orders/?rehearsals=yes"), "Maren")
+        self.assertEqual(Visit.objects.count(), 0)
+        link = services.publish(link, NOW)
+        self.assertContains(self.client.get("/"), "no money")
+
+    def test_a_draft_that_changed_since_is_shown_anew(self) -> None:
+        member = MembershipFactory()
+        link = make_draft(member.business)
+        self.client.force_login(member.user)
+        form = filled_in(self.client.get(f"/for/rehearsal/{link.pk}/"))
+        services.change_draft(link, "Kite repair", Money(3000, "EUR"), "", 1, NOW)
+        self.assertContains(
+            self.client.post(f"/for/rehearsal/{link.pk}/pay/", form), "The terms changed", status_code=409
+        )
+
+
+class CutOffTest(TestCase):
+    """The server goes away between the intent and the answer."""
+
+    def setUp(self) -> None:
+        self.link: Link = make_live()
+        self.form = open_page(self.client, self.link)
+
+    def cut_off(self, where: str) -> None:
+        with (
+            mock.patch(where, side_effect=SystemExit, **{"enqueue.side_effect": SystemExit}),
+            self.assertRaises(SystemExit),
+        ):
+            send(self.client, self.link, self.form)
+
+    def settle(self) -> int:
+        return settle_cut_off(CounterGateway(), timezone.now(), timezone.now())
+
+    def test_before_the_charge_nothing_is_taken_and_the_buyer_may_try_again(self) -> None:
+        self.cut_off("cravik.payments.counter.gateway.CounterGateway.charge")
+        self.assertEqual(self.settle(), 1)
+        self.assertEqual((Attempt.objects.get().state, Order.objects.count()), ("void", 0))
+        self.assertContains(self.client.get(f"/paid/{Checkout.objects.get().reference}/"), "This was not paid")
+        self.assertEqual(send(self.client, self.link, open_page(self.client, self.link)).status_code, 302)
+        self.assertEqual(Order.objects.count(), 1)
+
+    def test_after_the_charge_the_order_is_made_at_the_next_start(self) -> None:
+        self.cut_off("cravik.orders.services.conclude")
+        self.assertEqual((CounterCharge.objects.count(), Order.objects.count()), (1, 0))
+        again = send(self.client, self.link, self.form)
+        self.assertContains(self.client.get(again["Location"]), "being settled")
+        self.assertContains(
+            send(self.client, self.link, open_page(self.client, self.link)), "You paid for this", status_code=409
+        )
+        self.assertEqual([self.settle(), self.settle()], [1, 0])
+        self.assertEqual(
+            (Order.objects.count(), CounterCharge.objects.count(), Letter.objects.filter(kind="receipt").count()),
+            (1, 1, 1),
+        )
+        self.assertContains(self.client.get(again["Location"]), "Thank you, Maren")
+
+    def test_in_the_middle_of_the_order_all_of_it_is_undone_and_done_again(self) -> None:
+        self.cut_off("cravik.orders.services.write_letters")
+        self.assertEqual((Order.objects.count(), Attempt.objects.get().state), (0, "pending"))
+        self.settle()
+        self.assertEqual((Order.objects.get().number, Attempt.objects.get().state), (1001, "approved"))
+
+    def test_a_lost_answer_is_waited_for_and_settled_by_the_page_itself(self) -> None:
+        answer = send(self.client, self.link, self.form | {"card_number": FALLS_SILENT})
+        self.assertContains(self.client.get(answer["Location"]), "being settled")
+        with time_machine.travel(timezone.now() + timedelta(seconds=31)):
+            self.assertContains(self.client.get(answer["Location"]), "Thank you, Maren")
+        self.assertEqual(Order.objects.count(), 1)
+
+    def test_a_gateway_that_cannot_be_reached_charges_nothing(self) -> None:
+        with mock.patch("cravik.payments.counter.gateway.CounterGateway.charge", side_effect=Unreachable):
+            answer = send(self.client, self.link, self.form)
+        self.assertContains(answer, "could not be reached", status_code=503)
+        self.assertEqual(send(self.client, self.link, filled_in(answer)).status_code, 302)
+        self.assertEqual((Order.objects.count(), CounterCharge.objects.filter(outcome="approved").count()), (1, 1))

@@ -1,0 +1,103 @@
+"""What every gateway promises; a new one is added to ``GATEWAYS`` and has to pass."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from django.test import TestCase
+
+from cravik.core.luhn import is_luhn_valid
+from cravik.core.money import Money
+from cravik.payments.counter.gateway import CounterGateway, total_taken
+from cravik.payments.counter.models import CounterCard, CounterCharge
+from cravik.payments.gateway import (
+    AnswerLost,
+    Approved,
+    Card,
+    Charge,
+    Declined,
+    DeclineReason,
+    Gateway,
+    KeyReused,
+    NeverCharged,
+)
+from tests.paying import APPROVES, FALLS_SILENT, NO_FUNDS
+
+GATEWAYS: list[Gateway] = [CounterGateway(dawdle_seconds=0)]
+
+
+def charge(
+    number: str = APPROVES, key: str = "key-1", minor: int = 2400, expiry: tuple[int, int] = (9, 2031)
+) -> Charge:
+    return Charge(key, "business-1", Money(minor, "EUR"), Card(number, expiry, "123"), "WINDLESTRAW", rehearsal=False)
+
+
+class GatewayContractTest(TestCase):
+    def test_an_approval_has_a_reference_and_comes_again_for_its_key(self) -> None:
+        for gateway in GATEWAYS:
+            first = gateway.charge(charge())
+            self.assertIsInstance(first, Approved)
+            self.assertEqual(gateway.charge(charge()), first)
+            self.assertEqual(gateway.settle("key-1"), first)
+            self.assertNotEqual(gateway.charge(charge(key="key-2")), first)
+
+    def test_a_decline_says_why_and_comes_again_for_its_key(self) -> None:
+        for gateway in GATEWAYS:
+            first = gateway.charge(charge(NO_FUNDS))
+            self.assertEqual((type(first), first.reason), (Declined, DeclineReason.INSUFFICIENT_FUNDS))
+            self.assertEqual(gateway.settle("key-1"), first)
+
+    def test_a_key_stands_for_one_charge_alone(self) -> None:
+        for gateway in GATEWAYS:
+            gateway.charge(charge())
+            for other in (charge(minor=2500), replace(charge(), account="business-2"), charge(NO_FUNDS)):
+                with self.assertRaises(KeyReused):
+                    gateway.charge(other)
+
+    def test_a_lost_answer_can_be_asked_for(self) -> None:
+        for gateway in GATEWAYS:
+            with self.assertRaises(AnswerLost):
+                gateway.charge(charge(FALLS_SILENT))
+            self.assertIsInstance(gateway.settle("key-1"), Approved)
+
+    def test_a_key_that_never_arrived_is_closed_for_ever(self) -> None:
+        for gateway in GATEWAYS:
+            self.assertEqual([gateway.settle("late"), gateway.settle("late")], [NeverCharged(), NeverCharged()])
+            with self.assertRaises(KeyReused):
+                gateway.charge(charge(key="late"))
+
+
+class CounterTest(TestCase):
+    def test_its_cards_are_nobodys_and_cover_every_conduct(self) -> None:
+        cards = list(CounterCard.objects.all())
+        self.assertTrue(
+            all(card.number.startswith("9") and len(card.number) == 16 and is_luhn_valid(card.number) for card in cards)
+        )
+        self.assertEqual({card.conduct for card in cards}, set(CounterCard.Conduct.values))
+        self.assertEqual(
+            {card.reason for card in cards if card.reason}, set(DeclineReason) - {DeclineReason.UNKNOWN_CARD}
+        )
+
+    def test_each_listed_card_does_what_its_row_says(self) -> None:
+        gateway = CounterGateway(dawdle_seconds=0)
+        for card in CounterCard.objects.filter(conduct="decline"):
+            answer = gateway.charge(charge(card.number, key=card.number))
+            self.assertEqual(answer.reason, card.reason)
+
+    def test_cards_it_does_not_know_or_that_have_expired_are_declined(self) -> None:
+        gateway = CounterGateway()
+        self.assertEqual(gateway.charge(charge("9000000000009994", "a")).reason, DeclineReason.UNKNOWN_CARD)
+        self.assertEqual(gateway.charge(charge(key="b", expiry=(1, 2020))).reason, DeclineReason.EXPIRED_CARD)
+
+    def test_its_log_and_its_books_tell_what_happened(self) -> None:
+        gateway = CounterGateway()
+        gateway.charge(charge())
+        gateway.charge(charge())
+        gateway.charge(charge(NO_FUNDS, key="key-2"))
+        gateway.charge(replace(charge(key="key-3"), rehearsal=True))
+        entries = CounterCharge.objects.get(key="key-1").entries.order_by("id").values_list("what", flat=True)
+        self.assertEqual(list(entries), ["asked for 24.00 EUR: approved", "asked again with the same key: approved"])
+        self.assertEqual(total_taken("business-1"), [Money(2400, "EUR")])
+
+    def test_the_list_of_cards_is_open_to_all(self) -> None:
+        self.assertContains(self.client.get("/counter/cards/"), "9000 0000 0000 0019")

@@ -1,0 +1,61 @@
+from __future__ import annotations
+
+from django.test import TestCase
+
+from cravik.core.ladder import Ladder
+from cravik.core.money import Money
+from cravik.links import services
+from tests.factories import BROWSER, NOW, MembershipFactory, make_draft, make_live
+from tests.paying import NO_FUNDS, pay_live
+
+
+class LinksTest(TestCase):
+    def setUp(self) -> None:
+        self.member = MembershipFactory()
+        self.client.force_login(self.member.user)
+
+    def test_an_empty_home_teaches_the_next_step(self) -> None:
+        self.assertContains(self.client.get("/"), "Make the first link")
+
+    def test_a_row_tells_its_ladder_rate_and_money(self) -> None:
+        link = make_live(self.member.business)
+        self.client.logout()
+        for number in range(3):
+            self.client.get(link.path, headers={"user-agent": f"{BROWSER} {number}"})
+        pay_live(self.client, link, card_number=NO_FUNDS)
+        pay_live(self.client, link)
+        self.client.force_login(self.member.user)
+        row = self.client.get("/").context["rows"][0]
+        self.assertEqual(row.ladder, Ladder(4, 1, 1, 1))
+        self.assertEqual((row.money, row.rate.of, row.rate.tells), ([Money(2400, "EUR")], 4, False))
+
+    def test_two_currencies_are_never_summed(self) -> None:
+        link = make_live(self.member.business)
+        pay_live(self.client, link)
+        services.publish(services.change_draft(link, "Kite repair", Money(500, "GBP"), "", 1, NOW), NOW)
+        pay_live(self.client, link, email="b@dunes.example")
+        self.assertEqual(self.client.get("/").context["rows"][0].money, [Money(2400, "EUR"), Money(500, "GBP")])
+
+    def test_links_are_searched_and_filtered_and_the_filter_is_said(self) -> None:
+        make_live(self.member.business, "Kite repair")
+        make_draft(self.member.business, "Box kite")
+        for query, titles in (
+            ("", ["Kite repair", "Box kite"]),
+            ("state=draft", ["Box kite"]),
+            ("q=repair", ["Kite repair"]),
+            ("state=nonsense", ["Kite repair", "Box kite"]),
+        ):
+            with self.subTest(query):
+                rows = self.client.get(f"/?{query}").context["rows"]
+                self.assertEqual([row.offer.title for row in rows], titles)
+        self.assertContains(self.client.get("/?state=ended&q=x"), "No link that is ended matches “x”")
+
+    def test_fifty_links_ask_the_database_no_more_than_two(self) -> None:
+        for number in range(2):
+            make_live(self.member.business, f"Kite {number}")
+        with self.assertNumQueries(10):
+            self.client.get("/")
+        for number in range(48):
+            make_live(self.member.business, f"More {number}")
+        with self.assertNumQueries(10):
+            self.client.get("/")

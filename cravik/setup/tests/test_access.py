@@ -1,0 +1,176 @@
+"""Each business is sealed off: every address and every form, tried with another's ids."""
+
+from __future__ import annotations
+
+from django.contrib.auth import get_user_model
+from django.test import TestCase, override_settings
+from django.urls import URLPattern, URLResolver, get_resolver, reverse
+
+from cravik.links.models import Link
+from cravik.mailroom.models import Letter
+from cravik.orders.models import Order
+from cravik.setup.models import Business, Membership
+from tests.factories import PASSWORD, MembershipFactory, UserFactory, make_draft, make_live
+from tests.paying import pay_live
+
+# Addresses that are for anyone, or that are tried in a test of their own below.
+FOR_ANYONE = {
+    *("setup:start", "setup:sign_in", "setup:sign_up", "setup:sign_out", "setup:no_business", "setup:choose"),
+    *("counter:cards", "checkout:page", "checkout:started", "pay:live", "confirmation:page", "healthy"),
+}
+
+
+def named_addresses() -> dict[str, list[str]]:
+    """Every address of the application by name, with the names of its arguments."""
+    found: dict[str, list[str]] = {}
+
+    def walk(patterns: list[URLPattern | URLResolver], namespace: str) -> None:
+        for pattern in patterns:
+            if isinstance(pattern, URLResolver):
+                walk(pattern.url_patterns, f"{pattern.namespace}:" if pattern.namespace else namespace)
+            else:
+                name = f"{namespace}{pattern.name or pattern.callback.__name__}"
+                found[name] = list(pattern.pattern.regex.groupindex)
+
+    walk(get_resolver().url_patterns, "")
+    return found
+
+
+class SealTest(TestCase):
+    @classmethod
+    def setUpTestData(cls) -> None:
+        cls.own = MembershipFactory()
+        cls.other = MembershipFactory()
+        cls.other_link = make_live(cls.other.business, "Zeppelin")
+        cls.other_draft = make_draft(cls.other.business, "Box kite")
+
+    def setUp(self) -> None:
+        pay_live(self.client, self.other_link)
+        self.client.force_login(self.own.user)
+
+    def arguments(self, names: list[str], **variants: str) -> dict[str, object]:
+        ids = {
+            "link_id": self.other_link.pk,
+            "order_id": Order.objects.get().pk,
+            "letter_id": Letter.objects.first().pk,
+            "kind": "svg",
+            "name": "pause",
+        }
+        return {name: ids[name] for name in names}
+
+    def test_every_address_of_the_others_answers_as_if_it_were_not_there(self) -> None:
+        tried = 0
+        for name, arguments in named_addresses().items():
+            if name in FOR_ANYONE or not arguments:
+                continue
+            address = reverse(name, kwargs=self.arguments(arguments))
+            for method in (self.client.get, self.client.post):
+                with self.subTest(address):
+                    self.assertIn(method(address).status_code, (404, 405))
+            tried += 1
+        self.assertGreaterEqual(tried, 11)
+        self.other_link.refresh_from_db()
+        self.assertEqual(self.other_link.state, Link.State.LIVE)
+
+    def test_lists_and_files_hold_nothing_of_the_others(self) -> None:
+        for name, arguments in named_addresses().items():
+            if name in FOR_ANYONE or arguments:
+                continue
+            with self.subTest(name):
+                answer = self.client.get(reverse(name), {"q": "eppelin"})
+                body = b"".join(answer.streaming_content) if answer.streaming else answer.content
+                self.assertNotIn(b"Zeppelin", body)
+                self.assertNotIn(self.other.business.name.encode(), body)
+
+    def test_every_sellers_address_asks_strangers_to_sign_in(self) -> None:
+        self.client.logout()
+        for name, arguments in named_addresses().items():
+            if name not in FOR_ANYONE:
+                for method in (self.client.get, self.client.post):
+                    with self.subTest(name):
+                        answer = method(reverse(name, kwargs=self.arguments(arguments)))
+                        self.assertIn(answer.status_code, (302, 405))
+                        self.assertTrue(answer.status_code == 405 or answer["Location"].startswith("/sign-in/"))
+
+    def test_nobody_can_choose_a_business_that_is_not_theirs(self) -> None:
+        for wanted in (str(self.other.business.pk), "x", "", "٣", "9" * 30):
+            self.assertEqual(self.client.post("/setup/choose/", {"business": wanted}).status_code, 404)
+
+    def test_a_member_of_two_moves_between_them(self) -> None:
+        Membership.objects.create(user=self.own.user, business=self.other.business)
+        self.assertNotContains(self.client.get("/"), "Box kite")
+        self.client.post("/setup/choose/", {"business": self.other.business.pk})
+        self.assertContains(self.client.get("/"), "Box kite")
+
+    def test_a_user_without_a_business_is_told_so(self) -> None:
+        self.client.force_login(UserFactory())
+        self.assertContains(self.client.get("/", follow=True), "You act for no business", status_code=403)
+
+
+def start_form(**changes: str) -> dict[str, str]:
+    return {
+        "business-name": "Windlestraw Kites",
+        "business-support_email": "hello@windlestraw.example",
+        "business-country": "IE",
+        "business-currency": "EUR",
+        "business-time_zone": "Europe/Dublin",
+        "business-statement_text": "windlestraw  kites",
+        "user-email": "Orla@Windlestraw.example",
+        "user-password": PASSWORD,
+    } | changes
+
+
+class StartTest(TestCase):
+    def test_the_first_start_makes_a_business_and_leads_to_a_new_link(self) -> None:
+        self.assertRedirects(self.client.get("/"), "/start/")
+        self.assertRedirects(self.client.post("/start/", start_form()), "/links/new/")
+        business = Business.objects.get()
+        self.assertEqual(business.statement_text, "WINDLESTRAW KITES")
+        self.assertEqual(business.members.get().email, "orla@windlestraw.example")
+
+    def test_nobody_starts_a_second_time(self) -> None:
+        UserFactory()
+        self.assertRedirects(self.client.post("/start/", start_form()), "/sign-in/")
+        self.assertFalse(Business.objects.exists())
+
+    def test_mistakes_stand_at_their_fields_and_what_was_typed_stays(self) -> None:
+        wrong = {
+            "business-statement_text": "<b>",
+            "user-password": "short",
+            "user-email": "nobody",
+            "business-time_zone": "Mars/Base",
+        }
+        answer = self.client.post("/start/", start_form(**wrong))
+        self.assertContains(answer, "Use 5 to 22 plain letters", status_code=400)
+        self.assertContains(answer, "too short", status_code=400)
+        self.assertContains(answer, 'value="Windlestraw Kites"', status_code=400)
+        self.assertFalse(get_user_model().objects.exists())
+
+    def test_sign_up_is_shut_unless_a_setting_opens_it(self) -> None:
+        UserFactory()
+        self.assertEqual(self.client.get("/sign-up/").status_code, 404)
+        with override_settings(CRAVIK_OPEN_SIGN_UP=True):
+            self.assertRedirects(self.client.post("/sign-up/", start_form()), "/links/new/")
+
+
+class SignInTest(TestCase):
+    def test_the_address_is_taken_in_any_case(self) -> None:
+        user = MembershipFactory().user
+        answer = self.client.post("/sign-in/", {"username": f" {user.email.upper()} ", "password": PASSWORD})
+        self.assertRedirects(answer, "/")
+
+    @override_settings(AXES_ENABLED=True)
+    def test_five_wrong_passwords_lock_the_door_for_a_while(self) -> None:
+        user = MembershipFactory().user
+        for _ in range(5):
+            answer = self.client.post("/sign-in/", {"username": user.email, "password": "wrong"})
+        self.assertContains(answer, "Too many tries", status_code=429)
+        answer = self.client.post("/sign-in/", {"username": user.email, "password": PASSWORD})
+        self.assertEqual(answer.status_code, 429)
+
+    def test_leaving_to_another_site_is_refused(self) -> None:
+        user = MembershipFactory().user
+        answer = self.client.post(
+            "/sign-in/", {"username": user.email, "password": PASSWORD, "next": "https://evil.example/"}
+        )
+        self.assertRedirects(answer, "/")

@@ -1,0 +1,101 @@
+from __future__ import annotations
+
+import sqlite3
+import stat
+import tempfile
+from contextlib import closing
+from datetime import timedelta
+from pathlib import Path
+
+from django.conf import settings
+from django.test import TestCase, TransactionTestCase, override_settings
+from django.utils import timezone
+from django_tasks_db.models import DBTaskResult
+
+from cravik.config.secret_key import secret_key_in
+from cravik.setup.models import Business
+from cravik.upkeep.backup import back_up_database, newest_backup_at
+from cravik.upkeep.supervisor import WatchedProcess, python_command, take_back_unfinished_tasks
+from tests.factories import NOW, make_business
+
+
+class BackUpTest(TransactionTestCase):
+    def setUp(self) -> None:
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        present = settings.DATABASES["default"] | {"NAME": self.database_file()}
+        changed = override_settings(DATA_DIR=Path(folder.name), DATABASES={"default": present}, CRAVIK_BACKUPS_KEPT=2)
+        changed.enable()
+        self.addCleanup(changed.disable)
+
+    def database_file(self) -> str:
+        from django.db import connection
+
+        return str(connection.settings_dict["NAME"])
+
+    def test_a_copy_holds_everything_and_is_the_owners_alone(self) -> None:
+        business = make_business()
+        copy = back_up_database(NOW)
+        with closing(sqlite3.connect(copy)) as restored:
+            self.assertEqual(restored.execute("SELECT name FROM setup_business").fetchall(), [(business.name,)])
+        self.assertEqual(stat.S_IMODE(copy.stat().st_mode), 0o600)
+        self.assertIsNotNone(newest_backup_at())
+
+    def test_only_the_newest_are_kept(self) -> None:
+        taken = [back_up_database(NOW + timedelta(hours=hour)) for hour in range(4)]
+        self.assertEqual([copy.exists() for copy in taken], [False, False, True, True])
+
+
+class SecretKeyTest(TestCase):
+    def test_it_is_made_once_and_is_the_owners_alone(self) -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            path = Path(folder) / "data" / "secret_key"
+            key = secret_key_in(path)
+            self.assertGreater(len(key), 60)
+            self.assertEqual(secret_key_in(path), key)
+            self.assertEqual(stat.S_IMODE(path.stat().st_mode), 0o600)
+            self.assertEqual(list(path.parent.iterdir()), [path])
+
+
+class TaskTest(TestCase):
+    def test_what_a_killed_worker_left_is_taken_back(self) -> None:
+        def running(minutes: int) -> DBTaskResult:
+            started = timezone.now() - timedelta(minutes=minutes)
+            return DBTaskResult.objects.create(
+                task_path="cravik.mailroom.tasks.deliver_waiting_letters",
+                args_kwargs={"args": [], "kwargs": {}},
+                backend_name="default",
+                status="RUNNING",
+                started_at=started,
+                worker_ids=["gone"],
+            )
+
+        old, fresh = running(11), running(1)
+        self.assertEqual(take_back_unfinished_tasks(timedelta(minutes=10)), 1)
+        old.refresh_from_db()
+        fresh.refresh_from_db()
+        self.assertEqual((old.status, fresh.status), ("READY", "RUNNING"))
+
+
+class WatchedProcessTest(TestCase):
+    def test_what_dies_is_started_again_and_ends_when_told(self) -> None:
+        watched = WatchedProcess("sleeper", python_command("-c", "import time; time.sleep(60)"))
+        watched.start()
+        self.addCleanup(watched.stop)
+        first = watched.process
+        first.kill()
+        first.wait()
+        watched._pause = 0.0
+        with self.assertLogs("cravik.supervisor", "WARNING"):
+            watched.keep_alive()
+        watched._not_before = 0.001
+        watched.keep_alive()
+        self.assertNotEqual(watched.process.pid, first.pid)
+        watched.stop()
+        self.assertIsNotNone(watched.process.poll())
+
+
+class BusinessFeeTest(TestCase):
+    def test_the_fixed_part_is_of_the_businesss_own_currency(self) -> None:
+        business = Business(currency="EUR", fee_fixed_minor=25)
+        self.assertEqual([business.fee_in(code).fixed.minor for code in ("EUR", "GBP")], [25, 0])

@@ -1,0 +1,93 @@
+"""A real browser against a live server."""
+
+from __future__ import annotations
+
+import os
+from pathlib import Path
+from typing import Any
+
+from django.contrib.staticfiles.testing import StaticLiveServerTestCase
+from django.test import tag
+from playwright.sync_api import BrowserContext, ConsoleMessage, Page, sync_playwright
+
+from cravik.setup.models import Business, User
+from tests.factories import PASSWORD, MembershipFactory
+
+_AXE = (Path(__file__).parent / "vendor" / "axe.js").read_text()
+_NO_LOOK_UPS = "--host-resolver-rules=MAP * ~NOTFOUND , EXCLUDE 127.0.0.1 , EXCLUDE localhost"
+DESK = {"width": 1280, "height": 800}
+PHONE = {"width": 375, "height": 812}
+NARROW = {"width": 320, "height": 640}
+
+
+@tag("browser")
+class BrowserTestCase(StaticLiveServerTestCase):
+    """One browser a class, one context a test; whatever the page complains of fails the test."""
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
+        cls.addClassCleanup(os.environ.pop, "DJANGO_ALLOW_ASYNC_UNSAFE")
+        super().setUpClass()
+        playwright = sync_playwright().start()
+        cls.addClassCleanup(playwright.stop)
+        cls.chromium = playwright.chromium.launch(
+            executable_path=os.environ.get("CHROMIUM", "/usr/bin/chromium"),
+            args=["--disable-gpu", "--disable-quic", _NO_LOOK_UPS],
+        )
+        cls.addClassCleanup(cls.chromium.close)
+
+    def setUp(self) -> None:
+        member = MembershipFactory()
+        self.user: User = member.user
+        self.business: Business = member.business
+        self.complaints: list[str] = []
+
+    def tearDown(self) -> None:
+        self.assertEqual(self.complaints, [])
+
+    def new_page(self, size: dict[str, int] = DESK, **options: Any) -> Page:
+        context: BrowserContext = self.chromium.new_context(
+            base_url=self.live_server_url, viewport=size, reduced_motion="reduce", **options
+        )
+        self.addCleanup(context.close)
+        context.set_default_timeout(8000)
+        page = context.new_page()
+        page.on("console", self._listen)
+        page.on("pageerror", lambda error: self.complaints.append(str(error)))
+        return page
+
+    def _listen(self, message: ConsoleMessage) -> None:
+        # A status of 4xx is told in the console too; the tests look at what the page says of it.
+        if message.type in ("error", "warning") and "Failed to load resource" not in message.text:
+            self.complaints.append(message.text)
+
+    def seller_page(self, size: dict[str, int] = DESK, **options: Any) -> Page:
+        page = self.new_page(size, **options)
+        page.goto("/sign-in/")
+        page.get_by_label("E-mail address").fill(self.user.email)
+        page.get_by_label("Password").fill(PASSWORD)
+        page.get_by_role("button", name="Sign in").click()
+        page.get_by_role("heading", name="Links").wait_for()
+        return page
+
+    def assert_accessible(self, page: Page) -> None:
+        """axe finds nothing against WCAG 2.2 AA and its own best practices."""
+        page.evaluate(_AXE)
+        found = page.evaluate("axe.run(document, {iframes: false})")
+        told = [f"{fault['id']}: {fault['nodes'][0]['html'][:160]}" for fault in found["violations"]]
+        self.assertEqual(told, [], f"{page.url} at {page.viewport_size}")
+
+    def assert_fits(self, page: Page) -> None:
+        """Nothing is cut off or scrolls sideways."""
+        widths = page.evaluate("[document.documentElement.scrollWidth, innerWidth]")
+        self.assertLessEqual(widths[0], widths[1], page.url)
+
+
+def fill_in(page: Page, card: str = "9000000000000019", email: str = "maren@dunes.example") -> None:
+    """Fill in a buyer's page."""
+    page.get_by_label("Your name").fill("Maren Saltmarsh")
+    page.get_by_label("E-mail").fill(email)
+    page.get_by_label("Card number").fill(card)
+    page.get_by_label("Good until").fill("09/31")
+    page.get_by_label("Security code").fill("123")

@@ -1,0 +1,77 @@
+"""Every screen, at desk and phone size and at 320 px: axe finds nothing, and nothing is cut off."""
+
+from __future__ import annotations
+
+from django.utils import timezone
+
+from cravik.links import services
+from cravik.mailroom.models import Letter
+from cravik.orders.models import Order
+from cravik.payments.models import Attempt
+from tests.browser.base import DESK, NARROW, PHONE, BrowserTestCase
+from tests.factories import make_draft, make_live
+from tests.paying import FALLS_SILENT, pay_live
+
+LONGEST = "Ungewöhnlichlangerdrachenname" * 4
+
+
+class EveryScreenTest(BrowserTestCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.live = make_live(self.business, LONGEST)
+        self.draft = make_draft(self.business, "Box kite")
+        self.paused = services.pause(make_live(self.business, "Paused kite"), timezone.now())
+        self.ended = services.end(make_live(self.business, "Ended kite"), timezone.now())
+        pay_live(self.client, self.live)
+        self.order = Order.objects.get()
+        pay_live(self.client, make_live(self.business, "Silent"), card_number=FALLS_SILENT)
+        self.pending = Attempt.objects.get(state="pending").checkout
+
+    def visit(self, as_seller: bool, addresses: list[str]) -> None:
+        for size in (DESK, PHONE, NARROW):
+            page = self.seller_page(size) if as_seller else self.new_page(size)
+            for address in addresses:
+                with self.subTest(f"{address} at {size['width']}"):
+                    page.goto(address)
+                    self.assert_accessible(page)
+                    self.assert_fits(page)
+
+    def test_what_sellers_see(self) -> None:
+        letter = Letter.objects.first()
+        self.visit(
+            True,
+            [
+                *("/", "/?state=ended", "/?q=nothing", "/links/new/", "/setup/", "/orders/", "/orders/?rehearsals=yes"),
+                *(f"/links/{self.live.pk}/", f"/links/{self.draft.pk}/", f"/links/{self.live.pk}/hand-out/"),
+                *(
+                    f"/links/{self.live.pk}/button/",
+                    f"/orders/{self.order.pk}/",
+                    "/mailroom/",
+                    f"/mailroom/{letter.pk}/",
+                ),
+                f"/for/rehearsal/{self.draft.pk}/",
+            ],
+        )
+
+    def test_what_buyers_and_strangers_see(self) -> None:
+        self.visit(
+            False,
+            [
+                *(self.live.path, self.paused.path, self.ended.path, self.draft.path, "/counter/cards/", "/sign-in/"),
+                *(self.order.checkout.path, self.pending.path),
+            ],
+        )
+
+    def test_mistakes_are_told_accessibly(self) -> None:
+        page = self.new_page(PHONE, java_script_enabled=True)
+        page.goto(self.live.path)
+        page.evaluate("document.querySelector('[data-pay]').noValidate = true")
+        page.get_by_role("button", name="Pay").click()
+        page.get_by_text("Something below needs another look").wait_for()
+        self.assert_accessible(page)
+        described = page.get_by_label("Your name").get_attribute("aria-describedby")
+        self.assertIn("Write your name", page.locator(f"#{described}").inner_text())
+
+    def test_the_first_start(self) -> None:
+        self.user.delete()
+        self.visit(False, ["/start/"])

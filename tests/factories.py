@@ -1,0 +1,60 @@
+"""Rows for tests, each with the least that makes it whole."""
+
+from __future__ import annotations
+
+from datetime import UTC, datetime
+
+import factory
+
+from cravik.core.money import Money
+from cravik.links import services
+from cravik.links.models import Link
+from cravik.setup.models import Business, Membership, User
+
+NOW = datetime(2026, 11, 23, 12, 0, tzinfo=UTC)
+PASSWORD = "string and sticks"
+BROWSER = "Mozilla/5.0 (X11; Linux x86_64; rv:140.0) Gecko/20100101 Firefox/140.0"
+
+
+class UserFactory(factory.django.DjangoModelFactory):
+    class Meta:
+        model = User
+        skip_postgeneration_save = True
+
+    email = factory.Sequence(lambda number: f"seller{number}@dunes.example")
+    name = "Orla Windle"
+    password = factory.django.Password(PASSWORD)
+
+
+class BusinessFactory(factory.django.DjangoModelFactory):
+    class Meta:
+        model = Business
+
+    name = factory.Sequence(lambda number: f"Kites {number}")
+    support_email = "hello@dunes.example"
+    country = "IE"
+    currency = "EUR"
+    statement_text = "WINDLESTRAW"
+    made_at = NOW
+
+
+class MembershipFactory(factory.django.DjangoModelFactory):
+    class Meta:
+        model = Membership
+
+    user = factory.SubFactory(UserFactory)
+    business = factory.SubFactory(BusinessFactory)
+
+
+def make_business() -> Business:
+    """A business with one member."""
+    business: Business = MembershipFactory().business
+    return business
+
+
+def make_draft(business: Business | None = None, purpose: str = "Kite repair", minor: int = 2400) -> Link:
+    return services.make_link(business or make_business(), purpose, Money(minor, "EUR"), NOW)
+
+
+def make_live(business: Business | None = None, purpose: str = "Kite repair", minor: int = 2400) -> Link:
+    return services.publish(make_draft(business, purpose, minor), NOW)

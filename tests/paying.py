@@ -1,0 +1,44 @@
+"""Paying as a buyer's browser does: open the page, send its form back."""
+
+from __future__ import annotations
+
+import re
+from typing import Any
+
+from django.http import HttpResponse
+from django.test import Client
+
+from cravik.links.models import Link
+from tests.factories import BROWSER
+
+APPROVES = "9000000000000019"
+APPROVES_TOO = "9000000000000118"
+NO_FUNDS = "9000000000001017"
+FALLS_SILENT = "9000000000002023"
+
+
+def open_page(client: Client, link: Link, **headers: str) -> dict[str, str]:
+    """Open the live page and return its form, filled in by a buyer who is approved."""
+    answer = client.get(link.path, headers={"user-agent": BROWSER} | headers)
+    return filled_in(answer)
+
+
+def filled_in(answer: HttpResponse, **changes: str) -> dict[str, str]:
+    token = re.search(r'name="page" value="([^"]+)"', answer.content.decode())
+    assert token, f"no form on the page: {answer.status_code}"
+    return {
+        "page": token[1],
+        "name": "Maren Saltmarsh",
+        "email": "maren@dunes.example",
+        "card_number": APPROVES,
+        "expiry": "09/31",
+        "security_code": "123",
+    } | changes
+
+
+def send(client: Client, link: Link, form: dict[str, str], **headers: str) -> Any:
+    return client.post(f"{link.path}pay/", form, headers={"user-agent": BROWSER} | headers)
+
+
+def pay_live(client: Client, link: Link, **changes: str) -> Any:
+    return send(client, link, open_page(client, link) | changes)
