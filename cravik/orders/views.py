@@ -55,6 +55,7 @@ def confirmation(request: HttpRequest, reference: str) -> HttpResponse:
         response = render(request, template, context)
     response["Cache-Control"] = "private, no-cache"
     response["X-Robots-Tag"] = "noindex"
+    response["X-Settled"] = "no" if attempt.state == Attempt.State.PENDING else "yes"  # the waiting page asks
     return response
 
 

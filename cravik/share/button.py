@@ -14,7 +14,8 @@ from cravik.core.offer import Offer
 # White on madder: 6.3 : 1. A system face, so that the button loads nothing.
 _STYLE = (
     "display:inline-block;padding:.8em 1.4em;border-radius:.25em;background:#a63a28;color:#fff;"
-    "font:600 1rem/1.25 system-ui,sans-serif;text-decoration:none"
+    "font:600 1rem/1.25 system-ui,sans-serif;text-decoration:none;"
+    "max-width:100%;box-sizing:border-box;overflow-wrap:anywhere"
 )
 
 

@@ -3,15 +3,18 @@
 from __future__ import annotations
 
 import os
+from importlib import import_module
 from pathlib import Path
 from typing import Any
 
+from django.apps import apps
 from django.contrib.staticfiles.testing import StaticLiveServerTestCase
 from django.test import tag
 from playwright.sync_api import BrowserContext, ConsoleMessage, Page, sync_playwright
 
+from cravik.payments.counter.models import CounterCard
 from cravik.setup.models import Business, User
-from tests.factories import PASSWORD, MembershipFactory
+from tests.factories import BROWSER, PASSWORD, MembershipFactory
 
 _AXE = (Path(__file__).parent / "vendor" / "axe.js").read_text()
 _NO_LOOK_UPS = "--host-resolver-rules=MAP * ~NOTFOUND , EXCLUDE 127.0.0.1 , EXCLUDE localhost"
@@ -38,6 +41,8 @@ class BrowserTestCase(StaticLiveServerTestCase):
         cls.addClassCleanup(cls.chromium.close)
 
     def setUp(self) -> None:
+        if not CounterCard.objects.exists():  # the test before emptied every table
+            import_module("cravik.payments.counter.migrations.0002_cards").add_cards(apps, None)
         member = MembershipFactory()
         self.user: User = member.user
         self.business: Business = member.business
@@ -48,7 +53,7 @@ class BrowserTestCase(StaticLiveServerTestCase):
 
     def new_page(self, size: dict[str, int] = DESK, **options: Any) -> Page:
         context: BrowserContext = self.chromium.new_context(
-            base_url=self.live_server_url, viewport=size, reduced_motion="reduce", **options
+            base_url=self.live_server_url, viewport=size, user_agent=BROWSER, reduced_motion="reduce", **options
         )
         self.addCleanup(context.close)
         context.set_default_timeout(8000)

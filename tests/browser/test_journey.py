@@ -62,7 +62,7 @@ class FirstPaymentTest(BrowserTestCase):
         link = Link.objects.get()
         seller.goto(f"/links/{link.pk}/")
         seller.get_by_role("button", name="Pause").click()
-        seller.get_by_text("Paused.").wait_for()
+        seller.get_by_text("Paused. Who had").wait_for()
         buyer.goto(address)
         buyer.get_by_role("heading", name="Back soon").wait_for()
 
@@ -180,7 +180,7 @@ class BenchTest(BrowserTestCase):
         page.get_by_text("can be read in two ways").wait_for()
         page.get_by_label("Amount").fill("31")
         page.keyboard.press("Control+Enter")
-        page.get_by_text("Published.").wait_for()
+        page.get_by_text("Published. This is what buyers see now.").wait_for()
         self.link.refresh_from_db()
         self.assertEqual(self.link.edition.offer.lines[0].price.amount.minor, 3100)
 
