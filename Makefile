@@ -56,7 +56,7 @@ bench: install-dev
 	$(BIN)/python -m bench
 
 screenshots: install-dev browser
-	$(BIN)/python tools/screenshots.py
+	$(BIN)/python -m tools.screenshots
 
 vendor: install-dev
 	sh tools/vendor.sh

@@ -1,6 +1,6 @@
 """Takes the pictures of the main views for docs/screenshots, from freshly loaded sample data.
 
-    python tools/screenshots.py [--out FOLDER] [NAME …]
+    python -m tools.screenshots [--out FOLDER] [NAME …]
 
 Starts an application of its own on a free port with a data folder that is thrown away.
 """
@@ -9,17 +9,13 @@ from __future__ import annotations
 
 import argparse
 import os
-import signal
-import socket
-import subprocess
-import sys
 import tempfile
-import time
-import urllib.request
 from collections.abc import Callable
 from pathlib import Path
 
 from playwright.sync_api import Page, sync_playwright
+
+from tests.running import RunningApplication
 
 PROJECT = Path(__file__).resolve().parent.parent
 DESK = {"width": 1280, "height": 800}
@@ -96,48 +92,25 @@ def main() -> None:
     parser.add_argument("names", nargs="*", choices=[*VIEWS, []])
     options = parser.parse_args()
     options.out.mkdir(parents=True, exist_ok=True)
-    with tempfile.TemporaryDirectory() as data, sync_playwright() as playwright:
-        address, server = start_application(data)
-        try:
-            chromium = playwright.chromium.launch(
-                executable_path=os.environ.get("CHROMIUM", "/usr/bin/chromium"),
-                args=["--disable-gpu", "--disable-quic"],
-            )
-            for name in options.names or VIEWS:
-                as_seller, size, act = VIEWS[name]
-                context = chromium.new_context(base_url=address, viewport=size, reduced_motion="reduce")
-                page = context.new_page()
-                if as_seller:
-                    sign_in(page)
-                act(page)
-                page.wait_for_load_state("networkidle")
-                page.screenshot(path=options.out / f"{name}.png", full_page=options.full)
-                context.close()
-                print(options.out / f"{name}.png")
-        finally:
-            server.send_signal(signal.SIGINT)
-            server.wait(20)
-
-
-def start_application(data: str) -> tuple[str, subprocess.Popen[bytes]]:
-    with socket.socket() as probe:
-        probe.bind(("127.0.0.1", 0))
-        port = probe.getsockname()[1]
-    server = subprocess.Popen(
-        [sys.executable, "manage.py", "serve", "--demo", "--port", str(port)],
-        cwd=PROJECT,
-        env=os.environ | {"CRAVIK_DATA_DIR": data},
-        stdout=subprocess.DEVNULL,
-    )
-    address = f"http://localhost:{port}"
-    for _ in range(240):
-        try:
-            urllib.request.urlopen(f"{address}/healthy/", timeout=1)
-        except OSError:
-            time.sleep(0.25)
-        else:
-            return address, server
-    raise SystemExit("The application did not start.")
+    with (
+        tempfile.TemporaryDirectory() as data,
+        RunningApplication(data, "--demo") as application,
+        sync_playwright() as playwright,
+    ):
+        chromium = playwright.chromium.launch(
+            executable_path=os.environ.get("CHROMIUM", "/usr/bin/chromium"), args=["--disable-gpu", "--disable-quic"]
+        )
+        for name in options.names or VIEWS:
+            as_seller, size, act = VIEWS[name]
+            context = chromium.new_context(base_url=application.address, viewport=size, reduced_motion="reduce")
+            page = context.new_page()
+            if as_seller:
+                sign_in(page)
+            act(page)
+            page.wait_for_load_state("networkidle")
+            page.screenshot(path=options.out / f"{name}.png", full_page=options.full)
+            context.close()
+            print(options.out / f"{name}.png")
 
 
 if __name__ == "__main__":

@@ -12,6 +12,7 @@ from datetime import UTC, datetime
 from pathlib import Path
 
 from django.conf import settings
+from django.db import connection
 
 
 class BackupFailed(Exception):
@@ -34,7 +35,7 @@ def back_up_database(now: datetime) -> Path:
     target = folder / f"cravik-{now:%Y%m%dT%H%M%S%f}Z.sqlite3"
     unfinished = target.with_suffix(".part")
     with (
-        closing(sqlite3.connect(settings.DATABASES["default"]["NAME"], timeout=10)) as source,
+        closing(sqlite3.connect(connection.settings_dict["NAME"], timeout=10)) as source,
         closing(sqlite3.connect(unfinished)) as copy,
     ):
         source.backup(copy, pages=1000)

@@ -7,7 +7,6 @@ from contextlib import closing
 from datetime import timedelta
 from pathlib import Path
 
-from django.conf import settings
 from django.test import TestCase, TransactionTestCase, override_settings
 from django.utils import timezone
 from django_tasks_db.models import DBTaskResult
@@ -23,15 +22,9 @@ class BackUpTest(TransactionTestCase):
     def setUp(self) -> None:
         folder = tempfile.TemporaryDirectory()
         self.addCleanup(folder.cleanup)
-        present = settings.DATABASES["default"] | {"NAME": self.database_file()}
-        changed = override_settings(DATA_DIR=Path(folder.name), DATABASES={"default": present}, CRAVIK_BACKUPS_KEPT=2)
+        changed = override_settings(DATA_DIR=Path(folder.name), CRAVIK_BACKUPS_KEPT=2)
         changed.enable()
         self.addCleanup(changed.disable)
-
-    def database_file(self) -> str:
-        from django.db import connection
-
-        return str(connection.settings_dict["NAME"])
 
     def test_a_copy_holds_everything_and_is_the_owners_alone(self) -> None:
         business = make_business()

@@ -1,0 +1,120 @@
+"""The application as it is shipped, run in processes of its own on a data folder that is thrown away."""
+
+from __future__ import annotations
+
+import http.client
+import os
+import re
+import signal
+import socket
+import sqlite3
+import subprocess
+import sys
+import time
+import urllib.parse
+from contextlib import closing
+from pathlib import Path
+from types import TracebackType
+from typing import Any, Self
+
+PROJECT = Path(__file__).resolve().parent.parent
+_BROWSER = "Mozilla/5.0 (X11; Linux x86_64; rv:140.0) Gecko/20100101 Firefox/140.0"
+
+
+class RunningApplication:
+    """``serve`` on a free port; as a context manager it is started, and ended with all it started."""
+
+    def __init__(self, data: str | Path, *arguments: str, **environment: str) -> None:
+        with socket.socket() as probe:
+            probe.bind(("127.0.0.1", 0))
+            self.port: int = probe.getsockname()[1]
+        self.data = Path(data)
+        self.address = f"http://localhost:{self.port}"
+        self._arguments = arguments
+        self._environment = os.environ | {"CRAVIK_DATA_DIR": str(data)} | environment
+
+    def __enter__(self) -> Self:
+        self.start()
+        return self
+
+    def __exit__(
+        self, kind: type[BaseException] | None, error: BaseException | None, trace: TracebackType | None
+    ) -> None:
+        if self.process.poll() is None:
+            self.stop()
+
+    def start(self) -> None:
+        """Start, and return when it answers. Raises ``TimeoutError`` after a minute."""
+        self.process = subprocess.Popen(
+            [sys.executable, "manage.py", "serve", "--port", str(self.port), *self._arguments],
+            cwd=PROJECT,
+            env=self._environment,
+            stdout=subprocess.DEVNULL,
+            stderr=subprocess.DEVNULL,
+        )
+        self.wait_until_healthy()
+
+    def wait_until_healthy(self) -> None:
+        deadline = time.monotonic() + 60
+        while time.monotonic() < deadline:
+            try:
+                if self.get("/healthy/")[0] == 200:
+                    return
+            except OSError:
+                time.sleep(0.1)
+        raise TimeoutError("The application did not start.")
+
+    def stop(self) -> None:
+        """As Ctrl+C does."""
+        self.process.send_signal(signal.SIGINT)
+        self.process.wait(30)
+
+    def children(self) -> list[int]:
+        """The process ids of the web server and the worker, and of what they started."""
+        found, parents = [], [self.process.pid]
+        while parents:
+            listed = Path(f"/proc/{parents[0]}/task/{parents[0]}/children")
+            mine = [int(pid) for pid in listed.read_text().split()] if listed.exists() else []
+            found += mine
+            parents = parents[1:] + mine
+        return found
+
+    def kill_everything(self) -> None:
+        """As a power cut does: no process gets to say anything."""
+        for pid in [self.process.pid, *self.children()]:
+            os.kill(pid, signal.SIGKILL)
+        self.process.wait()
+
+    def get(self, path: str) -> tuple[int, str]:
+        return self._ask("GET", path)
+
+    def post(self, path: str, form: dict[str, str]) -> tuple[int, str]:
+        """Status, and the address it leads to or else the body."""
+        return self._ask("POST", path, urllib.parse.urlencode(form))
+
+    def _ask(self, method: str, path: str, body: str | None = None) -> tuple[int, str]:
+        with closing(http.client.HTTPConnection("127.0.0.1", self.port, timeout=30)) as connection:
+            headers = {"User-Agent": _BROWSER, "Host": f"localhost:{self.port}"}
+            if body is not None:
+                headers["Content-Type"] = "application/x-www-form-urlencoded"
+            connection.request(method, path, body, headers)
+            answer = connection.getresponse()
+            return answer.status, answer.getheader("Location") or answer.read().decode()
+
+    def filled_in_form(self, path: str, card: str, email: str = "maren@dunes.example") -> dict[str, str]:
+        """The buyer's form of a page, with a fresh token."""
+        token = re.search(r'name="page" value="([^"]+)"', self.get(path)[1])
+        assert token, f"no form at {path}"
+        return {
+            "page": token[1],
+            "name": "Maren",
+            "email": email,
+            "card_number": card,
+            "expiry": "09/31",
+            "security_code": "123",
+        }
+
+    def query(self, sql: str, *parameters: Any) -> list[tuple[Any, ...]]:
+        """Rows straight from the database file."""
+        with closing(sqlite3.connect(self.data / "cravik.sqlite3", timeout=10)) as database:
+            return database.execute(sql, parameters).fetchall()
