@@ -21,8 +21,8 @@ from cravik.demo import catalogue
 from cravik.journal.models import Visit
 from cravik.links import services
 from cravik.links.models import Link
-from cravik.mailroom.services import deliver_waiting
-from cravik.orders.letters import queue_letters
+from cravik.mailroom.services import deliver_waiting, queue_letters
+from cravik.orders.letters import letters_about
 from cravik.orders.models import Order, OrderBook
 from cravik.payments.counter.models import CounterCharge, CounterEntry
 from cravik.payments.models import Attempt
@@ -66,7 +66,7 @@ def load_sample(now: datetime, scale: int = 1) -> Business:
     sales.sort(key=lambda sale: sale.paid_at)
     orders = _make_orders(business, sales, chance)
     for order in orders[-LETTERS_FOR:]:
-        queue_letters(order, order.paid_at)
+        queue_letters(business, letters_about(order), order.paid_at)
         deliver_waiting(order.paid_at + timedelta(seconds=2))
     return business
 
@@ -228,4 +228,5 @@ def _order(number: int, sale: Sale, attempt: Attempt) -> Order:
         total_minor=checkout.total_minor,
         currency=checkout.currency,
         paid_at=sale.paid_at,
+        letters_due=False,
     )

@@ -15,16 +15,25 @@ SAME_VISIT = timedelta(minutes=30)
 _INSTANT_OF = {Rung.STARTED: "started_at", Rung.TRIED: "tried_at", Rung.PAID: "paid_at"}
 
 
-@transaction.atomic
 def open_visit(business_id: int, link_id: int, visitor: str, now: datetime) -> int:
     """The id of the visitor's visit to the link: the one under way, or a new one."""
-    under_way = (
+    # Looked for first without the write lock, which most reloads then never need.
+    under_way = _visit_under_way(link_id, visitor, now)
+    if under_way is None:
+        with transaction.atomic():
+            under_way = _visit_under_way(link_id, visitor, now)
+            if under_way is None:
+                under_way = _new_visit(business_id, link_id, visitor, Rung.OPENED, now).pk
+    return under_way
+
+
+def _visit_under_way(link_id: int, visitor: str, now: datetime) -> int | None:
+    return (
         Visit.objects.filter(link_id=link_id, visitor=visitor, opened_at__gt=now - SAME_VISIT, rung__lt=Rung.PAID)
         .order_by("-opened_at")
         .values_list("id", flat=True)
         .first()
     )
-    return under_way or _new_visit(business_id, link_id, visitor, Rung.OPENED, now).id
 
 
 @transaction.atomic

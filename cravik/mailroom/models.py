@@ -14,6 +14,7 @@ class Letter(models.Model):
 
     class State(models.TextChoices):
         WAITING = "waiting"
+        TAKEN = "taken", "being sent"
         SENT = "sent"
 
     business = models.ForeignKey("setup.Business", on_delete=models.PROTECT)
@@ -28,6 +29,7 @@ class Letter(models.Model):
     rehearsal = models.BooleanField(default=False)
     state = models.CharField(max_length=8, choices=State.choices, default=State.WAITING)
     written_at = models.DateTimeField()
+    taken_at = models.DateTimeField(null=True)
     sent_at = models.DateTimeField(null=True)
     raw = models.BinaryField(null=True, help_text="the message as RFC 5322 bytes, once it was sent")
 
@@ -36,11 +38,11 @@ class Letter(models.Model):
             models.UniqueConstraint(fields=["business", "kind", "occasion"], name="letter_once"),
             models.CheckConstraint(
                 condition=models.Q(state="sent", sent_at__isnull=False)
-                | models.Q(state="waiting", sent_at__isnull=True),
+                | (~models.Q(state="sent") & models.Q(sent_at__isnull=True)),
                 name="letter_sent_has_instant",
             ),
         ]
         indexes = [
             models.Index(fields=["business", "-written_at"], name="letter_newest"),
-            models.Index(fields=["id"], condition=models.Q(state="waiting"), name="letter_waiting"),
+            models.Index(fields=["id"], condition=models.Q(state__in=["waiting", "taken"]), name="letter_waiting"),
         ]

@@ -3,15 +3,20 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import datetime, timedelta
 
 from django.conf import settings
 from django.core.mail import EmailMultiAlternatives, get_connection
 from django.db import transaction
+from django.db.models import Q
 from django.utils.html import strip_tags
 
 from cravik.mailroom.models import Letter
 from cravik.setup.models import Business
+
+#: A letter that was taken for delivery longer ago than this was cut off, and is taken again.
+CUT_OFF_AFTER = timedelta(minutes=10)
+_BATCH = 50
 
 
 @dataclass(frozen=True)
@@ -29,59 +34,67 @@ class Draft:
     rehearsal: bool = False
 
 
-def queue_letter(business: Business, draft: Draft, now: datetime) -> Letter:
-    """Keep the letter for delivery, once an occasion. Call it inside the transaction that it tells of."""
-    subject = " ".join(strip_tags(draft.subject).split())[:250]
-    letter, _ = Letter.objects.get_or_create(
-        business=business,
-        kind=draft.kind,
-        occasion=draft.occasion,
-        defaults={
-            "to_name": draft.to_name,
-            "to_address": draft.to_address,
-            "reply_to": draft.reply_to,
-            "subject": subject,
-            "text": draft.text,
-            "html": draft.html,
-            "rehearsal": draft.rehearsal,
-            "written_at": now,
-        },
+def queue_letters(business: Business, drafts: list[Draft], now: datetime) -> None:
+    """Keep the letters for delivery, each once an occasion however often it is queued."""
+    Letter.objects.bulk_create(
+        [
+            Letter(
+                business=business,
+                kind=draft.kind,
+                occasion=draft.occasion,
+                to_name=draft.to_name,
+                to_address=draft.to_address,
+                reply_to=draft.reply_to,
+                subject=" ".join(strip_tags(draft.subject).split())[:250],
+                text=draft.text,
+                html=draft.html,
+                rehearsal=draft.rehearsal,
+                written_at=now,
+            )
+            for draft in drafts
+        ],
+        ignore_conflicts=True,
     )
-    return letter
 
 
-def deliver_waiting(now: datetime, at_most: int = 500) -> int:
+def deliver_waiting(now: datetime) -> int:
     """Deliver the letters that wait, oldest first, and return how many went out.
 
-    Each is delivered and marked in one transaction that holds the write lock, so two workers
-    never send the same one.
+    Letters are taken in one transaction, handed over outside any, and marked in another, so a slow
+    mail server holds up nobody. One that was taken and never marked is sent again after
+    ``CUT_OFF_AFTER``, under the same Message-ID, by which mail programs know it for the same.
     """
     delivered = 0
-    for letter_id in (
-        Letter.objects.filter(state=Letter.State.WAITING).order_by("id").values_list("id", flat=True)[:at_most]
-    ):
-        delivered += _deliver(letter_id, now)
+    while taken := _take_batch(now):
+        for letter in taken:
+            message = _message(letter)
+            message.send()
+            letter.state, letter.sent_at, letter.raw = Letter.State.SENT, now, message.message().as_bytes()
+        Letter.objects.bulk_update(taken, ["state", "sent_at", "raw"])
+        delivered += len(taken)
     return delivered
 
 
 @transaction.atomic
-def _deliver(letter_id: int, now: datetime) -> bool:
-    letter = Letter.objects.select_related("business").filter(id=letter_id, state=Letter.State.WAITING).first()
-    if letter is None:
-        return False
+def _take_batch(now: datetime) -> list[Letter]:
+    free = Q(state=Letter.State.WAITING) | Q(state=Letter.State.TAKEN, taken_at__lt=now - CUT_OFF_AFTER)
+    letters = list(Letter.objects.select_related("business").filter(free).order_by("id")[:_BATCH])
+    Letter.objects.filter(id__in=[letter.pk for letter in letters]).update(state=Letter.State.TAKEN, taken_at=now)
+    return letters
+
+
+def _message(letter: Letter) -> EmailMultiAlternatives:
     message = EmailMultiAlternatives(
         subject=letter.subject,
         body=letter.text,
         from_email=_mailbox(letter.business.name, settings.DEFAULT_FROM_EMAIL),
         to=[_mailbox(letter.to_name, letter.to_address)],
         reply_to=[letter.reply_to] if letter.reply_to else None,
+        headers={"Message-ID": f"<letter-{letter.pk}@{settings.DEFAULT_FROM_EMAIL.partition('@')[2]}>"},
         connection=get_connection(),
     )
     message.attach_alternative(letter.html, "text/html")
-    message.send()
-    letter.state, letter.sent_at, letter.raw = Letter.State.SENT, now, message.message().as_bytes()
-    letter.save(update_fields=["state", "sent_at", "raw"])
-    return True
+    return message
 
 
 def _mailbox(name: str, address: str) -> str:

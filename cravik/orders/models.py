@@ -21,6 +21,11 @@ class OrderQuerySet(models.QuerySet["Order"]):
         """Without rehearsals."""
         return self.filter(rehearsal=False)
 
+    def due_letters(self) -> OrderQuerySet:
+        """Those whose letters are still to be written, oldest first."""
+        related = ("business", "checkout", "attempt", "link")
+        return self.filter(letters_due=True).select_related(*related).order_by("id")
+
 
 class Order(models.Model):
     """What was paid. It is made in the transaction that records the approval, once a checkout.
@@ -42,6 +47,7 @@ class Order(models.Model):
     total_minor = models.PositiveBigIntegerField()
     currency = models.CharField(max_length=3)
     paid_at = models.DateTimeField()
+    letters_due = models.BooleanField(default=True)
 
     objects = OrderQuerySet.as_manager()
 
@@ -57,6 +63,7 @@ class Order(models.Model):
                 condition=Q(rehearsal=False),
                 name="order_money",
             ),
+            models.Index(fields=["id"], condition=Q(letters_due=True), name="order_letters_due"),
             models.Index(fields=["link", "paid_at"], condition=Q(rehearsal=False), name="order_last_paid"),
         ]
 

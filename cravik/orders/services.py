@@ -24,7 +24,7 @@ from cravik.core.offer_document import write_offer
 from cravik.core.quote import quote, write_quote
 from cravik.journal.services import climb
 from cravik.links.models import Link
-from cravik.orders.letter_tasks import write_letters
+from cravik.orders.letter_tasks import write_due_letters
 from cravik.orders.models import Order, OrderBook
 from cravik.payments.gateway import Approved, Card, Gateway
 from cravik.payments.models import Attempt
@@ -38,6 +38,7 @@ from cravik.payments.services import (
     pending_since,
     record_answer,
 )
+from cravik.upkeep.queue import enqueue_once
 
 #: A second payment of the same buyer for the same link within this time is asked about first.
 ASK_ABOUT_A_SECOND_WITHIN = timedelta(minutes=30)
@@ -90,7 +91,7 @@ def conclude(attempt: Attempt, answer: Answer, now: datetime) -> None:
     if answered is None or not isinstance(answer, Approved):
         return
     checkout = answered.checkout
-    order = Order.objects.create(
+    Order.objects.create(
         business_id=checkout.business_id,
         link_id=checkout.link_id,
         checkout=checkout,
@@ -108,7 +109,7 @@ def conclude(attempt: Attempt, answer: Answer, now: datetime) -> None:
     )
     if checkout.visit_id:
         climb(checkout.visit_id, checkout.link_id, Rung.PAID, now)
-    write_letters.enqueue(order.pk)
+    enqueue_once(write_due_letters)
 
 
 def settle_cut_off(gateway: Gateway, begun_before: datetime, now: datetime) -> int:

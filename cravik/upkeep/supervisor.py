@@ -23,6 +23,8 @@ from django.utils import timezone
 from django.utils.module_loading import import_string
 from django_tasks_db.models import DBTaskResult
 
+from cravik.upkeep.queue import enqueue_once
+
 logger = logging.getLogger("cravik.supervisor")
 
 _STOP_PATIENCE = 10.0
@@ -133,7 +135,7 @@ class Supervisor:
         for path, due in self._due.items():
             if now >= due:
                 take_back_unfinished_tasks(timedelta(minutes=10))
-                import_string(path).enqueue()
+                enqueue_once(import_string(path))
                 connection.close()
                 self._due[path] = now + self._every[path]
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from datetime import timedelta
 
+from django.core.management import call_command
 from django.utils import timezone
 from django_tasks import task
 
@@ -20,3 +21,9 @@ def back_up() -> str:
     if newest and now - newest < _DAILY:
         return "there is one of today"
     return back_up_database(now).name
+
+
+@task()
+def forget_finished_tasks() -> None:
+    """Drop the records of tasks that ended more than a day ago."""
+    call_command("prune_db_task_results", min_age_days=1, verbosity=0)

@@ -225,7 +225,7 @@ class CutOffTest(TestCase):
 
     def cut_off(self, where: str) -> None:
         with (
-            mock.patch(where, side_effect=SystemExit, **{"enqueue.side_effect": SystemExit}),
+            mock.patch(where, side_effect=SystemExit),
             self.assertRaises(SystemExit),
         ):
             send(self.client, self.link, self.form)
@@ -257,7 +257,7 @@ class CutOffTest(TestCase):
         self.assertContains(self.client.get(again["Location"]), "Thank you, Maren")
 
     def test_in_the_middle_of_the_order_all_of_it_is_undone_and_done_again(self) -> None:
-        self.cut_off("cravik.orders.services.write_letters")
+        self.cut_off("cravik.orders.services.enqueue_once")
         self.assertEqual((Order.objects.count(), Attempt.objects.get().state), (0, "pending"))
         self.settle()
         self.assertEqual((Order.objects.get().number, Attempt.objects.get().state), (1001, "approved"))
