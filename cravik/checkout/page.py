@@ -2,29 +2,53 @@
 
 from __future__ import annotations
 
+import json
 from dataclasses import dataclass, field
+from functools import lru_cache
 
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
+from django.template.loader import render_to_string
+from django.urls import reverse
 
 from cravik.checkout.forms import CardForm, ContactForm
 from cravik.checkout.number_format import number_locale
 from cravik.checkout.page_token import PageToken
 from cravik.core.offer import Offer
+from cravik.core.offer_document import read_offer
 from cravik.core.quote import Quote, quote
 from cravik.links.models import Link
+from cravik.links.queries import LivePage
+from cravik.setup.models import Business
+
+_TOKEN_PLACE = "token-of-this-page"  # noqa: S105  # a place, no secret
+
+
+@dataclass(frozen=True)
+class Seller:
+    """What a buyer sees of the business."""
+
+    name: str
+    support_email: str
+    statement_text: str
+
+    @classmethod
+    def of(cls, business: Business) -> Seller:
+        return cls(business.name, business.support_email, business.statement_text)
 
 
 @dataclass
 class Page:
     """What one buyer's page shows: the offer and its slip, the forms, and what has to be said."""
 
-    link: Link
+    seller: Seller
     offer: Offer
     words: str
-    token: PageToken
+    #: The signed note that comes back with the form; see ``page_token``.
+    note: str
     #: Where the form is sent.
     action: str
+    rehearsal: bool
     contact: ContactForm = field(default_factory=ContactForm)
     card: CardForm = field(default_factory=CardForm)
     #: Codes of messages above the form; their words are in ``checkout/_notices.html``.
@@ -38,12 +62,27 @@ class Page:
 
 
 def show_page(request: HttpRequest, page: Page, status: int = 200) -> HttpResponse:
-    """Render the page with the visitor's number format. It is kept in no shared cache."""
-    context = {"page": page, "link": page.link, "number_locale": number_locale(request)}
-    response = render(request, "checkout/page.html", context, status=status)
-    response["Cache-Control"] = "private, no-store" if request.method == "POST" else "private, no-cache"
-    response["Vary"] = "Accept-Language, Cookie"
-    return response
+    """Render the page with the visitor's number format."""
+    context = {"page": page, "number_locale": number_locale(request)}
+    return _uncached(request, render(request, "checkout/page.html", context, status=status))
+
+
+def show_live_page(request: HttpRequest, live: LivePage, token: PageToken) -> HttpResponse:
+    """The page as everybody sees it first. It differs by its token alone, so the rest is made once."""
+    seller = Seller(live.seller_name, live.support_email, live.statement_text)
+    document = json.dumps(live.offer_document)
+    before, after = _halves(seller, document, live.words, live.slug, number_locale(request))
+    return _uncached(request, HttpResponse(f"{before}{token.signed()}{after}"))
+
+
+@lru_cache(maxsize=512)
+def _halves(seller: Seller, document: str, words: str, slug: str, locale: str) -> tuple[str, str]:
+    """The page before and after its token. All that it shows is in the arguments, so it is never stale."""
+    action = reverse("pay:live", args=[slug])
+    page = Page(seller, read_offer(json.loads(document)), words, _TOKEN_PLACE, action, rehearsal=False)
+    rendered = render_to_string("checkout/page.html", {"page": page, "number_locale": locale})
+    before, _, after = rendered.partition(f'value="{_TOKEN_PLACE}"')
+    return f'{before}value="', f'"{after}'
 
 
 def show_closed(request: HttpRequest, link: Link) -> HttpResponse:
@@ -51,6 +90,11 @@ def show_closed(request: HttpRequest, link: Link) -> HttpResponse:
     # 200 for a pause, which passes; 410 where it is over; 404 where it never began.
     status = {Link.State.PAUSED: 200, Link.State.ENDED: 410}.get(Link.State(link.state), 404)
     template = "checkout/closed.html" if status != 404 else "404.html"
-    response = render(request, template, {"link": link}, status=status)
-    response["Cache-Control"] = "private, no-cache"
+    return _uncached(request, render(request, template, {"link": link}, status=status))
+
+
+def _uncached(request: HttpRequest, response: HttpResponse) -> HttpResponse:
+    """Kept by no shared cache; a page that came back from a form is not kept at all."""
+    response["Cache-Control"] = "private, no-store" if request.method == "POST" else "private, no-cache"
+    response["Vary"] = "Accept-Language, Cookie"
     return response

@@ -11,13 +11,12 @@ from django.views.decorators.clickjacking import xframe_options_sameorigin
 from django.views.decorators.csrf import csrf_exempt
 from django.views.decorators.http import require_POST, require_safe
 
-from cravik.checkout.page import Page, show_closed, show_page
+from cravik.checkout.page import Page, Seller, show_closed, show_live_page, show_page
 from cravik.checkout.page_token import TokenRefused, new_token, read_token
 from cravik.core.ladder import Rung
 from cravik.journal.services import climb, open_visit
 from cravik.journal.visitors import is_robot, visitor_mark
-from cravik.links.models import Link
-from cravik.links.queries import address_at
+from cravik.links.queries import address_at, live_page_at
 from cravik.links.views import link_or_404
 from cravik.setup.access import SellerRequest, acts_for, seller_page
 
@@ -25,21 +24,25 @@ from cravik.setup.access import SellerRequest, acts_for, seller_page
 @require_safe
 def page(request: HttpRequest, slug: str) -> HttpResponse:
     """What a link shows to whoever opens its address."""
+    live = live_page_at(slug)
+    if live is None:
+        return _no_live_page(request, slug)
+    now = timezone.now()
+    visit_id = None
+    if not is_robot(request) and not acts_for(request, live.business_id):
+        visit_id = open_visit(live.business_id, live.link_id, visitor_mark(request, now.date()), now)
+    token = new_token(live.link_id, live.edition_id, 0, rehearsal=False, visit_id=visit_id, now=now)
+    return show_live_page(request, live, token)
+
+
+def _no_live_page(request: HttpRequest, slug: str) -> HttpResponse:
+    """A former address leads to the present one; a link that takes no payments says so."""
     address = address_at(slug)
     if address is None:
         raise Http404
-    link = address.link
     if not address.current:
-        return redirect("checkout:page", _present_slug(link), permanent=False)
-    edition = link.edition
-    if link.state != Link.State.LIVE or edition is None:
-        return show_closed(request, link)
-    now = timezone.now()
-    visit_id = None
-    if not is_robot(request) and not acts_for(request, link.business_id):
-        visit_id = open_visit(link.business_id, link.id, visitor_mark(request, now.date()), now)
-    token = new_token(link.id, edition.id, 0, rehearsal=False, visit_id=visit_id, now=now)
-    return show_page(request, Page(link, edition.offer, edition.words, token, reverse("pay:live", args=[slug])))
+        return redirect(address.link.path)
+    return show_closed(request, address.link)
 
 
 @require_safe
@@ -50,7 +53,10 @@ def rehearsal(request: SellerRequest, link_id: int) -> HttpResponse:
     """The very page of the draft, for its seller alone; what is paid here counts nowhere."""
     link = link_or_404(request, link_id)
     token = new_token(link.id, None, link.revision, rehearsal=True, visit_id=None, now=timezone.now())
-    return show_page(request, Page(link, link.offer, link.words, token, reverse("pay:rehearsal", args=[link.id])))
+    action = reverse("pay:rehearsal", args=[link.pk])
+    return show_page(
+        request, Page(Seller.of(link.business), link.offer, link.words, token.signed(), action, rehearsal=True)
+    )
 
 
 @csrf_exempt  # a note about a page, by its own signed token; nobody's authority is used
@@ -64,7 +70,3 @@ def started(request: HttpRequest) -> HttpResponse:
     if token.visit_id and not token.rehearsal:
         climb(token.visit_id, token.link_id, Rung.STARTED, timezone.now())
     return HttpResponse(status=204)
-
-
-def _present_slug(link: Link) -> str:
-    return str(link.addresses.get(current=True).slug)

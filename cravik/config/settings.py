@@ -206,6 +206,7 @@ LOGGING = {
     "root": {"handlers": ["console"], "level": "WARNING"},
     "loggers": {
         "cravik": {"level": "INFO"},
+        "django.request": {"level": "ERROR"},
         "django_tasks": {"level": "WARNING"},
         "django_tasks_db": {"level": "ERROR"},
     },

@@ -5,6 +5,8 @@ from __future__ import annotations
 from datetime import datetime, timedelta
 
 from django.db import transaction
+from django.db.models import DateTimeField, F, Value
+from django.db.models.functions import Coalesce
 
 from cravik.core.ladder import Rung
 from cravik.journal.models import Visit
@@ -36,35 +38,27 @@ def _visit_under_way(link_id: int, visitor: str, now: datetime) -> int | None:
     )
 
 
-@transaction.atomic
+@transaction.atomic(savepoint=False)
 def climb(visit_id: int, link_id: int, rung: Rung, now: datetime) -> None:
     """Note that the visit reached ``rung``, and all below it.
 
-    A visit that was paid is closed: somebody who looks like its visitor and gets as far as trying
-    is a visit of their own, so that payments and paid visits stay in step.
+    A visit that was paid is closed. Another payment on it, by somebody who looks like its visitor,
+    is a visit of its own, so that payments and paid visits stay in step.
     """
-    visit = Visit.objects.filter(id=visit_id, link_id=link_id).first()
-    if visit is None:
-        return
-    if visit.rung == Rung.PAID:
-        if rung == Rung.PAID:
-            _new_visit(visit.business_id, link_id, visit.visitor, rung, now)
-        return
-    if visit.rung >= rung:
-        return
-    _set_rung(visit, rung, now)
-    visit.save()
+    visit = Visit.objects.filter(id=visit_id, link_id=link_id)
+    climbed = visit.filter(rung__lt=rung).update(rung=rung, **_instants(rung, now))
+    if not climbed and rung == Rung.PAID and (paid := visit.first()):
+        _new_visit(paid.business_id, link_id, paid.visitor, rung, now)
 
 
 def _new_visit(business_id: int, link_id: int, visitor: str, rung: Rung, now: datetime) -> Visit:
-    visit = Visit(business_id=business_id, link_id=link_id, visitor=visitor, rung=Rung.OPENED, opened_at=now)
-    _set_rung(visit, rung, now)
-    visit.save()
-    return visit
+    reached = {name: now for each, name in _INSTANT_OF.items() if each <= rung}
+    return Visit.objects.create(
+        business_id=business_id, link_id=link_id, visitor=visitor, rung=rung, opened_at=now, **reached
+    )
 
 
-def _set_rung(visit: Visit, rung: Rung, now: datetime) -> None:
-    visit.rung = max(visit.rung, rung)
-    for reached, instant in _INSTANT_OF.items():
-        if reached <= rung and getattr(visit, instant) is None:
-            setattr(visit, instant, now)
+def _instants(rung: Rung, now: datetime) -> dict[str, Coalesce]:
+    """The instants of ``rung`` and those below it, each set once."""
+    at = Value(now, output_field=DateTimeField())
+    return {name: Coalesce(F(name), at) for each, name in _INSTANT_OF.items() if each <= rung}

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+from typing import Any
+
 from django.db.models import Case, Prefetch, Q, QuerySet, Value, When
 
 from cravik.links.models import Address, Link
@@ -43,3 +46,38 @@ def link_of(business: Business, link_id: int) -> Link | None:
 def address_at(slug: str) -> Address | None:
     """The address that ``slug`` is, of any business, with its link and live edition."""
     return Address.objects.select_related("link__edition", "link__business").filter(slug=slug).first()
+
+
+@dataclass(frozen=True)
+class LivePage:
+    """What the page of a live link shows, in one row."""
+
+    slug: str
+    link_id: int
+    business_id: int
+    edition_id: int
+    offer_document: dict[str, Any]
+    words: str
+    seller_name: str
+    support_email: str
+    statement_text: str
+
+
+def live_page_at(slug: str) -> LivePage | None:
+    """The page of the live link whose present address ``slug`` is, or None for anything else."""
+    rows = (
+        Address.objects.filter(slug=slug, current=True, link__state=Link.State.LIVE)
+        .values_list(
+            "slug",
+            "link_id",
+            "link__business_id",
+            "link__edition_id",
+            "link__edition__offer_document",
+            "link__edition__words",
+            "link__business__name",
+            "link__business__support_email",
+            "link__business__statement_text",
+        )
+        .order_by()[:1]
+    )
+    return next((LivePage(*row) for row in rows), None)

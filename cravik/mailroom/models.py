@@ -31,7 +31,6 @@ class Letter(models.Model):
     written_at = models.DateTimeField()
     taken_at = models.DateTimeField(null=True)
     sent_at = models.DateTimeField(null=True)
-    raw = models.BinaryField(null=True, help_text="the message as RFC 5322 bytes, once it was sent")
 
     class Meta:
         constraints = [

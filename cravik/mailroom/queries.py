@@ -10,7 +10,7 @@ from cravik.setup.models import Business
 
 def letters_of(business: Business, search: str = "") -> QuerySet[Letter]:
     """The business's letters, newest first; ``search`` is looked for in addresses and subjects."""
-    letters = Letter.objects.filter(business=business).defer("text", "html", "raw").order_by("-written_at", "-id")
+    letters = Letter.objects.filter(business=business).defer("text", "html").order_by("-written_at", "-id")
     for word in search.split()[:8]:
         letters = letters.filter(
             Q(to_name__icontains=word) | Q(to_address__icontains=word) | Q(subject__icontains=word)

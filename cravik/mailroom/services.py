@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from datetime import datetime, timedelta
+from email.utils import format_datetime
 
 from django.conf import settings
 from django.core.mail import EmailMultiAlternatives, get_connection
@@ -67,10 +68,8 @@ def deliver_waiting(now: datetime) -> int:
     delivered = 0
     while taken := _take_batch(now):
         for letter in taken:
-            message = _message(letter)
-            message.send()
-            letter.state, letter.sent_at, letter.raw = Letter.State.SENT, now, message.message().as_bytes()
-        Letter.objects.bulk_update(taken, ["state", "sent_at", "raw"])
+            message_of(letter, now).send()
+        Letter.objects.filter(id__in=[letter.pk for letter in taken]).update(state=Letter.State.SENT, sent_at=now)
         delivered += len(taken)
     return delivered
 
@@ -83,14 +82,18 @@ def _take_batch(now: datetime) -> list[Letter]:
     return letters
 
 
-def _message(letter: Letter) -> EmailMultiAlternatives:
+def message_of(letter: Letter, sent_at: datetime) -> EmailMultiAlternatives:
+    """The letter as a mail message, the same whenever it is composed for the same instant."""
     message = EmailMultiAlternatives(
         subject=letter.subject,
         body=letter.text,
         from_email=_mailbox(letter.business.name, settings.DEFAULT_FROM_EMAIL),
         to=[_mailbox(letter.to_name, letter.to_address)],
         reply_to=[letter.reply_to] if letter.reply_to else None,
-        headers={"Message-ID": f"<letter-{letter.pk}@{settings.DEFAULT_FROM_EMAIL.partition('@')[2]}>"},
+        headers={
+            "Message-ID": f"<letter-{letter.pk}@{settings.DEFAULT_FROM_EMAIL.partition('@')[2]}>",
+            "Date": format_datetime(sent_at),
+        },
         connection=get_connection(),
     )
     message.attach_alternative(letter.html, "text/html")

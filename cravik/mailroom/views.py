@@ -14,6 +14,7 @@ from django.views.decorators.http import require_safe
 
 from cravik.mailroom.models import Letter
 from cravik.mailroom.queries import letters_of
+from cravik.mailroom.services import message_of
 from cravik.setup.access import SellerRequest, seller_page
 
 _STYLE_SHEET = re.compile(r"<style>(.*?)</style>", re.DOTALL)
@@ -58,9 +59,9 @@ def letter_body(request: SellerRequest, letter_id: int) -> HttpResponse:
 @seller_page
 def letter_file(request: SellerRequest, letter_id: int) -> HttpResponse:
     """The sent message as an .eml file (RFC 5322)."""
-    found = get_object_or_404(Letter, id=letter_id, business=request.business, state=Letter.State.SENT)
+    found = get_object_or_404(Letter, id=letter_id, business=request.business, sent_at__isnull=False)
     return HttpResponse(
-        bytes(found.raw or b""),
+        message_of(found, found.sent_at).message().as_bytes(),
         content_type="message/rfc822",
         headers={"Content-Disposition": f'attachment; filename="letter-{found.id}.eml"'},
     )

@@ -14,11 +14,11 @@ from django.views.decorators.http import require_POST
 
 from cravik.checkout.forms import CardForm, ContactForm
 from cravik.checkout.models import Checkout
-from cravik.checkout.page import Page, show_closed, show_page
+from cravik.checkout.page import Page, Seller, show_closed, show_page
 from cravik.checkout.page_token import PageToken, TokenRefused, new_token, read_token
 from cravik.core.ladder import Rung
 from cravik.core.offer import Offer
-from cravik.core.quote import quote
+from cravik.core.quote import Quote, quote
 from cravik.journal.services import climb
 from cravik.journal.visitors import visitor_mark
 from cravik.links.models import Edition, Link
@@ -48,26 +48,22 @@ def pay(request: HttpRequest, slug: str) -> HttpResponse:
     address = address_at(slug)
     if address is None or address.link.edition is None:
         raise Http404
-    link, now = address.link, timezone.now()
-    present = Shown(address.link.edition.offer, address.link.edition.words, address.link.edition.id, 0)
+    link, edition = address.link, address.link.edition
+    present = Shown(edition.offer, edition.words, edition.pk, 0)
+    is_live = link.state == Link.State.LIVE
     token = _token_of(request, link, rehearsal=False)
-    if token and (sent_before := _sent_before(token)):
-        return sent_before
-    if token is None or token.edition_id is None:
-        return (
-            show_closed(request, link)
-            if link.state != Link.State.LIVE
-            else _show_anew(request, link, present, "altered")
-        )
-    if token.edition_id == present.edition_id and link.state == Link.State.LIVE:
+    if token is None:
+        return _show_anew(request, link, present, "altered") if is_live else show_closed(request, link)
+    if is_live and token.edition_id == present.edition_id:
         return _pay_for(request, link, token, present)
-    if token.holds(now):
-        seen = Edition.objects.filter(id=token.edition_id, link=link).first()
-        if seen:
-            return _pay_for(request, link, token, Shown(seen.offer, seen.words, seen.id, 0))
-    if link.state != Link.State.LIVE:
+    seen = Edition.objects.filter(id=token.edition_id, link=link).first()
+    if seen and token.holds(timezone.now()):
+        return _pay_for(request, link, token, Shown(seen.offer, seen.words, seen.pk, 0))
+    if sent_before := _sent_before(token):
+        return sent_before
+    if not is_live:
         return show_closed(request, link)
-    return _show_anew(request, link, present, "terms_changed", former_id=token.edition_id)
+    return _show_anew(request, link, present, "terms_changed", quote(seen.offer) if seen else None)
 
 
 @require_POST
@@ -79,22 +75,23 @@ def pay_rehearsal(request: SellerRequest, link_id: int) -> HttpResponse:
     link = link_or_404(request, link_id)
     present = Shown(link.offer, link.words, None, link.revision)
     token = _token_of(request, link, rehearsal=True)
-    if token and (sent_before := _sent_before(token)):
-        return sent_before
     if token is None:
         return _show_anew(request, link, present, "altered")
     if token.revision != link.revision:
-        return _show_anew(request, link, present, "terms_changed")
+        return _sent_before(token) or _show_anew(request, link, present, "terms_changed")
     return _pay_for(request, link, token, present)
 
 
 def _pay_for(request: HttpRequest, link: Link, token: PageToken, shown: Shown) -> HttpResponse:
     contact, card = ContactForm(request.POST), CardForm(request.POST)
-    page = Page(link, shown.offer, shown.words, token, request.path, contact, card)
+    page = _page(request, link, token, shown)
+    page.contact, page.card = contact, card
     now = timezone.now()
     if not contact.is_valid() & card.is_valid():
+        if sent_before := _sent_before(token):
+            return sent_before
         if token.visit_id:
-            climb(token.visit_id, link.id, Rung.STARTED, now)
+            climb(token.visit_id, link.pk, Rung.STARTED, now)
         page.notices = ("mistakes",)
         return show_page(request, page, status=400)
     wish = Wish(
@@ -111,14 +108,19 @@ def _pay_for(request: HttpRequest, link: Link, token: PageToken, shown: Shown) -
     except PaidAlready:
         page.notices = ("paid_already",)
         return show_page(request, page, status=409)
-    if attempt.state in (Attempt.State.APPROVED, Attempt.State.PENDING):
+    if attempt.state in Attempt.OPEN_STATES:
         return redirect("confirmation:page", token.reference)
-    page.token = token.shown_again()
+    page.note = token.shown_again().signed()
     if attempt.state == Attempt.State.DECLINED:
         page.decline_reason = attempt.reason
         return show_page(request, page, status=402)
     page.notices = ("not_reached",)
     return show_page(request, page, status=503)
+
+
+def _page(request: HttpRequest, link: Link, token: PageToken, shown: Shown) -> Page:
+    seller = Seller.of(link.business)
+    return Page(seller, shown.offer, shown.words, token.signed(), request.path, rehearsal=token.rehearsal)
 
 
 def _token_of(request: HttpRequest, link: Link, *, rehearsal: bool) -> PageToken | None:
@@ -132,29 +134,18 @@ def _token_of(request: HttpRequest, link: Link, *, rehearsal: bool) -> PageToken
 
 def _sent_before(token: PageToken) -> HttpResponse | None:
     """Where a page that was paid, or is being paid, leads whoever sends it once more."""
-    open_states = [Attempt.State.PENDING, Attempt.State.APPROVED]
-    if Checkout.objects.filter(reference=token.reference, attempts__state__in=open_states).exists():
+    if Checkout.objects.filter(reference=token.reference, attempts__state__in=Attempt.OPEN_STATES).exists():
         return redirect("confirmation:page", token.reference)
     return None
 
 
 def _show_anew(
-    request: HttpRequest, link: Link, shown: Shown, notice: str, former_id: int | None = None
+    request: HttpRequest, link: Link, shown: Shown, notice: str, former: Quote | None = None
 ) -> HttpResponse:
     """The page as it is now, with what was typed still in it. Nothing was charged."""
-    former = Edition.objects.filter(id=former_id, link=link).first() if former_id else None
-    token = new_token(
-        link.id, shown.edition_id, shown.revision, rehearsal=shown.edition_id is None, visit_id=None, now=timezone.now()
-    )
-    page = Page(
-        link,
-        shown.offer,
-        shown.words,
-        token,
-        request.path,
-        ContactForm(initial=request.POST.dict()),
-        CardForm(initial=request.POST.dict()),
-        notices=(notice,),
-        former=quote(former.offer) if former else None,
-    )
+    rehearsal = shown.edition_id is None
+    token = new_token(link.pk, shown.edition_id, shown.revision, rehearsal, visit_id=None, now=timezone.now())
+    page = _page(request, link, token, shown)
+    page.contact, page.card = ContactForm(initial=request.POST.dict()), CardForm(initial=request.POST.dict())
+    page.notices, page.former = (notice,), former
     return show_page(request, page, status=409 if notice == "terms_changed" else 400)

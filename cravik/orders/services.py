@@ -80,22 +80,23 @@ def take_payment(wish: Wish, gateway: Gateway, now: datetime, *, may_be_second: 
             climb(wish.token.visit_id, wish.link.id, Rung.TRIED, now)
     if to_be_charged and (answer := call_gateway(gateway, attempt, checkout, wish.card)):
         conclude(attempt, answer, now)
-    attempt.refresh_from_db()
     return attempt
 
 
 @transaction.atomic
 def conclude(attempt: Attempt, answer: Answer, now: datetime) -> None:
     """Record the answer; an approval becomes an order, in the same transaction. Safe to repeat."""
-    answered = record_answer(attempt, answer, now)
-    if answered is None or not isinstance(answer, Approved):
+    if not record_answer(attempt, answer, now):
+        attempt.refresh_from_db()
         return
-    checkout = answered.checkout
+    if not isinstance(answer, Approved):
+        return
+    checkout = attempt.checkout
     Order.objects.create(
         business_id=checkout.business_id,
         link_id=checkout.link_id,
         checkout=checkout,
-        attempt=answered,
+        attempt=attempt,
         number=_next_number(checkout),
         rehearsal=checkout.rehearsal,
         buyer_name=checkout.buyer_name,
@@ -126,28 +127,29 @@ def settle_cut_off(gateway: Gateway, begun_before: datetime, now: datetime) -> i
 
 
 def _checkout_for(wish: Wish, now: datetime) -> Checkout:
+    """The page's checkout: a new one, or the one of an earlier press with the present contact."""
+    known = Checkout.objects.select_related("business").filter(reference=wish.token.reference).first()
+    if known:
+        if not known.attempts.filter(state__in=Attempt.OPEN_STATES).exists():
+            known.buyer_name, known.buyer_email = wish.name, wish.email
+            known.save(update_fields=["buyer_name", "buyer_email"])
+        return known
     quoted = quote(wish.offer)
-    checkout, is_new = Checkout.objects.select_related("business").get_or_create(
+    return Checkout.objects.create(
+        business=wish.link.business,
+        link=wish.link,
         reference=wish.token.reference,
-        defaults={
-            "business_id": wish.link.business_id,
-            "link": wish.link,
-            "rehearsal": wish.token.rehearsal,
-            "offer_document": write_offer(wish.offer),
-            "quote_document": write_quote(quoted),
-            "total_minor": quoted.total.minor,
-            "currency": quoted.currency,
-            "buyer_name": wish.name,
-            "buyer_email": wish.email,
-            "visit_id": wish.token.visit_id,
-            "visitor": wish.visitor,
-            "made_at": now,
-        },
+        rehearsal=wish.token.rehearsal,
+        offer_document=write_offer(wish.offer),
+        quote_document=write_quote(quoted),
+        total_minor=quoted.total.minor,
+        currency=quoted.currency,
+        buyer_name=wish.name,
+        buyer_email=wish.email,
+        visit_id=wish.token.visit_id,
+        visitor=wish.visitor,
+        made_at=now,
     )
-    if not is_new and not checkout.attempts.filter(state__in=[Attempt.State.PENDING, Attempt.State.APPROVED]).exists():
-        checkout.buyer_name, checkout.buyer_email = wish.name, wish.email
-        checkout.save(update_fields=["buyer_name", "buyer_email"])
-    return checkout
 
 
 def _paid_on_another_page(checkout: Checkout, now: datetime) -> bool:
@@ -160,7 +162,7 @@ def _paid_on_another_page(checkout: Checkout, now: datetime) -> bool:
             made_at__gt=now - ASK_ABOUT_A_SECOND_WITHIN,
             visitor=checkout.visitor,
             rehearsal=False,
-            attempts__state__in=[Attempt.State.PENDING, Attempt.State.APPROVED],
+            attempts__state__in=Attempt.OPEN_STATES,
         )
         .exclude(id=checkout.id)
         .exists()

@@ -22,6 +22,9 @@ class Attempt(models.Model):
         #: The gateway never took it, and has promised never to.
         VOID = "void"
 
+    #: States in which a checkout takes no further attempt.
+    OPEN_STATES = (State.PENDING, State.APPROVED)
+
     checkout = models.ForeignKey("checkout.Checkout", on_delete=models.PROTECT, related_name="attempts")
     key = models.CharField(max_length=64, unique=True)
     state = models.CharField(max_length=8, choices=State.choices, default=State.PENDING)

@@ -9,9 +9,9 @@ from __future__ import annotations
 import hmac
 import logging
 from datetime import datetime, timedelta
+from typing import Any
 
 from django.conf import settings
-from django.db import transaction
 
 from cravik.checkout.models import Checkout
 from cravik.payments.gateway import (
@@ -54,11 +54,10 @@ def begin_attempt(checkout: Checkout, key: str, card_ending: str, now: datetime)
 
     Raises ``AnotherUnderWay``. Call it in the transaction that holds the write lock.
     """
-    known = Attempt.objects.filter(key=key, checkout=checkout).first()
-    if known:
+    earlier = list(checkout.attempts.all())
+    if known := next((attempt for attempt in earlier if attempt.key == key), None):
         return known, False
-    under_way = checkout.attempts.filter(state__in=[Attempt.State.PENDING, Attempt.State.APPROVED]).first()
-    if under_way:
+    if under_way := next((attempt for attempt in earlier if attempt.state in Attempt.OPEN_STATES), None):
         raise AnotherUnderWay(under_way)
     attempt = Attempt.objects.create(
         checkout=checkout,
@@ -99,22 +98,22 @@ def ask_again(gateway: Gateway, attempt: Attempt) -> Answer | None:
         return None
 
 
-@transaction.atomic
-def record_answer(attempt: Attempt, answer: Answer, now: datetime) -> Attempt | None:
-    """Write the answer down, once: None where it had been written already."""
-    fresh = Attempt.objects.select_related("checkout__business", "checkout__link").get(id=attempt.id)
-    if fresh.state != Attempt.State.PENDING:
-        return None
+def record_answer(attempt: Attempt, answer: Answer, now: datetime) -> bool:
+    """Write the answer down, and whether this was the first to do so; ``attempt`` then carries it."""
+    outcome: dict[str, Any]
     match answer:
         case Approved(reference):
-            fresh.state, fresh.gateway_reference = Attempt.State.APPROVED, reference
+            outcome = {"state": Attempt.State.APPROVED, "gateway_reference": reference}
         case Declined(reference, reason):
-            fresh.state, fresh.gateway_reference, fresh.reason = Attempt.State.DECLINED, reference, reason
+            outcome = {"state": Attempt.State.DECLINED, "gateway_reference": reference, "reason": str(reason)}
         case NeverCharged():
-            fresh.state = Attempt.State.VOID
-    fresh.answered_at = now
-    fresh.save(update_fields=["state", "gateway_reference", "reason", "answered_at"])
-    return fresh
+            outcome = {"state": Attempt.State.VOID}
+    outcome["answered_at"] = now
+    if not Attempt.objects.filter(id=attempt.pk, state=Attempt.State.PENDING).update(**outcome):
+        return False
+    for name, value in outcome.items():
+        setattr(attempt, name, value)
+    return True
 
 
 def pending_since(before: datetime) -> list[Attempt]:

@@ -53,7 +53,7 @@ class PageTest(TestCase):
     def test_it_asks_the_database_at_most_eight_times(self) -> None:
         path = make_live().path
         self.client.get(path, headers={"user-agent": BROWSER})
-        with self.assertNumQueries(4):  # the address; begin, find the visit, commit
+        with self.assertNumQueries(2):  # the page; the visit under way
             self.client.get(path, headers={"user-agent": BROWSER})
 
 

@@ -71,4 +71,5 @@ class MailroomTest(TestCase):
         letter = self.client.get("/mailroom/", {"q": "receipt"}).context["page"].object_list[0]
         message = self.client.get(f"/mailroom/{letter.pk}/letter.eml")
         self.assertEqual(message["Content-Type"], "message/rfc822")
+        self.assertIn(b"multipart/alternative", message.content)
         self.assertRegex(message.content, rb'\nTo: "?Maren Saltmarsh"? <maren@dunes.example>\n')
