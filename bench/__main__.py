@@ -49,7 +49,8 @@ def measure_paying(application: RunningApplication) -> None:
     statuses = {status: paid.statuses.count(status) for status in sorted(set(paid.statuses))}
     say(
         "pay, the whole post, 8 clients",
-        f"{paid.a_second:,.0f}/s (goal 100), p50 {paid.percentile(50):.0f} ms, p95 {paid.percentile(95):.0f} ms (goal 150)",
+        f"{paid.a_second:,.0f}/s (goal 100),"
+        f" p50 {paid.percentile(50):.0f} ms, p95 {paid.percentile(95):.0f} ms (goal 150)",
     )
     say("  answers by status (302 is paid)", str(statuses))
     orders = application.query("SELECT count(*) FROM orders_order WHERE buyer_email LIKE '%@bench.example'")[0][0]

@@ -40,7 +40,7 @@ def web_server_command(host: str, port: int, workers: int) -> list[str]:
     """The command line of gunicorn as this application ships it."""
     return python_command(
         *("-m", "gunicorn", "cravik.config.wsgi:application", "--bind", f"{host}:{port}"),
-        *("--workers", str(workers), "--threads", "2", "--graceful-timeout", "5"),
+        *("--workers", str(workers), "--threads", "4", "--graceful-timeout", "5"),
         *("--log-level", "warning", "--no-control-socket", "--preload"),
     )
 

@@ -41,7 +41,11 @@ class Command(BaseCommand):
             import_string(path).call()
         connections.close_all()
         web = WatchedProcess("web", web_server_command(host, port, options["web_workers"]))
-        worker = WatchedProcess("worker", python_command("manage.py", "db_worker", "--interval", "0.5", "--no-reload"))
+        # Buyers come first: the worker takes what they leave of the processor.
+        worker = WatchedProcess(
+            "worker",
+            ["nice", "-n", "15", *python_command("manage.py", "db_worker", "--interval", "0.5", "--no-reload")],
+        )
         supervisor = Supervisor([web, worker], settings.CRAVIK_TIMED_TASKS)
         supervisor.start()
         supervisor.wait_for_port(host, port)
