@@ -93,7 +93,7 @@ TEMPLATES = [
 
 DATABASES = {
     "default": {
-        "ENGINE": "django.db.backends.sqlite3",
+        "ENGINE": "cravik.upkeep.queued_sqlite",
         "NAME": DATA_DIR / "cravik.sqlite3",
         "CONN_MAX_AGE": 600,
         "OPTIONS": {

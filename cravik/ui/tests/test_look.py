@@ -5,8 +5,9 @@ from pathlib import Path
 from unittest import mock
 
 from django.db import OperationalError
-from django.test import SimpleTestCase, TestCase, override_settings
+from django.test import RequestFactory, SimpleTestCase, TestCase, override_settings
 
+from cravik.ui.views import samples
 from tests.factories import make_live
 
 TOKENS = Path(__file__).parent.parent / "scss" / "_tokens.scss"
@@ -43,6 +44,21 @@ class ContrastTest(SimpleTestCase):
                 self.assertGreaterEqual(contrast(tokens[text], tokens[ground]), 4.5)
         for ground in ("paper", "sheet"):
             self.assertGreaterEqual(contrast(tokens["rule-strong"], tokens[ground]), 3)
+
+
+class SamplesTest(SimpleTestCase):
+    def test_every_component_stands_on_one_page(self) -> None:
+        page = samples(RequestFactory().get("/ui/samples/")).content.decode()
+        for part in (
+            "tag-large",
+            "slip-total",
+            "ladder-paid",
+            "state-paused",
+            "act-main",
+            "note-warning",
+            "field-error",
+        ):
+            self.assertIn(part, page)
 
 
 class ErrorPagesTest(TestCase):

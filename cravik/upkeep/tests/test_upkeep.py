@@ -1,12 +1,15 @@
 from __future__ import annotations
 
+import fcntl
 import sqlite3
 import stat
 import tempfile
 from contextlib import closing
 from datetime import timedelta
 from pathlib import Path
+from unittest import mock
 
+from django.db import OperationalError, connection, transaction
 from django.test import TestCase, TransactionTestCase, override_settings
 from django.utils import timezone
 from django_tasks_db.models import DBTaskResult
@@ -92,3 +95,26 @@ class BusinessFeeTest(TestCase):
     def test_the_fixed_part_is_of_the_businesss_own_currency(self) -> None:
         business = Business(currency="EUR", fee_fixed_minor=25)
         self.assertEqual([business.fee_in(code).fixed.minor for code in ("EUR", "GBP")], [25, 0])
+
+
+class QueueTest(TransactionTestCase):
+    """Writers stand in line on a lock beside the database, for no longer than its timeout."""
+
+    def test_a_queue_that_does_not_move_is_told_as_a_busy_database(self) -> None:
+        with Path(f"{connection.settings_dict['NAME']}-queue").open("w") as file:
+            fcntl.flock(file, fcntl.LOCK_EX)
+            options = connection.settings_dict["OPTIONS"] | {"timeout": 0.05}
+            changed = mock.patch.dict(connection.settings_dict, {"OPTIONS": options})
+            with changed, self.assertRaisesMessage(OperationalError, "did not move"), transaction.atomic():
+                make_business()
+        make_business()
+        self.assertEqual(Business.objects.count(), 1)
+
+    def test_a_transaction_that_is_undone_leaves_the_line(self) -> None:
+        with self.assertRaises(ZeroDivisionError), transaction.atomic():
+            make_business()
+            1 / 0  # noqa: B018
+        self.assertIsNone(connection._queue)
+        with transaction.atomic():
+            self.assertIsNotNone(connection._queue)
+        self.assertIsNone(connection._queue)

@@ -1,0 +1,76 @@
+"""Django's SQLite backend with a queue for writers.
+
+SQLite lets a writer that finds the database locked sleep and try again, ever longer (up to 100 ms
+a time, https://sqlite.org/c3ref/busy_timeout.html), so that under load some wait very long. Here a
+writer first takes an advisory lock on a file beside the database (flock(2)), looking for it every
+millisecond and no longer than the database's own timeout, and only then begins. Whoever does not
+know of the file is still held off by SQLite itself. The kernel frees the lock of a process that dies.
+"""
+
+from __future__ import annotations
+
+import fcntl
+import os
+import time
+from typing import Any
+
+from django.db import OperationalError
+from django.db.backends.sqlite3 import base
+
+_LOOK_EVERY = 0.001
+
+
+class DatabaseWrapper(base.DatabaseWrapper):
+    _queue: int | None = None
+
+    def _start_transaction_under_autocommit(self) -> None:
+        self._stand_in_line()
+        try:
+            super()._start_transaction_under_autocommit()
+        except BaseException:
+            self._leave_line()
+            raise
+
+    def _commit(self) -> Any:
+        # A commit that fails leaves the transaction open; the rollback that follows leaves the line.
+        done = super()._commit()
+        self._leave_line()
+        return done
+
+    def _rollback(self) -> Any:
+        try:
+            return super()._rollback()
+        finally:
+            self._leave_line()
+
+    def _close(self) -> Any:
+        try:
+            return super()._close()
+        finally:
+            self._leave_line()
+
+    def _stand_in_line(self) -> None:
+        name = str(self.settings_dict["NAME"])
+        if self.is_in_memory_db() or self._queue is not None:
+            return
+        descriptor = os.open(f"{name}-queue", os.O_RDWR | os.O_CREAT | os.O_CLOEXEC, 0o600)
+        deadline = time.monotonic() + self.settings_dict["OPTIONS"].get("timeout", 5)
+        while not _locked(descriptor):
+            if time.monotonic() > deadline:
+                os.close(descriptor)
+                raise OperationalError("database is locked: its queue of writers did not move")
+            time.sleep(_LOOK_EVERY)
+        self._queue = descriptor
+
+    def _leave_line(self) -> None:
+        if self._queue is not None:
+            os.close(self._queue)
+            self._queue = None
+
+
+def _locked(descriptor: int) -> bool:
+    try:
+        fcntl.flock(descriptor, fcntl.LOCK_EX | fcntl.LOCK_NB)
+    except BlockingIOError:
+        return False
+    return True
