@@ -10,7 +10,7 @@ cp node_modules/axe-core/axe.min.js tests/browser/vendor/axe.js
 for part in latin latin-ext; do
   cp "node_modules/@fontsource/young-serif/files/young-serif-$part-400-normal.woff2" "$out/fonts/heading-$part.woff2"
   # Only the weights in use, which halves the file.
-  .venv/bin/fonttools varLib.instancer --quiet -o "$out/fonts/text-$part.woff2" \
+  .venv/bin/fonttools varLib.instancer --quiet --no-recalc-timestamp -o "$out/fonts/text-$part.woff2" \
     "node_modules/@fontsource-variable/atkinson-hyperlegible-next/files/atkinson-hyperlegible-next-$part-wght-normal.woff2" wght=400:700
 done
 mkdir -p docs/licences

@@ -1,7 +1,7 @@
 """The settings under which tests run: the same application, quick and without its worker."""
 
 from cravik.config.settings import *  # noqa: F403
-from cravik.config.settings import DATABASES, STORAGES
+from cravik.config.settings import DATABASES, STATIC_ROOT, STORAGES
 
 SECRET_KEY = "only for tests, where nothing is worth protecting"
 ALLOWED_HOSTS = ["testserver", "localhost", "127.0.0.1"]
@@ -22,3 +22,4 @@ LOGGING = {
     "root": {"handlers": ["nowhere"], "level": "WARNING"},
     "loggers": {"django": {"handlers": ["nowhere"], "propagate": True}},
 }
+STATIC_ROOT.mkdir(parents=True, exist_ok=True)  # WhiteNoise warns where it is missing
