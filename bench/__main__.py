@@ -91,7 +91,7 @@ def measure_second_start() -> None:
 def measure_home_at_scale() -> None:
     with tempfile.TemporaryDirectory() as data:
         environment = os.environ | {"CRAVIK_DATA_DIR": data}
-        for command in (["migrate", "-v0"], ["load_demo", "--scale", "20"]):
+        for command in (["migrate", "-v0"], ["collectstatic", "--no-input"], ["load_demo", "--scale", "20"]):
             subprocess.run(
                 [sys.executable, "manage.py", *command], cwd=PROJECT, env=environment, check=True, capture_output=True
             )

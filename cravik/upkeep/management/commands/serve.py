@@ -44,7 +44,12 @@ class Command(BaseCommand):
         # Buyers come first: the worker takes what they leave of the processor.
         worker = WatchedProcess(
             "worker",
-            ["nice", "-n", "15", *python_command("manage.py", "db_worker", "--interval", "0.5", "--no-reload")],
+            [
+                "nice",
+                "-n",
+                "15",
+                *python_command("manage.py", "db_worker", "--interval", "0.5", "--no-reload", "--verbosity", "0"),
+            ],
         )
         supervisor = Supervisor([web, worker], settings.CRAVIK_TIMED_TASKS)
         supervisor.start()
