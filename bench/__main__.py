@@ -19,6 +19,7 @@ from bench import load
 from tests.running import PROJECT, RunningApplication
 
 PAGE = "/for/kite-repair/"
+ROUNDS = 4
 
 
 def main() -> None:
@@ -32,29 +33,38 @@ def main() -> None:
 
 
 def measure_pages(application: RunningApplication) -> None:
-    load.requests_a_second(application.port, ["/healthy/"] * 200)  # warm
-    bare = load.requests_a_second(application.port, ["/healthy/"] * 6000)
-    again = load.requests_a_second(application.port, [PAGE] * 3000)
-    new = load.requests_a_second(application.port, [PAGE] * 3000, every_visitor_is_new=True)
-    say("bare view (the constant at /healthy/, all middleware)", f"{bare:,.0f} requests/s")
-    say(
-        "buyer's page, a visitor who reloads", f"{again:,.0f} requests/s = 1 : {bare / again:.1f} (goal at least 1 : 5)"
-    )
-    say("buyer's page, every visitor new (a row each)", f"{new:,.0f} requests/s = 1 : {bare / new:.1f}")
+    """Rounds in turn, the best of each: what else the machine does only ever slows a round down."""
+    load.requests_a_second(application.port, ["/healthy/"] * 300)  # warm
+    bare, again, new = [], [], []
+    for _ in range(ROUNDS):
+        bare.append(load.requests_a_second(application.port, ["/healthy/"] * 3000))
+        again.append(load.requests_a_second(application.port, [PAGE] * 1500))
+        new.append(load.requests_a_second(application.port, [PAGE] * 1500, every_visitor_is_new=True))
+    say("bare view (the constant at /healthy/, all middleware)", f"{max(bare):,.0f} requests/s, best of {rounds(bare)}")
+    for what, measured in (("a visitor who reloads", again), ("every visitor new (a row each)", new)):
+        ratio = f"1 : {max(bare) / max(measured):.1f} (goal at least 1 : 5)"
+        say(f"buyer's page, {what}", f"{max(measured):,.0f} requests/s = {ratio}, best of {rounds(measured)}")
 
 
 def measure_paying(application: RunningApplication) -> None:
-    forms = load.forms(application.port, PAGE, 1200)
-    paid = load.post_all(application.port, f"{PAGE}pay/", forms)
-    statuses = {status: paid.statuses.count(status) for status in sorted(set(paid.statuses))}
+    done = []
+    for number in range(ROUNDS):
+        forms = load.forms(application.port, PAGE, 400, f"round{number}")
+        done.append(load.post_all(application.port, f"{PAGE}pay/", forms))
+    best = max(done, key=lambda paid: paid.a_second)
     say(
         "pay, the whole post, 8 clients",
-        f"{paid.a_second:,.0f}/s (goal 100),"
-        f" p50 {paid.percentile(50):.0f} ms, p95 {paid.percentile(95):.0f} ms (goal 150)",
+        f"{best.a_second:,.0f}/s (goal 100), p50 {best.percentile(50):.0f} ms,"
+        f" p95 {best.percentile(95):.0f} ms (goal 150), best of {rounds([paid.a_second for paid in done])}",
     )
-    say("  answers by status (302 is paid)", str(statuses))
+    statuses = sorted(status for paid in done for status in paid.statuses)
+    say("  answers by status (302 is paid)", str({status: statuses.count(status) for status in set(statuses)}))
     orders = application.query("SELECT count(*) FROM orders_order WHERE buyer_email LIKE '%@bench.example'")[0][0]
-    say("  orders made of it", f"{orders} of {len(forms)}")
+    say("  orders made of it", f"{orders} of {len(statuses)}")
+
+
+def rounds(figures: list[float]) -> str:
+    return ", ".join(f"{figure:,.0f}" for figure in figures)
 
 
 def measure_first_view(application: RunningApplication) -> None:

@@ -46,15 +46,15 @@ def requests_a_second(port: int, paths: list[str], *, every_visitor_is_new: bool
     return timings.a_second
 
 
-def forms(port: int, path: str, count: int) -> list[str]:
-    """``count`` forms of a buyer's page, each of a buyer of its own, ready to be posted."""
+def forms(port: int, path: str, count: int, buyers: str) -> list[str]:
+    """``count`` forms of a buyer's page, each of a buyer of its own (named after ``buyers``), ready to be posted."""
     connection = http.client.HTTPConnection("127.0.0.1", port, timeout=30)
     filled = []
     for number in range(count):
-        connection.request("GET", path, headers={"User-Agent": f"{BROWSER} buyer {number}"})
+        connection.request("GET", path, headers={"User-Agent": f"{BROWSER} {buyers} {number}"})
         token = re.search(r'name="page" value="([^"]+)"', connection.getresponse().read().decode())
         assert token
-        form = {"page": token[1], "name": "Maren", "email": f"b{number}@bench.example"}
+        form = {"page": token[1], "name": "Maren", "email": f"{buyers}-{number}@bench.example"}
         form |= {"card_number": "9000000000000019", "expiry": "09/31", "security_code": "123"}
         filled.append(urllib.parse.urlencode(form))
     connection.close()
