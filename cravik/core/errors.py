@@ -3,8 +3,7 @@
     CoreError
     ├── UnknownCurrency      a code that ISO 4217 does not list
     ├── AmountRefused        an amount that a person typed and that cannot be taken
-    ├── InvalidDocument      an offer or basket document with faults
-    └── BasketRefused        a sound document whose basket the offer does not allow
+    └── InvalidDocument      an offer document with faults
 
 Every error says what is wrong, where, and the remedy; ``faults`` carries the same as data.
 """
@@ -42,8 +41,4 @@ class AmountRefused(CoreError):
 
 
 class InvalidDocument(CoreError):
-    """The document cannot be read as an offer or a basket."""
-
-
-class BasketRefused(CoreError):
-    """The basket asks for something that the offer does not allow."""
+    """The document cannot be read as an offer."""

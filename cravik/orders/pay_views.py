@@ -63,7 +63,8 @@ def pay(request: HttpRequest, slug: str) -> HttpResponse:
         return sent_before
     if not is_live:
         return show_closed(request, link)
-    return _show_anew(request, link, present, "terms_changed", quote(seen.offer) if seen else None)
+    former = quote(seen.offer) if seen else None
+    return _show_anew(request, link, present, "terms_changed", token.visit_id, former)
 
 
 @require_POST
@@ -140,11 +141,16 @@ def _sent_before(token: PageToken) -> HttpResponse | None:
 
 
 def _show_anew(
-    request: HttpRequest, link: Link, shown: Shown, notice: str, former: Quote | None = None
+    request: HttpRequest,
+    link: Link,
+    shown: Shown,
+    notice: str,
+    visit_id: int | None = None,
+    former: Quote | None = None,
 ) -> HttpResponse:
-    """The page as it is now, with what was typed still in it. Nothing was charged."""
+    """The page as it is now, with what was typed still in it, for the same visit. Nothing was charged."""
     rehearsal = shown.edition_id is None
-    token = new_token(link.pk, shown.edition_id, shown.revision, rehearsal, visit_id=None, now=timezone.now())
+    token = new_token(link.pk, shown.edition_id, shown.revision, rehearsal, visit_id, timezone.now())
     page = _page(request, link, token, shown)
     page.contact, page.card = ContactForm(initial=request.POST.dict()), CardForm(initial=request.POST.dict())
     page.notices, page.former = (notice,), former

@@ -68,7 +68,7 @@ def take_payment(wish: Wish, gateway: Gateway, now: datetime, *, may_be_second: 
     back. Raises ``PaidAlready`` unless ``may_be_second``.
     """
     with transaction.atomic():
-        checkout = _checkout_for(wish, now)
+        checkout, is_new = _checkout_for(wish, now)
         if not may_be_second and _paid_on_another_page(checkout, now):
             raise PaidAlready
         try:
@@ -76,7 +76,9 @@ def take_payment(wish: Wish, gateway: Gateway, now: datetime, *, may_be_second: 
             attempt, to_be_charged = begin_attempt(checkout, key, wish.card.ending, now)
         except AnotherUnderWay as other:
             return other.attempt
-        if wish.token.visit_id and to_be_charged:
+        if to_be_charged and not is_new:
+            checkout.save(update_fields=["buyer_name", "buyer_email"])
+        if to_be_charged and wish.token.visit_id:
             climb(wish.token.visit_id, wish.link.id, Rung.TRIED, now)
     if to_be_charged and (answer := call_gateway(gateway, attempt, checkout, wish.card)):
         conclude(attempt, answer, now)
@@ -126,16 +128,14 @@ def settle_cut_off(gateway: Gateway, begun_before: datetime, now: datetime) -> i
     return settled
 
 
-def _checkout_for(wish: Wish, now: datetime) -> Checkout:
-    """The page's checkout: a new one, or the one of an earlier press with the present contact."""
+def _checkout_for(wish: Wish, now: datetime) -> tuple[Checkout, bool]:
+    """The page's checkout and whether it is new; in that of an earlier press, the contact is not yet saved."""
     known = Checkout.objects.select_related("business").filter(reference=wish.token.reference).first()
     if known:
-        if not known.attempts.filter(state__in=Attempt.OPEN_STATES).exists():
-            known.buyer_name, known.buyer_email = wish.name, wish.email
-            known.save(update_fields=["buyer_name", "buyer_email"])
-        return known
+        known.buyer_name, known.buyer_email = wish.name, wish.email
+        return known, False
     quoted = quote(wish.offer)
-    return Checkout.objects.create(
+    made = Checkout.objects.create(
         business=wish.link.business,
         link=wish.link,
         reference=wish.token.reference,
@@ -150,6 +150,7 @@ def _checkout_for(wish: Wish, now: datetime) -> Checkout:
         visitor=wish.visitor,
         made_at=now,
     )
+    return made, True
 
 
 def _paid_on_another_page(checkout: Checkout, now: datetime) -> bool:

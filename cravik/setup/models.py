@@ -12,15 +12,6 @@ from cravik.core.money import Money
 from cravik.core.percent import Percent
 
 
-class UserQuerySet(BaseUserManager["User"]):
-    def create_user(self, email: str, password: str, name: str = "") -> User:
-        """Save and return a user who signs in with ``email``, in lower case."""
-        user = self.model(email=email.strip().lower(), name=name)
-        user.set_password(password)
-        user.save(using=self._db)
-        return user
-
-
 class User(AbstractBaseUser, PermissionsMixin):
     """A person who signs in with an e-mail address."""
 
@@ -29,7 +20,7 @@ class User(AbstractBaseUser, PermissionsMixin):
     is_active = models.BooleanField(default=True)
 
     USERNAME_FIELD = "email"
-    objects: ClassVar[UserQuerySet] = UserQuerySet()
+    objects: ClassVar[BaseUserManager[User]] = BaseUserManager()
 
     def __str__(self) -> str:
         return self.email

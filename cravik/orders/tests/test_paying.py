@@ -170,6 +170,12 @@ class TermsTest(TestCase):
         self.assertFalse(Order.objects.exists())
         send(self.client, self.link, filled_in(shown))
         self.assertEqual(Order.objects.get().total.minor, 3000)
+        self.assertEqual([visit.rung for visit in Visit.objects.all()], [Rung.PAID])
+
+    def test_a_contact_that_is_corrected_after_a_decline_is_the_orders(self) -> None:
+        declined = send(self.client, self.link, open_page(self.client, self.link) | {"card_number": NO_FUNDS})
+        send(self.client, self.link, filled_in(declined, email="right@dunes.example"))
+        self.assertEqual(Order.objects.get().buyer_email, "right@dunes.example")
 
     def test_an_old_page_with_the_same_terms_is_simply_paid(self) -> None:
         with time_machine.travel(timezone.now() - timedelta(hours=9), tick=False):

@@ -1,6 +1,7 @@
 from __future__ import annotations
 
 import fcntl
+import socket
 import sqlite3
 import stat
 import tempfile
@@ -9,14 +10,16 @@ from datetime import timedelta
 from pathlib import Path
 from unittest import mock
 
+from django.core.management import CommandError
 from django.db import OperationalError, connection, transaction
-from django.test import TestCase, TransactionTestCase, override_settings
+from django.test import SimpleTestCase, TestCase, TransactionTestCase, override_settings
 from django.utils import timezone
 from django_tasks_db.models import DBTaskResult
 
 from cravik.config.secret_key import secret_key_in
 from cravik.setup.models import Business
 from cravik.upkeep.backup import back_up_database, newest_backup_at
+from cravik.upkeep.management.commands.serve import refuse_taken_port
 from cravik.upkeep.supervisor import WatchedProcess, python_command, take_back_unfinished_tasks
 from tests.factories import NOW, make_business
 
@@ -95,6 +98,15 @@ class BusinessFeeTest(TestCase):
     def test_the_fixed_part_is_of_the_businesss_own_currency(self) -> None:
         business = Business(currency="EUR", fee_fixed_minor=25)
         self.assertEqual([business.fee_in(code).fixed.minor for code in ("EUR", "GBP")], [25, 0])
+
+
+class ServeTest(SimpleTestCase):
+    def test_a_taken_port_is_told_at_once(self) -> None:
+        with socket.socket() as taken:
+            taken.bind(("127.0.0.1", 0))
+            taken.listen()
+            with self.assertRaisesMessage(CommandError, "Choose another port"):
+                refuse_taken_port(*taken.getsockname())
 
 
 class QueueTest(TransactionTestCase):

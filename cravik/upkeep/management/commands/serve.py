@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import os
+import socket
 import time
 from typing import Any
 
 from django.conf import settings
 from django.core.management import call_command
-from django.core.management.base import BaseCommand, CommandParser
+from django.core.management.base import BaseCommand, CommandError, CommandParser
 from django.db import connections
 from django.utils.module_loading import import_string
 
@@ -32,6 +33,7 @@ class Command(BaseCommand):
         if not settings.CRAVIK_PUBLIC_ADDRESS:
             settings.CRAVIK_PUBLIC_ADDRESS = f"http://{shown_host}:{port}"
             os.environ["CRAVIK_PUBLIC_ADDRESS"] = settings.CRAVIK_PUBLIC_ADDRESS  # for the children
+        refuse_taken_port(host, port)
         call_command("migrate", interactive=False, verbosity=0)
         if not settings.DEBUG:
             collect_if_changed()
@@ -60,3 +62,15 @@ class Command(BaseCommand):
         self.stdout.write(f"  Ready after {time.monotonic() - begun:.1f} s. Ctrl+C ends everything.\n\n")
         self.stdout.flush()
         raise SystemExit(supervisor.watch())
+
+
+def refuse_taken_port(host: str, port: int) -> None:
+    """Say so at once where something else listens, instead of trying again and again."""
+    with socket.socket() as probe:
+        probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        try:
+            probe.bind((host, port))
+        except OSError as trouble:
+            raise CommandError(
+                f"{host}:{port} cannot be used ({trouble.strerror}). Choose another port: PORT=8123 make demo"
+            ) from trouble
