@@ -73,7 +73,8 @@ def take_payment(wish: Wish, gateway: Gateway, now: datetime, *, may_be_second: 
             raise PaidAlready
         try:
             key = attempt_key(wish.token.press, wish.card)
-            attempt, to_be_charged = begin_attempt(checkout, key, wish.card.ending, now)
+            earlier = [] if is_new else list(checkout.attempts.all())
+            attempt, to_be_charged = begin_attempt(checkout, earlier, key, wish.card.ending, now)
         except AnotherUnderWay as other:
             return other.attempt
         if to_be_charged and not is_new:
@@ -130,7 +131,7 @@ def settle_cut_off(gateway: Gateway, begun_before: datetime, now: datetime) -> i
 
 def _checkout_for(wish: Wish, now: datetime) -> tuple[Checkout, bool]:
     """The page's checkout and whether it is new; in that of an earlier press, the contact is not yet saved."""
-    known = Checkout.objects.select_related("business").filter(reference=wish.token.reference).first()
+    known = Checkout.objects.filter(reference=wish.token.reference).first()
     if known:
         known.buyer_name, known.buyer_email = wish.name, wish.email
         return known, False

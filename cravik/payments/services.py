@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import hmac
 import logging
+from collections.abc import Sequence
 from datetime import datetime, timedelta
 from typing import Any
 
@@ -49,12 +50,14 @@ def attempt_key(press: str, card: Card) -> str:
     return hmac.digest(settings.SECRET_KEY.encode(), said.encode(), "sha256").hex()
 
 
-def begin_attempt(checkout: Checkout, key: str, card_ending: str, now: datetime) -> tuple[Attempt, bool]:
+def begin_attempt(
+    checkout: Checkout, earlier: Sequence[Attempt], key: str, card_ending: str, now: datetime
+) -> tuple[Attempt, bool]:
     """The attempt for ``key`` and whether it is new and still to be charged.
 
-    Raises ``AnotherUnderWay``. Call it in the transaction that holds the write lock.
+    ``earlier`` are the checkout's attempts so far. Raises ``AnotherUnderWay``. Call it in the
+    transaction that holds the write lock.
     """
-    earlier = list(checkout.attempts.all())
     if known := next((attempt for attempt in earlier if attempt.key == key), None):
         return known, False
     if under_way := next((attempt for attempt in earlier if attempt.state in Attempt.OPEN_STATES), None):
