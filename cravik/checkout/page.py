@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 from dataclasses import dataclass, field
+from datetime import date
 from functools import lru_cache
 
 from django.http import HttpRequest, HttpResponse
@@ -14,8 +15,9 @@ from django.urls import reverse
 from cravik.checkout.forms import CardForm, ContactForm
 from cravik.checkout.number_format import number_locale
 from cravik.checkout.page_token import PageToken
+from cravik.core.basket import Basket
+from cravik.core.documents.offer import read_offer
 from cravik.core.offer import Offer
-from cravik.core.offer_document import read_offer
 from cravik.core.quote import Quote, quote
 from cravik.links.models import Link
 from cravik.links.queries import LivePage
@@ -44,6 +46,8 @@ class Page:
     seller: Seller
     offer: Offer
     words: str
+    #: The day that it is shown on, in the seller's time zone.
+    on: date
     #: The signed note that comes back with the form; see ``page_token``.
     note: str
     #: Where the form is sent.
@@ -58,7 +62,7 @@ class Page:
 
     @property
     def slip(self) -> Quote:
-        return quote(self.offer)
+        return quote(self.offer, Basket(self.on))
 
 
 def show_page(request: HttpRequest, page: Page, status: int = 200) -> HttpResponse:
@@ -71,15 +75,16 @@ def show_live_page(request: HttpRequest, live: LivePage, token: PageToken) -> Ht
     """The page as everybody sees it first. It differs by its token alone, so the rest is made once."""
     seller = Seller(live.seller_name, live.support_email, live.statement_text)
     document = json.dumps(live.offer_document)
-    before, after = _halves(seller, document, live.words, live.slug, number_locale(request))
+    on = token.day_in(live.time_zone)
+    before, after = _halves(seller, document, live.words, on, live.slug, number_locale(request))
     return _uncached(request, HttpResponse(f"{before}{token.signed()}{after}"))
 
 
 @lru_cache(maxsize=512)
-def _halves(seller: Seller, document: str, words: str, slug: str, locale: str) -> tuple[str, str]:
+def _halves(seller: Seller, document: str, words: str, on: date, slug: str, locale: str) -> tuple[str, str]:
     """The page before and after its token. All that it shows is in the arguments, so it is never stale."""
     action = reverse("pay:live", args=[slug])
-    page = Page(seller, read_offer(json.loads(document)), words, _TOKEN_PLACE, action, rehearsal=False)
+    page = Page(seller, read_offer(json.loads(document)), words, on, _TOKEN_PLACE, action, rehearsal=False)
     rendered = render_to_string("checkout/page.html", {"page": page, "number_locale": locale})
     before, _, after = rendered.partition(f'value="{_TOKEN_PLACE}"')
     return f'{before}value="', f'"{after}'

@@ -9,7 +9,8 @@ from __future__ import annotations
 
 import secrets
 from dataclasses import asdict, dataclass, replace
-from datetime import datetime, timedelta
+from datetime import date, datetime, timedelta
+from zoneinfo import ZoneInfo
 
 from django.core import signing
 
@@ -43,6 +44,10 @@ class PageToken:
     def holds(self, now: datetime) -> bool:
         """Whether the price on the page is still promised."""
         return 0 <= now.timestamp() - self.shown_at <= HOLD.total_seconds()
+
+    def day_in(self, time_zone: str) -> date:
+        """The day on which the page was shown: what is charged is worked out for it."""
+        return datetime.fromtimestamp(self.shown_at, ZoneInfo(time_zone)).date()
 
     def shown_again(self) -> PageToken:
         """For the same page shown once more after an answer: the next press is another attempt."""

@@ -54,9 +54,9 @@ def rehearsal(request: SellerRequest, link_id: int) -> HttpResponse:
     link = link_or_404(request, link_id)
     token = new_token(link.id, None, link.revision, rehearsal=True, visit_id=None, now=timezone.now())
     action = reverse("pay:rehearsal", args=[link.pk])
-    return show_page(
-        request, Page(Seller.of(link.business), link.offer, link.words, token.signed(), action, rehearsal=True)
-    )
+    on = token.day_in(link.business.time_zone)
+    page = Page(Seller.of(link.business), link.offer, link.words, on, token.signed(), action, rehearsal=True)
+    return show_page(request, page)
 
 
 @csrf_exempt  # a note about a page, by its own signed token; nobody's authority is used

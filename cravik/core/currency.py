@@ -35,6 +35,15 @@ def minor_digits(code: str) -> int:
     return int(found.exponent)
 
 
+def known_currency(code: object) -> str | None:
+    """``code`` if it is a currency with a minor unit, else None."""
+    try:
+        minor_digits(code if isinstance(code, str) else "")
+    except UnknownCurrency:
+        return None
+    return str(code)
+
+
 @cache
 def payable_currencies() -> tuple[str, ...]:
     """Every code that a seller can ask for, in alphabetical order."""

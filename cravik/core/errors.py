@@ -3,7 +3,8 @@
     CoreError
     ├── UnknownCurrency      a code that ISO 4217 does not list
     ├── AmountRefused        an amount that a person typed and that cannot be taken
-    └── InvalidDocument      an offer document with faults
+    ├── InvalidDocument      a document with faults
+    └── BasketRefused        a basket that the offer does not allow
 
 Every error says what is wrong, where, and the remedy; ``faults`` carries the same as data.
 """
@@ -13,7 +14,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, slots=True)
 class Fault:
     """One thing that is wrong: a stable ``code``, the path ``at`` which it stands, a sentence,
     and the bound that was broken, where there is one."""
@@ -41,4 +42,9 @@ class AmountRefused(CoreError):
 
 
 class InvalidDocument(CoreError):
-    """The document cannot be read as an offer."""
+    """The document cannot be read as what it should be."""
+
+
+class BasketRefused(CoreError):
+    """The basket is readable, and the offer does not allow it. What a buyer reads of it lives in
+    templates, keyed by the faults' codes."""

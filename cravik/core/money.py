@@ -20,7 +20,7 @@ LARGEST_MINOR = 10**15
 _MAJOR = re.compile(r"(-?)(\d{1,40})(?:\.(\d{1,40}))?", re.ASCII)
 
 
-@dataclass(frozen=True, order=False)
+@dataclass(frozen=True, slots=True)
 class Money:
     """``minor`` units (cents, yen, fils) of an ISO 4217 ``currency``."""
 

@@ -15,9 +15,11 @@ from cravik.core.errors import Fault, InvalidDocument
 
 _PERCENT = re.compile(r"(\d{1,3})(?:\.(\d{1,4}))?", re.ASCII)
 _PARTS = 10**4
+#: A hundred percent, in ten-thousandths of a percent.
+WHOLE = 100 * _PARTS
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, slots=True)
 class Percent:
     """A percentage from 0 to 100, held as ten-thousandths of a percent (23 % is 230,000)."""
 
@@ -28,7 +30,7 @@ class Percent:
         """Read ``"23"`` or ``"9.975"``; raises ``InvalidDocument`` for anything else or above 100."""
         found = _PERCENT.fullmatch(text)
         value = int(found[1] + (found[2] or "").ljust(4, "0")) if found else -1
-        if not 0 <= value <= 100 * _PARTS:
+        if not 0 <= value <= WHOLE:
             raise InvalidDocument(
                 Fault("percent_malformed", at, f"“{text[:20]}” is no percentage from 0 to 100 with up to 4 decimals.")
             )
@@ -42,7 +44,7 @@ class Percent:
 
     def of(self, minor: int) -> int:
         """The share of ``minor`` units, rounded half away from zero."""
-        return rounded_ratio(minor * self.ten_thousandths, 100 * _PARTS)
+        return rounded_ratio(minor * self.ten_thousandths, WHOLE)
 
 
 def rounded_ratio(numerator: int, denominator: int) -> int:

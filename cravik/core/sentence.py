@@ -4,31 +4,178 @@
 >>> from cravik.core.offer import simple_offer
 >>> "".join(phrase.text for phrase in sentence(simple_offer("Kite repair", Money(2400, "EUR"))))
 '€24.00 for Kite repair, paid once.'
+>>> "".join(phrase.text for phrase in sentence_of_draft({"title": "Kite repair", "currency": "EUR"}))
+'an amount for Kite repair, paid once.'
 """
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 
+from cravik.core.documents.draft import read_draft
+from cravik.core.draft import Draft, DraftLine, draft_of
+from cravik.core.money import Money
 from cravik.core.money_text import DEFAULT_LOCALE, in_figures
-from cravik.core.offer import Offer
+from cravik.core.offer import Offer, Quantity
+from cravik.core.options import Choice, Option
+from cravik.core.price import Break, FixedPrice, LevelsPrice, OpenPrice, PacksPrice, Price, QuantityPrice
+from cravik.core.schedule import DepositPlan, simple_plans
+from cravik.core.sentence_terms import codes_words, delivery_words, tax_words, window_words
+from cravik.core.wording import counted, listed, plan_words
+
+#: So many things are named one by one; more are counted.
+NAMED_SINGLY = 4
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, slots=True)
 class Phrase:
-    """A piece of the sentence. ``about`` names the part of the offer that it speaks of, and is
-    empty for the words that only join the others."""
+    """A piece of the sentence. ``about`` is the path of the part of the offer that it speaks of, such as
+    ``lines[0].price``, and empty for the words that only join the others. A ``gap`` is not decided yet."""
 
     text: str
     about: str = ""
+    gap: bool = False
 
 
 def sentence(offer: Offer, locale: str = DEFAULT_LOCALE) -> tuple[Phrase, ...]:
     """The phrases in reading order; joined without a space they are the sentence."""
-    line = offer.lines[0]
-    return (
-        Phrase(in_figures(line.price.amount, locale), "price"),
-        Phrase(" for "),
-        Phrase(offer.title, "purpose"),
-        Phrase(", paid once."),
-    )
+    return tuple(_Speaker(draft_of(offer), locale).phrases())
+
+
+def sentence_of_draft(document: object, locale: str = DEFAULT_LOCALE) -> tuple[Phrase, ...]:
+    """The same for an offer document that may lack parts, or have parts that cannot be read: gaps."""
+    return tuple(_Speaker(read_draft(document), locale).phrases())
+
+
+class _Speaker:
+    def __init__(self, draft: Draft, locale: str) -> None:
+        self.draft = draft
+        self.locale = locale
+
+    def phrases(self) -> Iterator[Phrase]:
+        draft = self.draft
+        if len(draft.lines) > 1:
+            yield Phrase(draft.title, "title") if draft.title else Phrase("what it is for", "title", gap=True)
+            yield Phrase(": ")
+        yield from self.lines()
+        mark = "; " if len(draft.lines) > 1 else ", "
+        for words, about in (
+            (delivery_words(draft, self.locale), "delivery"),
+            (tax_words(draft), "tax"),
+            (f"paid {self.plan()}", "plan"),
+            (codes_words(draft), "codes"),
+            ("the buyer may cover the fee" if draft.fee and draft.fee.buyer_may_cover else "", "fee"),
+            (window_words(draft), "window"),
+        ):
+            if words:
+                yield Phrase(mark)
+                yield Phrase(words, about)
+                mark = ", "
+        yield Phrase(".")
+
+    def lines(self) -> Iterator[Phrase]:
+        """Line by line, parted by semicolons where a line has commas of its own."""
+        said = [list(self.line(line, f"lines[{number}]")) for number, line in enumerate(self.draft.lines)]
+        mark = ";" if any("," in phrase.text for phrases in said for phrase in phrases) else ","
+        for number, phrases in enumerate(said):
+            if number:
+                is_last = number == len(said) - 1
+                yield Phrase(f"{mark} and " if is_last and mark == ";" else " and " if is_last else f"{mark} ")
+            if self.draft.lines[number].optional:
+                yield Phrase("if wanted ", f"lines[{number}].optional")
+            yield from phrases
+
+    def line(self, line: DraftLine, at: str) -> Iterator[Phrase]:
+        if line.price is None:
+            yield Phrase("an amount", f"{at}.price", gap=True)
+        else:
+            yield Phrase(self.price(line.price, line.quantity), f"{at}.price")
+        yield Phrase(" for ")
+        yield Phrase(line.name, f"{at}.name") if line.name else Phrase("what it is for", f"{at}.name", gap=True)
+        if line.choices:
+            yield Phrase(" in ")
+            words = [self.choice(choice) for choice in line.choices]
+            yield Phrase(" and in ".join(words), f"{at}.choices")
+        if bounds := _quantity_words(line.quantity):
+            yield Phrase(", ")
+            yield Phrase(bounds, f"{at}.quantity")
+        if line.once and self.draft.repeats:
+            yield Phrase(", ")
+            yield Phrase("charged only once", f"{at}.once")
+
+    def price(self, price: Price, quantity: Quantity) -> str:
+        each = "" if quantity.max == 1 else " each"
+        match price:
+            case FixedPrice(amount=amount, was=was):
+                before = f" instead of {self.figures(was)}" if was else ""
+                return f"{self.price_figures(amount)}{each}{before}"
+            case LevelsPrice(levels=levels) if len(levels) <= NAMED_SINGLY:
+                return listed([f"{self.figures(level.amount)} ({level.name})" for level in levels], "or") + each
+            case LevelsPrice(levels=levels):
+                return f"one of {len(levels)} amounts from {self.span([level.amount for level in levels])}{each}"
+            case QuantityPrice(method=method, breaks=breaks):
+                return self.breaks(method, breaks)
+            case PacksPrice(size=size, amount=amount):
+                return f"{self.figures(amount)} a pack of {size:,}"
+            case OpenPrice(min=least, max=most):
+                bounds = f"{self.figures(least)} or more" if most is None else f"from {self.span([least, most])}"
+                return f"what the buyer wants, {bounds}{each},"
+
+    def breaks(self, method: str, breaks: tuple[Break, ...]) -> str:
+        if len(breaks) > NAMED_SINGLY:
+            return f"from {self.span([each.unit for each in breaks])} each, by quantity in {len(breaks)} steps,"
+        words = []
+        for number, each in enumerate(breaks):
+            sums = f"{self.figures(each.unit)} each{self.flat(each)}"
+            if method == "all_units":
+                words.append(sums if number == 0 else f"{sums} from {each.from_:,} on")
+            elif number == len(breaks) - 1:
+                words.append(sums if number == 0 else f"{sums} after that")
+            else:
+                units = breaks[number + 1].from_ - each.from_
+                which = "first" if number == 0 else "next"
+                words.append(f"{sums} for the {which}{f' {units:,}' if units > 1 else ''}")
+        return listed(words, "and") + ("," if len(words) > 1 else "")
+
+    def flat(self, each: Break) -> str:
+        return f" plus {self.figures(each.flat)}" if each.flat else ""
+
+    def choice(self, choice: Choice) -> str:
+        if len(choice.options) > NAMED_SINGLY:
+            return f"one of {len(choice.options)} for {choice.name}"
+        return listed([self.option(option) for option in choice.options], "or")
+
+    def option(self, option: Option) -> str:
+        if not option.add:
+            return option.name
+        size = Money(abs(option.add.minor), option.add.currency)
+        return f"{option.name} ({self.figures(size)} {'less' if option.add.minor < 0 else 'more'})"
+
+    def plan(self) -> str:
+        plans = simple_plans(self.draft.plan)
+        words = [plan_words(plan, self.deposit(plan) if isinstance(plan, DepositPlan) else "") for plan in plans]
+        return words[0] if len(words) == 1 else f"as the buyer picks: {'; or '.join(words)}"
+
+    def deposit(self, plan: DepositPlan) -> str:
+        if plan.percent:
+            return f"{plan.percent.text} %"
+        return self.figures(plan.amount) if plan.amount is not None else ""
+
+    def span(self, amounts: list[Money]) -> str:
+        least, most = (pick(amounts, key=lambda money: money.minor) for pick in (min, max))
+        return f"{self.figures(least)} to {self.figures(most)}"
+
+    def figures(self, money: Money) -> str:
+        return in_figures(money, self.locale)
+
+    def price_figures(self, money: Money) -> str:
+        return self.figures(money) if money else f"nothing ({self.figures(money)})"
+
+
+def _quantity_words(bounds: Quantity) -> str:
+    if bounds.max is None:
+        return "as many as wanted" if bounds.min == 1 else f"{bounds.min:,} or more"
+    if bounds.min == bounds.max:
+        return "" if bounds.max == 1 else f"always {counted(bounds.max, '', '').strip()}"
+    return f"up to {bounds.max:,}" if bounds.min == 1 else f"from {bounds.min:,} to {bounds.max:,}"

@@ -9,14 +9,18 @@ import random
 from dataclasses import dataclass
 from datetime import UTC, date, datetime, time, timedelta
 from math import cos, pi
+from zoneinfo import ZoneInfo
 
 from django.db import transaction
 
 from cravik.checkout.models import Checkout
+from cravik.core.basket import Basket
+from cravik.core.documents.offer import write_offer
+from cravik.core.documents.quote import write_quote
 from cravik.core.ladder import Rung
 from cravik.core.money import Money
-from cravik.core.offer_document import write_offer
-from cravik.core.quote import Quote, quote, write_quote
+from cravik.core.offer import Offer
+from cravik.core.quote import quote
 from cravik.demo import catalogue
 from cravik.journal.models import Visit
 from cravik.links import services
@@ -142,9 +146,9 @@ def _visit(link: Link, opened_at: datetime, climbs: tuple[float, float, float], 
 
 
 def _make_orders(business: Business, sales: list[Sale], chance: random.Random) -> list[Order]:
-    quotes: dict[int, Quote] = {sale.link.pk: quote(sale.link.offer) for sale in sales}
+    offers = {sale.link.pk: sale.link.offer for sale in sales}
     checkouts = Checkout.objects.bulk_create(
-        (_checkout(business, sale, quotes[sale.link.pk], chance) for sale in sales), batch_size=1000
+        (_checkout(business, sale, offers[sale.link.pk], chance) for sale in sales), batch_size=1000
     )
     charges = CounterCharge.objects.bulk_create(
         (_charge(business, checkout, chance) for checkout in checkouts), batch_size=1000
@@ -165,13 +169,14 @@ def _make_orders(business: Business, sales: list[Sale], chance: random.Random) -
     )
 
 
-def _checkout(business: Business, sale: Sale, quoted: Quote, chance: random.Random) -> Checkout:
+def _checkout(business: Business, sale: Sale, offer: Offer, chance: random.Random) -> Checkout:
+    quoted = quote(offer, Basket(sale.paid_at.astimezone(ZoneInfo(business.time_zone)).date()))
     return Checkout(
         business=business,
         link=sale.link,
         reference="".join(chance.choices(_READABLE, k=12)),
         rehearsal=False,
-        offer_document=write_offer(sale.link.offer),
+        offer_document=write_offer(offer),
         quote_document=write_quote(quoted),
         total_minor=quoted.total.minor,
         currency=quoted.currency,

@@ -8,8 +8,8 @@ from django.db import models
 from django.db.models import Q
 from django.urls import reverse
 
+from cravik.core.documents.offer import read_offer
 from cravik.core.offer import Offer
-from cravik.core.offer_document import read_offer
 
 if TYPE_CHECKING:
     from cravik.setup.models import Business

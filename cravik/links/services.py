@@ -6,10 +6,10 @@ from datetime import datetime
 
 from django.db import transaction
 
+from cravik.core.documents.offer import write_offer
 from cravik.core.money import Money
 from cravik.core.money_text import in_figures
 from cravik.core.offer import simple_offer
-from cravik.core.offer_document import write_offer
 from cravik.links.models import Address, Edition, Link
 from cravik.links.naming import LONGEST_NAME, LONGEST_SLUG, first_free, slug_from
 from cravik.setup.models import Business

@@ -10,26 +10,39 @@ from django.shortcuts import redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_POST
 
+from cravik.core.basket import Basket
 from cravik.core.offer import Offer
 from cravik.core.quote import Quote, quote
-from cravik.core.sentence import Phrase, sentence
+from cravik.core.sentence import sentence
 from cravik.links import services
 from cravik.links.forms import AddressForm, DraftForm, NameForm, OfferForm
 from cravik.links.models import Link
 from cravik.links.queries import link_of
 from cravik.setup.access import SellerRequest, seller_page
 
+#: The parts of an offer that can be changed on the bench, by their paths, and the editor of each.
+EDITORS = {"lines[0].price": "price", "lines[0].name": "purpose"}
+
+
+@dataclass(frozen=True)
+class BenchPhrase:
+    """A phrase of the offer sentence, and the name of the editor that it opens, if there is one."""
+
+    text: str
+    editor: str
+
 
 @dataclass(frozen=True)
 class Bench:
     """What the bench shows of a draft."""
 
-    phrases: tuple[Phrase, ...]
+    phrases: tuple[BenchPhrase, ...]
     slip: Quote
 
     @classmethod
     def of(cls, offer: Offer) -> Bench:
-        return cls(sentence(offer), quote(offer))
+        phrases = tuple(BenchPhrase(phrase.text, EDITORS.get(phrase.about, "")) for phrase in sentence(offer))
+        return cls(phrases, quote(offer, Basket(timezone.localdate())))
 
 
 def link_or_404(request: SellerRequest, link_id: int) -> Link:
@@ -92,7 +105,7 @@ def _saved(request: HttpRequest, link: Link) -> dict[str, object]:
     shown = Bench.of(link.offer)
     return {
         "revision": link.revision,
-        "phrases": {phrase.about: phrase.text for phrase in shown.phrases if phrase.about},
+        "phrases": {phrase.editor: phrase.text for phrase in shown.phrases if phrase.editor},
         "slip": render(request, "links/_what_if.html", {"slip": shown.slip}).content.decode(),
         "unpublished": link.has_unpublished_changes,
     }

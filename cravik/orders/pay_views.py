@@ -16,6 +16,7 @@ from cravik.checkout.forms import CardForm, ContactForm
 from cravik.checkout.models import Checkout
 from cravik.checkout.page import Page, Seller, show_closed, show_page
 from cravik.checkout.page_token import PageToken, TokenRefused, new_token, read_token
+from cravik.core.basket import Basket
 from cravik.core.ladder import Rung
 from cravik.core.offer import Offer
 from cravik.core.quote import Quote, quote
@@ -63,7 +64,7 @@ def pay(request: HttpRequest, slug: str) -> HttpResponse:
         return sent_before
     if not is_live:
         return show_closed(request, link)
-    former = quote(seen.offer) if seen else None
+    former = quote(seen.offer, Basket(token.day_in(link.business.time_zone))) if seen else None
     return _show_anew(request, link, present, "terms_changed", token.visit_id, former)
 
 
@@ -121,7 +122,8 @@ def _pay_for(request: HttpRequest, link: Link, token: PageToken, shown: Shown) -
 
 def _page(request: HttpRequest, link: Link, token: PageToken, shown: Shown) -> Page:
     seller = Seller.of(link.business)
-    return Page(seller, shown.offer, shown.words, token.signed(), request.path, rehearsal=token.rehearsal)
+    on = token.day_in(link.business.time_zone)
+    return Page(seller, shown.offer, shown.words, on, token.signed(), request.path, rehearsal=token.rehearsal)
 
 
 def _token_of(request: HttpRequest, link: Link, *, rehearsal: bool) -> PageToken | None:

@@ -18,10 +18,12 @@ from django.db.models import F
 
 from cravik.checkout.models import Checkout
 from cravik.checkout.page_token import PageToken
+from cravik.core.basket import Basket
+from cravik.core.documents.offer import write_offer
+from cravik.core.documents.quote import write_quote
 from cravik.core.ladder import Rung
 from cravik.core.offer import Offer
-from cravik.core.offer_document import write_offer
-from cravik.core.quote import quote, write_quote
+from cravik.core.quote import quote
 from cravik.journal.services import climb
 from cravik.links.models import Link
 from cravik.orders.letter_tasks import write_due_letters
@@ -135,7 +137,7 @@ def _checkout_for(wish: Wish, now: datetime) -> tuple[Checkout, bool]:
     if known:
         known.buyer_name, known.buyer_email = wish.name, wish.email
         return known, False
-    quoted = quote(wish.offer)
+    quoted = quote(wish.offer, Basket(wish.token.day_in(wish.link.business.time_zone)))
     made = Checkout.objects.create(
         business=wish.link.business,
         link=wish.link,

@@ -14,7 +14,7 @@ from django.views.decorators.http import require_safe
 
 from cravik.checkout.models import Checkout
 from cravik.checkout.number_format import number_locale
-from cravik.core.offer_document import read_offer
+from cravik.core.documents.offer import read_offer
 from cravik.orders.models import Order
 from cravik.orders.queries import orders_of
 from cravik.orders.services import settle_cut_off

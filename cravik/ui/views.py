@@ -8,8 +8,10 @@ from django.db import InterfaceError, OperationalError
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 from django.template.loader import render_to_string
+from django.utils import timezone
 from django.views.decorators.http import require_safe
 
+from cravik.core.basket import Basket
 from cravik.core.ladder import Ladder
 from cravik.core.money import Money
 from cravik.core.offer import simple_offer
@@ -53,7 +55,7 @@ def samples(request: HttpRequest) -> HttpResponse:
     """Every component on one page."""
     offer = simple_offer("Delta kite, 1.8 m", Money(4800, "EUR"))
     context = {
-        "slip": quote(offer),
+        "slip": quote(offer, Basket(timezone.localdate())),
         "offer": offer,
         "ladder": Ladder(412, 120, 61, 40),
         "rate": conversion(40, 412),

@@ -1,0 +1,77 @@
+"""Reading baskets as ``cravik.basket/1`` documents.
+
+A key that means nothing is not a fault of the document but a refusal of the basket, so that it is
+reported together with everything else that is wrong.
+
+>>> basket = read_basket({"format": "cravik.basket/1", "on": "2026-11-23", "coed": "GUST"})
+>>> basket.on.isoformat(), basket.unknown_keys
+('2026-11-23', ('coed',))
+"""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Annotated, Any, Literal
+
+from pydantic import Field
+
+from cravik.core.basket import Basket, BasketLine
+from cravik.core.documents.parts import AmountText, Day, DocumentPart, PlaceDocument, path, read_as
+
+FORMAT = "cravik.basket/1"
+
+_Text = Annotated[str, Field(max_length=200)]
+
+
+class BasketLineDocument(DocumentPart):
+    reads = BasketLine
+
+    key: _Text
+    quantity: Annotated[int, Field(ge=-1_000_000_000, le=1_000_000_000)] | None = None
+    options: dict[_Text, _Text] = {}
+    level: _Text | None = None
+    amount: AmountText | None = None
+
+
+class BasketDocument(DocumentPart):
+    """A basket: what one buyer picked of an offer."""
+
+    reads = Basket
+
+    format: Literal["cravik.basket/1"]
+    on: Day
+    lines: Annotated[list[BasketLineDocument], Field(max_length=100)] = []
+    code: _Text | None = None
+    destination: PlaceDocument | None = None
+    tax_number: _Text | None = None
+    cover_fee: bool = False
+    plan: _Text | None = None
+    pay_now: AmountText | None = None
+
+
+def read_basket(document: object) -> Basket:
+    """The basket that ``document`` (parsed JSON) says. Raises ``InvalidDocument`` with every fault."""
+    known, unknown = _without_unknown_keys(document)
+    basket: Basket = read_as(BasketDocument, known).read()
+    return replace(basket, unknown_keys=tuple(unknown)) if unknown else basket
+
+
+def _without_unknown_keys(document: object) -> tuple[object, list[str]]:
+    """The document without the keys that mean nothing, and their paths."""
+    if not isinstance(document, dict):
+        return document, []
+    unknown: list[str] = []
+    known = _known(document, BasketDocument, "", unknown)
+    if isinstance(known.get("destination"), dict):
+        known["destination"] = _known(known["destination"], PlaceDocument, "destination", unknown)
+    if isinstance(known.get("lines"), list):
+        known["lines"] = [
+            _known(line, BasketLineDocument, path("lines", number), unknown) if isinstance(line, dict) else line
+            for number, line in enumerate(known["lines"])
+        ]
+    return known, unknown
+
+
+def _known(part: dict[str, Any], model: type[DocumentPart], at: str, unknown: list[str]) -> dict[str, Any]:
+    unknown += [f"{at}.{key}" if at else key for key in part if key not in model.model_fields]
+    return {key: value for key, value in part.items() if key in model.model_fields}

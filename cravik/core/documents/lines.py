@@ -1,0 +1,184 @@
+"""What a line of an offer may hold: its price, its options, its quantity."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, Literal, Self
+
+from pydantic import Field, field_validator, model_validator
+
+from cravik.core import offer, options, price, tax
+from cravik.core.documents.parts import (
+    MOST_CHOICES,
+    MOST_LEVELS,
+    MOST_OPTIONS,
+    MOST_ROWS,
+    Amount,
+    Count,
+    DocumentPart,
+    Grams,
+    Name,
+    SignedAmount,
+    Slug,
+    ascending,
+    no_two,
+    path,
+    wrong,
+)
+
+
+class FixedPriceDocument(DocumentPart):
+    reads = price.FixedPrice
+
+    kind: Literal["fixed"]
+    amount: Amount
+    was: Amount | None = None
+
+
+class LevelDocument(DocumentPart):
+    reads = price.Level
+
+    key: Slug
+    name: Name
+    amount: Amount
+
+
+class LevelsPriceDocument(DocumentPart):
+    reads = price.LevelsPrice
+
+    kind: Literal["levels"]
+    levels: Annotated[
+        list[LevelDocument],
+        Field(min_length=2, max_length=MOST_LEVELS),
+        no_two("level key", lambda level: level.key, "key"),
+    ]
+
+
+class BreakDocument(DocumentPart):
+    reads = price.Break
+
+    from_: Annotated[Count, Field(alias="from")]
+    unit: Amount
+    flat: Amount | None = None
+
+
+class QuantityPriceDocument(DocumentPart):
+    reads = price.QuantityPrice
+
+    kind: Literal["quantity"]
+    method: Literal["all_units", "incremental"]
+    breaks: Annotated[list[BreakDocument], Field(min_length=1, max_length=MOST_ROWS)]
+
+    @field_validator("breaks")
+    @classmethod
+    def _breaks_ascend(cls, breaks: list[BreakDocument]) -> list[BreakDocument]:
+        ascending("from", 1, [each.from_ for each in breaks])
+        return breaks
+
+
+class PacksPriceDocument(DocumentPart):
+    reads = price.PacksPrice
+
+    kind: Literal["packs"]
+    size: Count
+    amount: Amount
+
+
+class OpenPriceDocument(DocumentPart):
+    reads = price.OpenPrice
+
+    kind: Literal["open"]
+    min: Amount
+    max: Amount | None
+    suggested: Annotated[list[Amount], Field(max_length=MOST_LEVELS)] = []
+    start: Amount | None = None
+
+    @model_validator(mode="after")
+    def _within_bounds(self) -> Self:
+        if self.min and self.max is not None and self.max.minor < self.min.minor:
+            raise wrong("The most is not below the least.", "max")
+        for number, amount in enumerate(self.suggested):
+            self._checked(path("suggested", number), amount)
+        return self._checked("start", self.start)
+
+    def _checked(self, at: str, amount: Any) -> Self:
+        if amount is not None and self.min is not None and amount.minor < self.min.minor:
+            raise wrong(f"This is below the least, {self.min.major}.", at)
+        if amount is not None and self.max is not None and amount.minor > self.max.minor:
+            raise wrong(f"This is above the most, {self.max.major}.", at)
+        return self
+
+
+PriceDocument = Annotated[
+    FixedPriceDocument | LevelsPriceDocument | QuantityPriceDocument | PacksPriceDocument | OpenPriceDocument,
+    Field(discriminator="kind"),
+]
+
+
+class OptionDocument(DocumentPart):
+    reads = options.Option
+
+    name: Name
+    add: SignedAmount | None = None
+    weight_g: Grams = 0
+
+
+class ChoiceDocument(DocumentPart):
+    reads = options.Choice
+
+    name: Name
+    options: Annotated[
+        list[OptionDocument],
+        Field(min_length=1, max_length=MOST_OPTIONS),
+        no_two("option", lambda option: option.name, "name"),
+    ]
+
+
+class QuantityDocument(DocumentPart):
+    reads = offer.Quantity
+
+    default: Count = 1
+    min: Count = 1
+    max: Count | None = 1
+
+    @model_validator(mode="after")
+    def _within_bounds(self) -> Self:
+        if self.max is not None and self.max < self.min:
+            raise wrong("The most is not below the least.", "max")
+        if self.default < self.min or (self.max is not None and self.default > self.max):
+            raise wrong("What stands there at first lies within the bounds.", "default")
+        return self
+
+
+class LineDocument(DocumentPart):
+    reads = offer.Line
+
+    key: Slug
+    name: Name
+    price: PriceDocument
+    sku: Name | None = None
+    quantity: QuantityDocument = QuantityDocument()
+    optional: bool = False
+    choices: Annotated[
+        list[ChoiceDocument], Field(max_length=MOST_CHOICES), no_two("choice", lambda choice: choice.name, "name")
+    ] = []
+    ships: bool = False
+    weight_g: Grams = 0
+    tax_category: Name = tax.STANDARD
+    once: bool = False
+
+    @model_validator(mode="after")
+    def _adds_fit_the_price(self) -> Self:
+        adds = [
+            (path("choices", place, "options", number, "add"), option.add)
+            for place, choice in enumerate(self.choices)
+            for number, option in enumerate(choice.options)
+            if option.add
+        ]
+        inner = self.price.read()
+        if adds and not inner.takes_adds:
+            raise wrong("Options add to a fixed price or a price by quantity only.", adds[0][0])
+        least = options.least_adds(choice.read() for choice in self.choices)
+        lowest = min((unit.minor for unit in inner.unit_prices() if unit is not None), default=0)
+        if adds and lowest + least < 0:
+            raise wrong("Some choice of options brings the price of a unit below zero.", "choices")
+        return self

@@ -1,0 +1,111 @@
+"""Reading and writing offers as ``cravik.offer/1`` documents.
+
+Reading is strict and reports every fault at once with its path: a key that this version does
+not know is refused, so that a typing mistake never changes a price in silence.
+
+>>> offer = read_offer({"format": "cravik.offer/1", "title": "Kite repair", "currency": "EUR", "lines": [
+...     {"key": "repair", "name": "Kite repair", "price": {"kind": "fixed", "amount": "24"}}]})
+>>> write_offer(offer)["lines"][0]["price"]
+{'kind': 'fixed', 'amount': '24.00'}
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from typing import Annotated, Any, Literal
+
+from pydantic import AfterValidator, Field, ValidationInfo, field_validator
+
+from cravik.core import discounts, offer, schedule
+from cravik.core.currency import known_currency
+from cravik.core.documents.lines import FixedPriceDocument, LineDocument
+from cravik.core.documents.parts import (
+    MOST_LINES,
+    DocumentPart,
+    Name,
+    no_two,
+    path,
+    read_as,
+    wrong,
+)
+from cravik.core.documents.plans import OncePlanDocument, PlanDocument
+from cravik.core.documents.terms import (
+    CodeDocument,
+    DeliveryDocument,
+    FeeDocument,
+    TaxDocument,
+    UnitPriceCodeDocument,
+    WindowDocument,
+)
+from cravik.core.documents.writing import written
+from cravik.core.offer import Offer
+
+FORMAT = "cravik.offer/1"
+
+
+def read_offer(document: object) -> Offer:
+    """The offer that ``document`` (parsed JSON) says. Raises ``InvalidDocument`` with every fault."""
+    offer: Offer = read_as(OfferDocument, document).read()
+    return offer
+
+
+def write_offer(offer: Offer) -> dict[str, Any]:
+    """The document that reads back to ``offer``; what has its default is left out."""
+    return {"format": FORMAT, **written(offer)}
+
+
+def _currency(code: str) -> str:
+    if not known_currency(code):
+        raise wrong(f"“{code[:12]}” is no currency code of ISO 4217, such as EUR.")
+    return code
+
+
+class OfferDocument(DocumentPart):
+    """An offer: what a link sells and on what terms."""
+
+    reads = offer.Offer
+
+    format: Literal["cravik.offer/1"]
+    title: Name
+    currency: Annotated[str, AfterValidator(_currency), Field(json_schema_extra={"pattern": "^[A-Z]{3}$"})]
+    lines: Annotated[
+        list[LineDocument],
+        Field(min_length=1, max_length=MOST_LINES),
+        no_two("line key", lambda line: line.key, "key"),
+    ]
+    plan: PlanDocument = OncePlanDocument(kind="once")
+    codes: Annotated[
+        list[CodeDocument],
+        Field(max_length=1000),
+        no_two("code", lambda code: discounts.normal_code(code.code), "code"),
+    ] = []
+    delivery: DeliveryDocument | None = None
+    tax: TaxDocument | None = None
+    fee: FeeDocument | None = None
+    window: WindowDocument | None = None
+
+    @field_validator("plan")
+    @classmethod
+    def _something_repeats(cls, plan: Any, info: ValidationInfo) -> Any:
+        lines: Iterable[LineDocument] = info.data.get("lines", ())
+        repeats = any(isinstance(each, schedule.RepeatPlan) for each in schedule.simple_plans(plan.read()))
+        if repeats and lines and all(line.once for line in lines):
+            raise wrong("Every line is charged once, so nothing repeats.")
+        return plan
+
+    @field_validator("codes")
+    @classmethod
+    def _lines_are_known(cls, codes: list[Any], info: ValidationInfo) -> list[Any]:
+        if "lines" not in info.data:
+            return codes
+        lines = {line.key: line for line in info.data["lines"]}
+        for number, code in enumerate(codes):
+            for place, key in enumerate(code.lines or ()):
+                if key not in lines:
+                    raise wrong(f"The offer has no line “{key}”.", path(number, "lines", place))
+            if isinstance(code, UnitPriceCodeDocument):
+                if code.line not in lines:
+                    raise wrong(f"The offer has no line “{code.line}”.", path(number, "line"))
+                if not isinstance(lines[code.line].price, FixedPriceDocument):
+                    raise wrong("A code to a price is for a line with a fixed price.", path(number, "line"))
+        return codes

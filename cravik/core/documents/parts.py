@@ -1,0 +1,223 @@
+"""What the documents have in common: strict models, amounts, percentages, days, and their faults.
+
+The models say what a document may hold; reading turns each into the frozen dataclass of its name.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Hashable, Iterator, Sequence
+from datetime import date, datetime
+from typing import Annotated, Any, ClassVar, TypeVar
+
+from pydantic import (
+    AfterValidator,
+    BaseModel,
+    ConfigDict,
+    Field,
+    PlainValidator,
+    StringConstraints,
+    ValidationError,
+    ValidationInfo,
+)
+from pydantic.json_schema import WithJsonSchema
+from pydantic_core import ErrorDetails, PydanticCustomError
+
+from cravik.core.currency import known_currency
+from cravik.core.delivery import ANYWHERE
+from cravik.core.errors import CoreError, Fault, InvalidDocument
+from cravik.core.money import Money
+from cravik.core.percent import Percent
+from cravik.core.tax import Place
+
+_Value = TypeVar("_Value")
+_NOT_READ = ("kind", "format")
+_Model = TypeVar("_Model", bound="DocumentPart")
+
+
+class DocumentPart(BaseModel):
+    """An object of a document: no key that is not known, no value of another type."""
+
+    model_config = ConfigDict(extra="forbid", strict=True, frozen=True)
+
+    #: The frozen dataclass that it is read into; its fields have the same names.
+    reads: ClassVar[type[Any]]
+
+    def read(self) -> Any:
+        """The dataclass; what is absent has its default."""
+        named = self.model_fields_set.difference(_NOT_READ)
+        return self.reads(**{name: _inner(getattr(self, name)) for name in named})
+
+
+def _inner(value: Any) -> Any:
+    if isinstance(value, DocumentPart):
+        return value.read()
+    if isinstance(value, list):
+        return tuple(_inner(each) for each in value)
+    return value
+
+
+def read_as(model: type[_Model], document: object) -> _Model:
+    """The document as ``model``. Raises ``InvalidDocument`` with every fault and its path."""
+    currency = document.get("currency") if isinstance(document, dict) else None
+    try:
+        return model.model_validate(document, context={"currency": known_currency(currency)})
+    except ValidationError as error:
+        details = error.errors(include_url=False, include_input=False)
+        raise InvalidDocument(*(_fault(each, document) for each in details)) from None
+
+
+def wrong(message: str, at: str = "") -> PydanticCustomError:
+    """A fault for a validator to raise; ``at`` is a path below the value that it looks at."""
+    return PydanticCustomError("wrong", "{message}", {"message": message, "at": at})
+
+
+def path(*steps: str | int) -> str:
+    """A path such as ``lines[0].price.breaks[2].from``."""
+    text = ""
+    for step in steps:
+        text += f"[{step}]" if isinstance(step, int) else f".{step}" if text else step
+    return text
+
+
+def _fault(error: ErrorDetails, document: object) -> Fault:
+    at = path(*_steps(error, document))
+    match error["type"]:
+        case "extra_forbidden":
+            return Fault("unknown_key", at, f"“{str(error['loc'][-1])[:80]}” is not known here.")
+        case "missing":
+            return Fault("invalid_document", at, f"“{error['loc'][-1]}” is missing.")
+        case "wrong":
+            below = str(error["ctx"]["at"])
+            joined = f"{at}.{below}" if at and below and not below.startswith("[") else at + below
+            return Fault("invalid_document", joined, str(error["ctx"]["message"]))
+        case _:
+            return Fault("invalid_document", at, f"{error['msg']}.")
+
+
+def _steps(error: ErrorDetails, document: object) -> Iterator[str | int]:
+    """The error's way into the document, without the kinds by which prices, plans and codes are told apart."""
+    value: Any = document
+    kind_is_next = True
+    for step in error["loc"]:
+        if kind_is_next and isinstance(value, dict) and value.get("kind") == step:
+            kind_is_next = False
+            continue
+        yield step
+        kind_is_next = True
+        try:
+            value = value[step]
+        except (TypeError, LookupError):
+            value = None
+
+
+def _money(value: Any, info: ValidationInfo) -> Money | None:
+    if not isinstance(value, str):
+        raise wrong('An amount is a JSON string, such as "24.00".')
+    currency = (info.context or {}).get("currency")
+    if currency is None:  # which is a fault of its own
+        return None
+    return _read(lambda: Money.from_major(value, currency))
+
+
+def _amount(value: Any, info: ValidationInfo) -> Money | None:
+    money = _money(value, info)
+    if money and money.minor < 0:
+        raise wrong("An amount here is not below zero.")
+    return money
+
+
+def _percent(value: Any) -> Percent:
+    if not isinstance(value, str):
+        raise wrong('A percentage is a JSON string, such as "9.975".')
+    return _read(lambda: Percent.from_text(value))
+
+
+def _day(value: Any) -> date:
+    try:
+        if not isinstance(value, str) or len(value) != 10:
+            raise ValueError
+        return date.fromisoformat(value)
+    except ValueError:
+        raise wrong('A day is written like "2026-11-23".') from None
+
+
+def _instant(value: Any) -> datetime:
+    try:
+        if not isinstance(value, str) or len(value) > 40:
+            raise ValueError
+        instant = datetime.fromisoformat(value)
+        if instant.utcoffset() is None:
+            raise ValueError
+    except ValueError:
+        raise wrong('An instant is written with its offset, like "2026-11-23T09:00:00+00:00".') from None
+    return instant
+
+
+def _country(value: Any) -> str:
+    if isinstance(value, str) and len(value) == 2 and value.isascii() and value.isalpha() and value.isupper():
+        return value
+    raise wrong("A country is two capital letters of ISO 3166-1, such as IE.")
+
+
+def _country_or_anywhere(value: Any) -> str:
+    return ANYWHERE if value == ANYWHERE else _country(value)
+
+
+def _read(read: Callable[[], _Value]) -> _Value:
+    try:
+        return read()
+    except CoreError as error:
+        raise wrong(error.faults[0].message) from None
+
+
+# Bounds of the product; each is named where it is met.
+MOST_LINES, MOST_CHOICES, MOST_OPTIONS, MOST_LEVELS, MOST_ROWS = 20, 3, 10, 12, 100
+
+_AMOUNT = {"type": "string", "pattern": r"^\d{1,16}(\.\d{1,4})?$", "examples": ["24.00"]}
+_SIGNED = {"type": "string", "pattern": r"^-?\d{1,16}(\.\d{1,4})?$", "examples": ["-6.00"]}
+_PERCENTAGE = {"type": "string", "pattern": r"^\d{1,3}(\.\d{1,4})?$", "examples": ["9.975"]}
+
+Amount = Annotated[Money, PlainValidator(_amount), WithJsonSchema(_AMOUNT)]
+SignedAmount = Annotated[Money, PlainValidator(_money), WithJsonSchema(_SIGNED)]
+#: An amount whose currency is that of another document: it stays as it is written.
+AmountText = Annotated[str, StringConstraints(pattern=r"^-?[0-9]{1,40}(\.[0-9]{1,40})?$")]
+Percentage = Annotated[Percent, PlainValidator(_percent), WithJsonSchema(_PERCENTAGE)]
+Day = Annotated[date, PlainValidator(_day), WithJsonSchema({"type": "string", "format": "date"})]
+Instant = Annotated[datetime, PlainValidator(_instant), WithJsonSchema({"type": "string", "format": "date-time"})]
+Country = Annotated[str, PlainValidator(_country), WithJsonSchema({"type": "string", "pattern": "^[A-Z]{2}$"})]
+Anywhere = Annotated[
+    str, PlainValidator(_country_or_anywhere), WithJsonSchema({"type": "string", "pattern": r"^([A-Z]{2}|\*)$"})
+]
+Slug = Annotated[str, StringConstraints(pattern=r"^[a-z0-9]+(?:[-_][a-z0-9]+)*$", max_length=80)]
+Name = Annotated[str, StringConstraints(min_length=1, max_length=120)]
+Count = Annotated[int, Field(ge=1, le=1_000_000_000)]
+Grams = Annotated[int, Field(ge=0, le=1_000_000_000)]
+
+
+def no_two(what: str, key: Callable[[Any], Hashable], part: str) -> Any:
+    """A check that no two of a list share what ``key`` gives; the fault stands at the later one."""
+
+    def check(values: list[Any]) -> list[Any]:
+        seen: set[Hashable] = set()
+        for number, value in enumerate(values):
+            if key(value) in seen:
+                raise wrong(f"Each {what} stands here once.", path(number, part) if part else path(number))
+            seen.add(key(value))
+        return values
+
+    return AfterValidator(check)
+
+
+def ascending(part: str, first: int, steps: Sequence[int]) -> None:
+    for number, step in enumerate(steps):
+        if number == 0 and step != first:
+            raise wrong(f"The first one is from {first}.", path(0, part))
+        if number and step <= steps[number - 1]:
+            raise wrong("Each one starts higher than the one before.", path(number, part))
+
+
+class PlaceDocument(DocumentPart):
+    reads = Place
+
+    country: Country
+    region: Name | None = None

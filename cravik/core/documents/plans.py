@@ -1,0 +1,112 @@
+"""What the plan of an offer may be."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal, Self
+
+from pydantic import Field, model_validator
+
+from cravik.core import schedule
+from cravik.core.documents.parts import (
+    MOST_LEVELS,
+    Amount,
+    DocumentPart,
+    Percentage,
+    Slug,
+    no_two,
+    wrong,
+)
+
+_LONGEST_YEARS = 100
+
+
+class EveryDocument(DocumentPart):
+    reads = schedule.Every
+
+    count: Annotated[int, Field(ge=1, le=1000)]
+    unit: Literal["day", "week", "month", "year"]
+
+
+def _not_for_ever(every: EveryDocument, payments: int) -> None:
+    a_year = {"day": 365, "week": 52, "month": 12, "year": 1}[every.unit]
+    if every.count * payments > _LONGEST_YEARS * a_year:
+        raise wrong(f"Payments over more than {_LONGEST_YEARS} years cannot be planned.", "payments")
+
+
+class OncePlanDocument(DocumentPart):
+    reads = schedule.OncePlan
+
+    kind: Literal["once"]
+
+
+class RepeatPlanDocument(DocumentPart):
+    reads = schedule.RepeatPlan
+
+    kind: Literal["repeat"]
+    every: EveryDocument
+    payments: Annotated[int, Field(ge=1, le=1200)] | None = None
+    trial_days: Annotated[int, Field(ge=0, le=3650)] = 0
+
+    @model_validator(mode="after")
+    def _ends_some_day(self) -> Self:
+        _not_for_ever(self.every, self.payments or 1)
+        return self
+
+
+class InstalmentsPlanDocument(DocumentPart):
+    reads = schedule.InstalmentsPlan
+
+    kind: Literal["instalments"]
+    every: EveryDocument
+    payments: Annotated[int, Field(ge=1, le=1200)]
+
+    @model_validator(mode="after")
+    def _ends_some_day(self) -> Self:
+        _not_for_ever(self.every, self.payments)
+        return self
+
+
+class DepositPlanDocument(DocumentPart):
+    reads = schedule.DepositPlan
+
+    kind: Literal["deposit"]
+    percent: Percentage | None = None
+    amount: Amount | None = None
+    rest_after_days: Annotated[int, Field(ge=0, le=3650)]
+    buyer_may_pay_more: bool = False
+
+    @model_validator(mode="after")
+    def _by_one_of_two(self) -> Self:
+        if ("percent" in self.model_fields_set) == ("amount" in self.model_fields_set):
+            raise wrong("A deposit is either a percentage or an amount.")
+        return self
+
+
+SimplePlanDocument = Annotated[
+    OncePlanDocument | RepeatPlanDocument | InstalmentsPlanDocument | DepositPlanDocument,
+    Field(discriminator="kind"),
+]
+
+
+class PlanChoiceDocument(DocumentPart):
+    reads = schedule.PlanChoice
+
+    key: Slug
+    plan: SimplePlanDocument
+
+
+class ChoicePlanDocument(DocumentPart):
+    reads = schedule.ChoicePlan
+
+    kind: Literal["choice"]
+    of: Annotated[
+        list[PlanChoiceDocument],
+        Field(min_length=1, max_length=MOST_LEVELS),
+        no_two("plan key", lambda choice: choice.key, "key"),
+    ]
+
+
+PlanDocument = Annotated[
+    OncePlanDocument | RepeatPlanDocument | InstalmentsPlanDocument | DepositPlanDocument | ChoicePlanDocument,
+    Field(discriminator="kind"),
+]

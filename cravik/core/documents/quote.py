@@ -1,0 +1,58 @@
+"""Writing quotes, and refusals, as ``cravik.quote/1`` documents."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from typing import Any
+
+from cravik.core.errors import Fault
+from cravik.core.quote import Quote
+
+FORMAT = "cravik.quote/1"
+
+
+def write_quote(quoted: Quote) -> dict[str, Any]:
+    """The quote, amounts as strings in major units with exactly the currency's digits."""
+    return {
+        "format": FORMAT,
+        "currency": quoted.currency,
+        "lines": [
+            {
+                "key": line.key,
+                "quantity": line.quantity,
+                "unit": None if line.unit is None else line.unit.major,
+                "amount": line.amount.major,
+                "discount": line.discount.major,
+                "tax": line.tax.major,
+                "total": line.total.major,
+            }
+            for line in quoted.lines
+        ],
+        "subtotal": quoted.subtotal.major,
+        "discount": quoted.discount.major,
+        "delivery": quoted.delivery.major,
+        "tax": quoted.tax.major,
+        "tax_lines": [
+            {"name": row.name, "percent": row.percent.text, "base": row.base.major, "amount": row.amount.major}
+            for row in quoted.tax_lines
+        ],
+        "fee_cover": quoted.fee_cover.major,
+        "total": quoted.total.major,
+        "due_now": quoted.due_now.major,
+        "schedule": [{"on": later.on.isoformat(), "amount": later.amount.major} for later in quoted.schedule],
+        "fee": quoted.fee.major,
+        "net": quoted.net.major,
+    }
+
+
+def write_refusals(faults: Iterable[Fault]) -> dict[str, Any]:
+    """Everything that is wrong; ``limit`` is there where a bound was broken."""
+    return {"format": FORMAT, "errors": [write_fault(fault) for fault in faults]}
+
+
+def write_fault(fault: Fault) -> dict[str, Any]:
+    """One fault, or one warning, as a JSON object."""
+    document: dict[str, Any] = {"code": fault.code, "at": fault.at, "message": fault.message}
+    if fault.limit is not None:
+        document["limit"] = fault.limit
+    return document
