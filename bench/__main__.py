@@ -15,7 +15,7 @@ import tempfile
 import time
 from pathlib import Path
 
-from bench import load
+from bench import load, quotes
 from tests.running import PROJECT, RunningApplication
 
 PAGE = "/for/kite-repair/"
@@ -28,6 +28,7 @@ def main() -> None:
         measure_paying(application)
         measure_first_view(application)
         measure_queries(data)
+    measure_quotes()
     measure_second_start()
     measure_home_at_scale()
 
@@ -85,6 +86,17 @@ def measure_queries(data: str) -> None:
     )
     say("database queries by page (goal at most 8 for the buyer's)", "")
     print(counted.stdout, end="")
+
+
+def measure_quotes() -> None:
+    say("quotes of the random examples, one core", f"{quotes.quotes_a_second():,.0f}/s (goal 4,000)")
+    milliseconds = quotes.what_if_milliseconds()
+    say("a What-if table of 100 price points", f"{milliseconds:.1f} ms (goal under 50)")
+    batch = quotes.long_batch(100_000)
+    say(
+        "a batch of 100,000 lines",
+        f"{batch.megabytes:.0f} MB (goal under 150), {batch.lines:,} answers in {batch.seconds:.0f} s",
+    )
 
 
 def measure_second_start() -> None:
