@@ -30,6 +30,7 @@ from cravik.core.percent import Percent
 from cravik.core.tax import Place
 
 _Value = TypeVar("_Value")
+_Day = TypeVar("_Day", date, datetime)
 _NOT_READ = ("kind", "format")
 _Model = TypeVar("_Model", bound="DocumentPart")
 
@@ -136,7 +137,7 @@ def _day(value: Any) -> date:
     try:
         if not isinstance(value, str) or len(value) != 10:
             raise ValueError
-        return date.fromisoformat(value)
+        return _in_our_times(date.fromisoformat(value))
     except ValueError:
         raise wrong('A day is written like "2026-11-23".') from None
 
@@ -148,9 +149,16 @@ def _instant(value: Any) -> datetime:
         instant = datetime.fromisoformat(value)
         if instant.utcoffset() is None:
             raise ValueError
+        return _in_our_times(instant)
     except ValueError:
         raise wrong('An instant is written with its offset, like "2026-11-23T09:00:00+00:00".') from None
-    return instant
+
+
+def _in_our_times(day: _Day) -> _Day:
+    """Far enough from the calendar's ends for every plan to be reckoned."""
+    if not 1900 <= day.year <= 2999:
+        raise wrong("The year lies between 1900 and 2999.")
+    return day
 
 
 def _country(value: Any) -> str:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal, Self
+from typing import Annotated, Any, Literal, Self, cast
 
 from pydantic import Field, model_validator
 
@@ -70,8 +70,9 @@ class DepositPlanDocument(DocumentPart):
     reads = schedule.DepositPlan
 
     kind: Literal["deposit"]
-    percent: Percentage | None = None
-    amount: Amount | None = None
+    # One of the two is absent; neither can be null.
+    percent: Percentage = Field(default=cast(Any, None))
+    amount: Amount = Field(default=cast(Any, None))
     rest_after_days: Annotated[int, Field(ge=0, le=3650)]
     buyer_may_pay_more: bool = False
 
