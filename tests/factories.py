@@ -6,6 +6,9 @@ from datetime import UTC, datetime
 
 import factory
 
+from cravik.catalogue.drafts import ChoiceDraft, ItemDraft, OptionDraft, PriceDraft
+from cravik.catalogue.models import Item
+from cravik.catalogue.services import make_item as write_item
 from cravik.core.money import Money
 from cravik.links import services
 from cravik.links.models import Link
@@ -58,3 +61,29 @@ def make_draft(business: Business | None = None, purpose: str = "Kite repair", m
 
 def make_live(business: Business | None = None, purpose: str = "Kite repair", minor: int = 2400) -> Link:
     return services.publish(make_draft(business, purpose, minor), NOW)
+
+
+def make_item(
+    business: Business | None = None,
+    name: str = "Delta kite",
+    minor: int = 4800,
+    *,
+    code: str = "",
+    choices: dict[str, tuple[str, ...]] | None = None,
+) -> Item:
+    """An item with one price, and groups of options that add nothing."""
+    draft = ItemDraft(
+        name=name,
+        words="",
+        kind="goods",
+        code=code,
+        weight_g=0,
+        tax_category="standard",
+        currency="EUR",
+        prices=(PriceDraft("", Money(minor, "EUR")),),
+        choices=tuple(
+            ChoiceDraft(group, tuple(OptionDraft(option, Money(0, "EUR")) for option in options))
+            for group, options in (choices or {}).items()
+        ),
+    )
+    return write_item(business or make_business(), draft, NOW)

@@ -9,7 +9,7 @@ from typing import Any
 from django import forms
 
 from cravik.core.luhn import is_luhn_valid
-from cravik.links.fields import LineField
+from cravik.ui.fields import LineField
 
 
 class ContactForm(forms.Form):

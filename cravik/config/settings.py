@@ -46,6 +46,7 @@ INSTALLED_APPS = [
     "cravik.setup",
     "cravik.journal",
     "cravik.mailroom",
+    "cravik.catalogue",
     "cravik.links",
     "cravik.checkout",
     "cravik.payments",
@@ -172,7 +173,7 @@ CSRF_FAILURE_VIEW = "cravik.ui.views.stale_form"
 X_FRAME_OPTIONS = "DENY"
 SECURE_REFERRER_POLICY = "same-origin"
 DATA_UPLOAD_MAX_MEMORY_SIZE = 256 * 1024
-DATA_UPLOAD_MAX_NUMBER_FIELDS = 200
+DATA_UPLOAD_MAX_NUMBER_FIELDS = 400
 
 if CRAVIK_HTTPS:
     SECURE_SSL_REDIRECT = True

@@ -10,6 +10,7 @@ urlpatterns = [
     path("", include("cravik.setup.urls")),
     path("links/", include("cravik.links.urls")),
     path("links/", include("cravik.share.urls")),
+    path("catalogue/", include("cravik.catalogue.urls")),
     path("orders/", include("cravik.orders.urls")),
     path("mailroom/", include("cravik.mailroom.urls")),
     path("counter/", include("cravik.payments.counter.urls")),

@@ -42,6 +42,24 @@ def read_amount(typed: str, currency: str, at: str = "amount") -> Money:
         raise AmountRefused(*(replace(fault, at=at) for fault in refused.faults)) from None
 
 
+def read_addition(typed: str, currency: str, at: str = "amount") -> Money:
+    """The money that ``typed`` adds, or takes off where it begins with a minus; it may be zero.
+
+    >>> read_addition("−6", "EUR").minor, read_addition("0", "EUR").minor
+    (-600, 0)
+
+    Raises ``AmountRefused`` as ``read_amount`` does.
+    """
+    text = typed.strip()
+    try:
+        size = read_amount(text.lstrip("+-−").strip(), currency, at)
+    except AmountRefused as refused:
+        if [fault.code for fault in refused.faults] != ["amount_zero"]:
+            raise
+        return Money(0, currency)
+    return Money(-size.minor, currency) if text.startswith(("-", "−")) else size
+
+
 def _read(typed: str, currency: str) -> Money:
     digits = minor_digits(currency)
     if not typed.strip():

@@ -22,6 +22,7 @@ from cravik.core.money import Money
 from cravik.core.offer import Offer
 from cravik.core.quote import quote
 from cravik.demo import catalogue
+from cravik.demo.items import load_items
 from cravik.journal.models import Visit
 from cravik.links import services
 from cravik.links.models import Link
@@ -62,6 +63,7 @@ def load_sample(now: datetime, scale: int = 1) -> Business:
         business,
         now - timedelta(days=366),
     )
+    load_items(business, now)
     sales: list[Sale] = []
     for sample in catalogue.LINKS:
         link = _make_link(business, sample, now)

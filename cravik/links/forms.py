@@ -10,10 +10,10 @@ from cravik.core.amount_text import read_amount
 from cravik.core.errors import CoreError
 from cravik.core.money import Money
 from cravik.core.offer import LONGEST_TITLE
-from cravik.links.fields import LineField, TextAreaField
 from cravik.links.models import Link
 from cravik.links.naming import LONGEST_NAME, is_slug, slug_from
 from cravik.setup.places import currency_choices
+from cravik.ui.fields import LineField, TextAreaField
 
 LONGEST_WORDS = 1000
 

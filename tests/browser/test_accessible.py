@@ -9,7 +9,7 @@ from cravik.mailroom.models import Letter
 from cravik.orders.models import Order
 from cravik.payments.models import Attempt
 from tests.browser.base import DESK, NARROW, PHONE, BrowserTestCase
-from tests.factories import make_draft, make_live
+from tests.factories import make_draft, make_item, make_live
 from tests.paying import FALLS_SILENT, pay_live
 
 LONGEST = "Ungewöhnlichlangerdrachenname" * 4
@@ -24,6 +24,8 @@ class EveryScreenTest(BrowserTestCase):
         self.ended = services.end(make_live(self.business, "Ended kite"), timezone.now())
         pay_live(self.client, self.live)
         self.order = Order.objects.get()
+        spans = {LONGEST[:40]: ("1.2 m", LONGEST[:40]), "Colour": ("red", "green")}
+        self.item = make_item(self.business, LONGEST, code="DELTA", choices=spans)
         pay_live(self.client, make_live(self.business, "Silent"), card_number=FALLS_SILENT)
         self.pending = Attempt.objects.get(state="pending").checkout
 
@@ -50,6 +52,8 @@ class EveryScreenTest(BrowserTestCase):
                     f"/mailroom/{letter.pk}/",
                 ),
                 f"/for/rehearsal/{self.draft.pk}/",
+                *("/catalogue/", "/catalogue/?q=nothing", "/catalogue/new/"),
+                *(f"/catalogue/{self.item.pk}/", f"/catalogue/{self.item.pk}/stock/"),
             ],
         )
 

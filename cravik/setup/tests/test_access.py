@@ -10,7 +10,7 @@ from cravik.links.models import Link
 from cravik.mailroom.models import Letter
 from cravik.orders.models import Order
 from cravik.setup.models import Business, Membership
-from tests.factories import PASSWORD, MembershipFactory, UserFactory, make_draft, make_live
+from tests.factories import PASSWORD, MembershipFactory, UserFactory, make_draft, make_item, make_live
 from tests.paying import pay_live
 
 # Addresses that are for anyone, or that are tried in a test of their own below.
@@ -43,6 +43,7 @@ class SealTest(TestCase):
         cls.other = MembershipFactory()
         cls.other_link = make_live(cls.other.business, "Zeppelin")
         cls.other_draft = make_draft(cls.other.business, "Box kite")
+        cls.other_item = make_item(cls.other.business, "Zeppelin", code="ZEPPELIN")
 
     def setUp(self) -> None:
         pay_live(self.client, self.other_link)
@@ -51,6 +52,7 @@ class SealTest(TestCase):
     def arguments(self, names: list[str], **variants: str) -> dict[str, object]:
         ids = {
             "link_id": self.other_link.pk,
+            "item_id": self.other_item.pk,
             "order_id": Order.objects.get().pk,
             "letter_id": Letter.objects.first().pk,
             "kind": "svg",

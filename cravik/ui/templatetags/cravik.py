@@ -16,6 +16,7 @@ from cravik.core.money import Money
 from cravik.core.money_text import DEFAULT_LOCALE, in_figures, in_words
 from cravik.core.quote import Quote
 from cravik.core.rates import Rate
+from cravik.ui.markdown import rendered
 
 register = template.Library()
 
@@ -30,6 +31,12 @@ def figures(money: Money, locale: str = DEFAULT_LOCALE) -> str:
 def in_full(money: Money, locale: str = DEFAULT_LOCALE) -> str:
     """Money in words that leave the currency in no doubt, such as 48.00 euros (EUR)."""
     return in_words(money, locale)
+
+
+@register.filter
+def markdown(words: str) -> SafeString:
+    """A seller's words as safe HTML."""
+    return mark_safe(rendered(words))  # noqa: S308  # cleaned by an allow-list
 
 
 @register.filter

@@ -1,4 +1,4 @@
-"""Form fields for what people type into links."""
+"""Form fields for what people type."""
 
 from __future__ import annotations
 

@@ -1,0 +1,6 @@
+from django.apps import AppConfig
+
+
+class CatalogueConfig(AppConfig):
+    name = "cravik.catalogue"
+    label = "catalogue"

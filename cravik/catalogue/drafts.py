@@ -1,0 +1,49 @@
+"""An item as somebody wants it to be: what forms and spreadsheets are read into, and what services write."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from cravik.core.money import Money
+
+MOST_PRICES, MOST_CHOICES, MOST_OPTIONS = 12, 3, 10
+LONGEST_WORDS = 5000
+HEAVIEST_G = 1_000_000
+
+
+@dataclass(frozen=True, slots=True)
+class PriceDraft:
+    label: str
+    amount: Money
+
+
+@dataclass(frozen=True, slots=True)
+class OptionDraft:
+    """``option_id`` is that of the option which it changes; None makes a new one."""
+
+    name: str
+    add: Money
+    weight_g: int = 0
+    code: str = ""
+    option_id: int | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class ChoiceDraft:
+    name: str
+    options: tuple[OptionDraft, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class ItemDraft:
+    """The whole of an item without its pictures and stock."""
+
+    name: str
+    words: str
+    kind: str
+    code: str
+    weight_g: int
+    tax_category: str
+    currency: str
+    prices: tuple[PriceDraft, ...] = ()
+    choices: tuple[ChoiceDraft, ...] = ()

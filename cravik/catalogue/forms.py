@@ -1,0 +1,235 @@
+"""What a seller types about an item."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from typing import Any
+
+from django import forms
+from django.forms import BaseFormSet, formset_factory
+
+from cravik.catalogue.drafts import (
+    HEAVIEST_G,
+    LONGEST_WORDS,
+    MOST_CHOICES,
+    MOST_OPTIONS,
+    MOST_PRICES,
+    ChoiceDraft,
+    ItemDraft,
+    OptionDraft,
+    PriceDraft,
+)
+from cravik.catalogue.models import Choice, Item
+from cravik.core.amount_text import read_addition
+from cravik.core.errors import CoreError
+from cravik.core.money import Money
+from cravik.setup.places import currency_choices
+from cravik.ui.fields import LineField, TextAreaField
+
+_AMOUNT = {"inputmode": "decimal", "autocomplete": "off"}
+
+
+def _line(label: str, longest: int, **more: Any) -> LineField:
+    return LineField(label=label, longest=longest, missing="", required=False, **more)
+
+
+def _grams(label: str) -> forms.IntegerField:
+    return forms.IntegerField(
+        label=label,
+        required=False,
+        min_value=0,
+        max_value=HEAVIEST_G,
+        widget=forms.TextInput(attrs={"inputmode": "numeric", "autocomplete": "off"}),
+        error_messages={
+            "invalid": "Write whole grams, such as 420.",
+            "min_value": "The least is 0 g.",
+            "max_value": f"The most is {HEAVIEST_G:,} g.",
+        },
+    )
+
+
+class ItemForm(forms.Form):
+    """What an item is."""
+
+    name = LineField(label="Name", longest=120, missing="Give the item a name; buyers see it.")
+    words = TextAreaField(
+        label="Words",
+        longest=LONGEST_WORDS,
+        required=False,
+        help_text="For buyers. *Emphasis*, **strong**, lists and links are understood.",
+        widget=forms.Textarea(attrs={"rows": 5}),
+    )
+    kind = forms.ChoiceField(label="What it is", choices=Item.Kind.choices)
+    code = _line("Code", 40, help_text="Your own, for finding it again. Optional.")
+    weight_g = _grams("Weight in grams")
+    tax_category = _line("Tax category", 40, initial="standard")
+    currency = forms.ChoiceField(label="Currency", choices=currency_choices)
+    revision = forms.IntegerField(widget=forms.HiddenInput, min_value=0, required=False)
+
+    def clean_weight_g(self) -> int:
+        return self.cleaned_data["weight_g"] or 0
+
+    def clean_tax_category(self) -> str:
+        return str(self.cleaned_data["tax_category"]) or "standard"
+
+
+class PriceForm(forms.Form):
+    """One price; a row without an amount is dropped."""
+
+    label = _line("Label", 60)
+    amount = forms.CharField(label="Price", required=False, max_length=60, widget=forms.TextInput(attrs=_AMOUNT))
+
+
+class ChoiceForm(forms.Form):
+    """A group of options; without a name it is dropped."""
+
+    name = _line("What is chosen", 40)
+
+
+class OptionForm(forms.Form):
+    """One option; without a name it is dropped."""
+
+    option_id = forms.IntegerField(widget=forms.HiddenInput, required=False)
+    name = _line("Option", 40)
+    add = forms.CharField(label="Adds", required=False, max_length=60, widget=forms.TextInput(attrs=_AMOUNT))
+    weight_g = _grams("Adds grams")
+    code = _line("Code", 20)
+
+
+def _rows(form: type[forms.Form], most: int, extra: int) -> type[BaseFormSet[Any]]:
+    return formset_factory(form, extra=extra, max_num=most, absolute_max=most + 5, validate_max=True)
+
+
+class OptionGroup:
+    """A group and the rows of its options on the page."""
+
+    def __init__(self, data: Mapping[str, Any] | None, place: int, choice: Choice | None) -> None:
+        prefix = f"choice-{place}"
+        rows = [
+            {
+                "option_id": option.pk,
+                "name": option.name,
+                "add": option.add.major if option.add_minor else "",
+                "weight_g": option.weight_g or "",
+                "code": option.code,
+            }
+            for option in (choice.options.all() if choice else ())
+        ]
+        self.form = ChoiceForm(data, prefix=prefix, initial={"name": choice.name if choice else ""})
+        shown = _rows(OptionForm, MOST_OPTIONS, 1 if rows else 2)
+        self.options = shown(data, prefix=f"{prefix}-option", initial=rows)
+        self.is_new = choice is None
+
+    @property
+    def is_wanted(self) -> bool:
+        return bool(self.form["name"].value()) or any(row["name"].value() for row in self.options)
+
+
+class ItemSheet:
+    """The whole page of an item: what it is, its prices, its groups of options."""
+
+    def __init__(self, data: Mapping[str, Any] | None, item: Item | None, currency: str) -> None:
+        self.item = item
+        self.form = ItemForm(data, initial=_initial(item, currency))
+        prices = [{"label": price.label, "amount": price.amount.major} for price in (item.prices.all() if item else ())]
+        self.prices = _rows(PriceForm, MOST_PRICES, 1)(data, prefix="price", initial=prices)
+        choices: list[Choice | None] = list(item.choices.all()) if item else []
+        choices += [None] * (MOST_CHOICES - len(choices))
+        self.groups = [OptionGroup(data, place, choice) for place, choice in enumerate(choices)]
+        self.draft: ItemDraft | None = None
+
+    def is_valid(self) -> bool:
+        """Whether all of it can be taken; ``draft`` is then what it says."""
+        parts = [self.form, self.prices]
+        for group in self.groups:
+            parts += [group.form, group.options]
+        # Every part is asked, so that every fault is told at once.
+        if not all([part.is_valid() for part in parts]):  # noqa: C419
+            return False
+        cleaned = self.form.cleaned_data
+        prices = tuple(self._prices(cleaned["currency"]))
+        choices = tuple(self._choices(cleaned["currency"]))
+        if any(form.errors for form in self._row_forms()):
+            return False
+        self.draft = ItemDraft(
+            **{
+                name: cleaned[name]
+                for name in ("name", "words", "kind", "code", "weight_g", "tax_category", "currency")
+            },
+            prices=prices,
+            choices=choices,
+        )
+        return True
+
+    def _row_forms(self) -> Iterator[forms.Form]:
+        yield from self.prices
+        for group in self.groups:
+            yield group.form
+            yield from group.options
+
+    def _prices(self, currency: str) -> Iterator[PriceDraft]:
+        labels: set[str] = set()
+        for row in self.prices:
+            label = row.cleaned_data.get("label", "")
+            typed = row.cleaned_data.get("amount", "")
+            if not typed:
+                if label:
+                    row.add_error("amount", "Write the price that goes with this label.")
+                continue
+            if label.casefold() in labels:
+                row.add_error(
+                    "label", "Another price has that label." if label else "Label it: there is another price."
+                )
+            labels.add(label.casefold())
+            amount = _money(row, "amount", typed, currency)
+            if amount and amount.minor < 0:
+                row.add_error("amount", "A price is not below zero.")
+            if amount is not None:
+                yield PriceDraft(label, amount)
+
+    def _choices(self, currency: str) -> Iterator[ChoiceDraft]:
+        names: set[str] = set()
+        for group in self.groups:
+            options = tuple(self._options(group, currency))
+            name = group.form.cleaned_data.get("name", "")
+            if options and not name:
+                group.form.add_error("name", "Say what is chosen, such as Span.")
+            if name and not options:
+                group.form.add_error("name", "Add at least one option below, or empty this field.")
+            if name and name.casefold() in names:
+                group.form.add_error("name", "Another group has that name.")
+            names.add(name.casefold())
+            if options and name:
+                yield ChoiceDraft(name, options)
+
+    def _options(self, group: OptionGroup, currency: str) -> Iterator[OptionDraft]:
+        names: set[str] = set()
+        for row in group.options:
+            name = row.cleaned_data.get("name", "")
+            if not name:
+                if any(row.cleaned_data.get(field) for field in ("add", "weight_g", "code")):
+                    row.add_error("name", "Name the option, or empty the row.")
+                continue
+            if name.casefold() in names:
+                row.add_error("name", "Another option has that name.")
+            names.add(name.casefold())
+            add = _money(row, "add", row.cleaned_data["add"] or "0", currency)
+            if add is not None:
+                own = row.cleaned_data["option_id"]
+                yield OptionDraft(name, add, row.cleaned_data["weight_g"] or 0, row.cleaned_data["code"], own)
+
+
+def _money(row: forms.Form, field: str, typed: str, currency: str) -> Money | None:
+    try:
+        return read_addition(typed, currency)
+    except CoreError as error:
+        for fault in error.faults:
+            row.add_error(field, forms.ValidationError(fault.message, code=fault.code))
+        return None
+
+
+def _initial(item: Item | None, currency: str) -> dict[str, Any]:
+    if item is None:
+        return {"currency": currency, "revision": 0}
+    names = ("name", "words", "kind", "code", "tax_category", "currency", "revision")
+    return {name: getattr(item, name) for name in names} | {"weight_g": item.weight_g or ""}

@@ -1,0 +1,135 @@
+"""Items, and what hangs on them."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from django.db import models
+from django.db.models import Q
+
+from cravik.core.money import Money
+
+if TYPE_CHECKING:
+    from cravik.setup.models import Business
+
+
+class ItemQuerySet(models.QuerySet["Item"]):
+    def of(self, business: Business) -> ItemQuerySet:
+        return self.filter(business=business)
+
+
+class Item(models.Model):
+    """A thing that is sold. ``revision`` counts the saves, so that a second tab notices."""
+
+    class Kind(models.TextChoices):
+        GOODS = "goods", "goods that are sent"
+        DOWNLOAD = "download", "a download"
+        SERVICE = "service", "a service"
+        SEAT = "seat", "a seat"
+
+    business = models.ForeignKey("setup.Business", on_delete=models.PROTECT)
+    name = models.CharField(max_length=120)
+    words = models.TextField(blank=True)
+    kind = models.CharField(max_length=8, choices=Kind.choices, default=Kind.GOODS)
+    code = models.CharField(max_length=40, blank=True)
+    weight_g = models.PositiveIntegerField(default=0)
+    tax_category = models.CharField(max_length=40, default="standard")
+    #: Of all its prices and additions.
+    currency = models.CharField(max_length=3)
+    #: Out of the list, and still there for the links that sell it.
+    put_away = models.BooleanField(default=False)
+    revision = models.PositiveIntegerField(default=1)
+    made_at = models.DateTimeField()
+    changed_at = models.DateTimeField()
+
+    objects = ItemQuerySet.as_manager()
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["business", "code"], condition=~Q(code=""), name="item_code_unique"),
+        ]
+        indexes = [models.Index(fields=["business", "put_away", "name"], name="item_by_name")]
+
+    def __str__(self) -> str:
+        return self.name
+
+    @property
+    def price(self) -> Money | None:
+        """The price to start from, or None while it has none."""
+        return next((price.amount for price in self.prices.all()), None)
+
+
+class ItemPrice(models.Model):
+    """One of an item's prices; the first is the one to start from."""
+
+    item = models.ForeignKey(Item, on_delete=models.CASCADE, related_name="prices")
+    label = models.CharField(max_length=60, blank=True)
+    amount_minor = models.PositiveBigIntegerField()
+    position = models.PositiveSmallIntegerField()
+
+    class Meta:
+        ordering = ["position"]
+        constraints = [models.UniqueConstraint(fields=["item", "position"], name="item_price_position")]
+
+    @property
+    def amount(self) -> Money:
+        return Money(self.amount_minor, self.item.currency)
+
+
+class Choice(models.Model):
+    """A group of options, such as the span."""
+
+    item = models.ForeignKey(Item, on_delete=models.CASCADE, related_name="choices")
+    name = models.CharField(max_length=40)
+    position = models.PositiveSmallIntegerField()
+
+    class Meta:
+        ordering = ["position"]
+        constraints = [models.UniqueConstraint(fields=["item", "name"], name="choice_name_unique")]
+
+
+class Option(models.Model):
+    """One option of a group. ``add_minor`` (signed) goes onto the price, ``weight_g`` onto the weight."""
+
+    choice = models.ForeignKey(Choice, on_delete=models.CASCADE, related_name="options")
+    name = models.CharField(max_length=40)
+    add_minor = models.BigIntegerField(default=0)
+    weight_g = models.PositiveIntegerField(default=0)
+    code = models.CharField(max_length=20, blank=True)
+    position = models.PositiveSmallIntegerField()
+
+    class Meta:
+        ordering = ["position"]
+        constraints = [models.UniqueConstraint(fields=["choice", "name"], name="option_name_unique")]
+
+    @property
+    def add(self) -> Money:
+        return Money(self.add_minor, self.choice.item.currency)
+
+
+class Combination(models.Model):
+    """One way to pick an option of every group, and its stock. An item without options has one.
+
+    ``count`` is None where nothing is counted; it falls below zero where more is sold than there is.
+    """
+
+    business = models.ForeignKey("setup.Business", on_delete=models.PROTECT)
+    item = models.ForeignKey(Item, on_delete=models.CASCADE, related_name="combinations")
+    #: The ids of its options in ascending order, joined by points.
+    key = models.CharField(max_length=64, blank=True)
+    code = models.CharField(max_length=40, blank=True)
+    count = models.IntegerField(null=True)
+    tell_at = models.PositiveIntegerField(null=True)
+    #: The seller was told that ``tell_at`` was reached; cleared when there is more again.
+    told = models.BooleanField(default=False)
+    sells_beyond = models.BooleanField(default=False)
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["item", "key"], name="combination_once"),
+            models.UniqueConstraint(fields=["business", "code"], condition=~Q(code=""), name="combination_code_unique"),
+        ]
+
+    @property
+    def option_ids(self) -> tuple[int, ...]:
+        return tuple(int(part) for part in self.key.split(".") if part)

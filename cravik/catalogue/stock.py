@@ -1,0 +1,126 @@
+"""Stock of an item's combinations: what there is, when the seller is told, and codes."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from anyascii import anyascii
+from django.db import transaction
+
+from cravik.catalogue.models import Combination, Item, Option
+
+_LONGEST_CODE = 40
+
+
+@dataclass(frozen=True)
+class StockRow:
+    """A combination with its options' names, and the code that is proposed for it."""
+
+    combination: Combination
+    name: str
+    proposed_code: str
+
+
+@dataclass(frozen=True, slots=True)
+class StockDraft:
+    """What a seller typed for a combination; ``seen_count`` is the count that the page showed."""
+
+    combination_id: int
+    code: str
+    count: int | None
+    seen_count: int | None
+    tell_at: int | None
+    sells_beyond: bool
+
+
+class StockRefused(Exception):
+    """A row that cannot be taken, by the combination's id; ``field`` is where the fault lies."""
+
+    def __init__(self, combination_id: int, field: str, message: str) -> None:
+        super().__init__(message)
+        self.combination_id = combination_id
+        self.field = field
+
+
+def stock_rows(item: Item) -> list[StockRow]:
+    """Every combination in the order of the groups and their options."""
+    choices = list(item.choices.all())
+    options = {option.pk: option for choice in choices for option in choice.options.all()}
+    places = {option.pk: (choice.position, option.position) for choice in choices for option in choice.options.all()}
+    rows = []
+    for combination in item.combinations.all():
+        picked = sorted((options[each] for each in combination.option_ids), key=lambda option: places[option.pk])
+        name = " · ".join(option.name for option in picked) or item.name
+        rows.append(
+            (tuple(places[option.pk] for option in picked), StockRow(combination, name, proposed(item, picked)))
+        )
+    return [row for _, row in sorted(rows, key=lambda row: row[0])]
+
+
+def proposed(item: Item, options: Sequence[Option]) -> str:
+    """A code made of the item's and its options' codes, or of the first letters of their names."""
+    parts = [item.code or _short(item.name, 8), *(option.code or _short(option.name, 4) for option in options)]
+    return "-".join(filter(None, parts))[:_LONGEST_CODE]
+
+
+def _short(name: str, longest: int) -> str:
+    return re.sub(r"[^A-Z0-9]", "", anyascii(name).upper())[:longest]
+
+
+@transaction.atomic
+def change_stock(item: Item, drafts: Sequence[StockDraft]) -> None:
+    """Write what was typed, all of it or nothing. Raises ``StockRefused`` for the first row that cannot be.
+
+    A count that changed since the page showed it, by a sale or in another tab, is not overwritten.
+    """
+    there = {combination.pk: combination for combination in item.combinations.all()}
+    for draft in drafts:
+        combination = there.get(draft.combination_id)
+        if combination is None:
+            raise StockRefused(draft.combination_id, "count", "This combination is no more. Load the page again.")
+        if draft.count != draft.seen_count:
+            if combination.count != draft.seen_count:
+                now = "not counted" if combination.count is None else str(combination.count)
+                raise StockRefused(
+                    combination.pk, "count", f"It changed since you opened the page: it is {now} now. Type it again."
+                )
+            combination.count = draft.count
+        combination.tell_at, combination.sells_beyond = draft.tell_at, draft.sells_beyond
+        combination.code = draft.code
+        if combination.count is None or draft.tell_at is None or combination.count > draft.tell_at:
+            combination.told = False
+    codes = [draft.code for draft in drafts if draft.code]
+    _check_codes(item, drafts, codes)
+    # Out of the way first, so that two rows can swap their codes.
+    ids = [draft.combination_id for draft in drafts]
+    Combination.objects.filter(id__in=ids).update(code="")
+    Combination.objects.bulk_update([there[each] for each in ids], ["code", "count", "tell_at", "told", "sells_beyond"])
+
+
+def _check_codes(item: Item, drafts: Sequence[StockDraft], codes: list[str]) -> None:
+    others = Combination.objects.filter(business_id=item.business_id, code__in=codes)
+    taken = dict(others.exclude(id__in=[draft.combination_id for draft in drafts]).values_list("code", "item__name"))
+    for draft in drafts:
+        if draft.code in taken:
+            raise StockRefused(draft.combination_id, "code", f"“{draft.code}” is a code of “{taken[draft.code]}”.")
+        if draft.code and codes.count(draft.code) > 1:
+            raise StockRefused(draft.combination_id, "code", f"“{draft.code}” stands here twice.")
+
+
+@transaction.atomic
+def take_proposed_codes(item: Item) -> int:
+    """Give every combination without a code the one that is proposed, where it is free; returns how many."""
+    rows = [row for row in stock_rows(item) if not row.combination.code and row.proposed_code]
+    taken = set(
+        Combination.objects.filter(business_id=item.business_id).exclude(code="").values_list("code", flat=True)
+    )
+    given = []
+    for row in rows:
+        if row.proposed_code not in taken:
+            taken.add(row.proposed_code)
+            row.combination.code = row.proposed_code
+            given.append(row.combination)
+    Combination.objects.bulk_update(given, ["code"])
+    return len(given)

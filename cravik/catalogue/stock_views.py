@@ -1,0 +1,95 @@
+"""The stock of an item, combination by combination."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django import forms
+from django.contrib import messages
+from django.core.paginator import Paginator
+from django.http import HttpResponse
+from django.shortcuts import redirect, render
+from django.views.decorators.http import require_http_methods, require_POST
+
+from cravik.catalogue import stock as stock_services
+from cravik.catalogue.stock import StockDraft, StockRefused, StockRow, stock_rows
+from cravik.catalogue.views import item_or_404
+from cravik.setup.access import SellerRequest, seller_page
+from cravik.ui.fields import LineField
+
+_PAGE = 40
+_MOST = 1_000_000
+
+
+def _count(label: str) -> forms.IntegerField:
+    return forms.IntegerField(
+        label=label,
+        required=False,
+        min_value=-_MOST,
+        max_value=_MOST,
+        widget=forms.TextInput(attrs={"inputmode": "numeric", "autocomplete": "off"}),
+        error_messages={"invalid": "Write a whole number.", "max_value": f"The most is {_MOST:,}."},
+    )
+
+
+class StockForm(forms.Form):
+    """One combination's row."""
+
+    code = LineField(label="Code", longest=40, missing="", required=False)
+    count = _count("In stock")
+    seen_count = forms.IntegerField(widget=forms.HiddenInput, required=False)
+    tell_at = _count("Tell me at")
+    sells_beyond = forms.BooleanField(label="Sell beyond it", required=False)
+
+    def __init__(self, data: Any, row: StockRow) -> None:
+        combination = row.combination
+        names = ("code", "count", "tell_at", "sells_beyond")
+        initial = {name: getattr(combination, name) for name in names} | {"seen_count": combination.count}
+        super().__init__(data, prefix=f"row-{combination.pk}", initial=initial)
+        self.row = row
+        self.fields["code"].widget.attrs["placeholder"] = row.proposed_code
+
+    def clean_tell_at(self) -> int | None:
+        tell_at: int | None = self.cleaned_data["tell_at"]
+        if tell_at is not None and tell_at < 0:
+            raise forms.ValidationError("The least is 0.")
+        return tell_at
+
+    @property
+    def draft(self) -> StockDraft:
+        return StockDraft(self.row.combination.pk, **self.cleaned_data)
+
+
+@require_http_methods(["GET", "HEAD", "POST"])
+@seller_page
+def stock(request: SellerRequest, item_id: int) -> HttpResponse:
+    item = item_or_404(request, item_id)
+    page = Paginator(stock_rows(item), _PAGE).get_page(request.GET.get("page"))
+    rows = [StockForm(request.POST or None, row) for row in page]
+    status = 200
+    if request.method == "POST":
+        status = 400
+        if all([row.is_valid() for row in rows]):  # noqa: C419  # every row tells its faults
+            try:
+                stock_services.change_stock(item, [row.draft for row in rows])
+            except StockRefused as refused:
+                form = next((each for each in rows if each.row.combination.pk == refused.combination_id), rows[0])
+                form.add_error(refused.field, str(refused))
+            else:
+                messages.success(request, "Saved.")
+                return redirect(request.get_full_path())
+    context = {
+        "item": item,
+        "page": page,
+        "rows": rows,
+        "any_code_missing": any(not row.combination.code for row in page),
+    }
+    return render(request, "catalogue/stock.html", context, status=status)
+
+
+@require_POST
+@seller_page
+def take_proposed_codes(request: SellerRequest, item_id: int) -> HttpResponse:
+    given = stock_services.take_proposed_codes(item_or_404(request, item_id))
+    messages.success(request, f"{given} {'code' if given == 1 else 'codes'} written. Change any of them below.")
+    return redirect("catalogue:stock", item_id)

@@ -1,0 +1,109 @@
+"""The sample's catalogue: what Windlestraw Kites sells more than once."""
+
+from __future__ import annotations
+
+from datetime import datetime
+
+from cravik.catalogue.drafts import ChoiceDraft, ItemDraft, OptionDraft, PriceDraft
+from cravik.catalogue.models import Combination, Item
+from cravik.catalogue.services import make_item
+from cravik.catalogue.stock import take_proposed_codes
+from cravik.core.money import Money
+from cravik.setup.models import Business
+
+# Name, words, kind, code, grams, (label, minor units) …, {group: (option, minor units added, code) …}, counts.
+_Prices = tuple[tuple[str, int], ...]
+_Choices = dict[str, tuple[tuple[str, int, str], ...]]
+_ITEMS: tuple[tuple[str, str, str, str, int, _Prices, _Choices, tuple[int, ...]], ...] = (
+    (
+        "Delta kite",
+        "Ripstop on carbon spars, sewn in the shed behind the dunes.\n\n- flies from a **light breeze** up\n"
+        "- line and winder are with it\n- mended for a small price for as long as we both live",
+        "goods",
+        "DELTA",
+        420,
+        (("", 4800), ("To schools", 3900)),
+        {
+            "Span": (("1.2 m", -600, "12"), ("1.8 m", 0, "18")),
+            "Colour": (("madder red", 0, "RED"), ("sea green", 0, "SEA"), ("patchwork", 450, "PATCH")),
+        },
+        (4, 7, 0, 12, 3, 2),
+    ),
+    ("Diamond kite", "Up in a minute, even for small hands.", "goods", "DIAMOND", 310, (("", 2400),), {}, (23,)),
+    ("Sled kite", "Two spars and a pocketful of wind.", "goods", "SLED", 180, (("", 1400),), {}, (31,)),
+    ("Box kite", "Cotton and spruce, as in the old photographs.", "goods", "BOX", 650, (("", 7200),), {}, (2,)),
+    ("Parafoil", "No spars: it folds into its own pocket.", "goods", "FOIL", 140, (("", 3600),), {}, (9,)),
+    (
+        "Tail ribbon",
+        "By the metre, cut as you like it.",
+        "goods",
+        "RIBBON",
+        12,
+        (("a metre", 120), ("from 25 m", 90)),
+        {"Colour": (("red", 0, "RED"), ("yellow", 0, "YEL"), ("blue", 0, "BLU"), ("white", 0, "WHI"))},
+        (140, 85, 60, 12),
+    ),
+    ("Spar set", "Six carbon spars, 4 mm, cut to length.", "goods", "SPARS", 90, (("a pack of 6", 2000),), {}, (17,)),
+    (
+        "Delta pattern",
+        "Printed pattern with notes, to be cut out at home.",
+        "download",
+        "PATTERN",
+        0,
+        (("", 900),),
+        {},
+        (),
+    ),
+    (
+        "Seat on the beach",
+        "A day of sewing and flying. Tea, thread and wind are there.",
+        "seat",
+        "BEACH",
+        0,
+        (("Half day", 3500), ("Full day", 6000)),
+        {"Day": (("Saturday", 0, "SAT"), ("Sunday", 0, "SUN"))},
+        (8, 5),
+    ),
+    ("Kite repair", "Send it or bring it; most are back within a week.", "service", "REPAIR", 0, (("", 2400),), {}, ()),
+    ("Tail club", "A new tail in the post each month.", "goods", "CLUB", 60, (("", 900),), {}, ()),
+    (
+        "Giant kite, commissioned",
+        "Three metres and up, drawn with you, sewn over a winter.",
+        "service",
+        "GIANT",
+        0,
+        (("", 90000), ("Returning customers", 72000)),
+        {},
+        (),
+    ),
+)
+
+
+def load_items(business: Business, now: datetime) -> None:
+    """Make the items with their options, codes and stock."""
+    for name, words, kind, code, weight_g, prices, choices, counts in _ITEMS:
+        draft = ItemDraft(
+            name=name,
+            words=words,
+            kind=kind,
+            code=code,
+            weight_g=weight_g,
+            tax_category="standard",
+            currency=business.currency,
+            prices=tuple(PriceDraft(label, Money(minor, business.currency)) for label, minor in prices),
+            choices=tuple(
+                ChoiceDraft(group, tuple(OptionDraft(name, Money(add, "EUR"), 0, code) for name, add, code in options))
+                for group, options in choices.items()
+            ),
+        )
+        item = make_item(business, draft, now)
+        if choices:
+            take_proposed_codes(item)
+        _count(item, counts)
+
+
+def _count(item: Item, counts: tuple[int, ...]) -> None:
+    combinations = list(item.combinations.order_by("id"))
+    for combination, count in zip(combinations, counts, strict=False):
+        combination.count, combination.tell_at = count, 3
+    Combination.objects.bulk_update(combinations, ["count", "tell_at"])
