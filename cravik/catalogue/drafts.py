@@ -26,6 +26,7 @@ class OptionDraft:
     weight_g: int = 0
     code: str = ""
     option_id: int | None = None
+    picture_id: int | None = None
 
 
 @dataclass(frozen=True, slots=True)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from typing import Any
 
 from django import forms
@@ -19,13 +19,15 @@ from cravik.catalogue.drafts import (
     OptionDraft,
     PriceDraft,
 )
-from cravik.catalogue.models import Choice, Item
+from cravik.catalogue.models import Choice, Item, Picture
 from cravik.core.amount_text import read_addition
 from cravik.core.errors import CoreError
 from cravik.core.money import Money
 from cravik.setup.places import currency_choices
-from cravik.ui.fields import LineField, TextAreaField
+from cravik.ui.fields import LineField, TextAreaField, clean_line
 
+LONGEST_ALT = 200
+_FOCUS = [(step, f"{step} %") for step in range(0, 101, 10)]
 _AMOUNT = {"inputmode": "decimal", "autocomplete": "off"}
 
 
@@ -91,9 +93,20 @@ class OptionForm(forms.Form):
 
     option_id = forms.IntegerField(widget=forms.HiddenInput, required=False)
     name = _line("Option", 40)
+    picture_id = forms.TypedChoiceField(
+        label="Picture", required=False, coerce=int, empty_value=None, choices=[("", "none")]
+    )
     add = forms.CharField(label="Adds", required=False, max_length=60, widget=forms.TextInput(attrs=_AMOUNT))
     weight_g = _grams("Adds grams")
     code = _line("Code", 20)
+    field_order = ["option_id", "name", "add", "weight_g", "code", "picture_id"]
+
+    def __init__(self, *args: Any, pictures: Sequence[tuple[int, str]] = (), **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        if pictures:
+            self.fields["picture_id"].choices = [("", "none"), *pictures]  # type: ignore[attr-defined]
+        else:
+            del self.fields["picture_id"]
 
 
 def _rows(form: type[forms.Form], most: int, extra: int) -> type[BaseFormSet[Any]]:
@@ -103,7 +116,9 @@ def _rows(form: type[forms.Form], most: int, extra: int) -> type[BaseFormSet[Any
 class OptionGroup:
     """A group and the rows of its options on the page."""
 
-    def __init__(self, data: Mapping[str, Any] | None, place: int, choice: Choice | None) -> None:
+    def __init__(
+        self, data: Mapping[str, Any] | None, place: int, choice: Choice | None, pictures: Sequence[tuple[int, str]]
+    ) -> None:
         prefix = f"choice-{place}"
         rows = [
             {
@@ -112,13 +127,14 @@ class OptionGroup:
                 "add": option.add.major if option.add_minor else "",
                 "weight_g": option.weight_g or "",
                 "code": option.code,
+                "picture_id": option.picture_id,
             }
             for option in (choice.options.all() if choice else ())
         ]
         self.form = ChoiceForm(data, prefix=prefix, initial={"name": choice.name if choice else ""})
         shown = _rows(OptionForm, MOST_OPTIONS, 1 if rows else 2)
-        self.options = shown(data, prefix=f"{prefix}-option", initial=rows)
-        self.is_new = choice is None
+        self.options = shown(data, prefix=f"{prefix}-option", initial=rows, form_kwargs={"pictures": pictures})
+        self.shape = "rows-option rows-with-picture" if pictures else "rows-option"
 
     @property
     def is_wanted(self) -> bool:
@@ -135,7 +151,9 @@ class ItemSheet:
         self.prices = _rows(PriceForm, MOST_PRICES, 1)(data, prefix="price", initial=prices)
         choices: list[Choice | None] = list(item.choices.all()) if item else []
         choices += [None] * (MOST_CHOICES - len(choices))
-        self.groups = [OptionGroup(data, place, choice) for place, choice in enumerate(choices)]
+        shown = item.pictures.all() if item else ()
+        pictures = [(picture.pk, picture.words or f"picture {number}") for number, picture in enumerate(shown, start=1)]
+        self.groups = [OptionGroup(data, place, choice, pictures) for place, choice in enumerate(choices)]
         self.draft: ItemDraft | None = None
 
     def is_valid(self) -> bool:
@@ -215,8 +233,9 @@ class ItemSheet:
             names.add(name.casefold())
             add = _money(row, "add", row.cleaned_data["add"] or "0", currency)
             if add is not None:
-                own = row.cleaned_data["option_id"]
-                yield OptionDraft(name, add, row.cleaned_data["weight_g"] or 0, row.cleaned_data["code"], own)
+                cleaned = row.cleaned_data
+                weight_g, picture_id = cleaned["weight_g"] or 0, cleaned.get("picture_id")
+                yield OptionDraft(name, add, weight_g, cleaned["code"], cleaned["option_id"], picture_id)
 
 
 def _money(row: forms.Form, field: str, typed: str, currency: str) -> Money | None:
@@ -233,3 +252,19 @@ def _initial(item: Item | None, currency: str) -> dict[str, Any]:
         return {"currency": currency, "revision": 0}
     names = ("name", "words", "kind", "code", "tax_category", "currency", "revision")
     return {name: getattr(item, name) for name in names} | {"weight_g": item.weight_g or ""}
+
+
+class PictureForm(forms.Form):
+    """What is said of a picture."""
+
+    words = forms.CharField(label="In words, for who cannot see it", max_length=LONGEST_ALT, required=False)
+    focus_x = forms.TypedChoiceField(label="Focus from the left", choices=_FOCUS, coerce=int)
+    focus_y = forms.TypedChoiceField(label="Focus from the top", choices=_FOCUS, coerce=int)
+
+    @classmethod
+    def for_picture(cls, picture: Picture) -> PictureForm:
+        names = ("words", "focus_x", "focus_y")
+        return cls(initial={name: getattr(picture, name) for name in names}, prefix=f"picture-{picture.pk}")
+
+    def clean_words(self) -> str:
+        return clean_line(self.cleaned_data["words"])

@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING
 
 from django.db import models
 from django.db.models import Q
+from django.urls import reverse
 
 from cravik.core.money import Money
 
@@ -54,6 +55,10 @@ class Item(models.Model):
         return self.name
 
     @property
+    def path(self) -> str:
+        return reverse("catalogue:item", args=[self.pk])
+
+    @property
     def price(self) -> Money | None:
         """The price to start from, or None while it has none."""
         return next((price.amount for price in self.prices.all()), None)
@@ -76,6 +81,39 @@ class ItemPrice(models.Model):
         return Money(self.amount_minor, self.item.currency)
 
 
+class Picture(models.Model):
+    """A photo of an item, kept as WebP files of several widths.
+
+    ``focus_x`` and ``focus_y`` are the point that stays in sight where it is cropped, in per cent from
+    the left and the top.
+    """
+
+    item = models.ForeignKey(Item, on_delete=models.CASCADE, related_name="pictures")
+    name = models.CharField(max_length=32, unique=True)
+    #: Of the files that there are, ascending.
+    widths = models.JSONField()
+    width = models.PositiveIntegerField()
+    height = models.PositiveIntegerField()
+    words = models.CharField(max_length=200, blank=True)
+    focus_x = models.PositiveSmallIntegerField(default=50)
+    focus_y = models.PositiveSmallIntegerField(default=50)
+    position = models.PositiveSmallIntegerField()
+    made_at = models.DateTimeField()
+
+    class Meta:
+        ordering = ["position", "id"]
+
+    @property
+    def small(self) -> str:
+        """The address of its smallest file."""
+        return reverse("pictures:show", args=[self.name, self.widths[0]])
+
+    @property
+    def sources(self) -> str:
+        """Its addresses with their widths, as ``srcset`` has it."""
+        return ", ".join(f"{reverse('pictures:show', args=[self.name, width])} {width}w" for width in self.widths)
+
+
 class Choice(models.Model):
     """A group of options, such as the span."""
 
@@ -96,6 +134,7 @@ class Option(models.Model):
     add_minor = models.BigIntegerField(default=0)
     weight_g = models.PositiveIntegerField(default=0)
     code = models.CharField(max_length=20, blank=True)
+    picture = models.ForeignKey(Picture, null=True, on_delete=models.SET_NULL, related_name="+")
     position = models.PositiveSmallIntegerField()
 
     class Meta:

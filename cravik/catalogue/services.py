@@ -91,6 +91,7 @@ def _write_choices(item: Item, draft: ItemDraft) -> None:
     Groups are made anew and what is kept moves into them, so names may be swapped at will.
     """
     kept = {option.pk: option for option in Option.objects.filter(choice__item=item)}
+    pictures = set(item.pictures.values_list("id", flat=True))
     former = list(item.choices.values_list("id", flat=True))
     for choice in item.choices.all():  # out of the way of the new names; no typed name has this sign
         Choice.objects.filter(id=choice.pk).update(name=f"\x1f{choice.pk}")
@@ -102,6 +103,7 @@ def _write_choices(item: Item, draft: ItemDraft) -> None:
             option = kept.get(each.option_id or 0) or Option()
             option.choice, option.name, option.add_minor = choice, each.name, each.add.minor
             option.weight_g, option.code, option.position = each.weight_g, each.code, position
+            option.picture_id = each.picture_id if each.picture_id in pictures else None
             option.save()
     Choice.objects.filter(id__in=former).delete()  # with the options that nobody named
 

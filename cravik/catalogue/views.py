@@ -10,8 +10,9 @@ from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
 from cravik.catalogue import services
-from cravik.catalogue.forms import ItemSheet
+from cravik.catalogue.forms import ItemSheet, PictureForm
 from cravik.catalogue.models import Item
+from cravik.catalogue.pictures import MOST_PICTURES
 from cravik.catalogue.queries import item_of, items_of
 from cravik.setup.access import SellerRequest, seller_page
 
@@ -84,7 +85,13 @@ def item(request: SellerRequest, item_id: int) -> HttpResponse:
                 if dropped:
                     messages.warning(request, f"With their options went the stock of {', '.join(dropped[:8])}.")
                 return redirect("catalogue:item", shown.pk)
-    return render(request, "catalogue/item.html", {"item": shown, "sheet": sheet}, status=status)
+    context = {
+        "item": shown,
+        "sheet": sheet,
+        "pictures": [(picture, PictureForm.for_picture(picture)) for picture in shown.pictures.all()],
+        "most_pictures": MOST_PICTURES,
+    }
+    return render(request, "catalogue/item.html", context, status=status)
 
 
 @require_POST

@@ -173,6 +173,13 @@ CSRF_FAILURE_VIEW = "cravik.ui.views.stale_form"
 X_FRAME_OPTIONS = "DENY"
 SECURE_REFERRER_POLICY = "same-origin"
 DATA_UPLOAD_MAX_MEMORY_SIZE = 256 * 1024
+FILE_UPLOAD_HANDLERS = [
+    "cravik.ui.uploads.BoundedUploadHandler",
+    "django.core.files.uploadhandler.MemoryFileUploadHandler",
+    "django.core.files.uploadhandler.TemporaryFileUploadHandler",
+]
+#: Where the pictures of items are kept.
+CRAVIK_PICTURES = DATA_DIR / "pictures"
 DATA_UPLOAD_MAX_NUMBER_FIELDS = 400
 
 if CRAVIK_HTTPS:

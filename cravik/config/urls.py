@@ -11,6 +11,7 @@ urlpatterns = [
     path("links/", include("cravik.links.urls")),
     path("links/", include("cravik.share.urls")),
     path("catalogue/", include("cravik.catalogue.urls")),
+    path("pictures/", include("cravik.catalogue.picture_urls")),
     path("orders/", include("cravik.orders.urls")),
     path("mailroom/", include("cravik.mailroom.urls")),
     path("counter/", include("cravik.payments.counter.urls")),

@@ -6,9 +6,11 @@ from datetime import datetime
 
 from cravik.catalogue.drafts import ChoiceDraft, ItemDraft, OptionDraft, PriceDraft
 from cravik.catalogue.models import Combination, Item
+from cravik.catalogue.pictures import add_picture, describe_picture
 from cravik.catalogue.services import make_item
 from cravik.catalogue.stock import take_proposed_codes
 from cravik.core.money import Money
+from cravik.demo.drawings import kite_picture
 from cravik.setup.models import Business
 
 # Name, words, kind, code, grams, (label, minor units) …, {group: (option, minor units added, code) …}, counts.
@@ -78,6 +80,14 @@ _ITEMS: tuple[tuple[str, str, str, str, int, _Prices, _Choices, tuple[int, ...]]
     ),
 )
 
+_PICTURES = {
+    "DELTA": (("delta", "A delta kite in madder red over the dunes"), ("delta-sea", "The same kite in sea green")),
+    "DIAMOND": (("diamond", "A diamond kite of four colours with its tail"),),
+    "SLED": (("sled", "A sled kite, green at the sides"),),
+    "BOX": (("box", "A box kite with two cells"),),
+    "FOIL": (("parafoil", "A parafoil of six cells"),),
+}
+
 
 def load_items(business: Business, now: datetime) -> None:
     """Make the items with their options, codes and stock."""
@@ -100,6 +110,10 @@ def load_items(business: Business, now: datetime) -> None:
         if choices:
             take_proposed_codes(item)
         _count(item, counts)
+        for drawn, alt in _PICTURES.get(code, ()):
+            file = kite_picture(drawn)
+            picture = add_picture(item, file, file.getbuffer().nbytes, now)
+            describe_picture(picture, alt, 50, 40)
 
 
 def _count(item: Item, counts: tuple[int, ...]) -> None:

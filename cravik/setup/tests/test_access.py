@@ -16,7 +16,15 @@ from tests.paying import pay_live
 # Addresses that are for anyone, or that are tried in a test of their own below.
 FOR_ANYONE = {
     *("setup:start", "setup:sign_in", "setup:sign_up", "setup:sign_out", "setup:no_business", "setup:choose"),
-    *("counter:cards", "checkout:page", "checkout:started", "pay:live", "confirmation:page", "healthy"),
+    *(
+        "counter:cards",
+        "checkout:page",
+        "checkout:started",
+        "pay:live",
+        "confirmation:page",
+        "healthy",
+        "pictures:show",
+    ),
 }
 
 
@@ -53,6 +61,7 @@ class SealTest(TestCase):
         ids = {
             "link_id": self.other_link.pk,
             "item_id": self.other_item.pk,
+            "picture_id": 1,
             "order_id": Order.objects.get().pk,
             "letter_id": Letter.objects.first().pk,
             "kind": "svg",

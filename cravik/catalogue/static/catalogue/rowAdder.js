@@ -1,6 +1,9 @@
 // Adds blank rows to a list of fields, up to as many as the server takes.
 document.addEventListener("alpine:init", () => {
   Alpine.data("rowAdder", () => ({
+    // Named here, or they would be kept by whatever this stands in.
+    list: null, blank: null, button: null, total: null, most: 0,
+
     init() {
       const prefix = this.$root.dataset.rows;
       this.list = this.$root.querySelector("[data-list]");

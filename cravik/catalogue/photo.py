@@ -1,0 +1,92 @@
+"""From a photo as it was taken to three small pictures for a page.
+
+A photo is decoded once, turned upright, brought to the screen's colours (sRGB), made smaller, and written anew as
+WebP, so that nothing of the file itself, no place, camera or hidden content, is passed on.
+"""
+
+from __future__ import annotations
+
+import io
+import threading
+from dataclasses import dataclass
+from typing import BinaryIO
+
+from PIL import Image, ImageCms, ImageOps, UnidentifiedImageError
+
+MOST_BYTES = 20_000_000
+MOST_PIXELS = 50_000_000
+WIDTHS = (320, 800, 1600)
+_LEAST_SIDE = 40
+_QUALITY = 82
+# One photo at a time and process: the largest takes some hundred megabytes while it is open.
+_one_at_a_time = threading.Lock()
+
+
+class PhotoRefused(Exception):
+    """The file cannot be taken; the message says why and what can."""
+
+
+@dataclass(frozen=True)
+class Prepared:
+    """The upright size in pixels, and the WebP file by its width; none is wider than the photo."""
+
+    width: int
+    height: int
+    files: dict[int, bytes]
+
+
+def prepare(file: BinaryIO, size: int) -> Prepared:
+    """The three pictures of a photo of ``size`` bytes. Raises ``PhotoRefused``."""
+    if size > MOST_BYTES:
+        raise PhotoRefused(f"It has {size / 1e6:.0f} MB; the most is {MOST_BYTES // 1_000_000} MB.")
+    with _one_at_a_time:
+        try:
+            return _prepared(file)
+        except PhotoRefused:
+            raise
+        except UnidentifiedImageError:
+            raise PhotoRefused("It is no JPEG, PNG or WebP picture.") from None
+        except Image.DecompressionBombError:
+            raise PhotoRefused(f"It has far more megapixels than {MOST_PIXELS // 1_000_000}, the most.") from None
+        except (OSError, SyntaxError, ValueError, MemoryError) as trouble:
+            raise PhotoRefused("The file is damaged or not complete.") from trouble
+
+
+def _prepared(file: BinaryIO) -> Prepared:
+    photo: Image.Image = Image.open(file, formats=("JPEG", "PNG", "WEBP"))
+    width, height = photo.size
+    if width * height > MOST_PIXELS:
+        millions = MOST_PIXELS // 1_000_000
+        raise PhotoRefused(
+            f"It has {width * height / 1e6:,.0f} megapixels ({width:,} × {height:,}); the most is {millions}."
+        )
+    if min(width, height) < _LEAST_SIDE:
+        raise PhotoRefused(f"It is {width} × {height} pixels; the least is {_LEAST_SIDE} each way.")
+    if getattr(photo, "is_animated", False) and photo.format != "MPO":  # phones put two stills into one file
+        raise PhotoRefused("It is animated. Choose a still picture.")
+    photo.draft("RGB", (WIDTHS[-1] * 2, WIDTHS[-1] * 2))  # a JPEG is decoded no larger than is needed
+    upright = ImageOps.exif_transpose(_in_screen_colours(photo))
+    if photo.getexif().get(0x0112, 1) in (5, 6, 7, 8):
+        width, height = height, width
+    files = {}
+    for wanted in sorted({min(each, width) for each in WIDTHS}, reverse=True):
+        upright.thumbnail((wanted, wanted * 4), reducing_gap=2.0)
+        out = io.BytesIO()
+        upright.save(out, "WEBP", quality=_QUALITY, method=3)
+        files[upright.width] = out.getvalue()
+    return Prepared(width, height, files)
+
+
+def _in_screen_colours(photo: Image.Image) -> Image.Image:
+    has_alpha = photo.mode in ("RGBA", "LA", "PA") or "transparency" in photo.info
+    profile = photo.info.get("icc_profile")
+    if profile and photo.mode in ("RGB", "RGBA", "CMYK", "L"):
+        try:
+            given = ImageCms.ImageCmsProfile(io.BytesIO(profile))
+            output = "RGBA" if photo.mode == "RGBA" else "RGB"
+            turned = ImageCms.profileToProfile(photo, given, ImageCms.createProfile("sRGB"), outputMode=output)
+            if turned is not None:
+                return turned
+        except ImageCms.PyCMSError:  # a profile that cannot be used is left aside
+            pass
+    return photo.convert("RGBA" if has_alpha else "RGB")

@@ -1,0 +1,103 @@
+"""Adding and arranging an item's pictures, and showing them."""
+
+from __future__ import annotations
+
+import re
+
+from django.contrib import messages
+from django.http import FileResponse, Http404, HttpRequest, HttpResponse, HttpResponseBase, JsonResponse
+from django.shortcuts import redirect
+from django.utils import timezone
+from django.views.decorators.http import require_POST, require_safe
+
+from cravik.catalogue import pictures
+from cravik.catalogue.forms import LONGEST_ALT, PictureForm
+from cravik.catalogue.models import Item, Picture
+from cravik.catalogue.photo import PhotoRefused
+from cravik.catalogue.views import item_or_404
+from cravik.setup.access import SellerRequest, seller_page
+from cravik.ui.fields import clean_line
+
+
+@require_POST
+@seller_page
+def add(request: SellerRequest, item_id: int) -> HttpResponse:
+    """Take one photo or several. The page's script sends one at a time and is answered in JSON."""
+    item = item_or_404(request, item_id)
+    refusals = []
+    files = request.FILES.getlist("photo")
+    for file in files[: pictures.MOST_PICTURES + 1]:
+        name = clean_line(file.name or "")[:60] or "The file"
+        try:
+            pictures.add_picture(item, file, file.size or 0, timezone.now())  # type: ignore[arg-type]
+        except PhotoRefused as refused:
+            refusals.append(f"“{name}” was not taken. {refused}")
+        except pictures.TooManyPictures:
+            refusals.append(f"“{name}” was not taken. An item has {pictures.MOST_PICTURES} pictures at most.")
+    if not files:
+        refusals.append("Choose a picture first.")
+    if request.headers.get("Accept") == "application/json":
+        return JsonResponse({"refused": " ".join(refusals)}, status=400 if refusals else 201)
+    for refusal in refusals:
+        messages.error(request, refusal)
+    return _back(item)
+
+
+@require_POST
+@seller_page
+def change(request: SellerRequest, item_id: int, picture_id: int) -> HttpResponse:
+    """Describe the picture, move it, or take it away, by the button that was pressed."""
+    item = item_or_404(request, item_id)
+    picture = _picture_or_404(item, picture_id)
+    match request.POST.get("act"):
+        case "remove":
+            pictures.remove_picture(picture)
+            messages.success(request, "The picture is gone.")
+        case "earlier" | "later" as where:
+            order = [each.pk for each in item.pictures.all()]
+            place = order.index(picture.pk)
+            other = max(0, place - 1) if where == "earlier" else min(len(order) - 1, place + 1)
+            order[place], order[other] = order[other], order[place]
+            pictures.order_pictures(item, order)
+        case _:
+            form = PictureForm(request.POST, prefix=f"picture-{picture.pk}")
+            if form.is_valid():
+                pictures.describe_picture(picture, **form.cleaned_data)
+                messages.success(request, "Saved.")
+            else:
+                messages.error(request, f"Not saved: the words have {LONGEST_ALT} characters at most.")
+    return _back(item)
+
+
+@require_POST
+@seller_page
+def order(request: SellerRequest, item_id: int) -> HttpResponse:
+    """The order that pictures were dragged into: their ids, with commas."""
+    item = item_or_404(request, item_id)
+    sent = request.POST.get("order", "")
+    if not re.fullmatch(r"\d{1,18}(,\d{1,18}){0,20}", sent, re.ASCII):
+        return HttpResponse(status=400)
+    pictures.order_pictures(item, [int(each) for each in sent.split(",")])
+    return HttpResponse(status=204)
+
+
+@require_safe
+def show(request: HttpRequest, name: str, width: int) -> HttpResponseBase:
+    """The file of a picture. Its name is not to be guessed, and what is under it never changes."""
+    path = pictures.picture_file(name, width)
+    if not re.fullmatch(r"[0-9a-f]{32}", name) or not path.is_file():
+        raise Http404
+    response = FileResponse(path.open("rb"), content_type="image/webp")
+    response["Cache-Control"] = "public, max-age=31536000, immutable"
+    return response
+
+
+def _picture_or_404(item: Item, picture_id: int) -> Picture:
+    picture = item.pictures.filter(id=picture_id).first()
+    if picture is None:
+        raise Http404
+    return picture
+
+
+def _back(item: Item) -> HttpResponse:
+    return redirect(f"{item.path}#pictures")

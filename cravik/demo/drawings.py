@@ -1,0 +1,76 @@
+"""Pictures of the sample's items, drawn by code: kites are polygons."""
+
+from __future__ import annotations
+
+import io
+from math import cos, pi, sin
+
+from PIL import Image, ImageDraw
+
+_SIZE = (1200, 900)
+_SKY, _DUNE, _SPAR = "#cfe0dd", "#e6d6b4", "#22302e"
+_MADDER, _KRAFT, _TEAL, _LICHEN = "#a63a28", "#f0e0c0", "#1c6b66", "#4f6b2f"
+
+_Point = tuple[float, float]
+# Panels of each kite: corners (from the middle, in parts of the half height, y down) and a colour.
+_KITES: dict[str, tuple[tuple[tuple[_Point, ...], str], ...]] = {
+    "delta": ((((0, -0.7), (-1.15, 0.45), (0, 0.25)), _MADDER), (((0, -0.7), (1.15, 0.45), (0, 0.25)), _KRAFT)),
+    "delta-sea": ((((0, -0.7), (-1.15, 0.45), (0, 0.25)), _TEAL), (((0, -0.7), (1.15, 0.45), (0, 0.25)), _KRAFT)),
+    "diamond": (
+        (((0, -0.8), (-0.6, -0.2), (0, -0.2)), _TEAL),
+        (((0, -0.8), (0.6, -0.2), (0, -0.2)), _KRAFT),
+        (((0, 0.8), (-0.6, -0.2), (0, -0.2)), _KRAFT),
+        (((0, 0.8), (0.6, -0.2), (0, -0.2)), _MADDER),
+    ),
+    "sled": (
+        (((-0.35, -0.6), (-0.35, 0.6), (-0.8, -0.1)), _LICHEN),
+        (((-0.35, -0.6), (0.35, -0.6), (0.35, 0.6), (-0.35, 0.6)), _KRAFT),
+        (((0.35, -0.6), (0.35, 0.6), (0.8, -0.1)), _LICHEN),
+    ),
+    "box": (
+        (((-0.5, -0.7), (0.1, -0.8), (0.1, -0.35), (-0.5, -0.25)), _KRAFT),
+        (((0.1, -0.8), (0.5, -0.6), (0.5, -0.15), (0.1, -0.35)), _MADDER),
+        (((-0.5, 0.25), (0.1, 0.15), (0.1, 0.6), (-0.5, 0.7)), _KRAFT),
+        (((0.1, 0.15), (0.5, 0.35), (0.5, 0.8), (0.1, 0.6)), _MADDER),
+    ),
+    "parafoil": tuple(
+        (
+            (
+                (-0.9 + 0.3 * cell, -0.35),
+                (-0.6 + 0.3 * cell, -0.35),
+                (-0.6 + 0.3 * cell, 0.35),
+                (-0.9 + 0.3 * cell, 0.35),
+            ),
+            (_MADDER, _KRAFT, _TEAL)[cell % 3],
+        )
+        for cell in range(6)
+    ),
+}
+
+
+def kite_picture(kind: str) -> io.BytesIO:
+    """A PNG of the kite over the dunes, tail and line with it."""
+    picture = Image.new("RGB", _SIZE, _SKY)
+    draw = ImageDraw.Draw(picture)
+    dunes = [(x, 790 + 30 * sin(x / 170) + 14 * cos(x / 61)) for x in range(0, _SIZE[0] + 20, 20)]
+    draw.polygon([(0, _SIZE[1]), *dunes, (_SIZE[0] + 20, _SIZE[1])], fill=_DUNE)
+    middle, scale, tilt = (600, 360), 330, -0.12
+    panels = _KITES[kind]
+
+    def placed(point: _Point) -> _Point:
+        x, y = point
+        return (
+            middle[0] + scale * (x * cos(tilt) - y * sin(tilt)),
+            middle[1] + scale * (x * sin(tilt) + y * cos(tilt)),
+        )
+
+    foot = placed((0, max(y for corners, _ in panels for _, y in corners)))
+    tail = [(foot[0] + 60 * sin(step / 7 * pi), foot[1] + step * 7) for step in range(45)]
+    draw.line([middle, (980, 860)], fill=_SPAR, width=2)
+    draw.line(tail, fill=_MADDER, width=7, joint="curve")
+    for corners, colour in panels:
+        draw.polygon([placed(corner) for corner in corners], fill=colour, outline=_SPAR, width=4)
+    out = io.BytesIO()
+    picture.save(out, "PNG")
+    out.seek(0)
+    return out
