@@ -81,7 +81,7 @@ VIEWS: dict[str, tuple[bool, dict[str, int], Callable[[Page], None]]] = {
     "setup": (True, DESK, goto("/setup/")),
     "sign-in": (False, DESK, goto("/sign-in/")),
     "buyer-desk": (False, DESK, goto("/for/delta-kite-1-8-m/")),
-    "buyer-phone": (False, PHONE, goto("/for/delta-kite-1-8-m/")),
+    "buyer-phone": (False, PHONE, goto("/for/diamond-kite-for-beginners/")),
     "paid-phone": (False, PHONE, pay),
     "paused-phone": (False, PHONE, goto("/for/parafoil-pocket-size/")),
     "links-phone": (True, PHONE, goto("/")),

@@ -109,6 +109,11 @@ class Picture(models.Model):
         return reverse("pictures:show", args=[self.name, self.widths[0]])
 
     @property
+    def largest(self) -> str:
+        """The address of its largest file."""
+        return reverse("pictures:show", args=[self.name, self.widths[-1]])
+
+    @property
     def sources(self) -> str:
         """Its addresses with their widths, as ``srcset`` has it."""
         return ", ".join(f"{reverse('pictures:show', args=[self.name, width])} {width}w" for width in self.widths)

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 from django.db.models import Count, Prefetch, Q, QuerySet, Sum
 
-from cravik.catalogue.models import Choice, Item
+from cravik.catalogue.models import Choice, Item, Picture
 from cravik.setup.models import Business
 
 _PARTS = ("prices", "pictures", Prefetch("choices", queryset=Choice.objects.prefetch_related("options")))
@@ -28,3 +30,22 @@ def items_of(business: Business, search: str = "", kind: str = "", *, put_away: 
 def item_of(business: Business, item_id: int) -> Item | None:
     """One item of the business with its prices, groups and options, or None."""
     return Item.objects.of(business).prefetch_related(*_PARTS).filter(id=item_id).first()
+
+
+@dataclass(frozen=True)
+class ShownPicture:
+    """A picture as a page shows it."""
+
+    address: str
+    sources: str
+    words: str
+    width: int
+    height: int
+
+
+def first_picture(item_id: int | None) -> ShownPicture | None:
+    """The picture that stands for the item, if it has one."""
+    picture = Picture.objects.filter(item_id=item_id).first() if item_id else None
+    if picture is None:
+        return None
+    return ShownPicture(picture.largest, picture.sources, picture.words, picture.width, picture.height)

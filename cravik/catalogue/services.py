@@ -6,7 +6,9 @@ from collections.abc import Sequence
 from datetime import datetime
 from itertools import product
 
+from django.conf import settings
 from django.db import transaction
+from django.utils.module_loading import import_string
 
 from cravik.catalogue.drafts import ItemDraft
 from cravik.catalogue.models import Choice, Combination, Item, ItemPrice, Option
@@ -49,7 +51,10 @@ def change_item(item: Item, draft: ItemDraft, seen_revision: int, now: datetime)
     fresh.revision += 1
     fresh.changed_at = now
     fresh.save()
-    return _write_parts(fresh, draft)
+    dropped = _write_parts(fresh, draft)
+    for follower in settings.CRAVIK_ITEM_FOLLOWERS:
+        import_string(follower)(fresh, now)
+    return dropped
 
 
 def put_away(item: Item) -> None:

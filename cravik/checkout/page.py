@@ -12,6 +12,7 @@ from django.shortcuts import render
 from django.template.loader import render_to_string
 from django.urls import reverse
 
+from cravik.catalogue.queries import ShownPicture, first_picture
 from cravik.checkout.forms import CardForm, ContactForm
 from cravik.checkout.number_format import number_locale
 from cravik.checkout.page_token import PageToken
@@ -53,6 +54,7 @@ class Page:
     #: Where the form is sent.
     action: str
     rehearsal: bool
+    picture: ShownPicture | None = None
     contact: ContactForm = field(default_factory=ContactForm)
     card: CardForm = field(default_factory=CardForm)
     #: Codes of messages above the form; their words are in ``checkout/_notices.html``.
@@ -76,15 +78,20 @@ def show_live_page(request: HttpRequest, live: LivePage, token: PageToken) -> Ht
     seller = Seller(live.seller_name, live.support_email, live.statement_text)
     document = json.dumps(live.offer_document)
     on = token.day_in(live.time_zone)
-    before, after = _halves(seller, document, live.words, on, live.slug, number_locale(request))
+    picture = first_picture(live.item_id)
+    before, after = _halves(seller, document, live.words, on, picture, live.slug, number_locale(request))
     return _uncached(request, HttpResponse(f"{before}{token.signed()}{after}"))
 
 
 @lru_cache(maxsize=512)
-def _halves(seller: Seller, document: str, words: str, on: date, slug: str, locale: str) -> tuple[str, str]:
+def _halves(
+    seller: Seller, document: str, words: str, on: date, picture: ShownPicture | None, slug: str, locale: str
+) -> tuple[str, str]:
     """The page before and after its token. All that it shows is in the arguments, so it is never stale."""
     action = reverse("pay:live", args=[slug])
-    page = Page(seller, read_offer(json.loads(document)), words, on, _TOKEN_PLACE, action, rehearsal=False)
+    page = Page(
+        seller, read_offer(json.loads(document)), words, on, _TOKEN_PLACE, action, rehearsal=False, picture=picture
+    )
     rendered = render_to_string("checkout/page.html", {"page": page, "number_locale": locale})
     before, _, after = rendered.partition(f'value="{_TOKEN_PLACE}"')
     return f'{before}value="', f'"{after}'

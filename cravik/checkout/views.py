@@ -11,6 +11,7 @@ from django.views.decorators.clickjacking import xframe_options_sameorigin
 from django.views.decorators.csrf import csrf_exempt
 from django.views.decorators.http import require_POST, require_safe
 
+from cravik.catalogue.queries import first_picture
 from cravik.checkout.page import Page, Seller, show_closed, show_live_page, show_page
 from cravik.checkout.page_token import TokenRefused, new_token, read_token
 from cravik.core.ladder import Rung
@@ -55,7 +56,9 @@ def rehearsal(request: SellerRequest, link_id: int) -> HttpResponse:
     token = new_token(link.id, None, link.revision, rehearsal=True, visit_id=None, now=timezone.now())
     action = reverse("pay:rehearsal", args=[link.pk])
     on = token.day_in(link.business.time_zone)
-    page = Page(Seller.of(link.business), link.offer, link.words, on, token.signed(), action, rehearsal=True)
+    picture = first_picture(link.item_id)
+    seller = Seller.of(link.business)
+    page = Page(seller, link.offer, link.words, on, token.signed(), action, rehearsal=True, picture=picture)
     return show_page(request, page)
 
 

@@ -161,6 +161,9 @@ CRAVIK_TIMED_TASKS = {
 #: What is put right before the server takes its first request.
 CRAVIK_AT_START = ["cravik.orders.tasks.settle_all_payments"]
 
+#: Who is told, in the same transaction, that an item changed.
+CRAVIK_ITEM_FOLLOWERS = ["cravik.links.items.follow_item"]
+
 CRAVIK_GATEWAY = "cravik.payments.counter.gateway.CounterGateway"
 EMAIL_BACKEND = "cravik.mailroom.backend.MailroomBackend"
 DEFAULT_FROM_EMAIL = "cravik@localhost"

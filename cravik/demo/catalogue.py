@@ -30,6 +30,8 @@ class SampleLink:
     visits_a_day: float = 2.0
     climbs: tuple[float, float, float] = (0.35, 0.5, 0.8)
     currency: str = "EUR"
+    #: The code of the item that it sells, whose name and words it has.
+    item: str = ""
 
 
 LINKS = [
@@ -43,14 +45,14 @@ LINKS = [
     SampleLink(
         "Diamond kite for beginners",
         2400,
-        "Up in a minute, even for small hands. Comes with a tail of three colours.",
+        item="DIAMOND",
         visits_a_day=5.5,
         climbs=(0.42, 0.55, 0.85),
     ),
     SampleLink(
         "Box kite, hand-sewn",
         7200,
-        "Cotton and spruce, as in the old photographs.",
+        item="BOX",
         visits_a_day=1.6,
         climbs=(0.3, 0.4, 0.75),
     ),

@@ -31,9 +31,27 @@ _ITEMS: tuple[tuple[str, str, str, str, int, _Prices, _Choices, tuple[int, ...]]
         },
         (4, 7, 0, 12, 3, 2),
     ),
-    ("Diamond kite", "Up in a minute, even for small hands.", "goods", "DIAMOND", 310, (("", 2400),), {}, (23,)),
+    (
+        "Diamond kite for beginners",
+        "Up in a minute, even for small hands. Comes with a tail of three colours.",
+        "goods",
+        "DIAMOND",
+        310,
+        (("", 2400),),
+        {},
+        (23,),
+    ),
     ("Sled kite", "Two spars and a pocketful of wind.", "goods", "SLED", 180, (("", 1400),), {}, (31,)),
-    ("Box kite", "Cotton and spruce, as in the old photographs.", "goods", "BOX", 650, (("", 7200),), {}, (2,)),
+    (
+        "Box kite, hand-sewn",
+        "Cotton and spruce, as in the old photographs.",
+        "goods",
+        "BOX",
+        650,
+        (("", 7200),),
+        {},
+        (2,),
+    ),
     ("Parafoil", "No spars: it folds into its own pocket.", "goods", "FOIL", 140, (("", 3600),), {}, (9,)),
     (
         "Tail ribbon",
@@ -89,8 +107,9 @@ _PICTURES = {
 }
 
 
-def load_items(business: Business, now: datetime) -> None:
-    """Make the items with their options, codes and stock."""
+def load_items(business: Business, now: datetime) -> dict[str, Item]:
+    """Make the items with their options, codes, stock and pictures; returns them by their codes."""
+    made = {}
     for name, words, kind, code, weight_g, prices, choices, counts in _ITEMS:
         draft = ItemDraft(
             name=name,
@@ -106,7 +125,7 @@ def load_items(business: Business, now: datetime) -> None:
                 for group, options in choices.items()
             ),
         )
-        item = make_item(business, draft, now)
+        item = made[code] = make_item(business, draft, now)
         if choices:
             take_proposed_codes(item)
         _count(item, counts)
@@ -114,6 +133,7 @@ def load_items(business: Business, now: datetime) -> None:
             file = kite_picture(drawn)
             picture = add_picture(item, file, file.getbuffer().nbytes, now)
             describe_picture(picture, alt, 50, 40)
+    return made
 
 
 def _count(item: Item, counts: tuple[int, ...]) -> None:

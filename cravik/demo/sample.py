@@ -13,6 +13,7 @@ from zoneinfo import ZoneInfo
 
 from django.db import transaction
 
+from cravik.catalogue.models import Item
 from cravik.checkout.models import Checkout
 from cravik.core.basket import Basket
 from cravik.core.documents.offer import write_offer
@@ -25,6 +26,7 @@ from cravik.demo import catalogue
 from cravik.demo.items import load_items
 from cravik.journal.models import Visit
 from cravik.links import services
+from cravik.links.items import make_link_of_item
 from cravik.links.models import Link
 from cravik.mailroom.services import deliver_waiting, queue_letters
 from cravik.orders.letters import letters_about
@@ -63,10 +65,10 @@ def load_sample(now: datetime, scale: int = 1) -> Business:
         business,
         now - timedelta(days=366),
     )
-    load_items(business, now)
+    items = load_items(business, now)
     sales: list[Sale] = []
     for sample in catalogue.LINKS:
-        link = _make_link(business, sample, now)
+        link = _make_link(business, sample, items.get(sample.item), now)
         if sample.state != "draft":
             sales += _make_visits(link, sample, now, chance, scale)
     sales.sort(key=lambda sale: sale.paid_at)
@@ -77,10 +79,15 @@ def load_sample(now: datetime, scale: int = 1) -> Business:
     return business
 
 
-def _make_link(business: Business, sample: catalogue.SampleLink, now: datetime) -> Link:
+def _make_link(business: Business, sample: catalogue.SampleLink, item: Item | None, now: datetime) -> Link:
     first, last = sample.up
     made_at = now - timedelta(days=first, minutes=5) if sample.state != "draft" else now - timedelta(days=2)
-    link = services.make_link(business, sample.title, Money(sample.minor, sample.currency), made_at, sample.words)
+    price = Money(sample.minor, sample.currency)
+    link = (
+        make_link_of_item(business, item, price, made_at)
+        if item
+        else services.make_link(business, sample.title, price, made_at, sample.words)
+    )
     if sample.state == "draft":
         return link
     link = services.publish(link, made_at + timedelta(minutes=5))

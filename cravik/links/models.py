@@ -42,6 +42,8 @@ class Link(models.Model):
     ended_why = models.CharField(max_length=16, choices=EndedWhy.choices, blank=True)
     draft = models.JSONField()
     words = models.TextField(blank=True)
+    #: What it sells of the catalogue; name and words are then the item's.
+    item = models.ForeignKey("catalogue.Item", null=True, on_delete=models.PROTECT)
     revision = models.PositiveIntegerField(default=1)
     edition = models.ForeignKey("Edition", null=True, on_delete=models.PROTECT, related_name="+")
     made_at = models.DateTimeField()

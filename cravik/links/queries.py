@@ -36,7 +36,7 @@ def link_of(business: Business, link_id: int) -> Link | None:
     """One link of the business with all that its pages show, or None."""
     return (
         Link.objects.of(business)
-        .select_related("edition", "business")
+        .select_related("edition", "business", "item")
         .prefetch_related(_CURRENT_ADDRESS)
         .filter(id=link_id)
         .first()
@@ -62,6 +62,7 @@ class LivePage:
     support_email: str
     statement_text: str
     time_zone: str
+    item_id: int | None
 
 
 def live_page_at(slug: str) -> LivePage | None:
@@ -79,6 +80,7 @@ def live_page_at(slug: str) -> LivePage | None:
             "link__business__support_email",
             "link__business__statement_text",
             "link__business__time_zone",
+            "link__item_id",
         )
         .order_by()[:1]
     )

@@ -69,6 +69,8 @@ def change_draft(link: Link, purpose: str, amount: Money, words: str, seen_revis
     fresh = _locked(link)
     if fresh.revision != seen_revision:
         raise ChangedElsewhere
+    if fresh.item:  # whose name and words follow by themselves
+        purpose, words = fresh.item.name, fresh.item.words
     draft = write_offer(simple_offer(purpose, amount, fresh.business.fee_in(amount.currency)))
     if (draft, words) != (fresh.draft, fresh.words):
         fresh.draft, fresh.words, fresh.changed_at = draft, words, now
@@ -145,7 +147,7 @@ def _move(link: Link, allowed: set[str], to: Link.State, now: datetime) -> Link:
 
 def _locked(link: Link) -> Link:
     """The link as it is stored now; the transaction already holds the write lock."""
-    return Link.objects.select_related("business", "edition").get(id=link.id)
+    return Link.objects.select_related("business", "edition", "item").get(id=link.id)
 
 
 def _free_name(business: Business, wanted: str) -> str:

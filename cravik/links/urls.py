@@ -1,11 +1,13 @@
 from django.urls import path, re_path
 
-from cravik.links import views
+from cravik.links import item_views, views
 
 app_name = "links"
 urlpatterns = [
     path("new/", views.new, name="new"),
     path("<int:link_id>/", views.bench, name="bench"),
+    path("of-item/<int:item_id>/", item_views.sell_item, name="sell_item"),
+    path("<int:link_id>/item-price/", item_views.take_item_price, name="take_item_price"),
     path("<int:link_id>/name/", views.rename, name="rename"),
     path("<int:link_id>/address/", views.change_address, name="change_address"),
     re_path(r"^(?P<link_id>\d{1,18})/(?P<name>publish|pause|resume|end)/$", views.step, name="step"),

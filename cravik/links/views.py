@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import dataclass
 
 from django.contrib import messages
@@ -10,12 +11,14 @@ from django.shortcuts import redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_POST
 
+from cravik.catalogue.queries import item_of
 from cravik.core.basket import Basket
 from cravik.core.offer import Offer
 from cravik.core.quote import Quote, quote
 from cravik.core.sentence import sentence
 from cravik.links import services
 from cravik.links.forms import AddressForm, DraftForm, NameForm, OfferForm
+from cravik.links.items import make_link_of_item
 from cravik.links.models import Link
 from cravik.links.queries import link_of
 from cravik.setup.access import SellerRequest, seller_page
@@ -56,12 +59,20 @@ def link_or_404(request: SellerRequest, link_id: int) -> Link:
 @require_http_methods(["GET", "HEAD", "POST"])
 @seller_page
 def new(request: SellerRequest) -> HttpResponse:
-    form = OfferForm(request.POST or None, initial={"currency": request.business.currency})
+    wanted = request.GET.get("item", "")
+    item = item_of(request.business, int(wanted)) if re.fullmatch(r"\d{1,18}", wanted, re.ASCII) else None
+    initial = {"currency": item.currency, "purpose": item.name} if item else {"currency": request.business.currency}
+    form = OfferForm(request.POST or None, initial=initial)
     if request.method == "POST" and form.is_valid():
-        link = services.make_link(request.business, form.cleaned_data["purpose"], form.money, timezone.now())
+        now = timezone.now()
+        link = (
+            make_link_of_item(request.business, item, form.money, now)
+            if item
+            else services.make_link(request.business, form.cleaned_data["purpose"], form.money, now)
+        )
         messages.success(request, "Here is your draft. Nobody sees it until you publish it.")
         return redirect("links:bench", link.id)
-    return render(request, "links/new.html", {"form": form}, status=400 if form.is_bound else 200)
+    return render(request, "links/new.html", {"form": form, "item": item}, status=400 if form.is_bound else 200)
 
 
 @require_http_methods(["GET", "HEAD", "POST"])
@@ -147,9 +158,11 @@ def _show_bench(
     request: SellerRequest, link: Link, status: int, **forms: DraftForm | NameForm | AddressForm
 ) -> HttpResponse:
     """The bench, with those of its forms that were sent, as they were sent."""
+    price = link.offer.lines[0].price
     context = {
         "link": link,
         "bench": Bench.of(link.offer),
+        "item_price": link.item.price if link.item and link.item.price != price.amount else None,
         "form": DraftForm.for_link(link),
         "name_form": NameForm(initial={"name": link.name}),
         "address_form": AddressForm(initial={"slug": link.slug}),

@@ -12,6 +12,7 @@ from django.views.decorators.clickjacking import xframe_options_sameorigin
 from django.views.decorators.csrf import csrf_exempt
 from django.views.decorators.http import require_POST
 
+from cravik.catalogue.queries import first_picture
 from cravik.checkout.forms import CardForm, ContactForm
 from cravik.checkout.models import Checkout
 from cravik.checkout.page import Page, Seller, show_closed, show_page
@@ -123,7 +124,16 @@ def _pay_for(request: HttpRequest, link: Link, token: PageToken, shown: Shown) -
 def _page(request: HttpRequest, link: Link, token: PageToken, shown: Shown) -> Page:
     seller = Seller.of(link.business)
     on = token.day_in(link.business.time_zone)
-    return Page(seller, shown.offer, shown.words, on, token.signed(), request.path, rehearsal=token.rehearsal)
+    return Page(
+        seller,
+        shown.offer,
+        shown.words,
+        on,
+        token.signed(),
+        request.path,
+        rehearsal=token.rehearsal,
+        picture=first_picture(link.item_id),
+    )
 
 
 def _token_of(request: HttpRequest, link: Link, *, rehearsal: bool) -> PageToken | None:

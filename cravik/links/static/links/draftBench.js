@@ -27,7 +27,7 @@ document.addEventListener("alpine:init", () => {
 
     open(about) {
       for (const phrase of this.phrases()) phrase.classList.toggle("is-open", phrase.dataset.phrase === about);
-      const field = this.$root.querySelector(`[data-editor="${about}"] :is(input, textarea, select)`);
+      const field = this.$root.querySelector(`[data-editor="${about}"] :is(input, textarea, select, a)`);
       field.focus();
       if (field.select) field.select();
     },

@@ -1,0 +1,42 @@
+"""Making a link of an item, and letting a link take the item's price."""
+
+from __future__ import annotations
+
+from urllib.parse import urlencode
+
+from django.contrib import messages
+from django.http import HttpResponse
+from django.shortcuts import redirect
+from django.urls import reverse
+from django.utils import timezone
+from django.views.decorators.http import require_POST
+
+from cravik.catalogue.views import item_or_404
+from cravik.links import items
+from cravik.links.views import link_or_404
+from cravik.setup.access import SellerRequest, seller_page
+
+
+@require_POST
+@seller_page
+def sell_item(request: SellerRequest, item_id: int) -> HttpResponse:
+    """A draft from the item with one press; where it has no price above zero, New link asks for one."""
+    item = item_or_404(request, item_id)
+    chosen = request.POST.get("price", "")
+    prices = {str(price.pk): price.amount for price in item.prices.all()}
+    amount = prices.get(chosen, item.price)
+    if not amount:
+        messages.warning(request, "The item has no price yet. Write one here; it is for this link alone.")
+        return redirect(f"{reverse('links:new')}?{urlencode({'item': item.pk})}")
+    link = items.make_link_of_item(request.business, item, amount, timezone.now())
+    messages.success(request, "Here is your draft. Nobody sees it until you publish it.")
+    return redirect("links:bench", link.pk)
+
+
+@require_POST
+@seller_page
+def take_item_price(request: SellerRequest, link_id: int) -> HttpResponse:
+    link = link_or_404(request, link_id)
+    items.take_item_price(link, timezone.now())
+    messages.success(request, "The draft has the item's price now. Publish it to show it to buyers.")
+    return redirect("links:bench", link.pk)
