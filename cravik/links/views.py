@@ -44,7 +44,13 @@ class Bench:
 
     @classmethod
     def of(cls, offer: Offer) -> Bench:
-        phrases = tuple(BenchPhrase(phrase.text, EDITORS.get(phrase.about, "")) for phrase in sentence(offer))
+        phrases = tuple(
+            # A word joiner keeps a comma on the line of the phrase before it.
+            BenchPhrase(
+                f"\u2060{phrase.text}" if phrase.text[0] in ",;." else phrase.text, EDITORS.get(phrase.about, "")
+            )
+            for phrase in sentence(offer)
+        )
         return cls(phrases, quote(offer, Basket(timezone.localdate())))
 
 

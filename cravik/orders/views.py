@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import csv
-
 from csp.decorators import csp_replace
 from django.core.paginator import Paginator
 from django.http import Http404, HttpRequest, HttpResponse, StreamingHttpResponse
@@ -22,6 +20,7 @@ from cravik.payments.gateways import present_gateway
 from cravik.payments.models import Attempt
 from cravik.payments.services import CUT_OFF_AFTER
 from cravik.setup.access import SellerRequest, seller_page
+from cravik.ui.spreadsheets import as_text, csv_response
 
 _PAGE = 50
 
@@ -86,48 +85,21 @@ def order(request: SellerRequest, order_id: int) -> HttpResponse:
 def orders_file(request: SellerRequest) -> StreamingHttpResponse:
     """The orders that the list shows, as CSV (RFC 4180), in the order of the list."""
     search, rehearsals = _filters(request)
-    rows = orders_of(request.business, search, rehearsals=rehearsals).select_related("link", "checkout").iterator()
-    writer = csv.writer(_Echo())
+    found = orders_of(request.business, search, rehearsals=rehearsals).select_related("link", "checkout").iterator()
     head = ["number", "paid_at", "link", "title", "buyer_name", "buyer_email", "currency", "total", "reference"]
-    lines = (
-        writer.writerow(
-            [
-                order.number,
-                order.paid_at.isoformat(timespec="seconds"),
-                _as_text(order.link.name),
-                _as_text(order.title),
-                _as_text(order.buyer_name),
-                _as_text(order.buyer_email),
-                order.currency,
-                order.total.major,
-                order.checkout.reference,
-            ]
-        )
-        for order in rows
+    rows = (
+        [
+            order.number,
+            order.paid_at.isoformat(timespec="seconds"),
+            *map(as_text, (order.link.name, order.title, order.buyer_name, order.buyer_email)),
+            order.currency,
+            order.total.major,
+            order.checkout.reference,
+        ]
+        for order in found
     )
-
-    def file() -> object:
-        yield "\ufeff" + writer.writerow(head)
-        yield from lines
-
-    return StreamingHttpResponse(
-        file(),
-        content_type="text/csv; charset=utf-8",
-        headers={"Content-Disposition": 'attachment; filename="orders.csv"'},
-    )
+    return csv_response("orders.csv", head, rows)
 
 
 def _filters(request: HttpRequest) -> tuple[str, bool]:
     return request.GET.get("q", "").strip()[:100], request.GET.get("rehearsals") == "yes"
-
-
-def _as_text(cell: str) -> str:
-    """``cell`` so that a spreadsheet never takes it for a formula."""
-    return f"'{cell}" if cell.startswith(("=", "+", "-", "@", "\t", "\r")) else cell
-
-
-class _Echo:
-    """A file that hands back what is written to it, for ``csv.writer``."""
-
-    def write(self, value: str) -> str:
-        return value

@@ -1,0 +1,105 @@
+"""Tables as CSV (RFC 4180), out to spreadsheets and in from them."""
+
+from __future__ import annotations
+
+import csv
+import io
+from collections.abc import Iterable, Iterator, Sequence
+from dataclasses import dataclass
+
+from django.http import StreamingHttpResponse
+
+_FORMULA_SIGNS = ("=", "+", "-", "@", "\t", "\r")
+_MARKS = {b"\xef\xbb\xbf": "utf-8-sig", b"\xff\xfe": "utf-16", b"\xfe\xff": "utf-16"}
+
+
+class TableRefused(Exception):
+    """The file is no table that can be read; the message says why, and what can be done."""
+
+
+@dataclass(frozen=True)
+class Table:
+    """Column names in small letters, and each row that is not empty with its line in the file."""
+
+    head: list[str]
+    rows: list[tuple[int, list[str]]]
+
+
+def as_text(cell: str) -> str:
+    """``cell`` so that a spreadsheet never takes it for a formula."""
+    return f"'{cell}" if cell.startswith(_FORMULA_SIGNS) else cell
+
+
+def from_text(cell: str) -> str:
+    """``cell`` without the mark that ``as_text`` put before it."""
+    return cell[1:] if cell.startswith("'") and cell[1:].startswith(_FORMULA_SIGNS) else cell
+
+
+def csv_response(name: str, head: Sequence[str], rows: Iterable[Sequence[object]]) -> StreamingHttpResponse:
+    """The table as a file to keep, streamed; it begins with a byte-order mark, which spreadsheets look for."""
+    writer = csv.writer(_Echo())
+
+    def file() -> Iterator[str]:
+        yield "\ufeff" + writer.writerow(head)
+        for row in rows:
+            yield writer.writerow(row)
+
+    return StreamingHttpResponse(
+        file(),
+        content_type="text/csv; charset=utf-8",
+        headers={"Content-Disposition": f'attachment; filename="{name}"'},
+    )
+
+
+def read_table(content: bytes, most_rows: int) -> Table:
+    """The table in the file, whatever common encoding and separator it was saved with. Raises ``TableRefused``."""
+    text = _decoded(content)
+    reader = csv.reader(io.StringIO(text, newline=""), delimiter=_separator(text), strict=True)
+    rows: list[tuple[int, list[str]]] = []
+    head: list[str] = []
+    try:
+        for cells in reader:
+            if not any(cell.strip() for cell in cells):
+                continue
+            if not head:
+                head = [cell.strip().lower() for cell in cells]
+                continue
+            if len(rows) == most_rows:
+                raise TableRefused(f"It has more than {most_rows:,} rows. Split it and bring the parts in one by one.")
+            rows.append((reader.line_num, [from_text(cell) for cell in cells]))
+    except csv.Error as trouble:
+        reason = (
+            "a cell is far too long" if "limit" in str(trouble) else "a quotation mark is never closed, or misplaced"
+        )
+        raise TableRefused(f"It cannot be read from line {reader.line_num} on: {reason}.") from None
+    if not head:
+        raise TableRefused("The file is empty.")
+    return Table(head, rows)
+
+
+def _decoded(content: bytes) -> str:
+    if content.startswith(b"PK"):
+        raise TableRefused("It is a workbook. Save it as CSV in the spreadsheet, and bring that in.")
+    encodings = [encoding for mark, encoding in _MARKS.items() if content.startswith(mark)] or ["utf-8", "cp1252"]
+    for encoding in encodings:
+        try:
+            text = content.decode(encoding)
+        except UnicodeDecodeError:
+            continue
+        if "\0" not in text:
+            return text
+    raise TableRefused("It is no text. Save it as CSV, best in UTF-8, and bring that in.")
+
+
+def _separator(text: str) -> str:
+    """The one of the usual separators that stands most often in the first line, outside of quotes."""
+    first = next((line for line in text.splitlines() if line.strip()), "")
+    bare = "".join(first.split('"')[::2])
+    return max(",;\t", key=bare.count)
+
+
+class _Echo:
+    """A file that hands back what is written to it, for ``csv.writer``."""
+
+    def write(self, value: str) -> str:
+        return value
