@@ -177,3 +177,14 @@ class Combination(models.Model):
     @property
     def option_ids(self) -> tuple[int, ...]:
         return tuple(int(part) for part in self.key.split(".") if part)
+
+
+class TableUpload(models.Model):
+    """A table that was brought and waits for the seller's word; one a business."""
+
+    business = models.OneToOneField("setup.Business", on_delete=models.CASCADE)
+    name = models.CharField(max_length=100)
+    head = models.JSONField()
+    #: Line of the file and cells of each row.
+    rows = models.JSONField()
+    made_at = models.DateTimeField()

@@ -27,6 +27,11 @@ def items_of(business: Business, search: str = "", kind: str = "", *, put_away: 
     return items.annotate(ways=Count("combinations"), stock=Sum("combinations__count"))
 
 
+def whole_items_of(business: Business) -> QuerySet[Item]:
+    """Every item, those put away too, with all that hangs on it but pictures."""
+    return Item.objects.of(business).prefetch_related(*_PARTS, "combinations").order_by("name", "id")
+
+
 def item_of(business: Business, item_id: int) -> Item | None:
     """One item of the business with its prices, groups and options, or None."""
     return Item.objects.of(business).prefetch_related(*_PARTS).filter(id=item_id).first()

@@ -32,7 +32,7 @@ def make_item(business: Business, draft: ItemDraft, now: datetime) -> Item:
     """A new item. Raises ``CodeTaken``."""
     _check_code(business, draft.code, None)
     item = Item.objects.create(business=business, made_at=now, changed_at=now, **_plain(draft))
-    _write_parts(item, draft)
+    write_parts(item, draft)
     return item
 
 
@@ -51,7 +51,7 @@ def change_item(item: Item, draft: ItemDraft, seen_revision: int, now: datetime)
     fresh.revision += 1
     fresh.changed_at = now
     fresh.save()
-    dropped = _write_parts(fresh, draft)
+    dropped = write_parts(fresh, draft)
     for follower in settings.CRAVIK_ITEM_FOLLOWERS:
         import_string(follower)(fresh, now)
     return dropped
@@ -80,7 +80,8 @@ def _check_code(business: Business, code: str, own: Item | None) -> None:
         raise CodeTaken(code, other.name)
 
 
-def _write_parts(item: Item, draft: ItemDraft) -> list[str]:
+def write_parts(item: Item, draft: ItemDraft) -> list[str]:
+    """Make prices, groups, options and combinations those of the draft; returns what stock went with it."""
     item.prices.all().delete()
     ItemPrice.objects.bulk_create(
         ItemPrice(item=item, label=price.label, amount_minor=price.amount.minor, position=position)

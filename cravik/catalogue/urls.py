@@ -1,11 +1,14 @@
 from django.urls import path
 
-from cravik.catalogue import picture_views, stock_views, views
+from cravik.catalogue import picture_views, stock_views, table_views, views
 
 app_name = "catalogue"
 urlpatterns = [
     path("", views.items, name="items"),
     path("new/", views.new, name="new"),
+    path("spreadsheet/", table_views.table, name="table"),
+    path("spreadsheet/catalogue.csv", table_views.file, name="file"),
+    path("spreadsheet/<int:upload_id>/", table_views.plan, name="table_plan"),
     path("<int:item_id>/", views.item, name="item"),
     path("<int:item_id>/stock/", stock_views.stock, name="stock"),
     path("<int:item_id>/stock/codes/", stock_views.take_proposed_codes, name="take_codes"),

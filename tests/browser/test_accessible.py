@@ -4,10 +4,12 @@ from __future__ import annotations
 
 from django.utils import timezone
 
+from cravik.catalogue.bring_in import keep_table
 from cravik.links import services
 from cravik.mailroom.models import Letter
 from cravik.orders.models import Order
 from cravik.payments.models import Attempt
+from cravik.ui.spreadsheets import Table
 from tests.browser.base import DESK, NARROW, PHONE, BrowserTestCase
 from tests.factories import make_draft, make_item, make_live
 from tests.paying import FALLS_SILENT, pay_live
@@ -27,6 +29,8 @@ class EveryScreenTest(BrowserTestCase):
         spans = {LONGEST[:40]: ("1.2 m", LONGEST[:40]), "Colour": ("red", "green")}
         self.item = make_item(self.business, LONGEST, code="DELTA", choices=spans)
         pay_live(self.client, make_live(self.business, "Silent"), card_number=FALLS_SILENT)
+        rows = [(2, ["Kite", "heavy"]), (3, ["Sled", ""])]
+        self.upload = keep_table(self.business, "kites.csv", Table(["name", "weight_g"], rows), timezone.now())
         self.pending = Attempt.objects.get(state="pending").checkout
 
     def visit(self, as_seller: bool, addresses: list[str]) -> None:
@@ -52,7 +56,8 @@ class EveryScreenTest(BrowserTestCase):
                     f"/mailroom/{letter.pk}/",
                 ),
                 f"/for/rehearsal/{self.draft.pk}/",
-                *("/catalogue/", "/catalogue/?q=nothing", "/catalogue/new/"),
+                *("/catalogue/", "/catalogue/?q=nothing", "/catalogue/new/", "/catalogue/spreadsheet/"),
+                f"/catalogue/spreadsheet/{self.upload.pk}/",
                 *(f"/catalogue/{self.item.pk}/", f"/catalogue/{self.item.pk}/stock/"),
             ],
         )

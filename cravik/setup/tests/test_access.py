@@ -6,11 +6,13 @@ from django.contrib.auth import get_user_model
 from django.test import TestCase, override_settings
 from django.urls import URLPattern, URLResolver, get_resolver, reverse
 
+from cravik.catalogue.bring_in import keep_table
 from cravik.links.models import Link
 from cravik.mailroom.models import Letter
 from cravik.orders.models import Order
 from cravik.setup.models import Business, Membership
-from tests.factories import PASSWORD, MembershipFactory, UserFactory, make_draft, make_item, make_live
+from cravik.ui.spreadsheets import Table
+from tests.factories import NOW, PASSWORD, MembershipFactory, UserFactory, make_draft, make_item, make_live
 from tests.paying import pay_live
 
 # Addresses that are for anyone, or that are tried in a test of their own below.
@@ -53,6 +55,8 @@ class SealTest(TestCase):
         cls.other_draft = make_draft(cls.other.business, "Box kite")
         cls.other_item = make_item(cls.other.business, "Zeppelin", code="ZEPPELIN")
 
+        cls.other_upload = keep_table(cls.other.business, "Zeppelin.csv", Table(["name"], []), NOW)
+
     def setUp(self) -> None:
         pay_live(self.client, self.other_link)
         self.client.force_login(self.own.user)
@@ -62,6 +66,7 @@ class SealTest(TestCase):
             "link_id": self.other_link.pk,
             "item_id": self.other_item.pk,
             "picture_id": 1,
+            "upload_id": self.other_upload.pk,
             "order_id": Order.objects.get().pk,
             "letter_id": Letter.objects.first().pk,
             "kind": "svg",

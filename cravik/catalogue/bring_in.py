@@ -1,0 +1,317 @@
+"""Bringing a table into the catalogue: first what would happen, then all of it in one transaction."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from datetime import datetime
+from itertools import product
+from typing import Any
+
+from django.conf import settings
+from django.db import transaction
+from django.db.models import Count, F, Max, Sum
+from django.utils.module_loading import import_string
+
+from cravik.catalogue.drafts import ChoiceDraft, ItemDraft, OptionDraft, PriceDraft
+from cravik.catalogue.models import Choice, Combination, Item, ItemPrice, Option, TableUpload
+from cravik.catalogue.queries import whole_items_of
+from cravik.catalogue.services import combination_key, write_parts
+from cravik.catalogue.table import CellFault, ItemRow, RowReader, StockEntry
+from cravik.setup.models import Business
+from cravik.ui.spreadsheets import Table
+
+_TRIES = 3
+
+
+@dataclass(frozen=True)
+class Plan:
+    """What bringing the table in would do. ``seen`` is the state of the catalogue that it was made for."""
+
+    new: list[ItemRow]
+    changed: list[tuple[Item, ItemRow]]
+    unchanged: int
+    faults: list[CellFault]
+    seen: tuple[Any, ...]
+
+    @property
+    def faulty_rows(self) -> int:
+        return len({fault.line for fault in self.faults})
+
+    @property
+    def count(self) -> int:
+        return len(self.new) + len(self.changed)
+
+
+class FaultsLeft(Exception):
+    """All or nothing was asked for, and some rows are faulty."""
+
+
+def keep_table(business: Business, name: str, table: Table, now: datetime) -> TableUpload:
+    """Keep what was read until the seller has decided; an earlier one that waits is forgotten."""
+    TableUpload.objects.filter(business=business).delete()
+    rows = [[line, cells] for line, cells in table.rows]
+    return TableUpload.objects.create(business=business, name=name, head=table.head, rows=rows, made_at=now)
+
+
+def plan_for(upload: TableUpload) -> Plan:
+    """Every row held against its columns, the others and the catalogue. Nothing is written."""
+    business = upload.business
+    seen = _state(business)
+    rows, faults = _read(upload, business.currency)
+    items = list(whole_items_of(business))
+    by_code = {item.code: item for item in items if item.code}
+    uncoded = [item for item in items if not item.code]
+    names = Counter(item.name.casefold() for item in uncoded)
+    by_name = {item.name.casefold(): item for item in uncoded if names[item.name.casefold()] == 1}
+    taken = _combination_codes(items)
+    new, changed, unchanged = [], [], 0
+    met: dict[object, int] = {}
+    for row in rows:
+        item = by_code.get(row.draft.code) if row.draft.code else None
+        item = item or by_name.get(row.draft.name.casefold())
+        who: object = item.pk if item else (row.draft.code or row.draft.name.casefold())
+        if who in met:
+            faults.append(CellFault(row.line, "code", row.draft.code, f"Line {met[who]} is of the same item."))
+            continue
+        met[who] = row.line
+        if clash := _code_clash(row, item, taken):
+            faults.append(clash)
+        elif item is None:
+            new.append(row)
+        else:
+            merged = replace(row, draft=_with_ids(row.draft, item))
+            if merged.draft == draft_of(item) and not _stock_differs(item, row.stock):
+                unchanged += 1
+            else:
+                changed.append((item, merged))
+    return Plan(new, changed, unchanged, sorted(faults, key=lambda fault: fault.line), seen)
+
+
+def bring_in(upload: TableUpload, now: datetime, *, good_rows_only: bool) -> Plan:
+    """Write the rows, all in one transaction, and forget the upload; returns what was done.
+
+    Raises ``FaultsLeft`` where a row is faulty, unless ``good_rows_only``. What was planned is written only if the
+    catalogue is still as it was when it was planned; else it is planned anew.
+    """
+    for _ in range(_TRIES):
+        plan = plan_for(upload)
+        if plan.faults and not good_rows_only:
+            raise FaultsLeft
+        with transaction.atomic():
+            if _state(upload.business) != plan.seen:
+                continue
+            _write(upload.business, plan, now)
+            upload.delete()
+            return plan
+    raise FaultsLeft
+
+
+def draft_of(item: Item) -> ItemDraft:
+    """The item as it is, as a draft."""
+    return ItemDraft(
+        name=item.name,
+        words=item.words,
+        kind=item.kind,
+        code=item.code,
+        weight_g=item.weight_g,
+        tax_category=item.tax_category,
+        currency=item.currency,
+        prices=tuple(PriceDraft(price.label, price.amount) for price in item.prices.all()),
+        choices=tuple(
+            ChoiceDraft(
+                choice.name,
+                tuple(
+                    OptionDraft(each.name, each.add, each.weight_g, each.code, each.pk, each.picture_id)
+                    for each in choice.options.all()
+                ),
+            )
+            for choice in item.choices.all()
+        ),
+    )
+
+
+def _state(business: Business) -> tuple[Any, ...]:
+    """Changes whenever an item of the business, or the stock of one, does."""
+    items = Item.objects.of(business).aggregate(Count("id"), Sum("revision"), Max("id"))
+    stock = Combination.objects.filter(business=business).aggregate(
+        Count("id"), Sum("count"), Sum("tell_at"), weighed=Sum(F("count") * F("id"))
+    )
+    return (*items.values(), *stock.values())
+
+
+def _read(upload: TableUpload, currency: str) -> tuple[list[ItemRow], list[CellFault]]:
+    rows, faults = [], []
+    head = list(upload.head)
+    for line, cells in upload.rows:
+        if len(cells) > len(head) and any(cell.strip() for cell in cells[len(head) :]):
+            faults.append(CellFault(line, "", cells[len(head)][:80], "The row has more cells than there are columns."))
+            continue
+        reader = RowReader(line, dict(zip(head, cells, strict=False)), currency)
+        if row := reader.row():
+            rows.append(row)
+        faults += reader.faults
+    return rows, faults
+
+
+def _combination_codes(items: Sequence[Item]) -> dict[str, int]:
+    """Each code of a combination, and the item that has it."""
+    return {each.code: item.pk for item in items for each in item.combinations.all() if each.code}
+
+
+def _code_clash(row: ItemRow, item: Item | None, taken: dict[str, int]) -> CellFault | None:
+    own = item.pk if item else -row.line
+    for entry in row.stock or ():
+        if entry.code and taken.setdefault(entry.code, own) != own:
+            return CellFault(
+                row.line, "stock", entry.code, f"“{entry.code}” is the code of another item's combination."
+            )
+    codes = [entry.code for entry in row.stock or () if entry.code]
+    if len(set(codes)) < len(codes):
+        return CellFault(row.line, "stock", "", "Each combination has a code of its own.")
+    return None
+
+
+def _with_ids(draft: ItemDraft, item: Item) -> ItemDraft:
+    """The draft with the ids and pictures of the options that it names as the item does."""
+    there = {(choice.name, option.name): option for choice in item.choices.all() for option in choice.options.all()}
+    choices = []
+    for choice in draft.choices:
+        options = []
+        for option in choice.options:
+            known = there.get((choice.name, option.name))
+            ids = (known.pk, known.picture_id) if known else (None, None)
+            options.append(replace(option, option_id=ids[0], picture_id=ids[1]))
+        choices.append(replace(choice, options=tuple(options)))
+    return replace(draft, choices=tuple(choices))
+
+
+def _stock_differs(item: Item, stock: tuple[StockEntry, ...] | None) -> bool:
+    if stock is None:
+        return False
+    named = _names_of_combinations(item)
+    for entry in stock:
+        combination = named.get(entry.options)
+        if combination is None or _stock_of(combination) != (
+            entry.code,
+            entry.count,
+            entry.tell_at,
+            entry.sells_beyond,
+        ):
+            return True
+    said = {entry.options for entry in stock}
+    return any(_stock_of(each) != ("", None, None, False) for names, each in named.items() if names not in said)
+
+
+def _stock_of(combination: Combination) -> tuple[str, int | None, int | None, bool]:
+    return combination.code, combination.count, combination.tell_at, combination.sells_beyond
+
+
+def _names_of_combinations(item: Item) -> dict[tuple[str, ...], Combination]:
+    choices = list(item.choices.all())
+    names = {option.pk: (place, option.name) for place, choice in enumerate(choices) for option in choice.options.all()}
+    return {
+        tuple(name for _, name in sorted(names[each] for each in combination.option_ids)): combination
+        for combination in item.combinations.all()
+    }
+
+
+def _write(business: Business, plan: Plan, now: datetime) -> None:
+    made = _write_new(business, [row.draft for row in plan.new], now)
+    _write_changed(plan.changed, now)
+    stocked = [(item.pk, row.stock) for item, row in zip(made, plan.new, strict=True) if row.stock]
+    stocked += [(item.pk, row.stock) for item, row in plan.changed if row.stock is not None]
+    _write_stock(business, dict(stocked))
+
+
+def _write_new(business: Business, drafts: Sequence[ItemDraft], now: datetime) -> list[Item]:
+    names = ("name", "words", "kind", "code", "weight_g", "tax_category", "currency")
+    items = Item.objects.bulk_create(
+        Item(business=business, made_at=now, changed_at=now, **{name: getattr(draft, name) for name in names})
+        for draft in drafts
+    )
+    pairs = list(zip(items, drafts, strict=True))
+    _write_prices(pairs)
+    choices = Choice.objects.bulk_create(
+        Choice(item=item, name=choice.name, position=place)
+        for item, draft in pairs
+        for place, choice in enumerate(draft.choices)
+    )
+    wanted = [choice for draft in drafts for choice in draft.choices]
+    options = Option.objects.bulk_create(
+        Option(
+            choice=choice,
+            name=each.name,
+            add_minor=each.add.minor,
+            weight_g=each.weight_g,
+            code=each.code,
+            position=position,
+        )
+        for choice, draft in zip(choices, wanted, strict=True)
+        for position, each in enumerate(draft.options)
+    )
+    groups: dict[int, dict[int, list[int]]] = {}
+    for option in options:
+        groups.setdefault(option.choice.item_id, {}).setdefault(option.choice_id, []).append(option.pk)
+    Combination.objects.bulk_create(
+        Combination(business=business, item=item, key=combination_key(ids))
+        for item in items
+        for ids in product(*groups.get(item.pk, {}).values())
+    )
+    return items
+
+
+def _write_prices(pairs: Sequence[tuple[Item, ItemDraft]]) -> None:
+    ItemPrice.objects.bulk_create(
+        ItemPrice(item=item, label=price.label, amount_minor=price.amount.minor, position=position)
+        for item, draft in pairs
+        for position, price in enumerate(draft.prices)
+    )
+
+
+def _write_changed(changed: Sequence[tuple[Item, ItemRow]], now: datetime) -> None:
+    """Only what differs is written, for a table often changes one column of everything."""
+    by_field: dict[str, list[Item]] = {}
+    new_prices: list[tuple[Item, ItemDraft]] = []
+    new_options: list[tuple[Item, ItemDraft]] = []
+    renamed: list[Item] = []
+    for item, row in changed:
+        before, draft = draft_of(item), row.draft
+        for name in ("name", "words", "kind", "code", "weight_g", "tax_category", "currency"):
+            if getattr(before, name) != getattr(draft, name):
+                setattr(item, name, getattr(draft, name))
+                by_field.setdefault(name, []).append(item)
+        if draft.choices != before.choices:
+            new_options.append((item, draft))
+        elif draft.prices != before.prices:
+            new_prices.append((item, draft))
+        if (draft.name, draft.words) != (before.name, before.words):
+            renamed.append(item)
+    for name, items in by_field.items():
+        Item.objects.bulk_update(items, [name], batch_size=500)
+    Item.objects.filter(id__in=[item.pk for item, _ in changed]).update(revision=F("revision") + 1, changed_at=now)
+    ItemPrice.objects.filter(item__in=[item.pk for item, _ in new_prices]).delete()
+    _write_prices(new_prices)
+    for item, draft in new_options:
+        write_parts(item, draft)
+    for path in settings.CRAVIK_ITEM_FOLLOWERS:
+        follow = import_string(path)
+        for item in renamed:
+            follow(item, now)
+
+
+def _write_stock(business: Business, stock: dict[int, tuple[StockEntry, ...] | None]) -> None:
+    """What the table says of stock; a combination that it does not name is counted no more."""
+    items = whole_items_of(business).filter(id__in=list(stock))
+    changed = []
+    for item in items:
+        said = {entry.options: entry for entry in stock[item.pk] or ()}
+        for names, combination in _names_of_combinations(item).items():
+            entry = said.get(names, StockEntry(names, "", None, None, False))
+            if _stock_of(combination) != (entry.code, entry.count, entry.tell_at, entry.sells_beyond):
+                combination.code, combination.count = entry.code, entry.count
+                combination.tell_at, combination.sells_beyond = entry.tell_at, entry.sells_beyond
+                changed.append(combination)
+    Combination.objects.filter(id__in=[each.pk for each in changed]).update(code="")
+    Combination.objects.bulk_update(changed, ["code", "count", "tell_at", "sells_beyond"])

@@ -1,0 +1,257 @@
+"""The catalogue as a table: writing its rows, and reading each row into a draft with everything wrong with it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+
+from django.forms import ValidationError
+
+from cravik.catalogue.cells import escaped, joined, parted, plain, split
+from cravik.catalogue.drafts import (
+    HEAVIEST_G,
+    MOST_CHOICES,
+    MOST_OPTIONS,
+    MOST_PRICES,
+    ChoiceDraft,
+    ItemDraft,
+    OptionDraft,
+    PriceDraft,
+)
+from cravik.catalogue.forms import ItemForm
+from cravik.catalogue.models import Item
+from cravik.core.amount_text import read_addition
+from cravik.core.currency import known_currency
+from cravik.core.errors import CoreError
+from cravik.core.money import Money
+from cravik.ui.fields import clean_line
+from cravik.ui.spreadsheets import as_text
+
+MOST_ROWS = 5000
+COLUMNS = (
+    *("code", "name", "words", "kind", "weight_g", "tax_category", "currency", "prices"),
+    *(f"{part}_{number}" for number in range(1, MOST_CHOICES + 1) for part in ("choice", "options")),
+    "stock",
+)
+_FIELDS = ItemForm.base_fields
+_KINDS = {name.casefold(): kind.value for kind in Item.Kind for name in (kind.value, kind.label)}
+_YES = ("yes", "y", "true", "1", "x")
+_MOST_COUNTED = 1_000_000
+
+
+@dataclass(frozen=True, slots=True)
+class CellFault:
+    """What is wrong, where: the line of the file, the column, and what stands there."""
+
+    line: int
+    column: str
+    cell: str
+    message: str
+
+
+@dataclass(frozen=True, slots=True)
+class StockEntry:
+    """Stock of the combination of these options (by their names, in the order of the groups)."""
+
+    options: tuple[str, ...]
+    code: str
+    count: int | None
+    tell_at: int | None
+    sells_beyond: bool
+
+
+@dataclass(frozen=True, slots=True)
+class ItemRow:
+    """A row that can be taken. ``stock`` is None where the table says nothing of it."""
+
+    line: int
+    draft: ItemDraft
+    stock: tuple[StockEntry, ...] | None
+
+
+def table_row(item: Item) -> list[str]:
+    """The item as a row under ``COLUMNS``; it needs its prices, groups, options and combinations at hand."""
+    choices = list(item.choices.all())
+    named = {option.pk: option.name for choice in choices for option in choice.options.all()}
+    places = {option.pk: place for place, choice in enumerate(choices) for option in choice.options.all()}
+    groups: list[str] = []
+    for choice in choices:
+        options = [
+            (option.name, option.add.major if option.add_minor else "", str(option.weight_g or ""), option.code)
+            for option in choice.options.all()
+        ]
+        groups += [choice.name, joined(options)]
+    stock = [
+        (
+            " + ".join(escaped(named[each]) for each in sorted(combination.option_ids, key=lambda each: places[each])),
+            escaped(combination.code),
+            "" if combination.count is None else str(combination.count),
+            "" if combination.tell_at is None else str(combination.tell_at),
+            "yes" if combination.sells_beyond else "",
+        )
+        for combination in item.combinations.all()
+        if combination.count is not None or combination.code or combination.tell_at is not None
+    ]
+    return [
+        as_text(cell)
+        for cell in (
+            item.code,
+            item.name,
+            item.words,
+            item.kind,
+            str(item.weight_g or ""),
+            item.tax_category,
+            item.currency,
+            joined((price.amount.major, price.label) for price in item.prices.all()),
+            *(groups + [""] * (2 * MOST_CHOICES - len(groups))),
+            " | ".join("; ".join(part).rstrip("; ") for part in stock),
+        )
+    ]
+
+
+class RowReader:
+    """Reads one row; ``faults`` is empty where it can be taken."""
+
+    def __init__(self, line: int, cells: dict[str, str], currency: str) -> None:
+        self.line = line
+        self.cells = cells
+        self.faults: list[CellFault] = []
+        self.currency = currency
+
+    def row(self) -> ItemRow | None:
+        self.currency = self.read_currency()
+        draft = ItemDraft(
+            name=self.field("name"),
+            words=self.field("words"),
+            kind=self.kind(),
+            code=self.field("code"),
+            weight_g=self.whole("weight_g", self.cell("weight_g"), HEAVIEST_G) or 0,
+            tax_category=self.field("tax_category") or "standard",
+            currency=self.currency,
+            prices=tuple(self.prices()),
+            choices=tuple(self.choices()),
+        )
+        stock = self.stock(draft) if "stock" in self.cells else None
+        return None if self.faults else ItemRow(self.line, draft, stock)
+
+    def cell(self, column: str) -> str:
+        return self.cells.get(column, "").strip()
+
+    def field(self, column: str) -> str:
+        """The cell as the field of the page's form takes it."""
+        try:
+            return str(_FIELDS[column].clean(self.cell(column)))
+        except ValidationError as error:
+            self.fault(column, " ".join(error.messages))
+            return ""
+
+    def kind(self) -> str:
+        typed = self.cell("kind")
+        kind = _KINDS.get(typed.casefold()) if typed else Item.Kind.GOODS.value
+        if kind is None:
+            self.fault("kind", f"It is one of {', '.join(Item.Kind.values)}.")
+        return kind or ""
+
+    def read_currency(self) -> str:
+        typed = self.cell("currency").upper() or self.currency
+        if known_currency(typed):
+            return typed
+        self.fault("currency", "It is no currency code, such as EUR.")
+        return self.currency
+
+    def prices(self) -> Iterator[PriceDraft]:
+        parts = parted(self.cell("prices") or self.cell("price"))
+        if len(parts) > MOST_PRICES:
+            self.fault("prices", f"An item has {MOST_PRICES} prices at most.")
+        labels: set[str] = set()
+        for amount, *rest in parts:
+            label = clean_line(rest[0]) if rest else ""
+            if len(label) > 60 or len(rest) > 1:
+                self.fault("prices", "A price is an amount and, after a semicolon, a label of up to 60 characters.")
+            if label.casefold() in labels:
+                self.fault("prices", "Each price has a label of its own.")
+            labels.add(label.casefold())
+            money = self.money("prices", amount)
+            if money and money.minor < 0:
+                self.fault("prices", "A price is not below zero.")
+            yield PriceDraft(label, money)
+
+    def choices(self) -> Iterator[ChoiceDraft]:
+        names: set[str] = set()
+        for number in range(1, MOST_CHOICES + 1):
+            column = f"options_{number}"
+            name, parts = clean_line(self.cell(f"choice_{number}")), parted(self.cell(column))
+            if not name and not parts:
+                continue
+            if not name or len(name) > 40:
+                self.fault(f"choice_{number}", "Say in up to 40 characters what is chosen, such as Span.")
+            if name.casefold() in names:
+                self.fault(f"choice_{number}", "Another group has that name.")
+            names.add(name.casefold())
+            if not 1 <= len(parts) <= MOST_OPTIONS:
+                self.fault(column, f"A group has from 1 to {MOST_OPTIONS} options.")
+            options = tuple(self.option(column, part) for part in parts)
+            if len({option.name.casefold() for option in options}) < len(options):
+                self.fault(column, "Each option has a name of its own.")
+            yield ChoiceDraft(name, options)
+
+    def option(self, column: str, part: Sequence[str]) -> OptionDraft:
+        name, add, grams, code = [*part, "", "", ""][:4]
+        name = clean_line(name)
+        if not name or len(name) > 40 or len(code) > 20 or len(part) > 4:
+            self.fault(
+                column, "An option is a name (40 characters), what it adds, its grams, its code (20 characters)."
+            )
+        weight_g = self.whole(column, grams, HEAVIEST_G) or 0
+        return OptionDraft(name, self.money(column, add or "0"), weight_g, code)
+
+    def stock(self, draft: ItemDraft) -> tuple[StockEntry, ...]:
+        cell = self.cell("stock")
+        if not draft.choices and cell.lstrip("-").isdecimal():
+            return (StockEntry((), "", self.whole("stock", cell, _MOST_COUNTED, signed=True), None, False),)
+        entries = []
+        for part in split(cell, "|"):
+            texts = split(part, ";")
+            if not any(text.strip() for text in texts):
+                continue
+            combination, code, count, tell_at, beyond = [*texts, "", "", "", ""][:5]
+            options = tuple(plain(name) for name in split(combination, "+") if name.strip())
+            known = [{option.name for option in choice.options} for choice in draft.choices]
+            if len(options) != len(known) or any(
+                name not in names for name, names in zip(options, known, strict=False)
+            ):
+                self.fault("stock", f"“{combination.strip()[:60]}” names no combination of the options.")
+            if len(plain(code)) > 40:
+                self.fault("stock", "A code has 40 characters at most.")
+            entries.append(
+                StockEntry(
+                    options,
+                    plain(code),
+                    self.whole("stock", plain(count), _MOST_COUNTED, signed=True),
+                    self.whole("stock", plain(tell_at), _MOST_COUNTED),
+                    plain(beyond).casefold() in _YES,
+                )
+            )
+        if len({entry.options for entry in entries}) < len(entries):
+            self.fault("stock", "Each combination stands here once.")
+        return tuple(entries)
+
+    def whole(self, column: str, typed: str, most: int, *, signed: bool = False) -> int | None:
+        text = typed.strip()
+        if not text:
+            return None
+        digits = text[1:] if signed and text.startswith("-") else text
+        if not (digits.isascii() and digits.isdigit()) or len(digits) > 9 or int(digits) > most:
+            self.fault(column, f"“{text[:20]}” is no whole number up to {most:,}.")
+            return None
+        return int(text)
+
+    def money(self, column: str, typed: str) -> Money:
+        try:
+            return read_addition(typed, self.currency)
+        except CoreError as error:
+            self.fault(column, " ".join(fault.message for fault in error.faults))
+            return Money(0, self.currency)
+
+    def fault(self, column: str, message: str) -> None:
+        self.faults.append(CellFault(self.line, column, self.cell(column)[:80], message))
