@@ -29,6 +29,7 @@ def main() -> None:
         measure_first_view(application)
         measure_queries(data)
     measure_quotes()
+    measure_catalogue()
     measure_second_start()
     measure_home_at_scale()
 
@@ -97,6 +98,12 @@ def measure_quotes() -> None:
         "a batch of 100,000 lines",
         f"{batch.megabytes:.0f} MB (goal under 150), {batch.lines:,} answers in {batch.seconds:.0f} s",
     )
+
+
+def measure_catalogue() -> None:
+    with tempfile.TemporaryDirectory() as data:
+        environment = os.environ | {"CRAVIK_DATA_DIR": data}
+        subprocess.run([sys.executable, "-m", "bench.catalogue"], cwd=PROJECT, env=environment, check=True)
 
 
 def measure_second_start() -> None:

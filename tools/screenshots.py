@@ -54,6 +54,13 @@ def hand_out(page: Page) -> None:
     page.frame_locator("iframe").get_by_role("link").wait_for()
 
 
+def table_plan(page: Page) -> None:
+    page.goto("/catalogue/spreadsheet/")
+    rows = b"code,name,weight_g,prices\nDELTA,Delta kite,heavy,52\nTRAIN,Kite train,900,86\nSLED,Sled kite,190,1.45.0\n"
+    page.get_by_label("CSV file").set_input_files({"name": "kites.csv", "mimeType": "text/csv", "buffer": rows})
+    page.get_by_role("button", name="Look at it first").click()
+
+
 def first_letter(page: Page) -> None:
     page.goto("/mailroom/")
     page.locator("tbody a").first.click()
@@ -74,6 +81,7 @@ VIEWS: dict[str, tuple[bool, dict[str, int], Callable[[Page], None]]] = {
     "catalogue": (True, DESK, goto("/catalogue/")),
     "item": (True, DESK, goto("/catalogue/1/")),
     "stock": (True, DESK, goto("/catalogue/1/stock/")),
+    "table": (True, DESK, table_plan),
     "orders": (True, DESK, goto("/orders/")),
     "order": (True, DESK, first_order),
     "mailroom": (True, DESK, goto("/mailroom/")),

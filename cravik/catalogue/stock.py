@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 from anyascii import anyascii
 from django.db import transaction
+from django.db.models import F
 
 from cravik.catalogue.models import Combination, Item, Option
 
@@ -42,6 +43,42 @@ class StockRefused(Exception):
         super().__init__(message)
         self.combination_id = combination_id
         self.field = field
+
+
+class SoldOut(Exception):
+    """Nothing is left, and the seller does not sell beyond it."""
+
+
+def is_sold_out(item_id: int | None) -> bool:
+    """Whether an item without options has nothing left to sell."""
+    if item_id is None:
+        return False
+    return Combination.objects.filter(item_id=item_id, key="", count__lte=0, sells_beyond=False).exists()
+
+
+def take_one(item_id: int) -> Combination | None:
+    """Take one of an item without options out of stock, in the transaction that is under way.
+
+    None where nothing is counted. Raises ``SoldOut``.
+    """
+    combination = Combination.objects.filter(item_id=item_id, key="", count__isnull=False).first()
+    if combination is None:
+        return None
+    if (combination.count or 0) <= 0 and not combination.sells_beyond:
+        raise SoldOut
+    Combination.objects.filter(id=combination.pk).update(count=F("count") - 1)
+    return combination
+
+
+def give_back(combination_id: int) -> None:
+    """Put one back that was taken for nothing."""
+    Combination.objects.filter(id=combination_id, count__isnull=False).update(count=F("count") + 1)
+
+
+def newly_low(combination_id: int) -> Combination | None:
+    """The combination, if it has come down to the level at which the seller is told, and was not told before."""
+    low = Combination.objects.filter(id=combination_id, told=False, count__lte=F("tell_at"))
+    return Combination.objects.select_related("item").get(id=combination_id) if low.update(told=True) else None
 
 
 def stock_rows(item: Item) -> list[StockRow]:

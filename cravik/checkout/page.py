@@ -97,8 +97,10 @@ def _halves(
     return f'{before}value="', f'"{after}'
 
 
-def show_closed(request: HttpRequest, link: Link) -> HttpResponse:
-    """What a paused, ended or unpublished link answers: kindly, and with whom to ask."""
+def show_closed(request: HttpRequest, link: Link, *, sold_out: bool = False) -> HttpResponse:
+    """What a paused, ended, unpublished or sold-out link answers: kindly, and with whom to ask."""
+    if sold_out:
+        return _uncached(request, render(request, "checkout/closed.html", {"link": link, "sold_out": True}))
     # 200 for a pause, which passes; 410 where it is over; 404 where it never began.
     status = {Link.State.PAUSED: 200, Link.State.ENDED: 410}.get(Link.State(link.state), 404)
     template = "checkout/closed.html" if status != 404 else "404.html"

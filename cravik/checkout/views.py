@@ -12,6 +12,7 @@ from django.views.decorators.csrf import csrf_exempt
 from django.views.decorators.http import require_POST, require_safe
 
 from cravik.catalogue.queries import first_picture
+from cravik.catalogue.stock import is_sold_out
 from cravik.checkout.page import Page, Seller, show_closed, show_live_page, show_page
 from cravik.checkout.page_token import TokenRefused, new_token, read_token
 from cravik.core.ladder import Rung
@@ -28,6 +29,8 @@ def page(request: HttpRequest, slug: str) -> HttpResponse:
     live = live_page_at(slug)
     if live is None:
         return _no_live_page(request, slug)
+    if is_sold_out(live.item_id) and (address := address_at(slug)):
+        return show_closed(request, address.link, sold_out=True)
     now = timezone.now()
     visit_id = None
     if not is_robot(request) and not acts_for(request, live.business_id):

@@ -5,6 +5,8 @@ from __future__ import annotations
 from django.template.loader import render_to_string
 from django.utils import timezone
 
+from cravik.catalogue.models import Combination
+from cravik.checkout.models import Checkout
 from cravik.core.money_text import in_figures
 from cravik.mailroom.services import Draft
 from cravik.orders.models import Order
@@ -49,3 +51,23 @@ def letters_about(order: Order) -> list[Draft]:
         for member in order.business.members.filter(is_active=True)
     ]
     return [receipt, *notices]
+
+
+def letters_about_stock(low: Combination, checkout: Checkout) -> list[Draft]:
+    """To every member: that an item has come down to the level at which they wanted to be told."""
+    business = checkout.business
+    context = {"low": low, "business": business, "stock_address": absolute(f"{low.item.path}stock/")}
+    text = render_to_string("orders/letters/stock_low.txt", context)
+    html = render_to_string("orders/letters/stock_low.html", context)
+    return [
+        Draft(
+            kind="stock_low",
+            occasion=f"combination-{low.pk}-checkout-{checkout.pk}-to-{member.pk}",
+            to_name=member.name,
+            to_address=member.email,
+            subject=f"{low.item.name}: {low.count} left",
+            text=text,
+            html=html,
+        )
+        for member in business.members.filter(is_active=True)
+    ]

@@ -13,6 +13,7 @@ from django.views.decorators.csrf import csrf_exempt
 from django.views.decorators.http import require_POST
 
 from cravik.catalogue.queries import first_picture
+from cravik.catalogue.stock import SoldOut
 from cravik.checkout.forms import CardForm, ContactForm
 from cravik.checkout.models import Checkout
 from cravik.checkout.page import Page, Seller, show_closed, show_page
@@ -108,6 +109,9 @@ def _pay_for(request: HttpRequest, link: Link, token: PageToken, shown: Shown) -
     )
     try:
         attempt = take_payment(wish, present_gateway(), now, may_be_second=request.POST.get("second") == "yes")
+    except SoldOut:
+        page.notices = ("sold_out",)
+        return show_page(request, page, status=409)
     except PaidAlready:
         page.notices = ("paid_already",)
         return show_page(request, page, status=409)

@@ -16,6 +16,7 @@ from datetime import datetime, timedelta
 from django.db import transaction
 from django.db.models import F
 
+from cravik.catalogue.stock import give_back, newly_low, take_one
 from cravik.checkout.models import Checkout
 from cravik.checkout.page_token import PageToken
 from cravik.core.basket import Basket
@@ -26,7 +27,9 @@ from cravik.core.offer import Offer
 from cravik.core.quote import quote
 from cravik.journal.services import climb
 from cravik.links.models import Link
+from cravik.mailroom.services import queue_letters
 from cravik.orders.letter_tasks import write_due_letters
+from cravik.orders.letters import letters_about_stock
 from cravik.orders.models import Order, OrderBook
 from cravik.payments.gateway import Approved, Card, Gateway
 from cravik.payments.models import Attempt
@@ -67,7 +70,7 @@ def take_payment(wish: Wish, gateway: Gateway, now: datetime, *, may_be_second: 
     """Charge what the page showed, and return the attempt with its outcome.
 
     A pending one is not known yet; an approved one has an order. Sent twice, the same attempt comes
-    back. Raises ``PaidAlready`` unless ``may_be_second``.
+    back. Raises ``PaidAlready`` unless ``may_be_second``, and ``SoldOut``.
     """
     with transaction.atomic():
         checkout, is_new = _checkout_for(wish, now)
@@ -81,6 +84,9 @@ def take_payment(wish: Wish, gateway: Gateway, now: datetime, *, may_be_second: 
             return other.attempt
         if to_be_charged and not is_new:
             checkout.save(update_fields=["buyer_name", "buyer_email"])
+        if to_be_charged and wish.link.item_id and not checkout.rehearsal:
+            attempt.held = take_one(wish.link.item_id)
+            attempt.save(update_fields=["held"])
         if to_be_charged and wish.token.visit_id:
             climb(wish.token.visit_id, wish.link.id, Rung.TRIED, now)
     if to_be_charged and (answer := call_gateway(gateway, attempt, checkout, wish.card)):
@@ -95,6 +101,8 @@ def conclude(attempt: Attempt, answer: Answer, now: datetime) -> None:
         attempt.refresh_from_db()
         return
     if not isinstance(answer, Approved):
+        if attempt.held_id:
+            give_back(attempt.held_id)
         return
     checkout = attempt.checkout
     Order.objects.create(
@@ -115,6 +123,8 @@ def conclude(attempt: Attempt, answer: Answer, now: datetime) -> None:
     )
     if checkout.visit_id:
         climb(checkout.visit_id, checkout.link_id, Rung.PAID, now)
+    if attempt.held_id and (low := newly_low(attempt.held_id)):
+        queue_letters(checkout.business, letters_about_stock(low, checkout), now)
     enqueue_once(write_due_letters)
 
 

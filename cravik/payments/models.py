@@ -33,6 +33,8 @@ class Attempt(models.Model):
     card_ending = models.CharField(max_length=4)
     amount_minor = models.PositiveBigIntegerField()
     currency = models.CharField(max_length=3)
+    #: Stock that is held for it, and given back unless it is approved.
+    held = models.ForeignKey("catalogue.Combination", null=True, on_delete=models.SET_NULL)
     begun_at = models.DateTimeField()
     answered_at = models.DateTimeField(null=True)
 
