@@ -87,8 +87,8 @@ def measure_photo(seller: Client) -> None:
     waits.sort()
     say(
         f"a photo of 12 megapixels ({len(photo) / 1e6:.1f} MB) made ready",
-        f"{seconds:.2f} s (goal under 2), other requests in the same process meanwhile: median {waits[len(waits) // 2]:.0f} ms,"
-        f" longest {waits[-1]:.0f} ms",
+        f"{seconds:.2f} s (goal under 2); other requests in the same process meanwhile:"
+        f" median {waits[len(waits) // 2]:.0f} ms, longest {waits[-1]:.0f} ms",
     )
 
 

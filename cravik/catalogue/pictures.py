@@ -10,7 +10,7 @@ from typing import BinaryIO
 
 from django.conf import settings
 from django.db import transaction
-from django.db.models import Max
+from django.db.models import Max, ProtectedError
 
 from cravik.catalogue.models import Item, Picture
 from cravik.catalogue.photo import prepare
@@ -79,6 +79,21 @@ def remove_picture(picture: Picture) -> None:
     """Take it away with its files; options that showed it show none."""
     picture.delete()
     _remove_files(picture.name, picture.widths)
+
+
+class ItemIsSold(Exception):
+    """A link sells the item, or did: what was sold is kept."""
+
+
+def remove_item(item: Item) -> None:
+    """Take the item away with all that hangs on it. Raises ``ItemIsSold``."""
+    pictures = list(item.pictures.all())
+    try:
+        item.delete()
+    except ProtectedError:
+        raise ItemIsSold from None
+    for picture in pictures:
+        _remove_files(picture.name, picture.widths)
 
 
 def _remove_files(name: str, widths: Sequence[int]) -> None:

@@ -16,5 +16,6 @@ urlpatterns = [
     path("<int:item_id>/pictures/order/", picture_views.order, name="order_pictures"),
     path("<int:item_id>/pictures/<int:picture_id>/", picture_views.change, name="change_picture"),
     path("<int:item_id>/put-away/", views.put_away, name="put_away"),
+    path("<int:item_id>/remove/", views.remove, name="remove"),
     path("<int:item_id>/take-out/", views.take_out, name="take_out"),
 ]

@@ -12,7 +12,7 @@ from django.views.decorators.http import require_http_methods, require_POST, req
 from cravik.catalogue import services
 from cravik.catalogue.forms import ItemSheet, PictureForm
 from cravik.catalogue.models import Item
-from cravik.catalogue.pictures import MOST_PICTURES
+from cravik.catalogue.pictures import MOST_PICTURES, ItemIsSold, remove_item
 from cravik.catalogue.queries import item_of, items_of
 from cravik.setup.access import SellerRequest, seller_page
 
@@ -39,7 +39,7 @@ def items(request: SellerRequest) -> HttpResponse:
         "kind": kind,
         "kinds": Item.Kind.choices,
         "put_away": put_away,
-        "any_put_away": put_away or Item.objects.of(request.business).filter(put_away=True).exists(),
+        "put_away_count": Item.objects.of(request.business).filter(put_away=True).count(),
     }
     return render(request, "catalogue/items.html", context)
 
@@ -99,6 +99,19 @@ def item(request: SellerRequest, item_id: int) -> HttpResponse:
 def put_away(request: SellerRequest, item_id: int) -> HttpResponse:
     services.put_away(item_or_404(request, item_id))
     messages.success(request, "Put away. Links that sell it go on; it is found under “put away”.")
+    return redirect("catalogue:items")
+
+
+@require_POST
+@seller_page
+def remove(request: SellerRequest, item_id: int) -> HttpResponse:
+    shown = item_or_404(request, item_id)
+    try:
+        remove_item(shown)
+    except ItemIsSold:
+        messages.warning(request, "A link sells it, or did, so it cannot be removed. It can be put away.")
+        return redirect("catalogue:item", shown.pk)
+    messages.success(request, f"“{shown.name}” is removed.")
     return redirect("catalogue:items")
 
 
