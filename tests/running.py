@@ -44,7 +44,7 @@ class RunningApplication:
             self.stop()
 
     def start(self) -> None:
-        """Start, and return when it answers. Raises ``TimeoutError`` after a minute."""
+        """Start, and return when it answers. Raises ``TimeoutError`` after two minutes."""
         self.process = subprocess.Popen(
             [sys.executable, "manage.py", "serve", "--port", str(self.port), *self._arguments],
             cwd=PROJECT,
@@ -55,7 +55,7 @@ class RunningApplication:
         self.wait_until_healthy()
 
     def wait_until_healthy(self) -> None:
-        deadline = time.monotonic() + 60
+        deadline = time.monotonic() + 120
         while time.monotonic() < deadline:
             try:
                 if self.get("/healthy/")[0] == 200:
