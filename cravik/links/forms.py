@@ -58,7 +58,7 @@ class DraftForm(OfferForm):
         label="A few words",
         longest=LONGEST_WORDS,
         required=False,
-        help_text="Plain text under the name. Optional.",
+        help_text="Under the name. *Emphasis*, **strong**, lists and links are understood. Optional.",
         widget=forms.Textarea(attrs={"rows": 4}),
     )
     revision = forms.IntegerField(widget=forms.HiddenInput, min_value=1)
