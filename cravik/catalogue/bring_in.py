@@ -9,15 +9,13 @@ from datetime import datetime
 from itertools import product
 from typing import Any
 
-from django.conf import settings
 from django.db import transaction
 from django.db.models import Count, F, Max, Sum
-from django.utils.module_loading import import_string
 
-from cravik.catalogue.drafts import ChoiceDraft, ItemDraft, OptionDraft, PriceDraft
+from cravik.catalogue.drafts import PLAIN, ChoiceDraft, ItemDraft, OptionDraft, PriceDraft
 from cravik.catalogue.models import Choice, Combination, Item, ItemPrice, Option, TableUpload
 from cravik.catalogue.queries import whole_items_of
-from cravik.catalogue.services import combination_key, write_parts
+from cravik.catalogue.services import combination_key, tell_followers, write_parts
 from cravik.catalogue.table import CellFault, ItemRow, RowReader, StockEntry
 from cravik.setup.models import Business
 from cravik.ui.spreadsheets import Table
@@ -111,13 +109,7 @@ def bring_in(upload: TableUpload, now: datetime, *, good_rows_only: bool) -> Pla
 def draft_of(item: Item) -> ItemDraft:
     """The item as it is, as a draft."""
     return ItemDraft(
-        name=item.name,
-        words=item.words,
-        kind=item.kind,
-        code=item.code,
-        weight_g=item.weight_g,
-        tax_category=item.tax_category,
-        currency=item.currency,
+        **{name: getattr(item, name) for name in PLAIN},
         prices=tuple(PriceDraft(price.label, price.amount) for price in item.prices.all()),
         choices=tuple(
             ChoiceDraft(
@@ -204,8 +196,8 @@ def _stock_differs(item: Item, stock: tuple[StockEntry, ...] | None) -> bool:
     return any(_stock_of(each) != ("", None, None, False) for names, each in named.items() if names not in said)
 
 
-def _stock_of(combination: Combination) -> tuple[str, int | None, int | None, bool]:
-    return combination.code, combination.count, combination.tell_at, combination.sells_beyond
+def _stock_of(of: Combination | StockEntry) -> tuple[str, int | None, int | None, bool]:
+    return of.code, of.count, of.tell_at, of.sells_beyond
 
 
 def _names_of_combinations(item: Item) -> dict[tuple[str, ...], Combination]:
@@ -226,10 +218,8 @@ def _write(business: Business, plan: Plan, now: datetime) -> None:
 
 
 def _write_new(business: Business, drafts: Sequence[ItemDraft], now: datetime) -> list[Item]:
-    names = ("name", "words", "kind", "code", "weight_g", "tax_category", "currency")
     items = Item.objects.bulk_create(
-        Item(business=business, made_at=now, changed_at=now, **{name: getattr(draft, name) for name in names})
-        for draft in drafts
+        Item(business=business, made_at=now, changed_at=now, **draft.plain()) for draft in drafts
     )
     pairs = list(zip(items, drafts, strict=True))
     _write_prices(pairs)
@@ -278,7 +268,7 @@ def _write_changed(changed: Sequence[tuple[Item, ItemRow]], now: datetime) -> No
     renamed: list[Item] = []
     for item, row in changed:
         before, draft = draft_of(item), row.draft
-        for name in ("name", "words", "kind", "code", "weight_g", "tax_category", "currency"):
+        for name in PLAIN:
             if getattr(before, name) != getattr(draft, name):
                 setattr(item, name, getattr(draft, name))
                 by_field.setdefault(name, []).append(item)
@@ -295,10 +285,7 @@ def _write_changed(changed: Sequence[tuple[Item, ItemRow]], now: datetime) -> No
     _write_prices(new_prices)
     for item, draft in new_options:
         write_parts(item, draft)
-    for path in settings.CRAVIK_ITEM_FOLLOWERS:
-        follow = import_string(path)
-        for item in renamed:
-            follow(item, now)
+    tell_followers(renamed, now)
 
 
 def _write_stock(business: Business, stock: dict[int, tuple[StockEntry, ...] | None]) -> None:
@@ -309,7 +296,7 @@ def _write_stock(business: Business, stock: dict[int, tuple[StockEntry, ...] | N
         said = {entry.options: entry for entry in stock[item.pk] or ()}
         for names, combination in _names_of_combinations(item).items():
             entry = said.get(names, StockEntry(names, "", None, None, False))
-            if _stock_of(combination) != (entry.code, entry.count, entry.tell_at, entry.sells_beyond):
+            if _stock_of(combination) != _stock_of(entry):
                 combination.code, combination.count = entry.code, entry.count
                 combination.tell_at, combination.sells_beyond = entry.tell_at, entry.sells_beyond
                 changed.append(combination)

@@ -8,6 +8,8 @@ from cravik.core.money import Money
 
 MOST_PRICES, MOST_CHOICES, MOST_OPTIONS = 12, 3, 10
 LONGEST_WORDS = 5000
+#: The fields that an item and its draft have in common, by the same names.
+PLAIN = ("name", "words", "kind", "code", "weight_g", "tax_category", "currency")
 HEAVIEST_G = 1_000_000
 
 
@@ -48,3 +50,7 @@ class ItemDraft:
     currency: str
     prices: tuple[PriceDraft, ...] = ()
     choices: tuple[ChoiceDraft, ...] = ()
+
+    def plain(self) -> dict[str, str | int]:
+        """The fields that an item has by the same names."""
+        return {name: getattr(self, name) for name in PLAIN}

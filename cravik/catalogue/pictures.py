@@ -10,7 +10,7 @@ from typing import BinaryIO
 
 from django.conf import settings
 from django.db import transaction
-from django.db.models import Max, ProtectedError
+from django.db.models import Max
 
 from cravik.catalogue.models import Item, Picture
 from cravik.catalogue.photo import prepare
@@ -55,7 +55,7 @@ def add_picture(item: Item, file: BinaryIO, size: int, now: datetime) -> Picture
                 made_at=now,
             )
     except BaseException:
-        _remove_files(name, list(prepared.files))
+        remove_files(name, list(prepared.files))
         raise
 
 
@@ -78,24 +78,10 @@ def order_pictures(item: Item, order: Sequence[int]) -> None:
 def remove_picture(picture: Picture) -> None:
     """Take it away with its files; options that showed it show none."""
     picture.delete()
-    _remove_files(picture.name, picture.widths)
+    remove_files(picture.name, picture.widths)
 
 
-class ItemIsSold(Exception):
-    """A link sells the item, or did: what was sold is kept."""
-
-
-def remove_item(item: Item) -> None:
-    """Take the item away with all that hangs on it. Raises ``ItemIsSold``."""
-    pictures = list(item.pictures.all())
-    try:
-        item.delete()
-    except ProtectedError:
-        raise ItemIsSold from None
-    for picture in pictures:
-        _remove_files(picture.name, picture.widths)
-
-
-def _remove_files(name: str, widths: Sequence[int]) -> None:
+def remove_files(name: str, widths: Sequence[int]) -> None:
+    """Take a picture's files away; those that are gone already are not missed."""
     for width in widths:
         picture_file(name, width).unlink(missing_ok=True)

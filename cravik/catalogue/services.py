@@ -2,16 +2,18 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from datetime import datetime
 from itertools import product
 
 from django.conf import settings
 from django.db import transaction
+from django.db.models import ProtectedError
 from django.utils.module_loading import import_string
 
 from cravik.catalogue.drafts import ItemDraft
 from cravik.catalogue.models import Choice, Combination, Item, ItemPrice, Option
+from cravik.catalogue.pictures import remove_files
 from cravik.setup.models import Business
 
 
@@ -27,11 +29,15 @@ class CodeTaken(Exception):
         self.code = code
 
 
+class ItemIsSold(Exception):
+    """A link sells the item, or did: what was sold is kept."""
+
+
 @transaction.atomic
 def make_item(business: Business, draft: ItemDraft, now: datetime) -> Item:
     """A new item. Raises ``CodeTaken``."""
     _check_code(business, draft.code, None)
-    item = Item.objects.create(business=business, made_at=now, changed_at=now, **_plain(draft))
+    item = Item.objects.create(business=business, made_at=now, changed_at=now, **draft.plain())
     write_parts(item, draft)
     return item
 
@@ -46,15 +52,33 @@ def change_item(item: Item, draft: ItemDraft, seen_revision: int, now: datetime)
     if fresh.revision != seen_revision:
         raise ChangedElsewhere
     _check_code(fresh.business, draft.code, fresh)
-    for name, value in _plain(draft).items():
+    for name, value in draft.plain().items():
         setattr(fresh, name, value)
     fresh.revision += 1
     fresh.changed_at = now
     fresh.save()
     dropped = write_parts(fresh, draft)
-    for follower in settings.CRAVIK_ITEM_FOLLOWERS:
-        import_string(follower)(fresh, now)
+    tell_followers([fresh], now)
     return dropped
+
+
+def tell_followers(items: Iterable[Item], now: datetime) -> None:
+    """Let those who use the items write down what changed, in the transaction that is under way."""
+    for path in settings.CRAVIK_ITEM_FOLLOWERS:
+        follow = import_string(path)
+        for item in items:
+            follow(item, now)
+
+
+def remove_item(item: Item) -> None:
+    """Take the item away with all that hangs on it. Raises ``ItemIsSold``."""
+    pictures = list(item.pictures.all())
+    try:
+        item.delete()
+    except ProtectedError:
+        raise ItemIsSold from None
+    for picture in pictures:
+        remove_files(picture.name, picture.widths)
 
 
 def put_away(item: Item) -> None:
@@ -64,11 +88,6 @@ def put_away(item: Item) -> None:
 
 def take_out_again(item: Item) -> None:
     Item.objects.filter(id=item.pk).update(put_away=False)
-
-
-def _plain(draft: ItemDraft) -> dict[str, object]:
-    names = ("name", "words", "kind", "code", "weight_g", "tax_category", "currency")
-    return {name: getattr(draft, name) for name in names}
 
 
 def _check_code(business: Business, code: str, own: Item | None) -> None:

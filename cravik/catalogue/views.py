@@ -12,7 +12,7 @@ from django.views.decorators.http import require_http_methods, require_POST, req
 from cravik.catalogue import services
 from cravik.catalogue.forms import ItemSheet, PictureForm
 from cravik.catalogue.models import Item
-from cravik.catalogue.pictures import MOST_PICTURES, ItemIsSold, remove_item
+from cravik.catalogue.pictures import MOST_PICTURES
 from cravik.catalogue.queries import item_of, items_of
 from cravik.setup.access import SellerRequest, seller_page
 
@@ -107,8 +107,8 @@ def put_away(request: SellerRequest, item_id: int) -> HttpResponse:
 def remove(request: SellerRequest, item_id: int) -> HttpResponse:
     shown = item_or_404(request, item_id)
     try:
-        remove_item(shown)
-    except ItemIsSold:
+        services.remove_item(shown)
+    except services.ItemIsSold:
         messages.warning(request, "A link sells it, or did, so it cannot be removed. It can be put away.")
         return redirect("catalogue:item", shown.pk)
     messages.success(request, f"“{shown.name}” is removed.")

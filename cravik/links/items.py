@@ -18,6 +18,7 @@ from cravik.core.money import Money
 from cravik.core.offer import Offer
 from cravik.core.price import FixedPrice
 from cravik.links.models import Edition, Link
+from cravik.links.queries import links_of
 from cravik.links.services import make_link
 from cravik.setup.models import Business
 
@@ -43,11 +44,11 @@ def make_link_of_item(business: Business, item: Item, amount: Money, now: dateti
 def links_of_item(item: Item) -> list[LinkOfItem]:
     """Every link that sells the item, live ones first."""
     found = []
-    for link in Link.objects.filter(item=item).order_by("state", "-made_at").prefetch_related("addresses"):
+    for link in links_of(item.business).filter(item=item):
         price = link.offer.lines[0].price
         amount = price.amount if isinstance(price, FixedPrice) else None
         found.append(LinkOfItem(link, amount, bool(item.price and amount and amount != item.price)))
-    return sorted(found, key=lambda each: each.link.state != Link.State.LIVE)
+    return found
 
 
 def follow_item(item: Item, now: datetime) -> None:

@@ -88,16 +88,21 @@ def pay_rehearsal(request: SellerRequest, link_id: int) -> HttpResponse:
 
 def _pay_for(request: HttpRequest, link: Link, token: PageToken, shown: Shown) -> HttpResponse:
     contact, card = ContactForm(request.POST), CardForm(request.POST)
-    page = _page(request, link, token, shown)
-    page.contact, page.card = contact, card
     now = timezone.now()
+
+    def page_again(status: int, *notices: str, note: str = "", decline_reason: str = "") -> HttpResponse:
+        """The page once more with what was typed. It is made only where the payment did not go through."""
+        page = _page(request, link, token, shown)
+        page.contact, page.card, page.notices, page.decline_reason = contact, card, notices, decline_reason
+        page.note = note or page.note
+        return show_page(request, page, status=status)
+
     if not contact.is_valid() & card.is_valid():
         if sent_before := _sent_before(token):
             return sent_before
         if token.visit_id:
             climb(token.visit_id, link.pk, Rung.STARTED, now)
-        page.notices = ("mistakes",)
-        return show_page(request, page, status=400)
+        return page_again(400, "mistakes")
     wish = Wish(
         link=link,
         offer=shown.offer,
@@ -110,19 +115,15 @@ def _pay_for(request: HttpRequest, link: Link, token: PageToken, shown: Shown) -
     try:
         attempt = take_payment(wish, present_gateway(), now, may_be_second=request.POST.get("second") == "yes")
     except SoldOut:
-        page.notices = ("sold_out",)
-        return show_page(request, page, status=409)
+        return page_again(409, "sold_out")
     except PaidAlready:
-        page.notices = ("paid_already",)
-        return show_page(request, page, status=409)
+        return page_again(409, "paid_already")
     if attempt.state in Attempt.OPEN_STATES:
         return redirect("confirmation:page", token.reference)
-    page.note = token.shown_again().signed()
+    note = token.shown_again().signed()
     if attempt.state == Attempt.State.DECLINED:
-        page.decline_reason = attempt.reason
-        return show_page(request, page, status=402)
-    page.notices = ("not_reached",)
-    return show_page(request, page, status=503)
+        return page_again(402, note=note, decline_reason=attempt.reason)
+    return page_again(503, "not_reached", note=note)
 
 
 def _page(request: HttpRequest, link: Link, token: PageToken, shown: Shown) -> Page:
