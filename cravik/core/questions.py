@@ -13,7 +13,7 @@ import re
 import unicodedata
 from abc import abstractmethod
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import date
 from decimal import Decimal
 from typing import ClassVar, NamedTuple
@@ -31,11 +31,22 @@ _NUMBER = re.compile(r"[-−]?\d{1,15}(?:[.,]\d{1,6})?", re.ASCII)
 
 
 class Refused(Exception):
-    """An answer that cannot be taken: the code, the sentence, and the bound that was broken."""
+    """An answer that cannot be taken: the code, the sentence, and the bound that was broken.
+
+    ``also`` are further refusals of the same answer.
+    """
 
     def __init__(self, code: str, message: str, limit: str | int | None = None) -> None:
         super().__init__(message)
         self.fault = Fault(code, "", message, limit)
+        self.also: tuple[Refused, ...] = ()
+
+
+def _raise_all(refusals: Sequence[Refused]) -> None:
+    """Raise the first with the others, if there are any."""
+    if refusals:
+        refusals[0].also = tuple(refusals[1:])
+        raise refusals[0]
 
 
 @dataclass(frozen=True, slots=True)
@@ -110,12 +121,14 @@ class NumberQuestion(Question):
                 "answer_no_number", "Write a number, such as 3." if self.whole else "Write a number, such as 1.5."
             )
         number = Decimal(typed.replace("−", "-").replace(",", "."))
+        wrong = []
         if self.whole and number != number.to_integral_value():
-            raise Refused("answer_not_whole", "Write a whole number.")
+            wrong.append(Refused("answer_not_whole", "Write a whole number."))
         if self.least is not None and number < self.least:
-            raise Refused("answer_below_least", f"The least is {_plain(self.least)}.", _plain(self.least))
+            wrong.append(Refused("answer_below_least", f"The least is {_plain(self.least)}.", _plain(self.least)))
         if self.most is not None and number > self.most:
-            raise Refused("answer_above_most", f"The most is {_plain(self.most)}.", _plain(self.most))
+            wrong.append(Refused("answer_above_most", f"The most is {_plain(self.most)}.", _plain(self.most)))
+        _raise_all(wrong)
         return _plain(number)
 
 
@@ -147,15 +160,16 @@ class SeveralOfQuestion(Question):
     def kept_of(self, sent: Sent) -> Kept:
         asked = {sent} if isinstance(sent, str) else set(sent)
         unknown = sorted(asked - set(self.options))
+        wrong = []
         if unknown:
             names = listed([f"“{name[:80]}”" for name in unknown[:3]], "and")
-            raise Refused(
-                "answer_not_offered", f"{names} {'is' if len(unknown) == 1 else 'are'} not among the answers."
-            )
+            words = f"{names} {'is' if len(unknown) == 1 else 'are'} not among the answers."
+            wrong.append(Refused("answer_not_offered", words))
         if len(asked) < self.least:
-            raise Refused("answer_too_few", f"Choose at least {self.least}.", self.least)
+            wrong.append(Refused("answer_too_few", f"Choose at least {self.least}.", self.least))
         if self.most is not None and len(asked) > self.most:
-            raise Refused("answer_too_many", f"Choose at most {self.most}.", self.most)
+            wrong.append(Refused("answer_too_many", f"Choose at most {self.most}.", self.most))
+        _raise_all(wrong)
         return tuple(option for option in self.options if option in asked)
 
 
@@ -223,8 +237,7 @@ def check_answers(questions: Sequence[Question], sent: Mapping[str, Sent]) -> Ch
         try:
             answers[question.key] = question.kept_of(answer)
         except Refused as refused:
-            fault = refused.fault
-            faults.append(Fault(fault.code, question.key, fault.message, fault.limit))
+            faults += [replace(each.fault, at=question.key) for each in (refused, *refused.also)]
     return Checked(answers, tuple(faults))
 
 

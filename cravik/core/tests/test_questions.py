@@ -96,6 +96,18 @@ class CheckAnswersTest(unittest.TestCase):
         )
         self.assertEqual(result.answers, {"when": "2026-12-02"})
 
+    def test_one_answer_can_break_several_bounds(self) -> None:
+        result = check_answers([COUNT, DAYS], {"count": "0.5", "days": ["Sat", "Sun", "Tue"]})
+        self.assertEqual(
+            [(fault.at, fault.code) for fault in result.faults],
+            [
+                ("count", "answer_not_whole"),
+                ("count", "answer_below_least"),
+                ("days", "answer_not_offered"),
+                ("days", "answer_too_many"),
+            ],
+        )
+
     def test_what_is_optional_may_be_left_empty(self) -> None:
         optional = [question for question in ALL if not question.required]
         self.assertEqual(check_answers(optional, {"days": [], "span": "  "}), Checked({}, ()))
