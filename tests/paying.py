@@ -24,16 +24,32 @@ def open_page(client: Client, link: Link, **headers: str) -> dict[str, str]:
 
 
 def filled_in(answer: HttpResponse, **changes: str) -> dict[str, str]:
-    token = re.search(r'name="page" value="([^"]+)"', answer.content.decode())
+    page = answer.content.decode()
+    token = re.search(r'name="page" value="([^"]+)"', page)
     assert token, f"no form on the page: {answer.status_code}"
-    return {
-        "page": token[1],
-        "name": "Maren Saltmarsh",
-        "email": "maren@dunes.example",
-        "card_number": APPROVES,
-        "expiry": "09/31",
-        "security_code": "123",
-    } | changes
+    return (
+        where_in(page)
+        | {
+            "page": token[1],
+            "name": "Maren Saltmarsh",
+            "email": "maren@dunes.example",
+            "card_number": APPROVES,
+            "expiry": "09/31",
+            "security_code": "123",
+        }
+        | changes
+    )
+
+
+def where_in(page: str) -> dict[str, str]:
+    """What the page asks about where the buyer is, filled in as it supposes them to be."""
+    if 'name="country"' not in page:
+        return {}
+    country = re.search(r'<option value="(\w\w)" selected', page)
+    seen = re.search(r'name="seen_total" value="([^"]+)"', page)
+    assert country and seen
+    address = {"street": "2 Strand Lane", "postcode": "F91 X2A4", "town": "Marramport"}
+    return {"country": country[1], "seen_total": seen[1]} | (address if 'name="street"' in page else {})
 
 
 def send(client: Client, link: Link, form: dict[str, str], **headers: str) -> Any:

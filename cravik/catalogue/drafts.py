@@ -10,7 +10,6 @@ MOST_PRICES, MOST_CHOICES, MOST_OPTIONS = 12, 3, 10
 LONGEST_WORDS = 5000
 #: The fields that an item and its draft have in common, by the same names.
 PLAIN = ("name", "words", "kind", "code", "weight_g", "tax_category", "currency")
-HEAVIEST_G = 1_000_000
 
 
 @dataclass(frozen=True, slots=True)

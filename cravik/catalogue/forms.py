@@ -6,10 +6,8 @@ from collections.abc import Iterator, Mapping, Sequence
 from typing import Any
 
 from django import forms
-from django.forms import BaseFormSet, formset_factory
 
 from cravik.catalogue.drafts import (
-    HEAVIEST_G,
     LONGEST_WORDS,
     MOST_CHOICES,
     MOST_OPTIONS,
@@ -24,30 +22,14 @@ from cravik.core.amount_text import read_addition
 from cravik.core.errors import CoreError
 from cravik.core.money import Money
 from cravik.setup.places import currency_choices
-from cravik.ui.fields import LineField, TextAreaField, clean_line
+from cravik.ui.fields import AmountField, GramsField, LineField, TextAreaField, all_valid, clean_line, form_rows
 
 LONGEST_ALT = 200
 _FOCUS = [(step, f"{step} %") for step in range(0, 101, 10)]
-_AMOUNT = {"inputmode": "decimal", "autocomplete": "off"}
 
 
 def _line(label: str, longest: int, **more: Any) -> LineField:
     return LineField(label=label, longest=longest, missing="", required=False, **more)
-
-
-def _grams(label: str) -> forms.IntegerField:
-    return forms.IntegerField(
-        label=label,
-        required=False,
-        min_value=0,
-        max_value=HEAVIEST_G,
-        widget=forms.TextInput(attrs={"inputmode": "numeric", "autocomplete": "off"}),
-        error_messages={
-            "invalid": "Write whole grams, such as 420.",
-            "min_value": "The least is 0 g.",
-            "max_value": f"The most is {HEAVIEST_G:,} g.",
-        },
-    )
 
 
 class ItemForm(forms.Form):
@@ -63,13 +45,10 @@ class ItemForm(forms.Form):
     )
     kind = forms.ChoiceField(label="What it is", choices=Item.Kind.choices)
     code = _line("Code", 40, help_text="Your own, for finding it again. Optional.")
-    weight_g = _grams("Weight in grams")
+    weight_g = GramsField(label="Weight in grams")
     tax_category = _line("Tax category", 40, initial="standard")
     currency = forms.ChoiceField(label="Currency", choices=currency_choices)
     revision = forms.IntegerField(widget=forms.HiddenInput, min_value=0, required=False)
-
-    def clean_weight_g(self) -> int:
-        return self.cleaned_data["weight_g"] or 0
 
     def clean_tax_category(self) -> str:
         return str(self.cleaned_data["tax_category"]) or "standard"
@@ -79,7 +58,7 @@ class PriceForm(forms.Form):
     """One price; a row without an amount is dropped."""
 
     label = _line("Label", 60)
-    amount = forms.CharField(label="Price", required=False, max_length=60, widget=forms.TextInput(attrs=_AMOUNT))
+    amount = AmountField(label="Price")
 
 
 class ChoiceForm(forms.Form):
@@ -96,8 +75,8 @@ class OptionForm(forms.Form):
     picture_id = forms.TypedChoiceField(
         label="Picture", required=False, coerce=int, empty_value=None, choices=[("", "none")]
     )
-    add = forms.CharField(label="Adds", required=False, max_length=60, widget=forms.TextInput(attrs=_AMOUNT))
-    weight_g = _grams("Adds grams")
+    add = AmountField(label="Adds")
+    weight_g = GramsField(label="Adds grams")
     code = _line("Code", 20)
     field_order = ["option_id", "name", "add", "weight_g", "code", "picture_id"]
 
@@ -107,10 +86,6 @@ class OptionForm(forms.Form):
             self.fields["picture_id"].choices = [("", "none"), *pictures]  # type: ignore[attr-defined]
         else:
             del self.fields["picture_id"]
-
-
-def _rows(form: type[forms.Form], most: int, extra: int) -> type[BaseFormSet[Any]]:
-    return formset_factory(form, extra=extra, max_num=most, absolute_max=most + 5, validate_max=True)
 
 
 class OptionGroup:
@@ -132,7 +107,7 @@ class OptionGroup:
             for option in (choice.options.all() if choice else ())
         ]
         self.form = ChoiceForm(data, prefix=prefix, initial={"name": choice.name if choice else ""})
-        shown = _rows(OptionForm, MOST_OPTIONS, 1 if rows else 2)
+        shown = form_rows(OptionForm, MOST_OPTIONS, 1 if rows else 2)
         self.options = shown(data, prefix=f"{prefix}-option", initial=rows, form_kwargs={"pictures": pictures})
         self.shape = "rows-option rows-with-picture" if pictures else "rows-option"
 
@@ -148,7 +123,7 @@ class ItemSheet:
         self.item = item
         self.form = ItemForm(data, initial=_initial(item, currency))
         prices = [{"label": price.label, "amount": price.amount.major} for price in (item.prices.all() if item else ())]
-        self.prices = _rows(PriceForm, MOST_PRICES, 1)(data, prefix="price", initial=prices)
+        self.prices = form_rows(PriceForm, MOST_PRICES, 1)(data, prefix="price", initial=prices)
         choices: list[Choice | None] = list(item.choices.all()) if item else []
         choices += [None] * (MOST_CHOICES - len(choices))
         shown = item.pictures.all() if item else ()
@@ -161,8 +136,7 @@ class ItemSheet:
         parts = [self.form, self.prices]
         for group in self.groups:
             parts += [group.form, group.options]
-        # Every part is asked, so that every fault is told at once.
-        if not all([part.is_valid() for part in parts]):  # noqa: C419
+        if not all_valid(parts):
             return False
         cleaned = self.form.cleaned_data
         prices = tuple(self._prices(cleaned["currency"]))
@@ -234,7 +208,7 @@ class ItemSheet:
             add = _money(row, "add", row.cleaned_data["add"] or "0", currency)
             if add is not None:
                 cleaned = row.cleaned_data
-                weight_g, picture_id = cleaned["weight_g"] or 0, cleaned.get("picture_id")
+                weight_g, picture_id = cleaned["weight_g"], cleaned.get("picture_id")
                 yield OptionDraft(name, add, weight_g, cleaned["code"], cleaned["option_id"], picture_id)
 
 

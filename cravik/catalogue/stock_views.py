@@ -15,7 +15,7 @@ from cravik.catalogue import stock as stock_services
 from cravik.catalogue.stock import StockDraft, StockRefused, StockRow, stock_rows
 from cravik.catalogue.views import item_or_404
 from cravik.setup.access import SellerRequest, seller_page
-from cravik.ui.fields import LineField
+from cravik.ui.fields import LineField, all_valid
 
 _PAGE = 40
 _MOST = 1_000_000
@@ -69,7 +69,7 @@ def stock(request: SellerRequest, item_id: int) -> HttpResponse:
     status = 200
     if request.method == "POST":
         status = 400
-        if all([row.is_valid() for row in rows]):  # noqa: C419  # every row tells its faults
+        if all_valid(rows):
             try:
                 stock_services.change_stock(item, [row.draft for row in rows])
             except StockRefused as refused:

@@ -9,7 +9,6 @@ from django.forms import ValidationError
 
 from cravik.catalogue.cells import escaped, joined, parted, plain, split
 from cravik.catalogue.drafts import (
-    HEAVIEST_G,
     MOST_CHOICES,
     MOST_OPTIONS,
     MOST_PRICES,
@@ -24,7 +23,7 @@ from cravik.core.amount_text import read_addition
 from cravik.core.currency import known_currency
 from cravik.core.errors import CoreError
 from cravik.core.money import Money
-from cravik.ui.fields import clean_line
+from cravik.ui.fields import HEAVIEST_G, clean_line
 from cravik.ui.spreadsheets import as_text
 
 MOST_ROWS = 5000

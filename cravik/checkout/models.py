@@ -5,7 +5,10 @@ from __future__ import annotations
 from django.db import models
 from django.urls import reverse
 
+from cravik.core.documents.quote import read_quote
 from cravik.core.money import Money
+from cravik.core.quote import Quote
+from cravik.core.wording import country_words
 
 
 class Checkout(models.Model):
@@ -25,6 +28,8 @@ class Checkout(models.Model):
     currency = models.CharField(max_length=3)
     buyer_name = models.CharField(max_length=200)
     buyer_email = models.EmailField()
+    #: Where the buyer is, as far as they were asked: country, region, street, postcode, town, tax_number.
+    where = models.JSONField(default=dict)
     visit_id = models.PositiveBigIntegerField(null=True)
     visitor = models.CharField(max_length=32, blank=True)
     made_at = models.DateTimeField()
@@ -35,6 +40,21 @@ class Checkout(models.Model):
     @property
     def total(self) -> Money:
         return Money(self.total_minor, self.currency)
+
+    @property
+    def quote(self) -> Quote:
+        """What the buyer saw and was charged."""
+        names = {line["key"]: line["name"] for line in self.offer_document["lines"]}
+        return read_quote(self.quote_document, names)
+
+    @property
+    def address_lines(self) -> list[str]:
+        """Where it is sent, as on a parcel; nothing where it is not sent."""
+        if not self.where.get("street"):
+            return []
+        town = " ".join(filter(None, (self.where.get("postcode"), self.where.get("town"))))
+        country = country_words(self.where["country"])
+        return [self.buyer_name, *self.where["street"].split("\n"), town, self.where.get("region") or "", country]
 
     @property
     def path(self) -> str:

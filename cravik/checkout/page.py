@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Mapping
 from dataclasses import dataclass, field
 from datetime import date
-from functools import lru_cache
+from functools import cached_property, lru_cache
 
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
@@ -16,7 +17,9 @@ from cravik.catalogue.queries import ShownPicture, first_picture
 from cravik.checkout.forms import CardForm, ContactForm
 from cravik.checkout.number_format import number_locale
 from cravik.checkout.page_token import PageToken
+from cravik.checkout.where import WhereForm
 from cravik.core.basket import Basket
+from cravik.core.destination import asked_of, supposed_place
 from cravik.core.documents.offer import read_offer
 from cravik.core.offer import Offer
 from cravik.core.quote import Quote, quote
@@ -34,10 +37,11 @@ class Seller:
     name: str
     support_email: str
     statement_text: str
+    country: str
 
     @classmethod
     def of(cls, business: Business) -> Seller:
-        return cls(business.name, business.support_email, business.statement_text)
+        return cls(business.name, business.support_email, business.statement_text, business.country)
 
 
 @dataclass
@@ -54,6 +58,8 @@ class Page:
     #: Where the form is sent.
     action: str
     rehearsal: bool
+    #: Where the buyer is: what was sent, and supposed until then.
+    where: WhereForm
     picture: ShownPicture | None = None
     contact: ContactForm = field(default_factory=ContactForm)
     card: CardForm = field(default_factory=CardForm)
@@ -62,9 +68,26 @@ class Page:
     decline_reason: str = ""
     former: Quote | None = None
 
-    @property
+    @cached_property
     def slip(self) -> Quote:
-        return quote(self.offer, Basket(self.on))
+        return quote(self.offer, basket_at(self.on, self.where))
+
+    @property
+    def country(self) -> str:
+        """Where it is sent to, or taxed, or nothing where that does not matter."""
+        return self.where.place.country if self.where.place else ""
+
+
+def where_form(
+    offer: Offer, home: str, data: Mapping[str, str] | None = None, initial: dict[str, str] | None = None
+) -> WhereForm:
+    """What the offer asks about where its buyer is; supposed to be the seller's ``home`` until they say."""
+    return WhereForm(data, asked_of(offer), supposed_place(offer, home), initial=initial)
+
+
+def basket_at(on: date, where: WhereForm) -> Basket:
+    """The basket of a buyer who is there."""
+    return Basket(on, destination=where.place, tax_number=where.tax_number)
 
 
 def show_page(request: HttpRequest, page: Page, status: int = 200) -> HttpResponse:
@@ -75,7 +98,7 @@ def show_page(request: HttpRequest, page: Page, status: int = 200) -> HttpRespon
 
 def show_live_page(request: HttpRequest, live: LivePage, token: PageToken) -> HttpResponse:
     """The page as everybody sees it first. It differs by its token alone, so the rest is made once."""
-    seller = Seller(live.seller_name, live.support_email, live.statement_text)
+    seller = Seller(live.seller_name, live.support_email, live.statement_text, live.country)
     document = json.dumps(live.offer_document)
     on = token.day_in(live.time_zone)
     picture = first_picture(live.item_id)
@@ -89,9 +112,9 @@ def _halves(
 ) -> tuple[str, str]:
     """The page before and after its token. All that it shows is in the arguments, so it is never stale."""
     action = reverse("pay:live", args=[slug])
-    page = Page(
-        seller, read_offer(json.loads(document)), words, on, _TOKEN_PLACE, action, rehearsal=False, picture=picture
-    )
+    offer = read_offer(json.loads(document))
+    where = where_form(offer, seller.country)
+    page = Page(seller, offer, words, on, _TOKEN_PLACE, action, rehearsal=False, where=where, picture=picture)
     rendered = render_to_string("checkout/page.html", {"page": page, "number_locale": locale})
     before, _, after = rendered.partition(f'value="{_TOKEN_PLACE}"')
     return f'{before}value="', f'"{after}'

@@ -5,6 +5,7 @@ from cravik.checkout import views
 app_name = "checkout"
 urlpatterns = [
     path("rehearsal/<int:link_id>/", views.rehearsal, name="rehearsal"),
+    path("visit/slip/", views.slip, name="slip"),
     path("visit/started/", views.started, name="started"),
     path("<slug:slug>/", views.page, name="page"),
 ]

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from csp.decorators import csp_replace
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import redirect
+from django.template.loader import render_to_string
 from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.clickjacking import xframe_options_sameorigin
@@ -13,11 +14,13 @@ from django.views.decorators.http import require_POST, require_safe
 
 from cravik.catalogue.queries import first_picture
 from cravik.catalogue.stock import is_sold_out
-from cravik.checkout.page import Page, Seller, show_closed, show_live_page, show_page
+from cravik.checkout.number_format import number_locale
+from cravik.checkout.page import Page, Seller, show_closed, show_live_page, show_page, where_form
 from cravik.checkout.page_token import TokenRefused, new_token, read_token
 from cravik.core.ladder import Rung
 from cravik.journal.services import climb, open_visit
 from cravik.journal.visitors import is_robot, visitor_mark
+from cravik.links.models import Edition, Link
 from cravik.links.queries import address_at, live_page_at
 from cravik.links.views import link_or_404
 from cravik.setup.access import SellerRequest, acts_for, seller_page
@@ -61,8 +64,36 @@ def rehearsal(request: SellerRequest, link_id: int) -> HttpResponse:
     on = token.day_in(link.business.time_zone)
     picture = first_picture(link.item_id)
     seller = Seller.of(link.business)
-    page = Page(seller, link.offer, link.words, on, token.signed(), action, rehearsal=True, picture=picture)
+    where = where_form(link.offer, seller.country)
+    page = Page(
+        seller, link.offer, link.words, on, token.signed(), action, rehearsal=True, where=where, picture=picture
+    )
     return show_page(request, page)
+
+
+@csrf_exempt  # reckons and writes nothing
+@require_POST
+def slip(request: HttpRequest) -> HttpResponse:
+    """What an open page would cost at the place that was chosen in it, as the parts of the page that say so."""
+    try:
+        token = read_token(request.POST.get("page", ""))
+    except TokenRefused:
+        return HttpResponse(status=400)
+    link = Link.objects.select_related("business", "edition").filter(id=token.link_id).first()
+    edition = Edition.objects.filter(id=token.edition_id, link_id=token.link_id).first()
+    if link is None or (edition is None and not token.rehearsal):
+        return HttpResponse(status=400)
+    business = link.business
+    offer = edition.offer if edition else link.offer
+    where = where_form(offer, business.country, initial=request.POST.dict())
+    on = token.day_in(business.time_zone)
+    page = Page(Seller.of(business), offer, "", on, "", "", rehearsal=token.rehearsal, where=where)
+    context = {"page": page, "number_locale": number_locale(request)}
+    parts = ("slip", "asks", "note", "region", "total", "button")
+    answer = {part: render_to_string(f"checkout/_{part}.html", context) for part in parts}
+    response = JsonResponse(answer | {"seen_total": page.slip.total.major})
+    response["Cache-Control"] = "no-store"
+    return response
 
 
 @csrf_exempt  # a note about a page, by its own signed token; nobody's authority is used

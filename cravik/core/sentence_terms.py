@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from cravik.core.delivery import ANYWHERE, ByValue, ByWeight, FlatCharge, PercentCharge, PerItemCharge, Zone
 from cravik.core.draft import Draft
-from cravik.core.money_text import in_figures
+from cravik.core.money_text import DEFAULT_LOCALE, in_figures
 from cravik.core.wording import counted, country_words, instant_words, listed
 
 _NAMED_SINGLY = 3
@@ -17,7 +17,7 @@ def delivery_words(draft: Draft, locale: str) -> str:
     if draft.delivery is None:
         return "sent without a charge for delivery"
     zones = draft.delivery.zones
-    charge = _charge_words(zones[0], locale) if len(zones) == 1 else f"at {len(zones)} rates for delivery"
+    charge = charge_words(zones[0], locale) if len(zones) == 1 else f"at {len(zones)} rates for delivery"
     return f"sent {_places_words(zones)} {charge}"
 
 
@@ -30,7 +30,8 @@ def _places_words(zones: tuple[Zone, ...]) -> str:
     return f"to {len(countries)} countries"
 
 
-def _charge_words(zone: Zone, locale: str) -> str:
+def charge_words(zone: Zone, locale: str = DEFAULT_LOCALE) -> str:
+    """What a parcel to the zone costs, such as ``for €5.00, free from €80.00 on``."""
     match zone.charge:
         case FlatCharge(amount=amount):
             words = f"for {in_figures(amount, locale)}" if amount else "free of charge"

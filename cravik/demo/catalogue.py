@@ -113,3 +113,5 @@ LAST_NAMES = tuple(
     ).split()
 )
 MAIL_PLACES = ("dunes.example", "headland.example", "post.example", "harbour.example")
+STREETS = ("Strand Lane", "Marram Road", "Lighthouse Row", "Sandpiper Close", "Tidewell Street", "Ropewalk")
+TOWNS = ("Marramport", "Saltmere", "Windle Head", "Oyster Quay", "Dunmarsh")

@@ -16,14 +16,17 @@ from django.db import transaction
 from cravik.catalogue.models import Item
 from cravik.checkout.models import Checkout
 from cravik.core.basket import Basket
+from cravik.core.destination import asked_of
 from cravik.core.documents.offer import write_offer
 from cravik.core.documents.quote import write_quote
 from cravik.core.ladder import Rung
 from cravik.core.money import Money
 from cravik.core.offer import Offer
 from cravik.core.quote import quote
+from cravik.core.tax import Place
 from cravik.demo import catalogue
 from cravik.demo.items import load_items
+from cravik.demo.setup import decide_all
 from cravik.journal.models import Visit
 from cravik.links import services
 from cravik.links.items import make_link_of_item
@@ -65,6 +68,7 @@ def load_sample(now: datetime, scale: int = 1) -> Business:
         business,
         now - timedelta(days=366),
     )
+    decide_all(business, now - timedelta(days=366))
     items = load_items(business, now)
     sales: list[Sale] = []
     for sample in catalogue.LINKS:
@@ -179,7 +183,9 @@ def _make_orders(business: Business, sales: list[Sale], chance: random.Random) -
 
 
 def _checkout(business: Business, sale: Sale, offer: Offer, chance: random.Random) -> Checkout:
-    quoted = quote(offer, Basket(sale.paid_at.astimezone(ZoneInfo(business.time_zone)).date()))
+    where = _where(offer, business, chance)
+    place = Place(where["country"]) if where else None
+    quoted = quote(offer, Basket(sale.paid_at.astimezone(ZoneInfo(business.time_zone)).date(), destination=place))
     return Checkout(
         business=business,
         link=sale.link,
@@ -191,10 +197,21 @@ def _checkout(business: Business, sale: Sale, offer: Offer, chance: random.Rando
         currency=quoted.currency,
         buyer_name=sale.name,
         buyer_email=sale.email,
+        where=where,
         visit_id=sale.visit.pk,
         visitor=sale.visit.visitor,
         made_at=sale.paid_at,
     )
+
+
+def _where(offer: Offer, business: Business, chance: random.Random) -> dict[str, str]:
+    """An address for what is sent; most of it stays at home."""
+    asked = asked_of(offer)
+    if not asked.address:
+        return {}
+    country = business.country if chance.random() < 0.8 else chance.choice(asked.countries or (business.country,))
+    street = f"{chance.randint(1, 90)} {chance.choice(catalogue.STREETS)}"
+    return {"street": street, "town": chance.choice(catalogue.TOWNS), "country": country}
 
 
 def _charge(business: Business, checkout: Checkout, chance: random.Random) -> CounterCharge:

@@ -10,10 +10,12 @@ from cravik.core.amount_text import read_amount
 from cravik.core.errors import CoreError
 from cravik.core.money import Money
 from cravik.core.offer import LONGEST_TITLE
+from cravik.core.tax import STANDARD
 from cravik.links.models import Link
 from cravik.links.naming import LONGEST_NAME, is_slug, slug_from
+from cravik.links.services import DraftTyped
 from cravik.setup.places import currency_choices
-from cravik.ui.fields import LineField, TextAreaField
+from cravik.ui.fields import GramsField, LineField, TextAreaField
 
 LONGEST_WORDS = 1000
 
@@ -61,18 +63,40 @@ class DraftForm(OfferForm):
         help_text="Under the name. *Emphasis*, **strong**, lists and links are understood. Optional.",
         widget=forms.Textarea(attrs={"rows": 4}),
     )
+    ships = forms.BooleanField(label="It is sent to the buyer", required=False)
+    weight_g = GramsField(label="It weighs, in grams")
+    tax_category = LineField(
+        label="Tax category", longest=40, missing="", required=False, help_text="As the rates in Setup name it."
+    )
     revision = forms.IntegerField(widget=forms.HiddenInput, min_value=1)
+
+    @property
+    def typed(self) -> DraftTyped:
+        """What a valid form says."""
+        said = self.cleaned_data
+        return DraftTyped(
+            said["purpose"],
+            self.money,
+            said["words"],
+            said["ships"],
+            said["weight_g"],
+            said["tax_category"].lower() or STANDARD,
+        )
 
     @classmethod
     def for_link(cls, link: Link) -> DraftForm:
         offer = link.offer
-        amount = offer.lines[0].price.amount
+        line = offer.lines[0]
+        amount = line.price.amount
         return cls(
             initial={
                 "purpose": offer.title,
                 "amount": amount.major,
                 "currency": amount.currency,
                 "words": link.words,
+                "ships": line.ships,
+                "weight_g": line.weight_g or "",
+                "tax_category": line.tax_category,
                 "revision": link.revision,
             }
         )

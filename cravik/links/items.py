@@ -17,9 +17,11 @@ from cravik.core.documents.offer import write_offer
 from cravik.core.money import Money
 from cravik.core.offer import Offer
 from cravik.core.price import FixedPrice
-from cravik.links.models import Edition, Link
+from cravik.links.models import Link
 from cravik.links.queries import links_of
-from cravik.links.services import make_link
+from cravik.links.services import make_link, write_draft
+from cravik.links.terms import settled
+from cravik.setup.defaults import documents_of
 from cravik.setup.models import Business
 
 
@@ -37,7 +39,8 @@ def make_link_of_item(business: Business, item: Item, amount: Money, now: dateti
     """A draft that sells the item for ``amount``."""
     link = make_link(business, item.name, amount, now, item.words)
     link.item = item
-    link.save(update_fields=["item"])
+    link.draft = write_offer(settled(_sold(link.offer, item), link.own, documents_of(business)))
+    link.save(update_fields=["item", "draft"])
     return link
 
 
@@ -52,27 +55,18 @@ def links_of_item(item: Item) -> list[LinkOfItem]:
 
 
 def follow_item(item: Item, now: datetime) -> None:
-    """Write the item's name and words into its links. Buyers see them at once; terms stay as they are.
+    """Write the item's name and words into its links. Buyers see them at once.
 
-    Called in the transaction that changed the item.
+    What makes a price, such as the weight, goes into drafts alone. Called in the transaction that changed the item.
     """
-    for link in Link.objects.select_related("edition").filter(item=item):
-        renamed = write_offer(_named(link.offer, item.name))
-        if (renamed, item.words) != (link.draft, link.words):
-            link.draft, link.words, link.changed_at = renamed, item.words, now
-            link.revision += 1
+    for link in Link.objects.select_related("edition", "business").filter(item=item):
+        write_draft(link, _sold(link.offer, item), item.words, now)
         edition = link.edition
         if edition is not None:
             shown = write_offer(_named(edition.offer, item.name))
             if (shown, item.words) != (edition.offer_document, edition.words):
-                link.edition = Edition.objects.create(
-                    link=link,
-                    number=link.editions.count() + 1,
-                    offer_document=shown,
-                    words=item.words,
-                    published_at=now,
-                )
-        link.save(update_fields=["draft", "words", "changed_at", "revision", "edition"])
+                link.edition = edition.renewed(shown, item.words, now)
+                link.save(update_fields=["edition"])
 
 
 @transaction.atomic
@@ -84,12 +78,22 @@ def take_item_price(link: Link, now: datetime) -> None:
         return
     offer = fresh.offer
     line = replace(offer.lines[0], price=FixedPrice(price))
-    fee = fresh.business.fee_in(price.currency)
-    fresh.draft = write_offer(replace(offer, currency=price.currency, lines=(line,), fee=fee))
-    fresh.revision += 1
-    fresh.changed_at = now
-    fresh.save(update_fields=["draft", "revision", "changed_at"])
+    write_draft(fresh, replace(offer, currency=price.currency, lines=(line,)), fresh.words, now)
 
 
 def _named(offer: Offer, name: str) -> Offer:
     return replace(offer, title=name, lines=(replace(offer.lines[0], name=name), *offer.lines[1:]))
+
+
+def _sold(offer: Offer, item: Item) -> Offer:
+    """The offer with all that its line has from the item: whether it is sent, its weight, how it is taxed."""
+    ships = item.kind == Item.Kind.GOODS
+    line = replace(
+        offer.lines[0],
+        name=item.name,
+        sku=item.code or None,
+        ships=ships,
+        weight_g=item.weight_g if ships else 0,
+        tax_category=item.tax_category,
+    )
+    return replace(offer, title=item.name, lines=(line, *offer.lines[1:]))

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from datetime import datetime
+from typing import TYPE_CHECKING, Any
 
 from django.db import models
 from django.db.models import Q
@@ -44,6 +45,8 @@ class Link(models.Model):
     words = models.TextField(blank=True)
     #: What it sells of the catalogue; name and words are then the item's.
     item = models.ForeignKey("catalogue.Item", null=True, on_delete=models.PROTECT)
+    #: What it decides itself of what Setup decides for all: documents by subject.
+    own = models.JSONField(default=dict)
     revision = models.PositiveIntegerField(default=1)
     edition = models.ForeignKey("Edition", null=True, on_delete=models.PROTECT, related_name="+")
     made_at = models.DateTimeField()
@@ -101,6 +104,16 @@ class Edition(models.Model):
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["link", "number"], name="edition_number_unique")]
+
+    def renewed(self, offer_document: dict[str, Any], words: str, now: datetime) -> Edition:
+        """The link's next edition, which differs from this one in what is given."""
+        return Edition.objects.create(
+            link_id=self.link_id,
+            number=Edition.objects.filter(link_id=self.link_id).count() + 1,
+            offer_document=offer_document,
+            words=words,
+            published_at=now,
+        )
 
     @property
     def offer(self) -> Offer:

@@ -61,6 +61,7 @@ class LivePage:
     seller_name: str
     support_email: str
     statement_text: str
+    country: str
     time_zone: str
     item_id: int | None
 
@@ -79,6 +80,7 @@ def live_page_at(slug: str) -> LivePage | None:
             "link__business__name",
             "link__business__support_email",
             "link__business__statement_text",
+            "link__business__country",
             "link__business__time_zone",
             "link__item_id",
         )

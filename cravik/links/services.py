@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass, replace
 from datetime import datetime
 
 from django.db import transaction
@@ -9,9 +10,13 @@ from django.db import transaction
 from cravik.core.documents.offer import write_offer
 from cravik.core.money import Money
 from cravik.core.money_text import in_figures
-from cravik.core.offer import simple_offer
+from cravik.core.offer import Offer, simple_offer
+from cravik.core.price import FixedPrice
+from cravik.core.tax import STANDARD
 from cravik.links.models import Address, Edition, Link
 from cravik.links.naming import LONGEST_NAME, LONGEST_SLUG, first_free, slug_from
+from cravik.links.terms import settled
+from cravik.setup.defaults import documents_of
 from cravik.setup.models import Business
 
 
@@ -50,7 +55,7 @@ def make_link(business: Business, purpose: str, amount: Money, now: datetime, wo
     link = Link.objects.create(
         business=business,
         name=name,
-        draft=write_offer(simple_offer(purpose, amount, business.fee_in(amount.currency))),
+        draft=write_offer(settled(simple_offer(purpose, amount), {}, documents_of(business))),
         words=words,
         made_at=now,
         changed_at=now,
@@ -60,8 +65,20 @@ def make_link(business: Business, purpose: str, amount: Money, now: datetime, wo
     return link
 
 
+@dataclass(frozen=True)
+class DraftTyped:
+    """What is typed on the bench. What belongs to an item is the item's, whatever is typed."""
+
+    purpose: str
+    amount: Money
+    words: str = ""
+    ships: bool = False
+    weight_g: int = 0
+    tax_category: str = STANDARD
+
+
 @transaction.atomic
-def change_draft(link: Link, purpose: str, amount: Money, words: str, seen_revision: int, now: datetime) -> Link:
+def change_draft(link: Link, typed: DraftTyped, seen_revision: int, now: datetime) -> Link:
     """Put new terms on the bench. What buyers see stays until they are published.
 
     Raises ``ChangedElsewhere`` unless ``seen_revision`` is the one that is stored.
@@ -69,14 +86,32 @@ def change_draft(link: Link, purpose: str, amount: Money, words: str, seen_revis
     fresh = _locked(link)
     if fresh.revision != seen_revision:
         raise ChangedElsewhere
-    if fresh.item:  # whose name and words follow by themselves
-        purpose, words = fresh.item.name, fresh.item.words
-    draft = write_offer(simple_offer(purpose, amount, fresh.business.fee_in(amount.currency)))
-    if (draft, words) != (fresh.draft, fresh.words):
-        fresh.draft, fresh.words, fresh.changed_at = draft, words, now
-        fresh.revision += 1
-        fresh.save(update_fields=["draft", "words", "changed_at", "revision"])
+    offer, words = fresh.offer, fresh.words
+    price = FixedPrice(typed.amount)
+    if fresh.item:
+        line = replace(offer.lines[0], price=price)
+    else:
+        words = typed.words
+        line = replace(
+            offer.lines[0],
+            name=typed.purpose,
+            price=price,
+            ships=typed.ships,
+            weight_g=typed.weight_g if typed.ships else 0,
+            tax_category=typed.tax_category,
+        )
+    offer = replace(offer, title=line.name, currency=typed.amount.currency, lines=(line,))
+    write_draft(fresh, offer, words, now)
     return fresh
+
+
+def write_draft(link: Link, offer: Offer, words: str, now: datetime) -> None:
+    """Settle the offer by Setup and the link's own terms, and keep it as the draft, if anything changed."""
+    draft = write_offer(settled(offer, link.own, documents_of(link.business)))
+    if (draft, words) != (link.draft, link.words):
+        link.draft, link.words, link.changed_at = draft, words, now
+        link.revision += 1
+        link.save(update_fields=["draft", "words", "changed_at", "revision"])
 
 
 @transaction.atomic

@@ -1,12 +1,14 @@
 from django.urls import path, re_path
 
-from cravik.links import item_views, views
+from cravik.links import item_views, term_views, views
 
 app_name = "links"
 urlpatterns = [
     path("new/", views.new, name="new"),
     path("<int:link_id>/", views.bench, name="bench"),
     path("of-item/<int:item_id>/", item_views.sell_item, name="sell_item"),
+    path("<int:link_id>/own/<slug:subject>/", term_views.own_terms, name="own_terms"),
+    path("setup/<slug:subject>/", term_views.bring_up, name="bring_up"),
     path("<int:link_id>/item-price/", item_views.take_item_price, name="take_item_price"),
     path("<int:link_id>/name/", views.rename, name="rename"),
     path("<int:link_id>/address/", views.change_address, name="change_address"),

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from django.contrib import messages
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
@@ -13,26 +13,36 @@ from django.views.decorators.http import require_http_methods, require_POST
 
 from cravik.catalogue.queries import item_of
 from cravik.core.basket import Basket
+from cravik.core.destination import supposed_place
 from cravik.core.offer import Offer
 from cravik.core.quote import Quote, quote
 from cravik.core.sentence import sentence
+from cravik.core.tax import Place
 from cravik.links import services
 from cravik.links.forms import AddressForm, DraftForm, NameForm, OfferForm
 from cravik.links.items import make_link_of_item
 from cravik.links.models import Link
 from cravik.links.queries import link_of
+from cravik.links.terms import terms_of
 from cravik.setup.access import SellerRequest, seller_page
 
 #: The parts of an offer that can be changed on the bench, by their paths, and the editor of each.
-EDITORS = {"lines[0].price": "price", "lines[0].name": "purpose"}
+EDITORS = {
+    "lines[0].price": "price",
+    "lines[0].name": "purpose",
+    "delivery": "delivery",
+    "tax": "tax",
+}
 
 
 @dataclass(frozen=True)
 class BenchPhrase:
-    """A phrase of the offer sentence, and the name of the editor that it opens, if there is one."""
+    """A phrase of the offer sentence, the name of the editor that it opens, if there is one, and the comma
+    or full stop that must not be parted from it."""
 
     text: str
     editor: str
+    after: str = ""
 
 
 @dataclass(frozen=True)
@@ -40,18 +50,21 @@ class Bench:
     """What the bench shows of a draft."""
 
     phrases: tuple[BenchPhrase, ...]
+    #: Where the slip's buyer is, where that matters.
+    place: Place | None
     slip: Quote
 
     @classmethod
-    def of(cls, offer: Offer) -> Bench:
-        phrases = tuple(
-            # A word joiner keeps a comma on the line of the phrase before it.
-            BenchPhrase(
-                f"\u2060{phrase.text}" if phrase.text[0] in ",;." else phrase.text, EDITORS.get(phrase.about, "")
-            )
-            for phrase in sentence(offer)
-        )
-        return cls(phrases, quote(offer, Basket(timezone.localdate())))
+    def of(cls, offer: Offer, home: str) -> Bench:
+        phrases: list[BenchPhrase] = []
+        for phrase in sentence(offer):
+            text = phrase.text
+            if phrases and text[0] in ",;.":
+                phrases[-1] = replace(phrases[-1], after=text[0])
+                text = text[1:]
+            phrases.append(BenchPhrase(text, EDITORS.get(phrase.about, "")))
+        place = supposed_place(offer, home)
+        return cls(tuple(phrases), place, quote(offer, Basket(timezone.localdate(), destination=place)))
 
 
 def link_or_404(request: SellerRequest, link_id: int) -> Link:
@@ -95,9 +108,7 @@ def bench(request: SellerRequest, link_id: int) -> HttpResponse:
             try:
                 link = services.change_draft(
                     link,
-                    form.cleaned_data["purpose"],
-                    form.money,
-                    form.cleaned_data["words"],
+                    form.typed,
                     form.cleaned_data["revision"],
                     timezone.now(),
                 )
@@ -119,11 +130,11 @@ def bench(request: SellerRequest, link_id: int) -> HttpResponse:
 
 
 def _saved(request: HttpRequest, link: Link) -> dict[str, object]:
-    shown = Bench.of(link.offer)
+    shown = Bench.of(link.offer, link.business.country)
     return {
         "revision": link.revision,
-        "phrases": {phrase.editor: phrase.text for phrase in shown.phrases if phrase.editor},
-        "slip": render(request, "links/_what_if.html", {"slip": shown.slip}).content.decode(),
+        "sentence": render(request, "links/_sentence.html", {"phrases": shown.phrases}).content.decode(),
+        "slip": render(request, "links/_what_if.html", {"slip": shown.slip, "place": shown.place}).content.decode(),
         "unpublished": link.has_unpublished_changes,
     }
 
@@ -167,7 +178,8 @@ def _show_bench(
     price = link.offer.lines[0].price
     context = {
         "link": link,
-        "bench": Bench.of(link.offer),
+        "bench": Bench.of(link.offer, link.business.country),
+        "terms": terms_of(link),
         "item_price": link.item.price if link.item and link.item.price != price.amount else None,
         "form": DraftForm.for_link(link),
         "name_form": NameForm(initial={"name": link.name}),

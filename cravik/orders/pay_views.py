@@ -16,9 +16,9 @@ from cravik.catalogue.queries import first_picture
 from cravik.catalogue.stock import SoldOut
 from cravik.checkout.forms import CardForm, ContactForm
 from cravik.checkout.models import Checkout
-from cravik.checkout.page import Page, Seller, show_closed, show_page
+from cravik.checkout.page import Page, Seller, basket_at, show_closed, show_page, where_form
 from cravik.checkout.page_token import PageToken, TokenRefused, new_token, read_token
-from cravik.core.basket import Basket
+from cravik.checkout.where import WhereForm
 from cravik.core.ladder import Rung
 from cravik.core.offer import Offer
 from cravik.core.quote import Quote, quote
@@ -66,8 +66,7 @@ def pay(request: HttpRequest, slug: str) -> HttpResponse:
         return sent_before
     if not is_live:
         return show_closed(request, link)
-    former = quote(seen.offer, Basket(token.day_in(link.business.time_zone))) if seen else None
-    return _show_anew(request, link, present, "terms_changed", token.visit_id, former)
+    return _show_anew(request, link, present, "terms_changed", token.visit_id, _former(request, link, token, seen))
 
 
 @require_POST
@@ -86,26 +85,46 @@ def pay_rehearsal(request: SellerRequest, link_id: int) -> HttpResponse:
     return _pay_for(request, link, token, present)
 
 
+def _former(request: HttpRequest, link: Link, token: PageToken, seen: Edition | None) -> Quote | None:
+    """What the terms that were seen cost where the buyer is, if they can still be reckoned."""
+    if seen is None:
+        return None
+    where = where_form(seen.offer, link.business.country, initial=request.POST.dict())
+    return quote(seen.offer, basket_at(token.day_in(link.business.time_zone), where))
+
+
 def _pay_for(request: HttpRequest, link: Link, token: PageToken, shown: Shown) -> HttpResponse:
     contact, card = ContactForm(request.POST), CardForm(request.POST)
+    where = where_form(shown.offer, link.business.country, request.POST)
     now = timezone.now()
 
     def page_again(status: int, *notices: str, note: str = "", decline_reason: str = "") -> HttpResponse:
         """The page once more with what was typed. It is made only where the payment did not go through."""
-        page = _page(request, link, token, shown)
+        page = _page(request, link, token, shown, where)
         page.contact, page.card, page.notices, page.decline_reason = contact, card, notices, decline_reason
         page.note = note or page.note
         return show_page(request, page, status=status)
 
-    if not contact.is_valid() & card.is_valid():
+    if "reckon" in request.POST:
+        typed = request.POST.dict()
+        contact, card = ContactForm(initial=typed), CardForm(initial=typed)
+        where = where_form(shown.offer, link.business.country, initial=typed)
+        return page_again(200)
+    if not contact.is_valid() & card.is_valid() & where.is_valid():
         if sent_before := _sent_before(token):
             return sent_before
         if token.visit_id:
             climb(token.visit_id, link.pk, Rung.STARTED, now)
         return page_again(400, "mistakes")
+    basket = basket_at(token.day_in(link.business.time_zone), where)
+    quoted = quote(shown.offer, basket)
+    if where.asked.country and request.POST.get("seen_total") != quoted.total.major:
+        return _sent_before(token) or page_again(409, "place_changed")
     wish = Wish(
         link=link,
         offer=shown.offer,
+        quoted=quoted,
+        where=where.said,
         token=token,
         name=contact.cleaned_data["name"],
         email=contact.cleaned_data["email"],
@@ -126,7 +145,7 @@ def _pay_for(request: HttpRequest, link: Link, token: PageToken, shown: Shown) -
     return page_again(503, "not_reached", note=note)
 
 
-def _page(request: HttpRequest, link: Link, token: PageToken, shown: Shown) -> Page:
+def _page(request: HttpRequest, link: Link, token: PageToken, shown: Shown, where: WhereForm | None = None) -> Page:
     seller = Seller.of(link.business)
     on = token.day_in(link.business.time_zone)
     return Page(
@@ -138,6 +157,7 @@ def _page(request: HttpRequest, link: Link, token: PageToken, shown: Shown) -> P
         request.path,
         rehearsal=token.rehearsal,
         picture=first_picture(link.item_id),
+        where=where or where_form(shown.offer, seller.country, initial=request.POST.dict()),
     )
 
 

@@ -19,12 +19,11 @@ from django.db.models import F
 from cravik.catalogue.stock import give_back, newly_low, take_one
 from cravik.checkout.models import Checkout
 from cravik.checkout.page_token import PageToken
-from cravik.core.basket import Basket
 from cravik.core.documents.offer import write_offer
 from cravik.core.documents.quote import write_quote
 from cravik.core.ladder import Rung
 from cravik.core.offer import Offer
-from cravik.core.quote import quote
+from cravik.core.quote import Quote
 from cravik.journal.services import climb
 from cravik.links.models import Link
 from cravik.mailroom.services import queue_letters
@@ -55,6 +54,9 @@ class Wish:
 
     link: Link
     offer: Offer
+    quoted: Quote
+    #: Where the buyer is, as far as they were asked; see ``Checkout.where``.
+    where: dict[str, str]
     token: PageToken
     name: str
     email: str
@@ -83,7 +85,7 @@ def take_payment(wish: Wish, gateway: Gateway, now: datetime, *, may_be_second: 
         except AnotherUnderWay as other:
             return other.attempt
         if to_be_charged and not is_new:
-            checkout.save(update_fields=["buyer_name", "buyer_email"])
+            checkout.save(update_fields=["buyer_name", "buyer_email", "where", "quote_document", "total_minor"])
         if to_be_charged and wish.link.item_id and not checkout.rehearsal:
             attempt.held = take_one(wish.link.item_id)
             attempt.save(update_fields=["held"])
@@ -142,12 +144,13 @@ def settle_cut_off(gateway: Gateway, begun_before: datetime, now: datetime) -> i
 
 
 def _checkout_for(wish: Wish, now: datetime) -> tuple[Checkout, bool]:
-    """The page's checkout and whether it is new; in that of an earlier press, the contact is not yet saved."""
+    """The page's checkout and whether it is new; in that of an earlier press, what is new is not yet saved."""
     known = Checkout.objects.filter(reference=wish.token.reference).first()
+    quoted = wish.quoted
     if known:
-        known.buyer_name, known.buyer_email = wish.name, wish.email
+        known.buyer_name, known.buyer_email, known.where = wish.name, wish.email, wish.where
+        known.quote_document, known.total_minor = write_quote(quoted), quoted.total.minor
         return known, False
-    quoted = quote(wish.offer, Basket(wish.token.day_in(wish.link.business.time_zone)))
     made = Checkout.objects.create(
         business=wish.link.business,
         link=wish.link,
@@ -159,6 +162,7 @@ def _checkout_for(wish: Wish, now: datetime) -> tuple[Checkout, bool]:
         currency=quoted.currency,
         buyer_name=wish.name,
         buyer_email=wish.email,
+        where=wish.where,
         visit_id=wish.token.visit_id,
         visitor=wish.visitor,
         made_at=now,

@@ -87,6 +87,7 @@ def orders_file(request: SellerRequest) -> StreamingHttpResponse:
     search, rehearsals = _filters(request)
     found = orders_of(request.business, search, rehearsals=rehearsals).select_related("link", "checkout").iterator()
     head = ["number", "paid_at", "link", "title", "buyer_name", "buyer_email", "currency", "total", "reference"]
+    head += ["delivery", "tax", "country", "send_to", "tax_number"]
     rows = (
         [
             order.number,
@@ -95,6 +96,11 @@ def orders_file(request: SellerRequest) -> StreamingHttpResponse:
             order.currency,
             order.total.major,
             order.checkout.reference,
+            order.quote_document["delivery"],
+            order.quote_document["tax"],
+            order.checkout.where.get("country", ""),
+            as_text(", ".join(filter(None, order.checkout.address_lines))),
+            as_text(order.checkout.where.get("tax_number", "")),
         ]
         for order in found
     )

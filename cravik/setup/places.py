@@ -2,12 +2,21 @@
 
 from __future__ import annotations
 
+import unicodedata
+from collections.abc import Sequence
 from functools import cache
 
 import pycountry
 from babel.numbers import get_currency_name
 
 from cravik.core.currency import payable_currencies
+from cravik.core.delivery import ANYWHERE
+from cravik.core.wording import country_words
+
+#: What a seller may write for every country that no other zone names.
+EVERYWHERE_ELSE = "everywhere else"
+# The members of the European Union since 2020 (Treaty on European Union, article 52, as amended).
+_EU = "AT BE BG CY CZ DE DK EE ES FI FR GR HR HU IE IT LT LU LV MT NL PL PT RO SE SI SK".split()
 
 
 @cache
@@ -21,3 +30,50 @@ def country_choices() -> list[tuple[str, str]]:
 @cache
 def currency_choices() -> list[tuple[str, str]]:
     return [(code, f"{code} – {get_currency_name(code, locale='en')}") for code in payable_currencies()]
+
+
+@cache
+def _codes_by_name() -> dict[str, tuple[str, ...]]:
+    """Every name and code by which a country may be called, folded, with the codes that are meant."""
+    names: dict[str, tuple[str, ...]] = {}
+    for country in pycountry.countries:
+        called = {country.name, getattr(country, "common_name", ""), getattr(country, "official_name", "")}
+        for name in called | {country_words(country.alpha_2), country.alpha_2, country.alpha_3}:
+            names[_folded(name)] = (country.alpha_2,)
+    names.pop("", None)
+    for name, code in (("uk", "GB"), ("england", "GB"), ("scotland", "GB"), ("usa", "US"), ("america", "US")):
+        names[name] = (code,)
+    for name in ("eu", "europeanunion"):
+        names[name] = tuple(_EU)
+    for name in (EVERYWHERE_ELSE, "everywhere", "anywhere", "anywhere else", "worldwide", "*"):
+        names[_folded(name)] = (ANYWHERE,)
+    return names
+
+
+def _folded(name: str) -> str:
+    plain = "".join(sign for sign in unicodedata.normalize("NFKD", name) if not unicodedata.combining(sign))
+    return "".join(sign for sign in plain.casefold() if sign.isalnum() or sign == ANYWHERE)
+
+
+def read_countries(typed: str) -> tuple[list[str], list[str]]:
+    """The codes of the countries that ``typed`` names, with commas or lines between, and what names none.
+
+    >>> read_countries("Ireland, gb, Atlantis")
+    (['IE', 'GB'], ['Atlantis'])
+    """
+    codes: list[str] = []
+    unknown = []
+    for part in typed.replace("\n", ",").replace(";", ",").split(","):
+        if name := part.strip():
+            found = _codes_by_name().get(_folded(name))
+            if found:
+                codes += found
+            else:
+                unknown.append(name)
+    return list(dict.fromkeys(codes)), unknown
+
+
+def countries_as_typed(codes: Sequence[str]) -> str:
+    """The countries by their names, so that ``read_countries`` reads them back."""
+    names = dict(country_choices())
+    return ", ".join(EVERYWHERE_ELSE if code == ANYWHERE else names.get(code, code).replace(",", " ") for code in codes)

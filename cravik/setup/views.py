@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from django.conf import settings
-from django.contrib import messages
 from django.contrib.auth import login
 from django.contrib.auth.decorators import login_required
 from django.contrib.auth.views import LoginView
@@ -12,7 +11,7 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
-from cravik.setup.access import SellerRequest, choose_business, seller_page
+from cravik.setup.access import choose_business
 from cravik.setup.forms import BusinessForm, FirstUserForm, SignInForm
 from cravik.setup.models import Business, User
 from cravik.setup.services import AlreadyStarted, make_business, make_first_business
@@ -58,21 +57,6 @@ def choose(request: HttpRequest) -> HttpResponse:
     business = get_object_or_404(businesses, id=int(wanted) if wanted.isascii() and wanted.isdigit() else 0)
     choose_business(request, business)
     return redirect("results:links")
-
-
-@require_http_methods(["GET", "POST"])
-@seller_page
-def business(request: SellerRequest) -> HttpResponse:
-    """What the business is called, where it is, and what it sells in."""
-    form = BusinessForm(request.POST or None, instance=request.business)
-    if request.method == "POST" and form.is_valid():
-        form.save()
-        messages.success(request, "Saved. Buyers see the new name and contact at once.")
-        return redirect("setup:business")
-    status = 400 if form.is_bound else 200
-    if form.is_bound:
-        request.business.refresh_from_db()
-    return render(request, "setup/business.html", {"form": form}, status=status)
 
 
 def _business_page(request: HttpRequest, *, first: bool) -> HttpResponse:

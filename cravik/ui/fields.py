@@ -3,8 +3,18 @@
 from __future__ import annotations
 
 import unicodedata
+from collections.abc import Sequence
+from typing import Any
 
 from django import forms
+from django.forms import BaseFormSet, formset_factory
+
+from cravik.core.amount_text import read_addition
+from cravik.core.errors import CoreError
+from cravik.core.money import Money
+from cravik.core.percent import Percent
+
+AMOUNT_ATTRIBUTES = {"inputmode": "decimal", "autocomplete": "off"}
 
 
 def clean_line(text: str) -> str:
@@ -18,6 +28,11 @@ def clean_line(text: str) -> str:
     line = " ".join("".join(kept).translate(overrides).split())
     # Joiners and marks shape a word, and are nothing by themselves.
     return line if any(unicodedata.category(sign)[0] not in "CZ" for sign in line) else ""
+
+
+def whole(sent: str) -> int:
+    """The whole number of a hidden field, an id or a revision; −1 for whatever is none."""
+    return int(sent) if sent.isascii() and sent.isdigit() and len(sent) < 19 else -1
 
 
 class LineField(forms.CharField):
@@ -54,3 +69,82 @@ class TextAreaField(forms.CharField):
         super().validate(value)
         if len(value) > self.longest:
             raise forms.ValidationError(f"This has {len(value):,} characters; the most is {self.longest:,}.")
+
+
+HEAVIEST_G = 1_000_000
+
+
+class GramsField(forms.IntegerField):
+    """A weight in whole grams; nothing typed is 0."""
+
+    def __init__(self, **kwargs: Any) -> None:
+        super().__init__(
+            required=False,
+            min_value=0,
+            max_value=HEAVIEST_G,
+            widget=forms.TextInput(attrs={"inputmode": "numeric", "autocomplete": "off"}),
+            error_messages={
+                "invalid": "Write whole grams, such as 420.",
+                "min_value": "The least is 0 g.",
+                "max_value": f"The most is {HEAVIEST_G:,} g.",
+            },
+            **kwargs,
+        )
+
+    def clean(self, value: object) -> int:
+        return super().clean(value) or 0
+
+
+class PercentField(forms.CharField):
+    """A percentage from 0 to 100 with up to four decimals, by point or comma, as ``Percent``."""
+
+    def __init__(self, **kwargs: Any) -> None:
+        super().__init__(max_length=20, widget=forms.TextInput(attrs=AMOUNT_ATTRIBUTES), **kwargs)
+
+    def clean(self, value: object) -> Any:
+        typed = unicodedata.normalize("NFKC", str(super().clean(value))).replace("%", "").replace(",", ".").strip()
+        if not typed:
+            return None
+        try:
+            return Percent.from_text(typed)
+        except CoreError as error:
+            raise forms.ValidationError(error.faults[0].message) from None
+
+
+class AmountField(forms.CharField):
+    """An amount as it is typed; ``amount_of`` reads it once its currency is known."""
+
+    def __init__(self, **kwargs: Any) -> None:
+        super().__init__(max_length=60, required=False, widget=forms.TextInput(attrs=AMOUNT_ATTRIBUTES), **kwargs)
+
+
+def amount_of(form: forms.Form, name: str, currency: str, missing: str = "") -> Money | None:
+    """The amount, zero or more, that was typed into the form's field, or None with the fault told at the field.
+
+    Nothing typed is a fault only where ``missing`` says how to tell it.
+    """
+    typed = form.cleaned_data.get(name, "")
+    if not typed:
+        if missing:
+            form.add_error(name, missing)
+        return None
+    try:
+        amount = read_addition(typed, currency, name)
+    except CoreError as error:
+        for fault in error.faults:
+            form.add_error(name, fault.message)
+        return None
+    if amount.minor < 0:
+        form.add_error(name, "An amount to be paid is not below zero.")
+        return None
+    return amount
+
+
+def form_rows(form: type[forms.Form], most: int, extra: int) -> type[BaseFormSet[Any]]:
+    """A list of rows of the same fields, up to ``most``."""
+    return formset_factory(form, extra=extra, max_num=most, absolute_max=most + 5, validate_max=True)
+
+
+def all_valid(forms_and_rows: Sequence[forms.Form | BaseFormSet[Any]]) -> bool:
+    """Whether every part can be taken. Each is asked, so that every fault is told at once."""
+    return all([part.is_valid() for part in forms_and_rows])  # noqa: C419

@@ -60,6 +60,9 @@ def _currency(code: str) -> str:
     return code
 
 
+Currency = Annotated[str, AfterValidator(_currency), Field(json_schema_extra={"pattern": "^[A-Z]{3}$"})]
+
+
 class OfferDocument(DocumentPart):
     """An offer: what a link sells and on what terms."""
 
@@ -67,7 +70,7 @@ class OfferDocument(DocumentPart):
 
     format: Literal["cravik.offer/1"]
     title: Name
-    currency: Annotated[str, AfterValidator(_currency), Field(json_schema_extra={"pattern": "^[A-Z]{3}$"})]
+    currency: Currency
     lines: Annotated[
         list[LineDocument],
         Field(min_length=1, max_length=MOST_LINES),

@@ -1,12 +1,15 @@
-"""Writing quotes, and refusals, as ``cravik.quote/1`` documents."""
+"""Writing quotes, and refusals, as ``cravik.quote/1`` documents, and reading back what was written here."""
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
+from datetime import date
 from typing import Any
 
 from cravik.core.errors import Fault
-from cravik.core.quote import Quote
+from cravik.core.money import Money
+from cravik.core.percent import Percent
+from cravik.core.quote import LaterPayment, Quote, QuotedLine, TaxLine
 
 FORMAT = "cravik.quote/1"
 
@@ -43,6 +46,43 @@ def write_quote(quoted: Quote) -> dict[str, Any]:
         "fee": quoted.fee.major,
         "net": quoted.net.major,
     }
+
+
+def read_quote(document: Mapping[str, Any], names: Mapping[str, str]) -> Quote:
+    """The quote that ``write_quote`` wrote; ``names`` are the offer's lines by key. Options are not in it."""
+    currency = document["currency"]
+
+    def money(text: str) -> Money:
+        return Money.from_major(text, currency)
+
+    return Quote(
+        currency=currency,
+        lines=tuple(
+            QuotedLine(
+                key=line["key"],
+                name=names.get(line["key"], line["key"]),
+                options=(),
+                quantity=line["quantity"],
+                unit=None if line["unit"] is None else money(line["unit"]),
+                amount=money(line["amount"]),
+                discount=money(line["discount"]),
+                tax=money(line["tax"]),
+                total=money(line["total"]),
+            )
+            for line in document["lines"]
+        ),
+        tax_lines=tuple(
+            TaxLine(row["name"], Percent.from_text(row["percent"]), money(row["base"]), money(row["amount"]))
+            for row in document["tax_lines"]
+        ),
+        schedule=tuple(
+            LaterPayment(date.fromisoformat(later["on"]), money(later["amount"])) for later in document["schedule"]
+        ),
+        **{
+            name: money(document[name])
+            for name in ("subtotal", "discount", "delivery", "tax", "fee_cover", "total", "due_now", "fee", "net")
+        },
+    )
 
 
 def write_refusals(faults: Iterable[Fault]) -> dict[str, Any]:

@@ -73,7 +73,9 @@ class BenchTest(TestCase):
     def test_the_script_is_told_the_new_sentence_and_what_is_kept(self) -> None:
         answer = self.save(amount="30").json()
         self.assertEqual((answer["revision"], answer["unpublished"]), (2, True))
-        self.assertEqual(answer["phrases"], {"price": "€30.00", "purpose": "Kite repair"})
+        self.assertRegex(
+            answer["sentence"], 'data-phrase="price"[^>]*>€30.00<.*data-phrase="purpose"[^>]*>Kite repair<'
+        )
         self.assertIn("€29.30", answer["slip"])
 
     def test_mistakes_are_named_at_their_fields(self) -> None:

@@ -38,7 +38,7 @@ class OrdersTest(TestCase):
     def test_an_order_shows_what_was_paid_and_kept(self) -> None:
         order = Order.objects.get(number=1001)
         page = self.client.get(f"/orders/{order.pk}/")
-        self.assertContains(page, "23.39 EUR")
+        self.assertContains(page, "€23.39")
         self.assertContains(page, order.attempt.gateway_reference)
 
     def test_a_confirmation_is_found_by_its_reference_alone(self) -> None:

@@ -152,7 +152,10 @@ class TermsTest(TestCase):
 
     def change_price(self) -> None:
         services.publish(
-            services.change_draft(self.link, "Kite repair", Money(3000, "EUR"), "", self.link.revision, NOW), NOW
+            services.change_draft(
+                self.link, services.DraftTyped("Kite repair", Money(3000, "EUR")), self.link.revision, NOW
+            ),
+            NOW,
         )
 
     def test_the_price_that_was_seen_is_charged_while_it_holds(self) -> None:
@@ -215,7 +218,7 @@ class RehearsalTest(TestCase):
         link = make_draft(member.business)
         self.client.force_login(member.user)
         form = filled_in(self.client.get(f"/for/rehearsal/{link.pk}/"))
-        services.change_draft(link, "Kite repair", Money(3000, "EUR"), "", 1, NOW)
+        services.change_draft(link, services.DraftTyped("Kite repair", Money(3000, "EUR")), 1, NOW)
         self.assertContains(
             self.client.post(f"/for/rehearsal/{link.pk}/pay/", form), "The terms changed", status_code=409
         )

@@ -32,7 +32,9 @@ class LinksTest(TestCase):
     def test_two_currencies_are_never_summed(self) -> None:
         link = make_live(self.member.business)
         pay_live(self.client, link)
-        services.publish(services.change_draft(link, "Kite repair", Money(500, "GBP"), "", 1, NOW), NOW)
+        services.publish(
+            services.change_draft(link, services.DraftTyped("Kite repair", Money(500, "GBP")), 1, NOW), NOW
+        )
         pay_live(self.client, link, email="b@dunes.example")
         self.assertEqual(self.client.get("/").context["rows"][0].money, [Money(2400, "EUR"), Money(500, "GBP")])
 

@@ -16,6 +16,8 @@ from cravik.core.money import Money
 from cravik.core.money_text import DEFAULT_LOCALE, in_figures, in_words
 from cravik.core.quote import Quote
 from cravik.core.rates import Rate
+from cravik.core.slip import slip_rows
+from cravik.core.wording import country_words
 from cravik.ui.markdown import rendered
 
 register = template.Library()
@@ -31,6 +33,12 @@ def figures(money: Money, locale: str = DEFAULT_LOCALE) -> str:
 def in_full(money: Money, locale: str = DEFAULT_LOCALE) -> str:
     """Money in words that leave the currency in no doubt, such as 48.00 euros (EUR)."""
     return in_words(money, locale)
+
+
+@register.filter
+def country(code: str) -> str:
+    """A country's English name."""
+    return country_words(code)
 
 
 @register.filter
@@ -84,9 +92,9 @@ def state(name: str) -> dict[str, object]:
 
 
 @register.inclusion_tag("ui/_slip.html")
-def slip(quote: Quote, locale: str = DEFAULT_LOCALE, title: str = "") -> dict[str, object]:
+def slip(quote: Quote, locale: str = DEFAULT_LOCALE, title: str = "", total: str = "To pay") -> dict[str, object]:
     """The itemised sum a buyer sees."""
-    return {"quote": quote, "locale": locale, "title": title}
+    return {"quote": quote, "rows": slip_rows(quote), "locale": locale, "title": title, "total_words": total}
 
 
 @dataclass(frozen=True)

@@ -94,12 +94,6 @@ class WatchedProcessTest(TestCase):
         self.assertIsNotNone(watched.process.poll())
 
 
-class BusinessFeeTest(TestCase):
-    def test_the_fixed_part_is_of_the_businesss_own_currency(self) -> None:
-        business = Business(currency="EUR", fee_fixed_minor=25)
-        self.assertEqual([business.fee_in(code).fixed.minor for code in ("EUR", "GBP")], [25, 0])
-
-
 class ServeTest(SimpleTestCase):
     def test_a_taken_port_is_told_at_once(self) -> None:
         with socket.socket() as taken:

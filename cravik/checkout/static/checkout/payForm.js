@@ -9,6 +9,8 @@ document.addEventListener("alpine:init", () => {
       this.form.addEventListener("input", () => this.began(), { once: true });
       this.form.addEventListener("submit", (event) => this.press(event));
       this.form.elements.card_number.addEventListener("blur", (event) => this.space(event.target));
+      this.form.elements.country?.addEventListener("change", () => this.reckon());
+      this.form.addEventListener("change", (event) => { if (["region", "tax_number"].includes(event.target.name)) this.reckon(); });
       // A page that comes back from the browser's memory may be pressed again.
       window.addEventListener("pageshow", () => this.release());
     },
@@ -18,6 +20,31 @@ document.addEventListener("alpine:init", () => {
       note.append("page", this.form.elements.page.value);
       navigator.sendBeacon("/for/visit/started/", note);
     },
+
+    // What it costs elsewhere is reckoned by the server. The button waits for it.
+    async reckon() {
+      this.button.setAttribute("aria-disabled", "true");
+      const sent = new FormData();
+      for (const name of ["page", "country", "region", "tax_number"]) sent.append(name, this.form.elements[name]?.value ?? "");
+      const asked = this.asking = Symbol("the last one counts");
+      try {
+        const response = await fetch("/for/visit/slip/", { method: "POST", body: sent });
+        if (!response.ok) throw new Error("no answer of ours");
+        const answer = await response.json();
+        if (this.asking !== asked) return;
+        for (const part of this.$root.querySelectorAll("[data-part]")) {
+          part.replaceChildren(...this.parsed(answer[part.dataset.part]));
+        }
+        this.$root.querySelector("[data-region]").replaceChildren(...this.parsed(answer.region));
+        this.form.querySelector("[data-seen]").value = answer.seen_total;
+        this.asked = this.words.textContent;
+      } catch {
+        // The server reckons again when the button is pressed, and shows a changed sum first.
+      }
+      if (this.asking === asked) this.button.removeAttribute("aria-disabled");
+    },
+
+    parsed(html) { return new DOMParser().parseFromString(html, "text/html").body.childNodes; },
 
     press(event) {
       if (this.button.getAttribute("aria-disabled") === "true") {

@@ -11,7 +11,11 @@ document.addEventListener("alpine:init", () => {
       this.halted = false;
       this.form.addEventListener("input", () => this.typed());
       this.form.addEventListener("submit", (event) => { event.preventDefault(); this.save(); });
-      for (const phrase of this.phrases()) phrase.addEventListener("click", () => this.open(phrase.dataset.phrase));
+      this.sentence = this.$root.querySelector("[data-sentence]");
+      this.sentence.addEventListener("click", (event) => {
+        const phrase = event.target.closest("[data-phrase]");
+        if (phrase) this.open(phrase.dataset.phrase);
+      });
       for (const width of this.$root.querySelectorAll("[data-width]")) {
         width.addEventListener("click", () => this.setWidth(width.dataset.width));
       }
@@ -65,9 +69,16 @@ document.addEventListener("alpine:init", () => {
       let kept = null;
       try { kept = JSON.parse(localStorage.getItem(this.kept)); } catch { /* not ours */ }
       if (!kept) return;
-      const differs = ["purpose", "amount", "currency", "words"].filter((name) => kept[name] !== undefined && kept[name] !== this.form.elements[name].value);
+      const present = new FormData(this.form);
+      const differs = ["purpose", "amount", "currency", "words", "ships", "weight_g", "tax_category"].filter((name) => {
+        const field = this.form.elements[name];
+        return field && (kept[name] ?? "") !== (present.get(name) ?? "");
+      });
       if (!differs.length) { localStorage.removeItem(this.kept); return; }
-      for (const name of differs) this.form.elements[name].value = kept[name];
+      for (const name of differs) {
+        const field = this.form.elements[name];
+        if (field.type === "checkbox") field.checked = name in kept; else field.value = kept[name] ?? "";
+      }
       if (kept.revision === this.form.elements.revision.value) this.save();
       else this.say("What you typed last was not saved, and the link has changed since. It is back in the fields: type on to keep it, or load the page again to drop it.", true);
       localStorage.removeItem(this.kept);
@@ -100,13 +111,15 @@ document.addEventListener("alpine:init", () => {
 
     saved(answer) {
       this.form.elements.revision.value = answer.revision;
-      for (const phrase of this.phrases()) phrase.textContent = answer.phrases[phrase.dataset.phrase];
-      this.$root.querySelector("[data-what-if]").replaceChildren(...new DOMParser().parseFromString(answer.slip, "text/html").body.children);
+      this.sentence.replaceChildren(...this.parsed(answer.sentence).childNodes);
+      this.$root.querySelector("[data-what-if]").replaceChildren(...this.parsed(answer.slip).children);
       this.$root.querySelector("[data-unpublished]").hidden = !answer.unpublished;
       if (!this.waiting) localStorage.removeItem(this.kept);
       this.say("Everything is saved.");
       this.view.contentWindow.location.reload();
     },
+
+    parsed(html) { return new DOMParser().parseFromString(html, "text/html").body; },
 
     changedElsewhere() {
       this.halted = true;

@@ -7,10 +7,6 @@ from typing import ClassVar
 from django.contrib.auth.models import AbstractBaseUser, BaseUserManager, PermissionsMixin
 from django.db import models
 
-from cravik.core.fees import Fee
-from cravik.core.money import Money
-from cravik.core.percent import Percent
-
 
 class User(AbstractBaseUser, PermissionsMixin):
     """A person who signs in with an e-mail address."""
@@ -35,23 +31,11 @@ class Business(models.Model):
     currency = models.CharField(max_length=3)
     time_zone = models.CharField(max_length=64, default="UTC")
     statement_text = models.CharField(max_length=22)
-    fee_percent = models.PositiveIntegerField(default=15_000, help_text="ten-thousandths of a percent")
-    fee_fixed_minor = models.PositiveBigIntegerField(default=25, help_text="minor units of the business's currency")
     made_at = models.DateTimeField()
     members = models.ManyToManyField(User, through="Membership", related_name="businesses")
 
-    class Meta:
-        constraints = [
-            models.CheckConstraint(condition=models.Q(fee_percent__lte=1_000_000), name="business_fee_percent_bound"),
-        ]
-
     def __str__(self) -> str:
         return self.name
-
-    def fee_in(self, currency: str) -> Fee:
-        """The processor's fee on payments in ``currency``: the fixed part is of the business's own."""
-        fixed = self.fee_fixed_minor if currency == self.currency else 0
-        return Fee(Percent(self.fee_percent), Money(fixed, currency))
 
 
 class Membership(models.Model):

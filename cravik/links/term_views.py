@@ -1,0 +1,71 @@
+"""What a link has from Setup, and what it decides itself."""
+
+from __future__ import annotations
+
+from django.contrib import messages
+from django.http import Http404, HttpResponse
+from django.shortcuts import redirect, render
+from django.utils import timezone
+from django.views.decorators.http import require_http_methods, require_POST
+
+from cravik.links import terms
+from cravik.links.views import link_or_404
+from cravik.setup.access import SellerRequest, seller_page
+from cravik.setup.default_views import CHANGED_ELSEWHERE
+from cravik.setup.defaults import ChangedElsewhere, decisions_of
+from cravik.setup.sheets import SHEETS
+from cravik.setup.words import TITLES
+from cravik.ui.fields import whole
+
+
+@require_http_methods(["GET", "HEAD", "POST"])
+@seller_page
+def own_terms(request: SellerRequest, link_id: int, subject: str) -> HttpResponse:
+    """Whether the link has the default on the subject or terms of its own, and which."""
+    link = link_or_404(request, link_id)
+    if subject not in SHEETS:
+        raise Http404
+    held = decisions_of(request.business)[subject]
+    posted = request.method == "POST"
+    wants_own = request.POST.get("whose") == "own" if posted else subject in link.own
+    document = link.own.get(subject) or held.document
+    sheet = SHEETS[subject](request.POST if posted and wants_own else None, document, request.business)
+    status = 200
+    if posted:
+        revision = whole(request.POST.get("seen", ""))
+        status = 400
+        if not wants_own or sheet.is_valid():
+            try:
+                chosen = sheet.document if wants_own else None
+                terms.decide_for_link(link, subject, chosen, revision, timezone.now())
+            except ChangedElsewhere:
+                status = 409
+                messages.error(request, CHANGED_ELSEWHERE)
+            else:
+                messages.success(request, "Saved in the draft.")
+                return redirect("links:bench", link.pk)
+    context = {
+        "link": link,
+        "sheet": sheet,
+        "subject": subject,
+        "title": TITLES[subject],  # type: ignore[index]
+        "seen": request.POST.get("seen") if posted else link.revision,
+        "wants_own": wants_own,
+        "default_words": terms.words_of(subject, held.document),
+    }
+    return render(request, "links/own_terms.html", context, status=status)
+
+
+@require_POST
+@seller_page
+def bring_up(request: SellerRequest, subject: str) -> HttpResponse:
+    """Let the published links that were ticked show a default as it is now."""
+    if subject not in SHEETS:
+        raise Http404
+    ticked = {whole(each) for each in request.POST.getlist("link")}
+    changed = terms.bring_up(request.business, subject, ticked, timezone.now())
+    if changed:
+        messages.success(request, f"Buyers see it in {changed} link{'' if changed == 1 else 's'} now.")
+    else:
+        messages.warning(request, "No link was ticked, so none was changed.")
+    return redirect("setup:decision", subject)

@@ -1,0 +1,53 @@
+"""One page for each subject that is decided once for all links."""
+
+from __future__ import annotations
+
+from django.contrib import messages
+from django.http import Http404, HttpResponse
+from django.shortcuts import redirect, render
+from django.utils import timezone
+from django.views.decorators.http import require_http_methods
+
+from cravik.setup.access import SellerRequest, seller_page
+from cravik.setup.defaults import ChangedElsewhere, decide, decisions_of
+from cravik.setup.sheets import SHEETS
+from cravik.setup.words import TITLES
+from cravik.ui.fields import whole
+
+CHANGED_ELSEWHERE = (
+    "Not saved: this was changed in another tab or by someone else since you opened it."
+    " What you typed is still below: copy what you need, then load the page again."
+)
+
+
+@require_http_methods(["GET", "HEAD", "POST"])
+@seller_page
+def decision(request: SellerRequest, subject: str) -> HttpResponse:
+    """What holds of the subject for every link that decides nothing itself."""
+    if subject not in SHEETS:
+        raise Http404
+    held = decisions_of(request.business)[subject]
+    revision = held.revision
+    posted = request.method == "POST"
+    sheet = SHEETS[subject](request.POST if posted else None, held.document, request.business)
+    status = 200
+    if posted:
+        revision = whole(request.POST.get("seen", ""))
+        status = 400
+        if sheet.is_valid():
+            try:
+                decide(request.business, subject, sheet.document, revision, timezone.now())
+            except ChangedElsewhere:
+                status = 409
+                messages.error(request, CHANGED_ELSEWHERE)
+            else:
+                messages.success(request, "Saved. Drafts have it at once.")
+                return redirect("setup:decision", subject)
+    context = {
+        "sheet": sheet,
+        "subject": subject,
+        "title": TITLES[subject],  # type: ignore[index]
+        "seen": revision,
+        "is_made": held.is_made,
+    }
+    return render(request, "setup/decision.html", context, status=status)

@@ -1,0 +1,80 @@
+"""Defaults: what is decided once, for every link that decides nothing of its own.
+
+A changed default reaches drafts at once, through the followers that the settings name, and live links
+when the seller says so, having seen which.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any
+
+from django.conf import settings
+from django.db import transaction
+from django.utils.module_loading import import_string
+
+from cravik.core.documents.standing import read_standing, write_standing
+from cravik.core.standing import StandingTerms, usual_terms
+from cravik.setup.models import Business, Default
+
+Document = dict[str, Any]
+Subject = Default.Subject
+
+
+class ChangedElsewhere(Exception):
+    """It was saved from another tab or by another person since the page was opened."""
+
+
+@dataclass(frozen=True)
+class Decision:
+    """What holds of a subject: its document, how often it was saved, and whether anybody decided it."""
+
+    document: Document
+    revision: int = 0
+
+    @property
+    def is_made(self) -> bool:
+        return self.revision > 0
+
+    @property
+    def terms(self) -> StandingTerms:
+        return read_standing(self.document)
+
+
+def decisions_of(business: Business) -> dict[str, Decision]:
+    """What holds of each subject in the business."""
+    usual = {
+        Subject.FEE: write_standing(usual_terms(business.currency)),
+        Subject.TAX: {"currency": business.currency},
+        Subject.DELIVERY: {"currency": business.currency},
+    }
+    made = {each.subject: Decision(each.document, each.revision) for each in Default.objects.filter(business=business)}
+    return {subject: made.get(subject, Decision(document)) for subject, document in usual.items()}
+
+
+def documents_of(business: Business) -> dict[str, Document]:
+    """The documents that hold in the business, by subject."""
+    return {subject: decision.document for subject, decision in decisions_of(business).items()}
+
+
+@transaction.atomic
+def decide(business: Business, subject: str, document: Mapping[str, Any], seen_revision: int, now: datetime) -> None:
+    """Make ``document`` the default, and tell those who follow it. Raises ``ChangedElsewhere``."""
+    there = Default.objects.filter(business=business, subject=subject).first()
+    if (there.revision if there else 0) != seen_revision:
+        raise ChangedElsewhere
+    if there is None:
+        Default.objects.create(business=business, subject=subject, document=dict(document), changed_at=now)
+    elif there.document != document:
+        there.document, there.changed_at = dict(document), now
+        there.revision += 1
+        there.save()
+    tell_followers(business, now)
+
+
+def tell_followers(business: Business, now: datetime) -> None:
+    """Let those who use defaults write down what changed, in the transaction that is under way."""
+    for path in settings.CRAVIK_DEFAULT_FOLLOWERS:
+        import_string(path)(business, now)

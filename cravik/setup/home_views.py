@@ -1,0 +1,95 @@
+"""The front page of Setup: what is missing, what strangers see, and the way to everything."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from django.contrib import messages
+from django.http import HttpResponse
+from django.shortcuts import redirect, render
+from django.urls import reverse
+from django.views.decorators.http import require_http_methods, require_safe
+
+from cravik.core.wording import country_words
+from cravik.setup.access import SellerRequest, seller_page
+from cravik.setup.defaults import Subject, decisions_of
+from cravik.setup.forms import BusinessForm
+from cravik.setup.models import Business, User
+from cravik.setup.readiness import steps_of
+from cravik.setup.search import found_in_setup
+from cravik.setup.words import TITLES, WORDS
+
+
+@dataclass(frozen=True)
+class Room:
+    """One subject of Setup: what it says now, and where it is changed."""
+
+    title: str
+    words: str
+    address: str
+
+
+@dataclass(frozen=True)
+class Strangers:
+    """What buyers and passers-by see of the business, and what of it looks private."""
+
+    business: Business
+    country: str
+    worries: tuple[str, ...]
+
+
+def strangers_of(business: Business, user: User) -> Strangers:
+    """What strangers see, as ``user`` (who knows what is private) should look at it."""
+    worries = []
+    if business.support_email.casefold() == user.email.casefold():
+        worries.append("The contact is the address that you sign in with. Everybody who opens a link sees it.")
+    if user.name and user.name.casefold() in business.name.casefold():
+        worries.append("The business's name holds your own name.")
+    return Strangers(business, country_words(business.country), tuple(worries))
+
+
+@require_safe
+@seller_page
+def home(request: SellerRequest) -> HttpResponse:
+    """All of Setup on one page, and a search through it."""
+    search = request.GET.get("q", "").strip()[:100]
+    decisions = decisions_of(request.business)
+    rooms = [
+        Room(
+            "The business",
+            f"{request.business.name}, {country_words(request.business.country)}, {request.business.currency}",
+            reverse("setup:business"),
+        ),
+        *(
+            Room(
+                TITLES[subject],
+                WORDS[subject](decisions[subject].terms) + ("" if decisions[subject].is_made else " – not decided yet"),
+                reverse("setup:decision", args=[subject]),
+            )
+            for subject in (Subject.TAX, Subject.DELIVERY, Subject.FEE)
+        ),
+    ]
+    context = {
+        "search": search,
+        "found": found_in_setup(search),
+        "rooms": rooms,
+        "steps": steps_of(request.business),
+        "strangers": strangers_of(request.business, request.user),
+    }
+    return render(request, "setup/home.html", context)
+
+
+@require_http_methods(["GET", "POST"])
+@seller_page
+def business(request: SellerRequest) -> HttpResponse:
+    """What the business is called, where it is, and what it sells in."""
+    form = BusinessForm(request.POST or None, instance=request.business)
+    if request.method == "POST" and form.is_valid():
+        form.save()
+        messages.success(request, "Saved. Buyers see the new name and contact at once.")
+        return redirect("setup:business")
+    status = 400 if form.is_bound else 200
+    if form.is_bound:
+        request.business.refresh_from_db()
+    context = {"form": form, "strangers": strangers_of(request.business, request.user)}
+    return render(request, "setup/business.html", context, status=status)

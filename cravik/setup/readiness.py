@@ -1,0 +1,56 @@
+"""What is still missing before money can be asked for without a worry. Nothing of it blocks a first try."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from django.conf import settings
+from django.urls import reverse
+from django.utils.module_loading import import_string
+
+from cravik.setup.defaults import Subject, decisions_of
+from cravik.setup.models import Business
+
+
+@dataclass(frozen=True)
+class Step:
+    """One line of the list: what, whether it is done, why it matters, and where it is done."""
+
+    title: str
+    is_done: bool
+    words: str
+    address: str
+
+
+def steps_of(business: Business) -> list[Step]:
+    """The whole list, from everybody whom the settings name."""
+    asked: list[Callable[[Business], list[Step]]] = [import_string(path) for path in settings.CRAVIK_READINESS]
+    return [step for ask in asked for step in ask(business)]
+
+
+def steps_of_setup(business: Business) -> list[Step]:
+    """What Setup itself can tell."""
+    decisions = decisions_of(business)
+    return [
+        Step(
+            "Who you are",
+            is_done=True,
+            words="Name, contact, country, currency and the words on statements are there.",
+            address=reverse("setup:business"),
+        ),
+        Step(
+            "Tax",
+            is_done=decisions[Subject.TAX].is_made,
+            words="Decided." if decisions[Subject.TAX].is_made else "Say whether you charge any. Until then none is.",
+            address=reverse("setup:decision", args=[Subject.TAX]),
+        ),
+        Step(
+            "The processor's fee",
+            is_done=decisions[Subject.FEE].is_made,
+            words="Decided."
+            if decisions[Subject.FEE].is_made
+            else "Hold it against your processor's price list: “You keep” is reckoned with it.",
+            address=reverse("setup:decision", args=[Subject.FEE]),
+        ),
+    ]

@@ -1,0 +1,50 @@
+"""Finding a place in Setup by the words that people have for it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from django.urls import reverse
+
+from cravik.setup.defaults import Subject
+
+
+@dataclass(frozen=True)
+class Place:
+    """Something that can be set: its title, other words for it, and where it is (an address and an id on it)."""
+
+    title: str
+    also: str
+    address: str
+
+
+def _on(page: str, anchor: str = "") -> str:
+    """The address of one of Setup's own pages: of a subject, or by its name."""
+    address = reverse("setup:decision", args=[page]) if page in Subject.values else reverse(f"setup:{page}")
+    return f"{address}#{anchor}" if anchor else address
+
+
+def places() -> list[Place]:
+    """Everything that can be set, in the order of Setup."""
+    return [
+        Place("Business name", "firm company shop seller title", _on("business", "id_name")),
+        Place("Where buyers reach you", "support contact e-mail help", _on("business", "id_support_email")),
+        Place("Country", "place home address", _on("business", "id_country")),
+        Place("Currency", "money euro pound dollar", _on("business", "id_currency")),
+        Place("Time zone", "clock hours day", _on("business", "id_time_zone")),
+        Place("On the buyer's statement", "bank card descriptor text", _on("business", "id_statement_text")),
+        Place("What strangers see", "private public name address", _on("home", "strangers")),
+        Place("Tax: whether and how", "vat gst sales included on top added", _on(Subject.TAX)),
+        Place("Tax rates by place", "vat country region percent reverse charge", _on(Subject.TAX, "rates-title")),
+        Place("Delivery", "shipping postage free", _on(Subject.DELIVERY)),
+        Place("Delivery zones", "shipping countries weight charge band", _on(Subject.DELIVERY, "zones-title")),
+        Place("The processor's fee", "cost commission percent keep", _on(Subject.FEE)),
+    ]
+
+
+def found_in_setup(search: str) -> list[Place]:
+    """The places that match every word of ``search``, by their title or by what else they are called."""
+    words = search.casefold().split()[:8]
+    return [
+        place for place in places() if words and all(word in f"{place.title} {place.also}".casefold() for word in words)
+    ]

@@ -1,0 +1,218 @@
+"""Delivery: zones of countries, and one of five ways to charge in each."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Mapping
+from typing import Any
+
+from django import forms
+
+from cravik.core import delivery
+from cravik.core.delivery import Zone
+from cravik.core.documents.standing import read_standing
+from cravik.core.errors import InvalidDocument
+from cravik.core.money import Money
+from cravik.core.sentence_terms import charge_words
+from cravik.setup.models import Business
+from cravik.setup.places import countries_as_typed, read_countries
+from cravik.ui.fields import AmountField, LineField, PercentField, all_valid, amount_of, form_rows
+
+MOST_ZONES = 8
+MOST_BANDS = 8
+CHARGES = [
+    (delivery.FlatCharge.kind, "the same for every order"),
+    (delivery.PerItemCharge.kind, "by how many: one sum for the first, another for each more"),
+    (delivery.ByValue.kind, "by what the order is worth"),
+    (delivery.ByWeight.kind, "by weight"),
+    (delivery.PercentCharge.kind, "a percentage of what the order is worth"),
+]
+_AT_ZONE = re.compile(r"delivery\.zones\[(\d+)\]")
+_MISSING = "Write the amount; 0 is possible."
+
+
+class DeliveryForm(forms.Form):
+    how = forms.ChoiceField(
+        label="Delivery",
+        choices=[("none", "I charge nothing for delivery"), ("zones", "By zones")],
+        widget=forms.RadioSelect,
+    )
+
+
+class ZoneForm(forms.Form):
+    """A zone; without countries it is dropped."""
+
+    name = LineField(label="Zone", longest=60, missing="", required=False)
+    countries = forms.CharField(
+        label="Countries",
+        required=False,
+        max_length=6000,
+        widget=forms.Textarea(attrs={"rows": 2}),
+        help_text="Names or two-letter codes, with commas. “EU” and “everywhere else” are understood.",
+    )
+    kind = forms.ChoiceField(label="Charged", choices=CHARGES)
+    amount = AmountField(label="Charge")
+    first = AmountField(label="For the first")
+    next = AmountField(label="For each more")
+    percent = PercentField(label="Per cent", required=False)
+    free_from = AmountField(label="Free from, if ever")
+
+    def clean_countries(self) -> list[str]:
+        codes, unknown = read_countries(self.cleaned_data["countries"])
+        if unknown:
+            said = "” and “".join(each[:60] for each in unknown[:5])
+            raise forms.ValidationError(f"“{said}” is no country that we know. Its two-letter code may help.")
+        return codes
+
+
+class BandForm(forms.Form):
+    """From where on what is charged; a row without a charge is dropped."""
+
+    start = forms.CharField(label="From", required=False, max_length=60, widget=forms.TextInput())
+    amount = AmountField(label="Charge")
+
+
+class ZoneRows:
+    """A zone and its bands on the page."""
+
+    def __init__(self, data: Mapping[str, Any] | None, place: int, zone: Zone | None) -> None:
+        prefix = f"zone-{place}"
+        self.words = charge_words(zone) if zone else ""
+        self.form = ZoneForm(data, prefix=prefix, initial=_initial(zone))
+        bands = _bands_initial(zone)
+        self.bands = form_rows(BandForm, MOST_BANDS, 1 if bands else 2)(data, prefix=f"{prefix}-band", initial=bands)
+
+    @property
+    def is_open(self) -> bool:
+        """Whether it is shown whole at first: where something is wrong, or was not saved yet."""
+        faulty = bool(self.form.errors) or any(self.bands.errors)
+        return faulty or bool(self.form.is_bound and self.form["countries"].value())
+
+
+class DeliverySheet:
+    template = "setup/sheets/delivery.html"
+
+    def __init__(self, data: Mapping[str, Any] | None, document: dict[str, Any], business: Business) -> None:
+        terms = read_standing(document)
+        self.currency = business.currency
+        held = terms.delivery_in(self.currency)
+        self.document: dict[str, Any] = document
+        self.other_currency = terms.currency if terms.delivery and not held else ""
+        self.form = DeliveryForm(data, initial={"how": "zones" if held else "none"})
+        zones: list[Zone | None] = list(held.zones if held else ())
+        slots = min(MOST_ZONES, len(zones) + 2)
+        if data is not None:
+            slots = MOST_ZONES
+        zones += [None] * (slots - len(zones))
+        self.zones = [
+            ZoneRows(data, place, zone)
+            for place, zone in enumerate(zones)
+            if data is None or f"zone-{place}-kind" in data
+        ]
+
+    def is_valid(self) -> bool:
+        parts: list[Any] = [self.form]
+        for zone in self.zones:
+            parts += [zone.form, zone.bands]
+        if not all_valid(parts):
+            return False
+        if self.form.cleaned_data["how"] == "none":
+            self.document = {"currency": self.currency}
+            return True
+        wanted = [zone for zone in self.zones if self._is_wanted(zone)]
+        if not wanted and not any(zone.form.errors for zone in self.zones):
+            self.form.add_error("how", "Name the countries of at least one zone, or charge nothing.")
+        documents = [self._document(zone) for zone in wanted]
+        if self.form.errors or any(zone.form.errors or any(zone.bands.errors) for zone in self.zones):
+            return False
+        self.document = {"currency": self.currency, "delivery": {"zones": documents}}
+        try:
+            read_standing(self.document)
+        except InvalidDocument as error:
+            for fault in error.faults:
+                at = _AT_ZONE.match(fault.at)
+                form = wanted[int(at[1])].form if at else self.form
+                form.add_error(None, fault.message)
+            return False
+        return True
+
+    def _is_wanted(self, zone: ZoneRows) -> bool:
+        said = zone.form.cleaned_data
+        if said["countries"]:
+            return True
+        if said["name"] or said["amount"]:
+            zone.form.add_error("countries", "Name the countries of this zone; “everywhere else” is possible.")
+        return False
+
+    def _document(self, zone: ZoneRows) -> dict[str, Any]:
+        form, said = zone.form, zone.form.cleaned_data
+        free_from = amount_of(form, "free_from", self.currency)
+        document: dict[str, Any] = {
+            "name": said["name"] or countries_as_typed(said["countries"])[:60],
+            "countries": said["countries"],
+            "charge": {"kind": said["kind"]} | self._charge(zone),
+        }
+        return document | ({"free_from": free_from.major} if free_from else {})
+
+    def _charge(self, zone: ZoneRows) -> dict[str, Any]:
+        form, said = zone.form, zone.form.cleaned_data
+        match said["kind"]:
+            case delivery.FlatCharge.kind:
+                return {"amount": self._major(form, "amount")}
+            case delivery.PerItemCharge.kind:
+                return {"first": self._major(form, "first"), "next": self._major(form, "next")}
+            case delivery.PercentCharge.kind:
+                if said["percent"] is None:
+                    form.add_error("percent", "Write the percentage.")
+                    return {}
+                return {"percent": said["percent"].text}
+            case kind:
+                bands = [self._band(row, by_weight=kind == delivery.ByWeight.kind) for row in zone.bands]
+                if not any(bands) and not any(zone.bands.errors):
+                    form.add_error("kind", "Write at least one row of charges below, from 0 on.")
+                return {"bands": [band for band in bands if band]}
+
+    def _band(self, row: forms.Form, *, by_weight: bool) -> dict[str, Any] | None:
+        said = row.cleaned_data
+        if not said or not (said.get("start") or said.get("amount")):
+            return None
+        amount = self._major(row, "amount")
+        if not by_weight:
+            start = amount_of(row, "start", self.currency, "Write from which value on; the first is 0.")
+            return {"from": (start or Money(0, self.currency)).major, "amount": amount}
+        grams = re.fullmatch(r"\s*(\d{1,9})\s*g?\s*", said.get("start", ""), re.ASCII)
+        if not grams:
+            row.add_error("start", "Write whole grams, such as 500; the first is 0.")
+            return None
+        return {"from_g": int(grams[1]), "amount": amount}
+
+    def _major(self, form: forms.Form, name: str) -> str:
+        return (amount_of(form, name, self.currency, _MISSING) or Money(0, self.currency)).major
+
+
+def _initial(zone: Zone | None) -> dict[str, Any]:
+    if zone is None:
+        return {}
+    initial: dict[str, Any] = {
+        "name": zone.name,
+        "countries": countries_as_typed(zone.countries),
+        "kind": zone.charge.kind,
+        "free_from": zone.free_from.major if zone.free_from else "",
+    }
+    match zone.charge:
+        case delivery.FlatCharge(amount=amount):
+            initial["amount"] = amount.major
+        case delivery.PerItemCharge(first=first, next=following):
+            initial |= {"first": first.major, "next": following.major}
+        case delivery.PercentCharge(percent=percent):
+            initial["percent"] = percent.text
+    return initial
+
+
+def _bands_initial(zone: Zone | None) -> list[dict[str, str]]:
+    match zone.charge if zone else None:
+        case delivery.ByValue(bands=bands):
+            return [{"start": band.from_.major, "amount": band.amount.major} for band in bands]
+        case delivery.ByWeight(bands=bands):
+            return [{"start": str(band.from_g), "amount": band.amount.major} for band in bands]
+    return []

@@ -1,0 +1,41 @@
+"""What the processor takes of each payment."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any
+
+from django import forms
+
+from cravik.core.documents.standing import read_standing, write_standing
+from cravik.core.fees import Fee
+from cravik.core.standing import StandingTerms
+from cravik.setup.models import Business
+from cravik.ui.fields import AmountField, PercentField, amount_of
+
+
+class FeeForm(forms.Form):
+    percent = PercentField(label="Per cent of what is paid", error_messages={"required": "Write it; 0 is possible."})
+    fixed = AmountField(label="And a fixed sum each time")
+
+
+class FeeSheet:
+    template = "setup/sheets/fee.html"
+
+    def __init__(self, data: Mapping[str, Any] | None, document: dict[str, Any], business: Business) -> None:
+        terms = read_standing(document)
+        self.currency = business.currency
+        fee = terms.fee_in(self.currency)
+        initial = {"percent": fee.percent.text, "fixed": fee.fixed.major} if fee else {}
+        self.form = FeeForm(data, initial=initial)
+        self.document: dict[str, Any] = document
+
+    def is_valid(self) -> bool:
+        if not self.form.is_valid():
+            return False
+        fixed = amount_of(self.form, "fixed", self.currency, "Write it; 0 is possible.")
+        if fixed is None:
+            return False
+        fee = Fee(self.form.cleaned_data["percent"], fixed)
+        self.document = write_standing(StandingTerms(self.currency, fee=fee))
+        return True

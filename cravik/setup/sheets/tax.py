@@ -1,0 +1,102 @@
+"""Tax by place, in prices or on top of them."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any
+
+from django import forms
+
+from cravik.core.documents.standing import read_standing, write_standing
+from cravik.core.standing import StandingTerms
+from cravik.core.tax import STANDARD, TaxRate, TaxRules
+from cravik.setup.models import Business
+from cravik.setup.places import country_choices
+from cravik.ui.fields import LineField, PercentField, all_valid, clean_line, form_rows
+
+MOST_RATES = 60
+NONE, INCLUDED, ON_TOP = "none", "included", "on_top"
+
+
+class TaxForm(forms.Form):
+    how = forms.ChoiceField(
+        label="Tax on what you sell",
+        choices=[
+            (NONE, "I charge no tax"),
+            (INCLUDED, "Prices hold the tax already"),
+            (ON_TOP, "Tax is added to prices"),
+        ],
+        widget=forms.RadioSelect,
+    )
+
+
+class RateForm(forms.Form):
+    """One rate; a row without a percentage is dropped."""
+
+    country = forms.ChoiceField(label="Country", choices=country_choices)
+    region = LineField(label="Region", longest=120, missing="", required=False)
+    name = LineField(label="Name", longest=40, missing="", required=False)
+    percent = PercentField(label="Per cent", required=False)
+    categories = LineField(label="Categories", longest=200, missing="", required=False)
+    reverse_charge = forms.BooleanField(label="Not for firms abroad with a tax number", required=False)
+
+    def __init__(self, *args: Any, home: str, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self.fields["country"].initial = home
+        self.fields["categories"].initial = STANDARD
+
+
+class TaxSheet:
+    template = "setup/sheets/tax.html"
+
+    def __init__(self, data: Mapping[str, Any] | None, document: dict[str, Any], business: Business) -> None:
+        terms = read_standing(document)
+        rules = terms.tax
+        self.business = business
+        self.document: dict[str, Any] = document
+        how = NONE if not rules or not rules.rates else INCLUDED if rules.prices_include_tax else ON_TOP
+        self.form = TaxForm(data, initial={"how": how})
+        rows = [
+            {
+                "country": rate.country,
+                "region": rate.region or "",
+                "name": rate.name,
+                "percent": rate.percent.text,
+                "categories": ", ".join(rate.categories),
+                "reverse_charge": rate.reverse_charge,
+            }
+            for rate in (rules.rates if rules else ())
+        ]
+        home = {"home": business.country}
+        self.rates = form_rows(RateForm, MOST_RATES, 1)(data, prefix="rate", initial=rows, form_kwargs=home)
+
+    def is_valid(self) -> bool:
+        if not all_valid([self.form, self.rates]):
+            return False
+        how = self.form.cleaned_data["how"]
+        rates = [rate for rate in map(self._rate, self.rates) if rate]
+        if any(row.errors for row in self.rates):
+            return False
+        if how != NONE and not rates:
+            self.form.add_error("how", "Write at least one rate below, or say that you charge no tax.")
+            return False
+        kept = tuple(rates) if how != NONE else ()
+        rules = TaxRules(self.business.country, kept, prices_include_tax=how == INCLUDED)
+        self.document = write_standing(StandingTerms(self.business.currency, tax=rules))
+        return True
+
+    def _rate(self, row: forms.Form) -> TaxRate | None:
+        said = row.cleaned_data
+        if not said or said.get("percent") is None:
+            if said.get("name") or said.get("region"):
+                row.add_error("percent", "Write the percentage; 0 is possible.")
+            return None
+        categories = [clean_line(each).lower() for each in said["categories"].split(",")]
+        return TaxRate(
+            country=said["country"],
+            name=said["name"] or "Tax",
+            percent=said["percent"],
+            region=said["region"] or None,
+            categories=tuple(dict.fromkeys(filter(None, categories))) or (STANDARD,),
+            reverse_charge=said["reverse_charge"],
+        )

@@ -1,0 +1,339 @@
+"""Decided once in Setup: what is typed, what follows in drafts and links, what a link decides itself."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.test import SimpleTestCase, TestCase
+
+from cravik.core.documents.standing import read_standing
+from cravik.links import services
+from cravik.links.items import make_link_of_item
+from cravik.links.models import Link
+from cravik.orders.models import Order
+from cravik.payments.models import Attempt
+from cravik.setup.defaults import Subject, documents_of
+from cravik.setup.models import Default
+from cravik.setup.places import countries_as_typed, country_choices, read_countries
+from cravik.setup.search import found_in_setup, places
+from tests.factories import NOW, MembershipFactory, make_draft, make_item, make_live
+from tests.paying import APPROVES, NO_FUNDS, filled_in, open_page, pay_live, send
+
+
+def zones(*shown: dict[str, str], **extra: str) -> dict[str, str]:
+    """A delivery sheet with these zones, as the page sends it."""
+    sent = {"how": "zones", "seen": "0"}
+    for place, zone in enumerate(shown):
+        blank = {"name": "", "countries": "", "kind": "flat", "amount": "", "first": "", "next": "", "percent": ""}
+        blank |= {"free_from": "", "band-TOTAL_FORMS": "0", "band-INITIAL_FORMS": "0"}
+        sent |= {f"zone-{place}-{name}": value for name, value in (blank | zone).items()}
+    return sent | extra
+
+
+def bands(*rows: tuple[str, str]) -> dict[str, str]:
+    sent = {"band-TOTAL_FORMS": str(len(rows)), "band-INITIAL_FORMS": "0"}
+    for place, (start, amount) in enumerate(rows):
+        sent |= {f"band-{place}-start": start, f"band-{place}-amount": amount}
+    return sent
+
+
+def rates(*rows: dict[str, str], how: str = "included", seen: str = "0") -> dict[str, str]:
+    """A tax sheet with these rates, as the page sends it."""
+    sent = {"how": how, "seen": seen, "rate-TOTAL_FORMS": str(len(rows)), "rate-INITIAL_FORMS": str(len(rows))}
+    for place, row in enumerate(rows):
+        blank = {"country": "IE", "region": "", "name": "VAT", "percent": "", "categories": "standard"}
+        sent |= {f"rate-{place}-{name}": value for name, value in (blank | row).items()}
+    return sent
+
+
+class SetupTestCase(TestCase):
+    def setUp(self) -> None:
+        self.member = MembershipFactory()
+        self.business = self.member.business
+        self.client.force_login(self.member.user)
+
+    def save(self, subject: str, sent: dict[str, str]) -> Any:
+        return self.client.post(f"/setup/{subject}/", sent)
+
+    def held(self, subject: str) -> dict[str, Any]:
+        return documents_of(self.business)[subject]
+
+
+class CountriesTest(SimpleTestCase):
+    def test_names_codes_and_groups_are_understood(self) -> None:
+        typed = "Ireland, gb; Côte d'Ivoire\nEU, everywhere else, Ireland"
+        codes, unknown = read_countries(typed)
+        self.assertEqual((codes[:4], codes[-1], len(codes), unknown), (["IE", "GB", "CI", "AT"], "*", 30, []))
+
+    def test_what_was_read_is_written_so_that_it_reads_back(self) -> None:
+        every = [code for code, _ in country_choices()]
+        self.assertEqual(read_countries(countries_as_typed([*every, "*"])), ([*every, "*"], []))
+
+
+class DeliverySheetTest(SetupTestCase):
+    def test_each_of_the_five_charges_can_be_set_and_is_shown_again(self) -> None:
+        sent = zones(
+            {"name": "Home", "countries": "IE", "amount": "5,00", "free_from": "80"},
+            {"countries": "GB", "kind": "per_item", "first": "9.50", "next": "3"},
+            {"countries": "FR", "kind": "by_value"} | bands(("0", "12"), ("100", "0"), ("", "")),
+            {"countries": "DE", "kind": "by_weight"} | bands(("0", "11"), ("1000 g", "16.5")),
+            {"name": "Rest", "countries": "everywhere else", "kind": "percent", "percent": "12,5 %"},
+        )
+        self.assertRedirects(self.save("delivery", sent), "/setup/delivery/")
+        zones_held = self.held("delivery")["delivery"]["zones"]
+        self.assertEqual(
+            [zone["charge"] for zone in zones_held],
+            [
+                {"kind": "flat", "amount": "5.00"},
+                {"kind": "per_item", "first": "9.50", "next": "3.00"},
+                {
+                    "kind": "by_value",
+                    "bands": [{"from": "0.00", "amount": "12.00"}, {"from": "100.00", "amount": "0.00"}],
+                },
+                {"kind": "by_weight", "bands": [{"from_g": 0, "amount": "11.00"}, {"from_g": 1000, "amount": "16.50"}]},
+                {"kind": "percent", "percent": "12.5"},
+            ],
+        )
+        self.assertEqual((zones_held[1]["name"], zones_held[0]["free_from"]), ("United Kingdom", "80.00"))
+        again = self.client.get("/setup/delivery/")
+        for shown in ('value="80.00"', 'value="1000"', 'value="12.5"', "\neverywhere else</textarea>", 'value="9.50"'):
+            self.assertContains(again, shown)
+
+    def test_every_mistake_is_told_at_its_zone_and_loses_nothing(self) -> None:
+        cases = [
+            ({"countries": "Atlantis, IE", "amount": "5"}, "“Atlantis” is no country that we know."),
+            ({"countries": "IE"}, "Write the amount; 0 is possible."),
+            ({"countries": "IE", "amount": "1,234"}, "can be read in two ways"),
+            ({"countries": "IE", "amount": "-5"}, "not below zero"),
+            ({"countries": "", "amount": "5"}, "Name the countries of this zone"),
+            ({"countries": "IE", "kind": "percent", "percent": "101"}, "no percentage from 0 to 100"),
+            ({"countries": "IE", "kind": "percent"}, "Write the percentage."),
+            ({"countries": "IE", "kind": "by_weight"}, "Write at least one row of charges"),
+            ({"countries": "IE", "kind": "by_weight"} | bands(("1.5 kg", "5")), "Write whole grams"),
+            ({"countries": "IE", "kind": "by_weight"} | bands(("500", "5")), "from"),
+            ({"countries": "IE", "kind": "by_value"} | bands(("0", "5"), ("0", "4")), "from"),
+        ]
+        for zone, sentence in cases:
+            with self.subTest(sentence):
+                answer = self.save("delivery", zones(zone | {"name": "Kept <b>"}))
+                self.assertContains(answer, sentence, status_code=400)
+                self.assertContains(answer, "Kept &lt;b&gt;", status_code=400)
+        self.assertContains(self.save("delivery", zones()), "at least one zone", status_code=400)
+        self.assertFalse(Default.objects.exists())
+
+    def test_nothing_may_be_charged_too(self) -> None:
+        self.save("delivery", {"how": "none", "seen": "0"})
+        self.assertEqual(self.held("delivery"), {"currency": "EUR"})
+        self.assertContains(self.client.get("/setup/"), "nothing is charged")
+
+    def test_a_second_tab_is_told(self) -> None:
+        self.save("delivery", {"how": "none", "seen": "0"})
+        answer = self.save("delivery", zones({"countries": "IE", "amount": "7"}))
+        self.assertContains(answer, "changed in another tab", status_code=409)
+        self.assertContains(answer, 'value="7"', status_code=409)
+        self.assertEqual(Default.objects.get().revision, 1)
+
+
+class TaxSheetTest(SetupTestCase):
+    def test_rates_by_place_in_prices_or_on_top(self) -> None:
+        self.save("tax", rates({"percent": "23"}, {"country": "US", "region": "Ohio", "percent": "5,75"}, how="on_top"))
+        terms = read_standing(self.held("tax")).tax
+        self.assertEqual(
+            [(rate.country, rate.region, rate.percent.text) for rate in terms.rates],
+            [("IE", None, "23"), ("US", "Ohio", "5.75")],
+        )
+        self.assertFalse(terms.prices_include_tax)
+        self.assertContains(self.client.get("/setup/tax/"), 'value="Ohio"')
+
+    def test_no_tax_is_a_decision_too(self) -> None:
+        self.assertContains(self.client.get("/setup/"), "Until then none is.")
+        self.save("tax", rates(how="none"))
+        self.assertNotContains(self.client.get("/setup/"), "Until then none is.")
+
+    def test_mistakes(self) -> None:
+        self.assertContains(self.save("tax", rates()), "at least one rate", status_code=400)
+        self.assertContains(self.save("tax", rates({"region": "Ohio"})), "Write the percentage", status_code=400)
+        self.assertContains(self.save("tax", rates({"percent": "23 VAT"})), "no percentage", status_code=400)
+        self.assertContains(self.save("tax", rates(how="never")), "valid choice", status_code=400)
+
+
+class FollowingTest(SetupTestCase):
+    """Drafts at once; live links when the seller has seen which; links with terms of their own never."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.kite = services.publish(self.link_of_kite(), NOW)
+        self.draft = self.link_of_kite()
+
+    def link_of_kite(self) -> Link:
+        item = make_item(self.business, "Delta kite", 4800)
+        return make_link_of_item(self.business, item, item.price, NOW)
+
+    def price_on(self, link: Link) -> str:
+        self.client.logout()
+        answer = self.client.get(link.path)
+        self.client.force_login(self.member.user)
+        return answer.content.decode().split('data-part="total">')[1].split("<")[0]
+
+    def test_a_live_link_waits_for_the_sellers_word(self) -> None:
+        self.save("delivery", zones({"countries": "IE", "amount": "5"}))
+        self.draft.refresh_from_db()
+        self.assertEqual(self.draft.offer.delivery.zones[0].charge.amount.major, "5.00")
+        self.assertEqual(self.price_on(self.kite), "€48.00")
+        page = self.client.get("/setup/delivery/")
+        self.assertContains(page, "1 published link still shows buyers what it was before.")
+        self.assertContains(page, f'value="{self.kite.pk}" checked')
+        self.assertRedirects(self.client.post("/links/setup/delivery/", {}), "/setup/delivery/")
+        self.assertEqual(self.price_on(self.kite), "€48.00")
+        self.client.post("/links/setup/delivery/", {"link": [str(self.kite.pk), "x", "9" * 30]})
+        self.assertEqual(self.price_on(self.kite), "€53.00")
+        self.assertContains(self.client.get("/setup/delivery/"), "1 published link follows this")
+        self.kite.refresh_from_db()
+        self.assertFalse(self.kite.has_unpublished_changes)
+
+    def test_bringing_up_publishes_nothing_else(self) -> None:
+        item = self.kite.item
+        item.prices.update(amount_minor=9900)
+        self.client.post(f"/links/{self.kite.pk}/item-price/")
+        self.save("delivery", zones({"countries": "IE", "amount": "5"}))
+        self.client.post("/links/setup/delivery/", {"link": str(self.kite.pk)})
+        self.assertEqual(self.price_on(self.kite), "€53.00")
+
+    def test_a_link_with_terms_of_its_own_follows_no_more(self) -> None:
+        address = f"/links/{self.draft.pk}/own/delivery/"
+        sent = zones({"countries": "IE", "amount": "9"}, whose="own", seen=str(self.draft.revision))
+        self.assertRedirects(self.client.post(address, sent), f"/links/{self.draft.pk}/")
+        self.save("delivery", zones({"countries": "IE", "amount": "5"}))
+        self.draft.refresh_from_db()
+        self.assertEqual(self.draft.offer.delivery.zones[0].charge.amount.major, "9.00")
+        self.assertContains(self.client.get(f"/links/{self.draft.pk}/"), "its own")
+        stale = self.client.post(address, sent)
+        self.assertContains(stale, "changed in another tab", status_code=409)
+        self.client.post(address, {"whose": "default", "seen": str(self.draft.revision)})
+        self.draft.refresh_from_db()
+        self.assertEqual(self.draft.offer.delivery.zones[0].charge.amount.major, "5.00")
+
+    def test_zones_in_another_currency_charge_nothing(self) -> None:
+        self.save("delivery", zones({"countries": "IE", "amount": "5"}))
+        sent = {"purpose": "x", "amount": "40", "currency": "GBP", "revision": "2"}
+        self.client.post(f"/links/{self.draft.pk}/", sent)
+        self.draft.refresh_from_db()
+        self.assertEqual((self.draft.offer.currency, self.draft.offer.delivery), ("GBP", None))
+        self.assertEqual(self.draft.offer.fee.fixed.major, "0.00")
+
+    def test_the_fee_shows_in_what_the_seller_keeps(self) -> None:
+        self.save("fee", {"percent": "10", "fixed": "1", "seen": "0"})
+        self.assertContains(self.client.get(f"/links/{self.draft.pk}/"), "€42.20")
+        self.assertContains(self.save("fee", {"percent": "", "fixed": "x", "seen": "1"}), "Write it", status_code=400)
+
+    def test_unknown_subjects_are_not_there(self) -> None:
+        for address in ("/setup/nothing/", f"/links/{self.draft.pk}/own/nothing/"):
+            self.assertEqual(self.client.get(address).status_code, 404)
+        self.assertEqual(self.client.post("/links/setup/nothing/").status_code, 404)
+
+
+class HomeTest(SetupTestCase):
+    def test_everything_is_found_by_the_words_that_people_have_for_it(self) -> None:
+        cases = {"vat": "Tax rates by place", "shipping": "Delivery", "clock": "Time zone"}
+        for typed, title in cases.items():
+            self.assertContains(self.client.get("/setup/", {"q": typed}), f"<strong>{title}</strong>")
+        self.assertContains(self.client.get("/setup/", {"q": "<zebra>"}), "Nothing here is called “&lt;zebra&gt;”")
+        self.assertEqual(found_in_setup("  "), [])
+
+    def test_every_place_that_is_found_is_there(self) -> None:
+        for place in places():
+            path, _, anchor = place.address.partition("#")
+            with self.subTest(place.title):
+                self.assertContains(self.client.get(path), f'id="{anchor}"' if anchor else "<h1>")
+
+    def test_what_is_missing_is_listed_and_blocks_nothing(self) -> None:
+        page = self.client.get("/setup/")
+        self.assertContains(page, "A purpose and an amount are enough.")
+        self.assertNotContains(page, "You sell things that are sent")
+        make_item(self.business, "Delta kite")
+        make_live(self.business)
+        page = self.client.get("/setup/")
+        self.assertContains(page, "You sell things that are sent")
+        self.assertContains(page, "A link is published.")
+
+    def test_strangers_see_no_private_address_unseen(self) -> None:
+        self.assertContains(self.client.get("/setup/"), "are shown to nobody")
+        self.business.support_email = self.member.user.email.upper()
+        self.business.save()
+        self.assertContains(self.client.get("/setup/"), "The contact is the address that you sign in with.")
+
+
+class PlaceOnThePageTest(SetupTestCase):
+    """A buyer is asked where they are only where it matters, and pays what was reckoned for there."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.save("delivery", zones({"countries": "IE", "amount": "5"}, {"countries": "FR, DE", "amount": "12"}))
+        self.save("tax", rates({"percent": "23"}, {"country": "FR", "percent": "20", "reverse_charge": "on"}))
+        draft = make_draft(self.business)
+        typed = services.DraftTyped("Kite", draft.offer.lines[0].price.amount, ships=True, weight_g=400)
+        self.link = services.publish(services.change_draft(draft, typed, 1, NOW), NOW)
+        self.client.logout()
+
+    def test_the_sellers_country_is_supposed_and_only_what_is_served_offered(self) -> None:
+        page = self.client.get(self.link.path)
+        self.assertContains(page, "Pay €29.00")
+        self.assertContains(page, '<option value="IE" selected>')
+        self.assertContains(page, '<option value="FR">')
+        self.assertNotContains(page, '<option value="GB">')
+
+    def test_another_country_is_reckoned_by_the_server(self) -> None:
+        form = open_page(self.client, self.link)
+        answer = self.client.post("/for/visit/slip/", {"page": form["page"], "country": "FR"}).json()
+        self.assertEqual((answer["total"], answer["seen_total"]), ("€36.00", "36.00"))
+        self.assertIn("Delivery", answer["slip"])
+        self.assertIn("to France", answer["asks"])
+        firm = {"page": form["page"], "country": "FR", "tax_number": "FR 12 345678901"}
+        self.assertEqual(self.client.post("/for/visit/slip/", firm).json()["total"], "€30.00")
+        for bad in ({"page": "x"}, {}):
+            self.assertEqual(self.client.post("/for/visit/slip/", bad).status_code, 400)
+        odd = {"page": form["page"], "country": "ZZ", "region": "<b>"}
+        self.assertEqual(self.client.post("/for/visit/slip/", odd).json()["total"], "€29.00")
+
+    def test_what_was_seen_is_charged_and_nothing_else(self) -> None:
+        form = open_page(self.client, self.link) | {"country": "FR"}
+        answer = send(self.client, self.link, form)
+        self.assertContains(answer, "For France it comes to €36.00.", status_code=409)
+        self.assertContains(answer, "Pay €36.00", status_code=409)
+        self.assertEqual(send(self.client, self.link, form | {"seen_total": "36.00"}).status_code, 302)
+        order = Order.objects.get()
+        self.assertEqual((order.total.major, order.checkout.where["country"]), ("36.00", "FR"))
+        lines = ["Maren Saltmarsh", "2 Strand Lane", "F91 X2A4 Marramport", "", "France"]
+        self.assertEqual(order.checkout.address_lines, lines)
+        self.client.force_login(self.member.user)
+        page = self.client.get(f"/orders/{order.pk}/")
+        self.assertContains(page, "2 Strand Lane")
+        self.assertContains(page, "of which VAT 20 %")
+
+    def test_without_script_a_button_reckons_anew(self) -> None:
+        form = open_page(self.client, self.link) | {"country": "DE", "reckon": "yes", "name": "", "street": "Weg 1"}
+        answer = send(self.client, self.link, form)
+        self.assertContains(answer, "Pay €36.00")
+        self.assertContains(answer, "Weg 1")
+        self.assertNotContains(answer, "needs another look")
+
+    def test_an_address_is_needed_and_a_country_that_is_served(self) -> None:
+        form = open_page(self.client, self.link)
+        answer = send(self.client, self.link, form | {"street": " ", "town": "", "country": "GB", "tax_number": "?"})
+        for sentence in ("Write where it shall be sent.", "Write the town.", "not sent there", "5 to 20 letters"):
+            self.assertContains(answer, sentence, status_code=400)
+
+    def test_a_place_may_be_changed_after_a_decline(self) -> None:
+        declined = send(self.client, self.link, open_page(self.client, self.link) | {"card_number": NO_FUNDS})
+        form = filled_in(declined) | {"country": "DE", "seen_total": "36.00", "card_number": APPROVES}
+        self.assertEqual(send(self.client, self.link, form).status_code, 302)
+        approved = Attempt.objects.get(state="approved")
+        self.assertEqual((approved.amount.major, approved.checkout.total.major), ("36.00", "36.00"))
+
+    def test_where_nothing_is_sent_and_taxed_alike_nothing_is_asked(self) -> None:
+        self.client.force_login(self.member.user)
+        self.save(Subject.TAX, rates({"percent": "23"}, seen="1"))
+        self.client.logout()
+        seat = make_live(self.business, "A seat")
+        self.assertNotContains(self.client.get(seat.path), 'name="country"')
+        self.assertEqual(pay_live(self.client, seat).status_code, 302)

@@ -1,0 +1,47 @@
+"""What was decided, said in a few words."""
+
+from __future__ import annotations
+
+from cravik.core.delivery import ANYWHERE
+from cravik.core.money_text import in_figures
+from cravik.core.standing import StandingTerms
+from cravik.core.wording import counted, country_words, listed
+from cravik.setup.defaults import Subject
+
+_NAMED_SINGLY = 3
+
+
+def fee_words(terms: StandingTerms) -> str:
+    if terms.fee is None:
+        return "nothing"
+    fixed = f" and {in_figures(terms.fee.fixed)}" if terms.fee.fixed else ""
+    return f"{terms.fee.percent.text} %{fixed} of each payment"
+
+
+def tax_words(terms: StandingTerms) -> str:
+    if terms.tax is None or not terms.tax.rates:
+        return "no tax"
+    rates = terms.tax.rates
+    where = "held in prices" if terms.tax.prices_include_tax else "added to prices"
+    if len(rates) == 1:
+        return f"{rates[0].name} {rates[0].percent.text} % in {country_words(rates[0].country)}, {where}"
+    countries = dict.fromkeys(rate.country for rate in rates)
+    return f"{len(rates)} rates in {counted(len(countries), 'country', 'countries')}, {where}"
+
+
+def delivery_words(terms: StandingTerms) -> str:
+    if terms.delivery is None:
+        return "nothing is charged"
+    zones = terms.delivery.zones
+    countries = list(dict.fromkeys(country for zone in zones for country in zone.countries))
+    if ANYWHERE in countries:
+        where = "anywhere"
+    elif len(countries) <= _NAMED_SINGLY:
+        where = listed([country_words(country) for country in countries], "and")
+    else:
+        where = f"{len(countries)} countries"
+    return f"{counted(len(zones), 'zone', 'zones')}: {where}"
+
+
+WORDS = {Subject.FEE: fee_words, Subject.TAX: tax_words, Subject.DELIVERY: delivery_words}
+TITLES = {Subject.FEE: "The processor's fee", Subject.TAX: "Tax", Subject.DELIVERY: "Delivery"}
