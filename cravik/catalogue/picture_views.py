@@ -5,18 +5,18 @@ from __future__ import annotations
 import re
 
 from django.contrib import messages
-from django.http import FileResponse, Http404, HttpRequest, HttpResponse, HttpResponseBase, JsonResponse
+from django.http import Http404, HttpResponse, JsonResponse
 from django.shortcuts import redirect
 from django.utils import timezone
-from django.views.decorators.http import require_POST, require_safe
+from django.views.decorators.http import require_POST
 
 from cravik.catalogue import pictures
 from cravik.catalogue.forms import LONGEST_ALT, PictureForm
 from cravik.catalogue.models import Item, Picture
-from cravik.catalogue.photo import PhotoRefused
 from cravik.catalogue.views import item_or_404
 from cravik.setup.access import SellerRequest, seller_page
 from cravik.ui.fields import clean_line
+from cravik.ui.photo import PhotoRefused
 
 
 @require_POST
@@ -79,17 +79,6 @@ def order(request: SellerRequest, item_id: int) -> HttpResponse:
         return HttpResponse(status=400)
     pictures.order_pictures(item, [int(each) for each in sent.split(",")])
     return HttpResponse(status=204)
-
-
-@require_safe
-def show(request: HttpRequest, name: str, width: int) -> HttpResponseBase:
-    """The file of a picture. Its name is not to be guessed, and what is under it never changes."""
-    path = pictures.picture_file(name, width)
-    if not re.fullmatch(r"[0-9a-f]{32}", name) or not path.is_file():
-        raise Http404
-    response = FileResponse(path.open("rb"), content_type="image/webp")
-    response["Cache-Control"] = "public, max-age=31536000, immutable"
-    return response
 
 
 def _picture_or_404(item: Item, picture_id: int) -> Picture:

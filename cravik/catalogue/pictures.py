@@ -2,29 +2,22 @@
 
 from __future__ import annotations
 
-import secrets
 from collections.abc import Sequence
 from datetime import datetime
-from pathlib import Path
 from typing import BinaryIO
 
-from django.conf import settings
 from django.db import transaction
 from django.db.models import Max
 
 from cravik.catalogue.models import Item, Picture
-from cravik.catalogue.photo import prepare
+from cravik.ui.photo import prepare
+from cravik.ui.picture_files import keep_files, remove_files
 
 MOST_PICTURES = 8
 
 
 class TooManyPictures(Exception):
     """The item has as many pictures as it can."""
-
-
-def picture_file(name: str, width: int) -> Path:
-    """Where the picture's file of that width lies; outside of everything the web server shows by itself."""
-    return Path(settings.CRAVIK_PICTURES) / f"{name}-{width}.webp"
 
 
 def add_picture(item: Item, file: BinaryIO, size: int, now: datetime) -> Picture:
@@ -36,10 +29,7 @@ def add_picture(item: Item, file: BinaryIO, size: int, now: datetime) -> Picture
     if pictures.count() >= MOST_PICTURES:
         raise TooManyPictures
     prepared = prepare(file, size)
-    name = secrets.token_hex(16)
-    Path(settings.CRAVIK_PICTURES).mkdir(parents=True, exist_ok=True)
-    for width, content in prepared.files.items():
-        picture_file(name, width).write_bytes(content)
+    name = keep_files(prepared)
     try:
         with transaction.atomic():
             if pictures.count() >= MOST_PICTURES:  # somebody else was quicker
@@ -55,7 +45,7 @@ def add_picture(item: Item, file: BinaryIO, size: int, now: datetime) -> Picture
                 made_at=now,
             )
     except BaseException:
-        remove_files(name, list(prepared.files))
+        remove_files(name, prepared.files)
         raise
 
 
@@ -79,9 +69,3 @@ def remove_picture(picture: Picture) -> None:
     """Take it away with its files; options that showed it show none."""
     picture.delete()
     remove_files(picture.name, picture.widths)
-
-
-def remove_files(name: str, widths: Sequence[int]) -> None:
-    """Take a picture's files away; those that are gone already are not missed."""
-    for width in widths:
-        picture_file(name, width).unlink(missing_ok=True)

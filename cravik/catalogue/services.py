@@ -13,8 +13,8 @@ from django.utils.module_loading import import_string
 
 from cravik.catalogue.drafts import ItemDraft
 from cravik.catalogue.models import Choice, Combination, Item, ItemPrice, Option
-from cravik.catalogue.pictures import remove_files
 from cravik.setup.models import Business
+from cravik.ui.picture_files import remove_files
 
 
 class ChangedElsewhere(Exception):

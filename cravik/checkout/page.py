@@ -7,6 +7,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from datetime import date
 from functools import cached_property, lru_cache
+from typing import Any
 
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
@@ -25,6 +26,7 @@ from cravik.core.offer import Offer
 from cravik.core.quote import Quote, quote
 from cravik.links.models import Link
 from cravik.links.queries import LivePage
+from cravik.setup.looks import Look, look_of
 from cravik.setup.models import Business
 
 _TOKEN_PLACE = "token-of-this-page"  # noqa: S105  # a place, no secret
@@ -44,13 +46,27 @@ class Seller:
         return cls(business.name, business.support_email, business.statement_text, business.country)
 
 
+@dataclass(frozen=True)
+class Display:
+    """What stands around the offer: the seller's words, the picture, the look."""
+
+    words: str = ""
+    picture: ShownPicture | None = None
+    look: Look = field(default_factory=Look)
+
+    @classmethod
+    def of(cls, words: str, setting: Mapping[str, Any], item_id: int | None) -> Display:
+        """For a link's or an edition's words and setting."""
+        return cls(words, first_picture(item_id), look_of(setting.get("look", {})))
+
+
 @dataclass
 class Page:
     """What one buyer's page shows: the offer and its slip, the forms, and what has to be said."""
 
     seller: Seller
     offer: Offer
-    words: str
+    display: Display
     #: The day that it is shown on, in the seller's time zone.
     on: date
     #: The signed note that comes back with the form; see ``page_token``.
@@ -60,7 +76,6 @@ class Page:
     rehearsal: bool
     #: Where the buyer is: what was sent, and supposed until then.
     where: WhereForm
-    picture: ShownPicture | None = None
     contact: ContactForm = field(default_factory=ContactForm)
     card: CardForm = field(default_factory=CardForm)
     #: Codes of messages above the form; their words are in ``checkout/_notices.html``.
@@ -92,7 +107,7 @@ def basket_at(on: date, where: WhereForm) -> Basket:
 
 def show_page(request: HttpRequest, page: Page, status: int = 200) -> HttpResponse:
     """Render the page with the visitor's number format."""
-    context = {"page": page, "number_locale": number_locale(request)}
+    context = _context(page, number_locale(request))
     return _uncached(request, render(request, "checkout/page.html", context, status=status))
 
 
@@ -100,34 +115,37 @@ def show_live_page(request: HttpRequest, live: LivePage, token: PageToken) -> Ht
     """The page as everybody sees it first. It differs by its token alone, so the rest is made once."""
     seller = Seller(live.seller_name, live.support_email, live.statement_text, live.country)
     document = json.dumps(live.offer_document)
+    display = Display.of(live.words, live.setting, live.item_id)
     on = token.day_in(live.time_zone)
-    picture = first_picture(live.item_id)
-    before, after = _halves(seller, document, live.words, on, picture, live.slug, number_locale(request))
+    before, after = _halves(seller, document, display, on, live.slug, number_locale(request))
     return _uncached(request, HttpResponse(f"{before}{token.signed()}{after}"))
 
 
 @lru_cache(maxsize=512)
-def _halves(
-    seller: Seller, document: str, words: str, on: date, picture: ShownPicture | None, slug: str, locale: str
-) -> tuple[str, str]:
+def _halves(seller: Seller, document: str, display: Display, on: date, slug: str, locale: str) -> tuple[str, str]:
     """The page before and after its token. All that it shows is in the arguments, so it is never stale."""
     action = reverse("pay:live", args=[slug])
     offer = read_offer(json.loads(document))
     where = where_form(offer, seller.country)
-    page = Page(seller, offer, words, on, _TOKEN_PLACE, action, rehearsal=False, where=where, picture=picture)
-    rendered = render_to_string("checkout/page.html", {"page": page, "number_locale": locale})
+    page = Page(seller, offer, display, on, _TOKEN_PLACE, action, rehearsal=False, where=where)
+    rendered = render_to_string("checkout/page.html", _context(page, locale))
     before, _, after = rendered.partition(f'value="{_TOKEN_PLACE}"')
     return f'{before}value="', f'"{after}'
 
 
+def _context(page: Page, locale: str) -> dict[str, object]:
+    return {"page": page, "look": page.display.look, "number_locale": locale}
+
+
 def show_closed(request: HttpRequest, link: Link, *, sold_out: bool = False) -> HttpResponse:
     """What a paused, ended, unpublished or sold-out link answers: kindly, and with whom to ask."""
+    context = {"link": link, "look": look_of(link.edition.setting.get("look", {}) if link.edition else {})}
     if sold_out:
-        return _uncached(request, render(request, "checkout/closed.html", {"link": link, "sold_out": True}))
+        return _uncached(request, render(request, "checkout/closed.html", context | {"sold_out": True}))
     # 200 for a pause, which passes; 410 where it is over; 404 where it never began.
     status = {Link.State.PAUSED: 200, Link.State.ENDED: 410}.get(Link.State(link.state), 404)
     template = "checkout/closed.html" if status != 404 else "404.html"
-    return _uncached(request, render(request, template, {"link": link}, status=status))
+    return _uncached(request, render(request, template, context, status=status))
 
 
 def _uncached(request: HttpRequest, response: HttpResponse) -> HttpResponse:

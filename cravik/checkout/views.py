@@ -12,10 +12,9 @@ from django.views.decorators.clickjacking import xframe_options_sameorigin
 from django.views.decorators.csrf import csrf_exempt
 from django.views.decorators.http import require_POST, require_safe
 
-from cravik.catalogue.queries import first_picture
 from cravik.catalogue.stock import is_sold_out
 from cravik.checkout.number_format import number_locale
-from cravik.checkout.page import Page, Seller, show_closed, show_live_page, show_page, where_form
+from cravik.checkout.page import Display, Page, Seller, show_closed, show_live_page, show_page, where_form
 from cravik.checkout.page_token import TokenRefused, new_token, read_token
 from cravik.core.ladder import Rung
 from cravik.journal.services import climb, open_visit
@@ -62,12 +61,10 @@ def rehearsal(request: SellerRequest, link_id: int) -> HttpResponse:
     token = new_token(link.id, None, link.revision, rehearsal=True, visit_id=None, now=timezone.now())
     action = reverse("pay:rehearsal", args=[link.pk])
     on = token.day_in(link.business.time_zone)
-    picture = first_picture(link.item_id)
     seller = Seller.of(link.business)
+    display = Display.of(link.words, link.setting, link.item_id)
     where = where_form(link.offer, seller.country)
-    page = Page(
-        seller, link.offer, link.words, on, token.signed(), action, rehearsal=True, where=where, picture=picture
-    )
+    page = Page(seller, link.offer, display, on, token.signed(), action, rehearsal=True, where=where)
     return show_page(request, page)
 
 
@@ -87,7 +84,7 @@ def slip(request: HttpRequest) -> HttpResponse:
     offer = edition.offer if edition else link.offer
     where = where_form(offer, business.country, initial=request.POST.dict())
     on = token.day_in(business.time_zone)
-    page = Page(Seller.of(business), offer, "", on, "", "", rehearsal=token.rehearsal, where=where)
+    page = Page(Seller.of(business), offer, Display(), on, "", "", rehearsal=token.rehearsal, where=where)
     context = {"page": page, "number_locale": number_locale(request)}
     parts = ("slip", "asks", "note", "region", "total", "button")
     answer = {part: render_to_string(f"checkout/_{part}.html", context) for part in parts}

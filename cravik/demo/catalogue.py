@@ -32,6 +32,8 @@ class SampleLink:
     currency: str = "EUR"
     #: The code of the item that it sells, whose name and words it has.
     item: str = ""
+    #: The kit that it has instead of the default.
+    kit: str = ""
 
 
 LINKS = [
@@ -94,7 +96,14 @@ LINKS = [
         "Spar set, pack of six", 1450, "Carbon, 4 mm, cut to 82.5 cm.", visits_a_day=0.9, climbs=(0.5, 0.65, 0.9)
     ),
     SampleLink("Diamond kite, posted to Britain", 2600, visits_a_day=0.9, currency="GBP"),
-    SampleLink("Night-flying light kit", 1850, "Clips to any spar. Runs for nine hours.", up=(4, 0), visits_a_day=3.5),
+    SampleLink(
+        "Night-flying light kit",
+        1850,
+        "Clips to any spar. Runs for nine hours.",
+        up=(4, 0),
+        visits_a_day=3.5,
+        kit="Night flying",
+    ),
     SampleLink("Gift voucher", 5000, state="draft"),
     SampleLink("Commissioned giant: the design", 15000, "A drawing to scale, two rounds of changes.", state="draft"),
 ]

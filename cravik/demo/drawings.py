@@ -75,3 +75,17 @@ def kite_picture(kind: str) -> io.BytesIO:
     picture.resize(_KEPT, Image.Resampling.LANCZOS).save(out, "PNG", compress_level=1)
     out.seek(0)
     return out
+
+
+def kite_mark() -> io.BytesIO:
+    """A PNG of a small kite on nothing, for a logo."""
+    picture = Image.new("RGBA", (640, 640))
+    draw = ImageDraw.Draw(picture)
+    for corners, colour in _KITES["diamond"]:
+        panel = [(320 + 330 * x, 300 + 330 * y) for x, y in corners]
+        draw.polygon(panel, fill=_KRAFT if colour == _TEAL else colour, outline=_SPAR, width=8)
+    draw.line([(320 + 40 * sin(step / 5 * pi), 560 + step * 5) for step in range(16)], fill=_KRAFT, width=14)
+    out = io.BytesIO()
+    picture.resize((320, 320), Image.Resampling.LANCZOS).save(out, "PNG", compress_level=1)
+    out.seek(0)
+    return out

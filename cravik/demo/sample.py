@@ -31,12 +31,14 @@ from cravik.journal.models import Visit
 from cravik.links import services
 from cravik.links.items import make_link_of_item
 from cravik.links.models import Link
+from cravik.links.terms import decide_for_link
 from cravik.mailroom.services import deliver_waiting, queue_letters
 from cravik.orders.letters import letters_about
 from cravik.orders.models import Order, OrderBook
 from cravik.payments.counter.models import CounterCharge, CounterEntry
 from cravik.payments.models import Attempt
-from cravik.setup.models import Business, User
+from cravik.setup.defaults import Subject
+from cravik.setup.models import Business, Kit, User
 from cravik.setup.services import make_business
 
 SEED = 1907
@@ -92,6 +94,9 @@ def _make_link(business: Business, sample: catalogue.SampleLink, item: Item | No
         if item
         else services.make_link(business, sample.title, price, made_at, sample.words)
     )
+    if sample.kit:
+        kit = Kit.objects.get(business=business, name=sample.kit)
+        decide_for_link(link, Subject.LOOK, {"id": kit.pk}, link.revision, made_at)
     if sample.state == "draft":
         return link
     link = services.publish(link, made_at + timedelta(minutes=5))

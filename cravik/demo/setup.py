@@ -3,10 +3,15 @@
 from __future__ import annotations
 
 from datetime import datetime
+from typing import Any
 
 from cravik.core.documents.standing import read_standing
+from cravik.demo.drawings import kite_mark
 from cravik.setup.defaults import Document, Subject, decide
+from cravik.setup.kits import change_kit, make_kit
 from cravik.setup.models import Business
+from cravik.ui.photo import prepare
+from cravik.ui.picture_files import keep_files
 
 _DECISIONS: dict[str, Document] = {
     Subject.FEE: {"fee": {"percent": "1.5", "fixed": "0.25"}},
@@ -47,6 +52,36 @@ _DECISIONS: dict[str, Document] = {
     },
 }
 
+_COLOURS = ("ground", "sheet", "text", "link", "button", "button_text", "band", "band_text")
+_KITS: dict[str, dict[str, Any]] = {
+    "Shed and sea": {
+        "colours": dict(
+            zip(
+                _COLOURS,
+                ("#f7f5ef", "#fffefb", "#1f2e33", "#1b6670", "#a63a28", "#ffffff", "#1d5f63", "#ffffff"),
+                strict=True,
+            )
+        ),
+        "type": "stall",
+        "corners": "slight",
+        "header": "Hand-made behind the dunes",
+        "footer": "The Shed, Strand Lane, Marramport\nOpen when the wind is up",
+        "socials": [{"name": "The beach today", "address": "https://beach.windlestraw.example"}],
+    },
+    "Night flying": {
+        "colours": dict(
+            zip(
+                _COLOURS,
+                ("#141c26", "#1d2733", "#eef2f4", "#8fd0ff", "#f2b705", "#1a1a1a", "#0c1219", "#f2b705"),
+                strict=True,
+            )
+        ),
+        "type": "plain",
+        "corners": "round",
+        "header": "Lights for after sunset",
+    },
+}
+
 
 def decide_all(business: Business, now: datetime) -> None:
     """Make every decision that a link needs."""
@@ -54,3 +89,14 @@ def decide_all(business: Business, now: datetime) -> None:
         document = {"currency": business.currency, **said}
         read_standing(document)
         decide(business, subject, document, 0, now)
+
+    _make_kits(business, now)
+
+
+def _make_kits(business: Business, now: datetime) -> None:
+    for name, document in _KITS.items():
+        kit = make_kit(business, now)
+        file = kite_mark()
+        prepared = prepare(file, file.getbuffer().nbytes)
+        kept = {"name": keep_files(prepared), "widths": sorted(prepared.files)}
+        change_kit(kit, name, {**document, "logo": kept, "icon": kept}, kit.revision, now)

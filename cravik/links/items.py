@@ -21,7 +21,7 @@ from cravik.links.models import Link
 from cravik.links.queries import links_of
 from cravik.links.services import make_link, write_draft
 from cravik.links.terms import settled
-from cravik.setup.defaults import documents_of
+from cravik.setup.defaults import defaults_of
 from cravik.setup.models import Business
 
 
@@ -39,7 +39,7 @@ def make_link_of_item(business: Business, item: Item, amount: Money, now: dateti
     """A draft that sells the item for ``amount``."""
     link = make_link(business, item.name, amount, now, item.words)
     link.item = item
-    link.draft = write_offer(settled(_sold(link.offer, item), link.own, documents_of(business)))
+    link.draft = settled(_sold(link.offer, item), link.own, defaults_of(business)).document
     link.save(update_fields=["item", "draft"])
     return link
 
@@ -65,7 +65,7 @@ def follow_item(item: Item, now: datetime) -> None:
         if edition is not None:
             shown = write_offer(_named(edition.offer, item.name))
             if (shown, item.words) != (edition.offer_document, edition.words):
-                link.edition = edition.renewed(shown, item.words, now)
+                link.edition = edition.renewed(now, offer_document=shown, words=item.words)
                 link.save(update_fields=["edition"])
 
 

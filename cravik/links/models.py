@@ -47,6 +47,8 @@ class Link(models.Model):
     item = models.ForeignKey("catalogue.Item", null=True, on_delete=models.PROTECT)
     #: What it decides itself of what Setup decides for all: documents by subject.
     own = models.JSONField(default=dict)
+    #: What the draft has of Setup beside its offer: the look, the terms and conditions.
+    setting = models.JSONField(default=dict)
     revision = models.PositiveIntegerField(default=1)
     edition = models.ForeignKey("Edition", null=True, on_delete=models.PROTECT, related_name="+")
     made_at = models.DateTimeField()
@@ -90,7 +92,9 @@ class Link(models.Model):
     @property
     def has_unpublished_changes(self) -> bool:
         edition = self.edition
-        return edition is not None and (edition.offer_document != self.draft or edition.words != self.words)
+        return edition is not None and (
+            (edition.offer_document, edition.words, edition.setting) != (self.draft, self.words, self.setting)
+        )
 
 
 class Edition(models.Model):
@@ -100,20 +104,18 @@ class Edition(models.Model):
     number = models.PositiveIntegerField()
     offer_document = models.JSONField()
     words = models.TextField(blank=True)
+    #: As it is in a link; what is absent is the product's own.
+    setting = models.JSONField(default=dict)
     published_at = models.DateTimeField()
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["link", "number"], name="edition_number_unique")]
 
-    def renewed(self, offer_document: dict[str, Any], words: str, now: datetime) -> Edition:
-        """The link's next edition, which differs from this one in what is given."""
-        return Edition.objects.create(
-            link_id=self.link_id,
-            number=Edition.objects.filter(link_id=self.link_id).count() + 1,
-            offer_document=offer_document,
-            words=words,
-            published_at=now,
-        )
+    def renewed(self, now: datetime, **changes: Any) -> Edition:
+        """The link's next edition, which differs from this one in the fields that are given."""
+        same = {name: getattr(self, name) for name in ("link_id", "offer_document", "words", "setting")}
+        number = Edition.objects.filter(link_id=self.link_id).count() + 1
+        return Edition.objects.create(**same | changes, number=number, published_at=now)
 
     @property
     def offer(self) -> Offer:

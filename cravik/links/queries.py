@@ -58,6 +58,7 @@ class LivePage:
     edition_id: int
     offer_document: dict[str, Any]
     words: str
+    setting: dict[str, Any]
     seller_name: str
     support_email: str
     statement_text: str
@@ -77,6 +78,7 @@ def live_page_at(slug: str) -> LivePage | None:
             "link__edition_id",
             "link__edition__offer_document",
             "link__edition__words",
+            "link__edition__setting",
             "link__business__name",
             "link__business__support_email",
             "link__business__statement_text",

@@ -7,7 +7,6 @@ from datetime import datetime
 
 from django.db import transaction
 
-from cravik.core.documents.offer import write_offer
 from cravik.core.money import Money
 from cravik.core.money_text import in_figures
 from cravik.core.offer import Offer, simple_offer
@@ -16,7 +15,7 @@ from cravik.core.tax import STANDARD
 from cravik.links.models import Address, Edition, Link
 from cravik.links.naming import LONGEST_NAME, LONGEST_SLUG, first_free, slug_from
 from cravik.links.terms import settled
-from cravik.setup.defaults import documents_of
+from cravik.setup.defaults import defaults_of
 from cravik.setup.models import Business
 
 
@@ -52,10 +51,12 @@ class NameTaken(Exception):
 def make_link(business: Business, purpose: str, amount: Money, now: datetime, words: str = "") -> Link:
     """A draft with a unique name and a readable address, from a purpose and an amount."""
     name = _free_name(business, f"{purpose} · {in_figures(amount)}")
+    terms = settled(simple_offer(purpose, amount), {}, defaults_of(business))
     link = Link.objects.create(
         business=business,
         name=name,
-        draft=write_offer(settled(simple_offer(purpose, amount), {}, documents_of(business))),
+        draft=terms.document,
+        setting=terms.setting,
         words=words,
         made_at=now,
         changed_at=now,
@@ -107,11 +108,11 @@ def change_draft(link: Link, typed: DraftTyped, seen_revision: int, now: datetim
 
 def write_draft(link: Link, offer: Offer, words: str, now: datetime) -> None:
     """Settle the offer by Setup and the link's own terms, and keep it as the draft, if anything changed."""
-    draft = write_offer(settled(offer, link.own, documents_of(link.business)))
-    if (draft, words) != (link.draft, link.words):
-        link.draft, link.words, link.changed_at = draft, words, now
+    terms = settled(offer, link.own, defaults_of(link.business))
+    if (terms.document, words, terms.setting) != (link.draft, link.words, link.setting):
+        link.draft, link.words, link.setting, link.changed_at = terms.document, words, terms.setting, now
         link.revision += 1
-        link.save(update_fields=["draft", "words", "changed_at", "revision"])
+        link.save(update_fields=["draft", "words", "setting", "changed_at", "revision"])
 
 
 @transaction.atomic
@@ -144,6 +145,7 @@ def publish(link: Link, now: datetime) -> Link:
             number=fresh.editions.count() + 1,
             offer_document=fresh.draft,
             words=fresh.words,
+            setting=fresh.setting,
             published_at=now,
         )
     if fresh.state == Link.State.DRAFT:

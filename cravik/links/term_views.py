@@ -11,10 +11,10 @@ from django.views.decorators.http import require_http_methods, require_POST
 from cravik.links import terms
 from cravik.links.views import link_or_404
 from cravik.setup.access import SellerRequest, seller_page
-from cravik.setup.default_views import CHANGED_ELSEWHERE
-from cravik.setup.defaults import ChangedElsewhere, decisions_of
+from cravik.setup.default_views import CHANGED_ELSEWHERE, address_of
+from cravik.setup.defaults import ChangedElsewhere, defaults_of
 from cravik.setup.sheets import SHEETS
-from cravik.setup.words import TITLES
+from cravik.setup.words import TITLES, words_in_link
 from cravik.ui.fields import whole
 
 
@@ -25,10 +25,10 @@ def own_terms(request: SellerRequest, link_id: int, subject: str) -> HttpRespons
     link = link_or_404(request, link_id)
     if subject not in SHEETS:
         raise Http404
-    held = decisions_of(request.business)[subject]
+    defaults = defaults_of(request.business)
     posted = request.method == "POST"
     wants_own = request.POST.get("whose") == "own" if posted else subject in link.own
-    document = link.own.get(subject) or held.document
+    document = link.own.get(subject) or defaults.documents[subject]
     sheet = SHEETS[subject](request.POST if posted and wants_own else None, document, request.business)
     status = 200
     if posted:
@@ -48,10 +48,11 @@ def own_terms(request: SellerRequest, link_id: int, subject: str) -> HttpRespons
         "link": link,
         "sheet": sheet,
         "subject": subject,
-        "title": TITLES[subject],  # type: ignore[index]
+        "title": TITLES[subject],
         "seen": request.POST.get("seen") if posted else link.revision,
         "wants_own": wants_own,
-        "default_words": terms.words_of(subject, held.document),
+        "setup_address": address_of(subject),
+        "default_words": words_in_link(request.business, subject, {}, defaults),
     }
     return render(request, "links/own_terms.html", context, status=status)
 
@@ -60,7 +61,7 @@ def own_terms(request: SellerRequest, link_id: int, subject: str) -> HttpRespons
 @seller_page
 def bring_up(request: SellerRequest, subject: str) -> HttpResponse:
     """Let the published links that were ticked show a default as it is now."""
-    if subject not in SHEETS:
+    if subject not in TITLES:
         raise Http404
     ticked = {whole(each) for each in request.POST.getlist("link")}
     changed = terms.bring_up(request.business, subject, ticked, timezone.now())
@@ -68,4 +69,4 @@ def bring_up(request: SellerRequest, subject: str) -> HttpResponse:
         messages.success(request, f"Buyers see it in {changed} link{'' if changed == 1 else 's'} now.")
     else:
         messages.warning(request, "No link was ticked, so none was changed.")
-    return redirect("setup:decision", subject)
+    return redirect(address_of(subject))

@@ -18,54 +18,63 @@ from cravik.core.documents.offer import write_offer
 from cravik.core.documents.standing import read_standing
 from cravik.core.offer import Offer
 from cravik.core.standing import StandingTerms, with_delivery, with_fee, with_tax
-from cravik.links.models import Link
-from cravik.setup.defaults import ChangedElsewhere, Subject, documents_of
+from cravik.links.models import Edition, Link
+from cravik.setup.defaults import ChangedElsewhere, Defaults, Document, Subject, defaults_of
 from cravik.setup.models import Business
-from cravik.setup.words import TITLES, WORDS
+from cravik.setup.words import TITLES, words_in_link
 
+#: The subjects that are part of the offer, and how each is put into it.
 _PARTS: dict[str, Callable[[Offer, StandingTerms], Offer]] = {
     Subject.FEE: with_fee,
     Subject.TAX: with_tax,
     Subject.DELIVERY: with_delivery,
 }
-
-
-def words_of(subject: str, document: Mapping[str, Any]) -> str:
-    """What the document says, in a few words."""
-    return WORDS[Subject(subject)](read_standing(document))
-
-
+#: Those that stand beside it.
+_BESIDE = (Subject.LOOK,)
+#: In the order of the bench.
+_SHOWN = (Subject.DELIVERY, Subject.TAX, Subject.LOOK, Subject.FEE)
 _TAKES_PAYMENTS = (Link.State.LIVE, Link.State.PAUSED)
-Documents = Mapping[str, Mapping[str, Any]]
+Own = Mapping[str, Document]
 
 
-def settled(offer: Offer, own: Documents, defaults: Documents) -> Offer:
+@dataclass(frozen=True)
+class Settled:
+    """A link's offer with all that Setup adds to it, and what stands beside the offer."""
+
+    offer: Offer
+    setting: Document
+
+    @property
+    def document(self) -> dict[str, Any]:
+        return write_offer(self.offer)
+
+
+def settled(offer: Offer, own: Own, defaults: Defaults) -> Settled:
     """The offer on the terms of Setup, but for what the link decides of its own."""
     for subject, apply in _PARTS.items():
-        offer = apply(offer, read_standing(own.get(subject) or defaults[subject]))
-    return offer
+        offer = apply(offer, read_standing(defaults.held(subject, own)))
+    held = {str(subject): defaults.held(subject, own) for subject in _BESIDE}
+    return Settled(offer, {subject: document for subject, document in held.items() if document})
 
 
 def follow_defaults(business: Business, now: datetime) -> None:
     """Settle every draft of the business anew. Called in the transaction that changed a default."""
-    defaults = documents_of(business)
+    defaults = defaults_of(business)
     for link in Link.objects.of(business):
         settle_draft(link, defaults, now)
 
 
-def settle_draft(link: Link, defaults: Documents, now: datetime) -> None:
+def settle_draft(link: Link, defaults: Defaults, now: datetime) -> None:
     """Write the draft as its own terms and the defaults have it; a change counts as a save."""
-    draft = write_offer(settled(link.offer, link.own, defaults))
-    if draft != link.draft:
-        link.draft, link.changed_at = draft, now
+    terms = settled(link.offer, link.own, defaults)
+    if (terms.document, terms.setting) != (link.draft, link.setting):
+        link.draft, link.setting, link.changed_at = terms.document, terms.setting, now
         link.revision += 1
-        link.save(update_fields=["draft", "changed_at", "revision"])
+        link.save(update_fields=["draft", "setting", "changed_at", "revision"])
 
 
 @transaction.atomic
-def decide_for_link(
-    link: Link, subject: str, document: Mapping[str, Any] | None, seen_revision: int, now: datetime
-) -> None:
+def decide_for_link(link: Link, subject: str, document: Document | None, seen_revision: int, now: datetime) -> None:
     """Let the draft have terms of its own on the subject, or the default's again where ``document`` is None.
 
     Raises ``ChangedElsewhere`` unless ``seen_revision`` is the one that is stored.
@@ -75,36 +84,47 @@ def decide_for_link(
         raise ChangedElsewhere
     own = {name: kept for name, kept in fresh.own.items() if name != subject}
     if document is not None:
-        own[subject] = dict(document)
+        own[subject] = document
     if own == fresh.own:
         return
-    fresh.own, fresh.changed_at = own, now
-    fresh.draft = write_offer(settled(fresh.offer, own, documents_of(fresh.business)))
+    terms = settled(fresh.offer, own, defaults_of(fresh.business))
+    fresh.own, fresh.draft, fresh.setting, fresh.changed_at = own, terms.document, terms.setting, now
     fresh.revision += 1
-    fresh.save(update_fields=["own", "draft", "changed_at", "revision"])
+    fresh.save(update_fields=["own", "draft", "setting", "changed_at", "revision"])
 
 
 @dataclass(frozen=True)
 class FormerTerms:
-    """A published link that follows the default of a subject, and shows buyers a former one."""
+    """A published link that follows the default of a subject and shows buyers a former one, and what in its
+    edition would be otherwise."""
 
     link: Link
-    brought_up: dict[str, Any]
+    edition: Edition
+    changes: dict[str, Any]
 
 
 def links_on_former_terms(business: Business, subject: str) -> list[FormerTerms]:
     """The published links that still show what the default on ``subject`` was."""
-    default = read_standing(documents_of(business)[subject])
+    defaults = defaults_of(business)
     found = []
     links = Link.objects.of(business).filter(state__in=_TAKES_PAYMENTS).select_related("edition").order_by("name")
     for link in links:
-        edition = link.edition
-        if edition is None or subject in link.own:
-            continue
-        brought_up = write_offer(_PARTS[subject](edition.offer, default))
-        if brought_up != edition.offer_document:
-            found.append(FormerTerms(link, brought_up))
+        if link.edition is not None and subject not in link.own:
+            changes = _brought_up(link.edition, subject, defaults.held(subject, {}))
+            if changes:
+                found.append(FormerTerms(link, link.edition, changes))
     return found
+
+
+def _brought_up(edition: Edition, subject: str, default: Document) -> dict[str, Any]:
+    """The fields of the edition that differ once it has the default on the subject."""
+    if subject in _PARTS:
+        offer_document = write_offer(_PARTS[subject](edition.offer, read_standing(default)))
+        return {"offer_document": offer_document} if offer_document != edition.offer_document else {}
+    setting = {name: held for name, held in edition.setting.items() if name != subject}
+    if default:
+        setting[str(subject)] = default
+    return {"setting": setting} if setting != edition.setting else {}
 
 
 @transaction.atomic
@@ -113,16 +133,11 @@ def bring_up(business: Business, subject: str, link_ids: Collection[int], now: d
 
     Returns how many changed. Who has a page open keeps its terms for as long as they are held.
     """
-    changed = 0
-    for former in links_on_former_terms(business, subject):
-        if former.link.pk not in link_ids:
-            continue
-        edition = former.link.edition
-        assert edition is not None
-        former.link.edition = edition.renewed(former.brought_up, edition.words, now)
+    wanted = [former for former in links_on_former_terms(business, subject) if former.link.pk in link_ids]
+    for former in wanted:
+        former.link.edition = former.edition.renewed(now, **former.changes)
         former.link.save(update_fields=["edition"])
-        changed += 1
-    return changed
+    return len(wanted)
 
 
 def published_links_with(business: Business, subject: str) -> tuple[int, int]:
@@ -144,8 +159,8 @@ class Term:
 
 def terms_of(link: Link) -> list[Term]:
     """What the link's draft has of every subject."""
-    documents = documents_of(link.business) | link.own
+    defaults = defaults_of(link.business)
     return [
-        Term(subject, TITLES[subject], words_of(subject, documents[subject]), subject in link.own)
-        for subject in (Subject.DELIVERY, Subject.TAX, Subject.FEE)
+        Term(subject, TITLES[subject], words_in_link(link.business, subject, link.own, defaults), subject in link.own)
+        for subject in _SHOWN
     ]

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
+from typing import Any
 
 from csp.decorators import csp_replace
 from django.http import Http404, HttpRequest, HttpResponse
@@ -12,11 +14,10 @@ from django.views.decorators.clickjacking import xframe_options_sameorigin
 from django.views.decorators.csrf import csrf_exempt
 from django.views.decorators.http import require_POST
 
-from cravik.catalogue.queries import first_picture
 from cravik.catalogue.stock import SoldOut
 from cravik.checkout.forms import CardForm, ContactForm
 from cravik.checkout.models import Checkout
-from cravik.checkout.page import Page, Seller, basket_at, show_closed, show_page, where_form
+from cravik.checkout.page import Display, Page, Seller, basket_at, show_closed, show_page, where_form
 from cravik.checkout.page_token import PageToken, TokenRefused, new_token, read_token
 from cravik.checkout.where import WhereForm
 from cravik.core.ladder import Rung
@@ -40,6 +41,7 @@ class Shown:
 
     offer: Offer
     words: str
+    setting: Mapping[str, Any]
     edition_id: int | None
     revision: int
 
@@ -52,7 +54,7 @@ def pay(request: HttpRequest, slug: str) -> HttpResponse:
     if address is None or address.link.edition is None:
         raise Http404
     link, edition = address.link, address.link.edition
-    present = Shown(edition.offer, edition.words, edition.pk, 0)
+    present = Shown(edition.offer, edition.words, edition.setting, edition.pk, 0)
     is_live = link.state == Link.State.LIVE
     token = _token_of(request, link, rehearsal=False)
     if token is None:
@@ -61,7 +63,7 @@ def pay(request: HttpRequest, slug: str) -> HttpResponse:
         return _pay_for(request, link, token, present)
     seen = Edition.objects.filter(id=token.edition_id, link=link).first()
     if seen and token.holds(timezone.now()):
-        return _pay_for(request, link, token, Shown(seen.offer, seen.words, seen.pk, 0))
+        return _pay_for(request, link, token, Shown(seen.offer, seen.words, seen.setting, seen.pk, 0))
     if sent_before := _sent_before(token):
         return sent_before
     if not is_live:
@@ -76,7 +78,7 @@ def pay(request: HttpRequest, slug: str) -> HttpResponse:
 def pay_rehearsal(request: SellerRequest, link_id: int) -> HttpResponse:
     """Pay on the rehearsal's page."""
     link = link_or_404(request, link_id)
-    present = Shown(link.offer, link.words, None, link.revision)
+    present = Shown(link.offer, link.words, link.setting, None, link.revision)
     token = _token_of(request, link, rehearsal=True)
     if token is None:
         return _show_anew(request, link, present, "altered")
@@ -151,12 +153,11 @@ def _page(request: HttpRequest, link: Link, token: PageToken, shown: Shown, wher
     return Page(
         seller,
         shown.offer,
-        shown.words,
+        Display.of(shown.words, shown.setting, link.item_id),
         on,
         token.signed(),
         request.path,
         rehearsal=token.rehearsal,
-        picture=first_picture(link.item_id),
         where=where or where_form(shown.offer, seller.country, initial=request.POST.dict()),
     )
 

@@ -20,6 +20,7 @@ from cravik.payments.gateways import present_gateway
 from cravik.payments.models import Attempt
 from cravik.payments.services import CUT_OFF_AFTER
 from cravik.setup.access import SellerRequest, seller_page
+from cravik.setup.looks import Look, look_of
 from cravik.ui.spreadsheets import as_text, csv_response
 
 _PAGE = 50
@@ -31,7 +32,7 @@ _PAGE = 50
 def confirmation(request: HttpRequest, reference: str) -> HttpResponse:
     """What became of a payment. The address is known to its buyer alone."""
     checkout = get_object_or_404(
-        Checkout.objects.select_related("business", "link"), reference=reference.upper().replace("-", "")
+        Checkout.objects.select_related("business", "link__edition"), reference=reference.upper().replace("-", "")
     )
     now = timezone.now()
     attempt = checkout.attempts.order_by("-begun_at", "-id").first()
@@ -45,6 +46,7 @@ def confirmation(request: HttpRequest, reference: str) -> HttpResponse:
         "attempt": attempt,
         "order": Order.objects.filter(checkout=checkout).first(),
         "number_locale": number_locale(request),
+        "look": _look_of(checkout),
     }
     template = {
         Attempt.State.APPROVED: "orders/confirmation.html",
@@ -56,6 +58,13 @@ def confirmation(request: HttpRequest, reference: str) -> HttpResponse:
     response["X-Robots-Tag"] = "noindex"
     response["X-Settled"] = "no" if attempt.state == Attempt.State.PENDING else "yes"  # the waiting page asks
     return response
+
+
+def _look_of(checkout: Checkout) -> Look:
+    """The look that the link has now."""
+    edition = checkout.link.edition
+    setting = checkout.link.setting if checkout.rehearsal or edition is None else edition.setting
+    return look_of(setting.get("look", {}))
 
 
 @require_safe

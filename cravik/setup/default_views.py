@@ -5,11 +5,12 @@ from __future__ import annotations
 from django.contrib import messages
 from django.http import Http404, HttpResponse
 from django.shortcuts import redirect, render
+from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.http import require_http_methods
 
 from cravik.setup.access import SellerRequest, seller_page
-from cravik.setup.defaults import ChangedElsewhere, decide, decisions_of
+from cravik.setup.defaults import DECIDED, ChangedElsewhere, Subject, decide, decisions_of
 from cravik.setup.sheets import SHEETS
 from cravik.setup.words import TITLES
 from cravik.ui.fields import whole
@@ -20,11 +21,18 @@ CHANGED_ELSEWHERE = (
 )
 
 
+def address_of(subject: str) -> str:
+    """Where in Setup the subject is decided."""
+    if subject == Subject.LOOK:
+        return reverse("setup:kits")
+    return reverse("setup:decision", args=[subject])
+
+
 @require_http_methods(["GET", "HEAD", "POST"])
 @seller_page
 def decision(request: SellerRequest, subject: str) -> HttpResponse:
     """What holds of the subject for every link that decides nothing itself."""
-    if subject not in SHEETS:
+    if subject not in DECIDED:
         raise Http404
     held = decisions_of(request.business)[subject]
     revision = held.revision
@@ -46,7 +54,7 @@ def decision(request: SellerRequest, subject: str) -> HttpResponse:
     context = {
         "sheet": sheet,
         "subject": subject,
-        "title": TITLES[subject],  # type: ignore[index]
+        "title": TITLES[subject],
         "seen": revision,
         "is_made": held.is_made,
     }

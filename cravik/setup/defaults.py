@@ -17,7 +17,7 @@ from django.utils.module_loading import import_string
 
 from cravik.core.documents.standing import read_standing, write_standing
 from cravik.core.standing import StandingTerms, usual_terms
-from cravik.setup.models import Business, Default
+from cravik.setup.models import Business, Default, Kit
 
 Document = dict[str, Any]
 Subject = Default.Subject
@@ -43,8 +43,12 @@ class Decision:
         return read_standing(self.document)
 
 
+#: What is decided by one document each.
+DECIDED = (Subject.FEE, Subject.TAX, Subject.DELIVERY)
+
+
 def decisions_of(business: Business) -> dict[str, Decision]:
-    """What holds of each subject in the business."""
+    """What holds of each subject that is decided by one document."""
     usual = {
         Subject.FEE: write_standing(usual_terms(business.currency)),
         Subject.TAX: {"currency": business.currency},
@@ -54,9 +58,29 @@ def decisions_of(business: Business) -> dict[str, Decision]:
     return {subject: made.get(subject, Decision(document)) for subject, document in usual.items()}
 
 
-def documents_of(business: Business) -> dict[str, Document]:
-    """The documents that hold in the business, by subject."""
-    return {subject: decision.document for subject, decision in decisions_of(business).items()}
+@dataclass(frozen=True)
+class Defaults:
+    """What holds in a business by subject, and what of it a link may choose by an id instead."""
+
+    documents: Mapping[str, Document]
+    chosen: Mapping[str, Mapping[int, Document]]
+
+    def held(self, subject: str, own: Mapping[str, Document]) -> Document:
+        """The document that holds in a link whose own ones are ``own``. A choice that is gone is the default's."""
+        said = own.get(subject)
+        if said is None:
+            return self.documents[subject]
+        if subject not in self.chosen:
+            return said
+        return self.chosen[subject].get(said["id"], self.documents[subject]) if said["id"] else {}
+
+
+def defaults_of(business: Business) -> Defaults:
+    """Everything that holds in the business."""
+    kits = list(Kit.objects.filter(business=business))
+    look = next((kit.document for kit in kits if kit.is_default), {})
+    decided = {subject: decision.document for subject, decision in decisions_of(business).items()}
+    return Defaults({**decided, Subject.LOOK: look}, {Subject.LOOK: {kit.pk: kit.document for kit in kits}})
 
 
 @transaction.atomic

@@ -10,11 +10,11 @@ from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_http_methods, require_safe
 
-from cravik.core.wording import country_words
+from cravik.core.wording import counted, country_words
 from cravik.setup.access import SellerRequest, seller_page
 from cravik.setup.defaults import Subject, decisions_of
 from cravik.setup.forms import BusinessForm
-from cravik.setup.models import Business, User
+from cravik.setup.models import Business, Kit, User
 from cravik.setup.readiness import steps_of
 from cravik.setup.search import found_in_setup
 from cravik.setup.words import TITLES, WORDS
@@ -48,6 +48,12 @@ def strangers_of(business: Business, user: User) -> Strangers:
     return Strangers(business, country_words(business.country), tuple(worries))
 
 
+def _looks_words(business: Business) -> str:
+    kits = list(Kit.objects.filter(business=business))
+    default = next((kit.name for kit in kits if kit.is_default), "as Cravik comes")
+    return default if len(kits) < 2 else f"{default}, and {counted(len(kits) - 1, 'other kit', 'other kits')}"
+
+
 @require_safe
 @seller_page
 def home(request: SellerRequest) -> HttpResponse:
@@ -68,6 +74,7 @@ def home(request: SellerRequest) -> HttpResponse:
             )
             for subject in (Subject.TAX, Subject.DELIVERY, Subject.FEE)
         ),
+        Room("Looks", _looks_words(request.business), reverse("setup:kits")),
     ]
     context = {
         "search": search,

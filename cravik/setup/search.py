@@ -38,6 +38,7 @@ def places() -> list[Place]:
         Place("Tax rates by place", "vat country region percent reverse charge", _on(Subject.TAX, "rates-title")),
         Place("Delivery", "shipping postage free", _on(Subject.DELIVERY)),
         Place("Delivery zones", "shipping countries weight charge band", _on(Subject.DELIVERY, "zones-title")),
+        Place("Looks", "brand kit theme design logo icon colours font type corners header footer social", _on("kits")),
         Place("The processor's fee", "cost commission percent keep", _on(Subject.FEE)),
     ]
 

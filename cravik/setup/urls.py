@@ -1,7 +1,7 @@
 from django.contrib.auth.views import LogoutView
-from django.urls import path
+from django.urls import path, re_path
 
-from cravik.setup import default_views, home_views, views
+from cravik.setup import default_views, home_views, kit_views, views
 
 app_name = "setup"
 urlpatterns = [
@@ -13,5 +13,11 @@ urlpatterns = [
     path("setup/business/", home_views.business, name="business"),
     path("setup/no-business/", views.no_business, name="no_business"),
     path("setup/choose/", views.choose, name="choose"),
+    path("setup/looks/", kit_views.kits, name="kits"),
+    path("setup/looks/new/", kit_views.make, name="make_kit"),
+    path("setup/looks/<int:kit_id>/", kit_views.kit, name="kit"),
+    path("setup/looks/<int:kit_id>/check/", kit_views.check, name="kit_check"),
+    path("setup/looks/<int:kit_id>/sample/", kit_views.sample, name="kit_sample"),
+    re_path(r"^setup/looks/(?P<kit_id>\d{1,18})/(?P<name>default|remove)/$", kit_views.act, name="kit_act"),
     path("setup/<slug:subject>/", default_views.decision, name="decision"),
 ]

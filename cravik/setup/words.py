@@ -2,11 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+
 from cravik.core.delivery import ANYWHERE
+from cravik.core.documents.standing import read_standing
 from cravik.core.money_text import in_figures
 from cravik.core.standing import StandingTerms
 from cravik.core.wording import counted, country_words, listed
-from cravik.setup.defaults import Subject
+from cravik.setup.defaults import Defaults, Document, Subject
+from cravik.setup.models import Business, Kit
 
 _NAMED_SINGLY = 3
 
@@ -44,4 +48,21 @@ def delivery_words(terms: StandingTerms) -> str:
 
 
 WORDS = {Subject.FEE: fee_words, Subject.TAX: tax_words, Subject.DELIVERY: delivery_words}
-TITLES = {Subject.FEE: "The processor's fee", Subject.TAX: "Tax", Subject.DELIVERY: "Delivery"}
+TITLES: dict[str, str] = {
+    Subject.FEE: "The processor's fee",
+    Subject.TAX: "Tax",
+    Subject.DELIVERY: "Delivery",
+    Subject.LOOK: "Look",
+}
+
+
+def words_in_link(business: Business, subject: str, own: Mapping[str, Document], defaults: Defaults) -> str:
+    """What a link whose own documents are ``own`` has of a subject, in a few words."""
+    if subject == Subject.LOOK:
+        kits = Kit.objects.filter(business=business)
+        if subject in own and not own[subject]["id"]:
+            return "as Cravik comes"
+        wanted = kits.filter(id=own[subject]["id"]) if subject in own else kits.filter(is_default=True)
+        kit = wanted.first() or kits.filter(is_default=True).first()
+        return kit.name if kit else "as Cravik comes"
+    return WORDS[Subject(subject)](read_standing(defaults.held(subject, own)))

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+import re
 import sys
 
 from django.db import InterfaceError, OperationalError
-from django.http import HttpRequest, HttpResponse
+from django.http import FileResponse, Http404, HttpRequest, HttpResponse, HttpResponseBase
 from django.shortcuts import render
 from django.template.loader import render_to_string
 from django.utils import timezone
@@ -18,6 +19,7 @@ from cravik.core.offer import simple_offer
 from cravik.core.quote import quote
 from cravik.core.rates import conversion
 from cravik.ui.middleware import busy_response
+from cravik.ui.picture_files import picture_file
 
 
 def bad_request(request: HttpRequest, exception: Exception | None = None) -> HttpResponse:
@@ -66,3 +68,14 @@ def samples(request: HttpRequest) -> HttpResponse:
 
 def _plain(template: str, status: int) -> HttpResponse:
     return HttpResponse(render_to_string(template), status=status)
+
+
+@require_safe
+def show_picture(request: HttpRequest, name: str, width: int) -> HttpResponseBase:
+    """The file of a picture. Its name is not to be guessed, and what is under it never changes."""
+    path = picture_file(name, width)
+    if not re.fullmatch(r"[0-9a-f]{32}", name) or not path.is_file():
+        raise Http404
+    response = FileResponse(path.open("rb"), content_type="image/webp")
+    response["Cache-Control"] = "public, max-age=31536000, immutable"
+    return response

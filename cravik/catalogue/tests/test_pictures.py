@@ -11,9 +11,9 @@ from django.test import SimpleTestCase, TestCase, override_settings
 from PIL import Image
 
 from cravik.catalogue.models import Option, Picture
-from cravik.catalogue.photo import PhotoRefused, Prepared, prepare
 from cravik.catalogue.tests.photos import BUSY_CAMERA, animated, bomb, photo, turned_photo, upload
 from cravik.catalogue.tests.test_items import group, sheet
+from cravik.ui.photo import PhotoRefused, Prepared, prepare
 from tests.factories import MembershipFactory, make_item
 
 

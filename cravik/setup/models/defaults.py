@@ -15,6 +15,9 @@ class Default(models.Model):
         FEE = "fee", "the processor's fee"
         TAX = "tax"
         DELIVERY = "delivery"
+        #: Held as kits and terms, not as rows here: several may be kept, and one is the default.
+        LOOK = "look"
+        CONDITIONS = "conditions"
 
     business = models.ForeignKey("setup.Business", on_delete=models.CASCADE, related_name="defaults")
     subject = models.CharField(max_length=16, choices=Subject.choices)

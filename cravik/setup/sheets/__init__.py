@@ -13,6 +13,7 @@ from cravik.setup.defaults import Subject
 from cravik.setup.models import Business
 from cravik.setup.sheets.delivery import DeliverySheet
 from cravik.setup.sheets.fee import FeeSheet
+from cravik.setup.sheets.look import LookSheet
 from cravik.setup.sheets.tax import TaxSheet
 
 
@@ -31,4 +32,5 @@ SHEETS: dict[str, type[Sheet]] = {
     Subject.FEE: FeeSheet,
     Subject.TAX: TaxSheet,
     Subject.DELIVERY: DeliverySheet,
+    Subject.LOOK: LookSheet,
 }

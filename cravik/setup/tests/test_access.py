@@ -10,6 +10,7 @@ from cravik.catalogue.bring_in import keep_table
 from cravik.links.models import Link
 from cravik.mailroom.models import Letter
 from cravik.orders.models import Order
+from cravik.setup.kits import make_kit
 from cravik.setup.models import Business, Membership
 from cravik.ui.spreadsheets import Table
 from tests.factories import NOW, PASSWORD, MembershipFactory, UserFactory, make_draft, make_item, make_live
@@ -26,12 +27,15 @@ FOR_ANYONE = {
         "pay:live",
         "confirmation:page",
         "healthy",
+        "looks:style",
         "pictures:show",
     ),
 }
 
 # Addresses whose arguments name a subject of one's own Setup, and nothing of anybody's.
 OF_ONES_OWN = {"setup:decision", "links:bring_up"}
+# What a step is called where it is not that of a link.
+STEPS = {"setup:kit_act": "remove"}
 
 
 def named_addresses() -> dict[str, list[str]]:
@@ -59,14 +63,16 @@ class SealTest(TestCase):
         cls.other_draft = make_draft(cls.other.business, "Box kite")
         cls.other_item = make_item(cls.other.business, "Zeppelin", code="ZEPPELIN")
 
+        cls.other_kit = make_kit(cls.other.business, NOW)
         cls.other_upload = keep_table(cls.other.business, "Zeppelin.csv", Table(["name"], []), NOW)
 
     def setUp(self) -> None:
         pay_live(self.client, self.other_link)
         self.client.force_login(self.own.user)
 
-    def arguments(self, names: list[str], **variants: str) -> dict[str, object]:
+    def arguments(self, address: str, names: list[str]) -> dict[str, object]:
         ids = {
+            "kit_id": self.other_kit.pk,
             "link_id": self.other_link.pk,
             "item_id": self.other_item.pk,
             "picture_id": 1,
@@ -74,7 +80,7 @@ class SealTest(TestCase):
             "order_id": Order.objects.get().pk,
             "letter_id": Letter.objects.first().pk,
             "kind": "svg",
-            "name": "pause",
+            "name": STEPS.get(address, "pause"),
             "subject": "delivery",
         }
         return {name: ids[name] for name in names}
@@ -84,7 +90,7 @@ class SealTest(TestCase):
         for name, arguments in named_addresses().items():
             if name in FOR_ANYONE or name in OF_ONES_OWN or not arguments:
                 continue
-            address = reverse(name, kwargs=self.arguments(arguments))
+            address = reverse(name, kwargs=self.arguments(name, arguments))
             for method in (self.client.get, self.client.post):
                 with self.subTest(address):
                     self.assertIn(method(address).status_code, (404, 405))
@@ -109,7 +115,7 @@ class SealTest(TestCase):
             if name not in FOR_ANYONE:
                 for method in (self.client.get, self.client.post):
                     with self.subTest(name):
-                        answer = method(reverse(name, kwargs=self.arguments(arguments)))
+                        answer = method(reverse(name, kwargs=self.arguments(name, arguments)))
                         self.assertIn(answer.status_code, (302, 405))
                         self.assertTrue(answer.status_code == 405 or answer["Location"].startswith("/sign-in/"))
 

@@ -12,7 +12,7 @@ from cravik.links.items import make_link_of_item
 from cravik.links.models import Link
 from cravik.orders.models import Order
 from cravik.payments.models import Attempt
-from cravik.setup.defaults import Subject, documents_of
+from cravik.setup.defaults import Subject, decisions_of
 from cravik.setup.models import Default
 from cravik.setup.places import countries_as_typed, country_choices, read_countries
 from cravik.setup.search import found_in_setup, places
@@ -56,7 +56,7 @@ class SetupTestCase(TestCase):
         return self.client.post(f"/setup/{subject}/", sent)
 
     def held(self, subject: str) -> dict[str, Any]:
-        return documents_of(self.business)[subject]
+        return decisions_of(self.business)[subject].document
 
 
 class CountriesTest(SimpleTestCase):

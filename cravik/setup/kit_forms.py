@@ -1,0 +1,150 @@
+"""What a seller types about a brand kit."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any
+from urllib.parse import urlsplit
+
+from django import forms
+
+from cravik.core.contrast import Colour
+from cravik.core.errors import CoreError
+from cravik.core.palette import COLOURS
+from cravik.setup.kits import starting_document
+from cravik.setup.looks import CORNERS, TYPES
+from cravik.ui.fields import LineField, TextAreaField, all_valid, form_rows
+
+MOST_SOCIALS = 6
+LABELS = {
+    "ground": "Page",
+    "sheet": "Fields and slip",
+    "text": "Text",
+    "link": "Links",
+    "button": "Main button",
+    "button_text": "Words on the button",
+    "band": "Band",
+    "band_text": "Words on the band",
+}
+
+
+class ColourField(forms.CharField):
+    """A colour as hex, with its sign or without, as ``#a63a28``."""
+
+    def __init__(self, **kwargs: Any) -> None:
+        attributes = {"autocomplete": "off", "spellcheck": "false", "maxlength": "7"}
+        super().__init__(max_length=20, widget=forms.TextInput(attrs=attributes), **kwargs)
+
+    def clean(self, value: object) -> str:
+        try:
+            return Colour.from_hex(str(super().clean(value))).hex
+        except CoreError as error:
+            raise forms.ValidationError(error.faults[0].message) from None
+
+
+class KitForm(forms.Form):
+    name = LineField(label="Name, for your eyes", longest=60, missing="Give the kit a name.")
+    type = forms.ChoiceField(label="Type", choices=[(name, said[0]) for name, said in TYPES.items()])
+    corners = forms.ChoiceField(label="Corners", choices=[(name, said[0]) for name, said in CORNERS.items()])
+    header = LineField(
+        label="A line on the band",
+        longest=80,
+        missing="",
+        required=False,
+        help_text="Beside your name, on top of every page. Optional.",
+    )
+    footer = TextAreaField(
+        label="At the foot of the page",
+        longest=400,
+        required=False,
+        widget=forms.Textarea(attrs={"rows": 2}),
+        help_text="An address, opening hours. Optional.",
+    )
+    logo_words = LineField(
+        label="The logo in words",
+        longest=100,
+        missing="",
+        required=False,
+        help_text="For those who cannot see it; nothing where it only repeats your name.",
+    )
+    revision = forms.IntegerField(widget=forms.HiddenInput, min_value=1)
+
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        for name in COLOURS:
+            self.fields[name] = ColourField(label=LABELS[name])
+
+    def colour_fields(self) -> list[forms.BoundField]:
+        return [self[name] for name in COLOURS]
+
+
+class SocialForm(forms.Form):
+    """Where else the seller is; without an address it is dropped."""
+
+    name = LineField(label="Called", longest=40, missing="", required=False)
+    address = forms.CharField(
+        label="Address",
+        required=False,
+        max_length=300,
+        widget=forms.TextInput(attrs={"inputmode": "url", "placeholder": "https://"}),
+    )
+
+    def clean_address(self) -> str:
+        typed = str(self.cleaned_data["address"]).strip()
+        if not typed:
+            return ""
+        address = typed if "://" in typed else f"https://{typed}"
+        try:
+            parts = urlsplit(address)
+            is_address = parts.scheme == "https" and "." in (parts.hostname or "") and not set(address) & set(' <>"')
+        except ValueError:
+            is_address = False
+        if not is_address:
+            raise forms.ValidationError("Write an address that begins with https://.")
+        return address
+
+    def clean(self) -> dict[str, Any]:
+        said = super().clean() or {}
+        if said.get("name") and not said.get("address") and "address" not in self.errors:
+            self.add_error("address", "Write the address that goes with this name.")
+        return said
+
+
+class KitSheet:
+    """The whole page of a kit."""
+
+    def __init__(self, data: Mapping[str, Any] | None, name: str, document: Mapping[str, Any], revision: int) -> None:
+        self.held = document
+        colours = document.get("colours") or starting_document()["colours"]
+        plain = {each: document.get(each, "") for each in ("type", "corners", "header", "footer", "logo_words")}
+        self.form = KitForm(data, initial={"name": name, "revision": revision, **colours, **plain})
+        socials = [{"name": each["name"], "address": each["address"]} for each in document.get("socials", ())]
+        self.socials = form_rows(SocialForm, MOST_SOCIALS, 1)(data, prefix="social", initial=socials)
+        self.document: dict[str, Any] = dict(document)
+
+    def is_valid(self) -> bool:
+        if not all_valid([self.form, self.socials]):
+            return False
+        said = self.form.cleaned_data
+        socials = [
+            {"name": row["name"] or urlsplit(row["address"]).hostname, "address": row["address"]}
+            for row in (form.cleaned_data for form in self.socials)
+            if row.get("address")
+        ]
+        self.document = {
+            "colours": {name: said[name] for name in COLOURS},
+            **{name: said[name] for name in ("type", "corners")},
+            **{name: said[name] for name in ("header", "footer", "logo_words") if said[name]},
+            **({"socials": socials} if socials else {}),
+            **{name: self.held[name] for name in ("logo", "icon") if name in self.held},
+        }
+        return True
+
+    def document_as_typed(self) -> dict[str, Any]:
+        """What of it can be read, for the sample that is shown while it is typed."""
+        self.is_valid()
+        said = self.form.cleaned_data if hasattr(self.form, "cleaned_data") else {}
+        held = dict(self.held) or starting_document()
+        colours = held["colours"] | {name: said[name] for name in COLOURS if said.get(name)}
+        shown = {name: said[name] for name in ("type", "corners", "header", "footer") if said.get(name) is not None}
+        return held | shown | {"colours": colours}

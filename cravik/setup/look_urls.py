@@ -1,0 +1,6 @@
+from django.urls import path
+
+from cravik.setup import kit_views
+
+app_name = "looks"
+urlpatterns = [path("<int:edition>/<str:colours>.<slug:type_>.<slug:corners>.css", kit_views.style, name="style")]

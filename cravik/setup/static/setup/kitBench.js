@@ -1,0 +1,71 @@
+// A brand kit: colours by eye or by figures, checked while they are typed, and shown at once on the sample page.
+document.addEventListener("alpine:init", () => {
+  Alpine.data("kitBench", () => ({
+    form: null, pairs: null, sample: null, waiting: null,
+
+    init() {
+      this.form = this.$root.querySelector("#kit-form");
+      this.pairs = this.$root.querySelector("[data-pairs]");
+      this.sample = this.$root.querySelector("[data-sample]");
+      this.form.addEventListener("input", (event) => this.typed(event.target));
+      this.form.addEventListener("click", (event) => this.mend(event));
+    },
+
+    typed(field) {
+      const picks = field.dataset.picks;
+      if (picks) this.form.elements[picks].value = field.value;
+      else this.pickerOf(field.name, field.value);
+      if (field.type === "file") return;
+      clearTimeout(this.waiting);
+      this.waiting = setTimeout(() => this.show(), 250);
+    },
+
+    pickerOf(name, value) {
+      const picker = this.form.querySelector(`[data-picks="${name}"]`);
+      if (picker && /^#[0-9a-f]{6}$/i.test(value)) picker.value = value;
+    },
+
+    // The nearest colour that passes, by one press; it is saved with the rest.
+    mend(event) {
+      const button = event.target.closest("[data-mend]");
+      if (!button) return;
+      event.preventDefault();
+      const field = this.form.elements[button.value];
+      field.value = button.dataset.mend;
+      this.pickerOf(button.value, field.value);
+      field.focus();
+      field.dispatchEvent(new Event("input", { bubbles: true }));
+    },
+
+    sent() {
+      const data = new FormData(this.form);
+      data.delete("logo");
+      data.delete("icon");
+      return data;
+    },
+
+    async show() {
+      this.showSample();
+      try {
+        const response = await fetch(this.form.dataset.check, { method: "POST", body: this.sent() });
+        if (response.ok) this.pairs.innerHTML = await response.text();
+      } catch { /* the pairs are checked again when it is saved */ }
+    },
+
+    // The sample is asked for as a form would, into its frame.
+    showSample() {
+      const asking = document.createElement("form");
+      asking.method = "post";
+      asking.action = this.sample.getAttribute("src");
+      asking.target = "sample";
+      for (const [name, value] of this.sent()) {
+        const field = document.createElement("input");
+        field.type = "hidden"; field.name = name; field.value = value;
+        asking.append(field);
+      }
+      document.body.append(asking);
+      asking.submit();
+      asking.remove();
+    },
+  }));
+});
