@@ -36,6 +36,7 @@ def filled_in(answer: HttpResponse, **changes: str) -> dict[str, str]:
             "card_number": APPROVES,
             "expiry": "09/31",
             "security_code": "123",
+            **({"agree": "yes"} if 'name="agree"' in page else {}),
         }
         | changes
     )

@@ -4,11 +4,13 @@ from __future__ import annotations
 
 import re
 import unicodedata
+from collections.abc import Mapping
 from typing import Any
 
 from django import forms
 
 from cravik.core.luhn import is_luhn_valid
+from cravik.setup.conditions import Agreed
 from cravik.ui.fields import LineField
 
 
@@ -30,6 +32,21 @@ class ContactForm(forms.Form):
             "invalid": "That is no e-mail address. It looks like name@place.example.",
         },
     )
+
+
+class AgreeForm(forms.Form):
+    """The tick beside the terms, where there are any."""
+
+    agree = forms.BooleanField(required=False, widget=forms.CheckboxInput(attrs={"value": "yes"}), label="I agree")
+
+    def __init__(self, data: Mapping[str, Any] | None = None, *, to: Agreed | None, **kwargs: Any) -> None:
+        super().__init__(data, **kwargs)
+        self.to = to
+
+    def clean_agree(self) -> bool:
+        if self.to and not self.cleaned_data["agree"]:
+            raise forms.ValidationError(f"Tick it to say that you agree to the {self.to.name}.")
+        return bool(self.cleaned_data["agree"])
 
 
 class CardForm(forms.Form):

@@ -30,6 +30,8 @@ class Checkout(models.Model):
     buyer_email = models.EmailField()
     #: Where the buyer is, as far as they were asked: country, region, street, postcode, town, tax_number.
     where = models.JSONField(default=dict)
+    #: The terms that the buyer agreed to.
+    agreed_to = models.ForeignKey("setup.ConditionsVersion", null=True, on_delete=models.PROTECT)
     visit_id = models.PositiveBigIntegerField(null=True)
     visitor = models.CharField(max_length=32, blank=True)
     made_at = models.DateTimeField()

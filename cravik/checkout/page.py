@@ -15,7 +15,7 @@ from django.template.loader import render_to_string
 from django.urls import reverse
 
 from cravik.catalogue.queries import ShownPicture, first_picture
-from cravik.checkout.forms import CardForm, ContactForm
+from cravik.checkout.forms import AgreeForm, CardForm, ContactForm
 from cravik.checkout.number_format import number_locale
 from cravik.checkout.page_token import PageToken
 from cravik.checkout.where import WhereForm
@@ -26,6 +26,7 @@ from cravik.core.offer import Offer
 from cravik.core.quote import Quote, quote
 from cravik.links.models import Link
 from cravik.links.queries import LivePage
+from cravik.setup.conditions import Agreed, agreed_in
 from cravik.setup.looks import Look, look_of
 from cravik.setup.models import Business
 
@@ -48,16 +49,18 @@ class Seller:
 
 @dataclass(frozen=True)
 class Display:
-    """What stands around the offer: the seller's words, the picture, the look."""
+    """What stands around the offer: the seller's words, the picture, the look, the terms."""
 
     words: str = ""
     picture: ShownPicture | None = None
     look: Look = field(default_factory=Look)
+    #: The terms that the buyer is asked to agree to.
+    agreed: Agreed | None = None
 
     @classmethod
     def of(cls, words: str, setting: Mapping[str, Any], item_id: int | None) -> Display:
         """For a link's or an edition's words and setting."""
-        return cls(words, first_picture(item_id), look_of(setting.get("look", {})))
+        return cls(words, first_picture(item_id), look_of(setting.get("look", {})), agreed_in(setting))
 
 
 @dataclass
@@ -78,6 +81,7 @@ class Page:
     where: WhereForm
     contact: ContactForm = field(default_factory=ContactForm)
     card: CardForm = field(default_factory=CardForm)
+    agree: AgreeForm | None = None
     #: Codes of messages above the form; their words are in ``checkout/_notices.html``.
     notices: tuple[str, ...] = ()
     decline_reason: str = ""

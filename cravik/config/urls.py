@@ -13,6 +13,7 @@ urlpatterns = [
     path("catalogue/", include("cravik.catalogue.urls")),
     path("pictures/", include("cravik.ui.picture_urls")),
     path("looks/", include("cravik.setup.look_urls")),
+    path("terms/", include("cravik.setup.terms_urls")),
     path("orders/", include("cravik.orders.urls")),
     path("mailroom/", include("cravik.mailroom.urls")),
     path("counter/", include("cravik.payments.counter.urls")),

@@ -203,6 +203,7 @@ def _checkout(business: Business, sale: Sale, offer: Offer, chance: random.Rando
         buyer_name=sale.name,
         buyer_email=sale.email,
         where=where,
+        agreed_to_id=sale.link.setting["conditions"]["version"],
         visit_id=sale.visit.pk,
         visitor=sale.visit.visitor,
         made_at=sale.paid_at,

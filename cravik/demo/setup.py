@@ -7,6 +7,7 @@ from typing import Any
 
 from cravik.core.documents.standing import read_standing
 from cravik.demo.drawings import kite_mark
+from cravik.setup.conditions import make_conditions
 from cravik.setup.defaults import Document, Subject, decide
 from cravik.setup.kits import change_kit, make_kit
 from cravik.setup.models import Business
@@ -82,6 +83,12 @@ _KITS: dict[str, dict[str, Any]] = {
     },
 }
 
+_TERMS = """**Sending things back.** Within 14 days, as they came; you pay the postage, we pay back the price.
+
+**Repairs.** We write first if one costs more than it says. What nobody collects for three months, we fly.
+
+**Workshops.** Too much wind, or none at all: another day, or your money."""
+
 
 def decide_all(business: Business, now: datetime) -> None:
     """Make every decision that a link needs."""
@@ -91,6 +98,7 @@ def decide_all(business: Business, now: datetime) -> None:
         decide(business, subject, document, 0, now)
 
     _make_kits(business, now)
+    make_conditions(business, "terms of sale", _TERMS, now)
 
 
 def _make_kits(business: Business, now: datetime) -> None:

@@ -15,7 +15,7 @@ from django.views.decorators.csrf import csrf_exempt
 from django.views.decorators.http import require_POST
 
 from cravik.catalogue.stock import SoldOut
-from cravik.checkout.forms import CardForm, ContactForm
+from cravik.checkout.forms import AgreeForm, CardForm, ContactForm
 from cravik.checkout.models import Checkout
 from cravik.checkout.page import Display, Page, Seller, basket_at, show_closed, show_page, where_form
 from cravik.checkout.page_token import PageToken, TokenRefused, new_token, read_token
@@ -33,6 +33,7 @@ from cravik.payments.gateway import Card
 from cravik.payments.gateways import present_gateway
 from cravik.payments.models import Attempt
 from cravik.setup.access import SellerRequest, seller_page
+from cravik.setup.conditions import agreed_in
 
 
 @dataclass(frozen=True)
@@ -98,21 +99,24 @@ def _former(request: HttpRequest, link: Link, token: PageToken, seen: Edition | 
 def _pay_for(request: HttpRequest, link: Link, token: PageToken, shown: Shown) -> HttpResponse:
     contact, card = ContactForm(request.POST), CardForm(request.POST)
     where = where_form(shown.offer, link.business.country, request.POST)
+    agree = AgreeForm(request.POST, to=agreed_in(shown.setting))
     now = timezone.now()
 
     def page_again(status: int, *notices: str, note: str = "", decline_reason: str = "") -> HttpResponse:
         """The page once more with what was typed. It is made only where the payment did not go through."""
         page = _page(request, link, token, shown, where)
         page.contact, page.card, page.notices, page.decline_reason = contact, card, notices, decline_reason
+        page.agree = agree
         page.note = note or page.note
         return show_page(request, page, status=status)
 
     if "reckon" in request.POST:
         typed = request.POST.dict()
         contact, card = ContactForm(initial=typed), CardForm(initial=typed)
+        agree = AgreeForm(to=agree.to, initial=typed)
         where = where_form(shown.offer, link.business.country, initial=typed)
         return page_again(200)
-    if not contact.is_valid() & card.is_valid() & where.is_valid():
+    if not contact.is_valid() & card.is_valid() & where.is_valid() & agree.is_valid():
         if sent_before := _sent_before(token):
             return sent_before
         if token.visit_id:
@@ -127,6 +131,7 @@ def _pay_for(request: HttpRequest, link: Link, token: PageToken, shown: Shown) -
         offer=shown.offer,
         quoted=quoted,
         where=where.said,
+        agreed_to=agree.to.version_id if agree.to else None,
         token=token,
         name=contact.cleaned_data["name"],
         email=contact.cleaned_data["email"],
@@ -190,6 +195,7 @@ def _show_anew(
     rehearsal = shown.edition_id is None
     token = new_token(link.pk, shown.edition_id, shown.revision, rehearsal, visit_id, timezone.now())
     page = _page(request, link, token, shown)
-    page.contact, page.card = ContactForm(initial=request.POST.dict()), CardForm(initial=request.POST.dict())
+    typed = request.POST.dict()
+    page.contact, page.card = ContactForm(initial=typed), CardForm(initial=typed)
     page.notices, page.former = (notice,), former
     return show_page(request, page, status=409 if notice == "terms_changed" else 400)

@@ -57,6 +57,8 @@ class Wish:
     quoted: Quote
     #: Where the buyer is, as far as they were asked; see ``Checkout.where``.
     where: dict[str, str]
+    #: The version of the terms that they agreed to, by its id.
+    agreed_to: int | None
     token: PageToken
     name: str
     email: str
@@ -163,6 +165,7 @@ def _checkout_for(wish: Wish, now: datetime) -> tuple[Checkout, bool]:
         buyer_name=wish.name,
         buyer_email=wish.email,
         where=wish.where,
+        agreed_to_id=wish.agreed_to,
         visit_id=wish.token.visit_id,
         visitor=wish.visitor,
         made_at=now,

@@ -25,6 +25,8 @@ def address_of(subject: str) -> str:
     """Where in Setup the subject is decided."""
     if subject == Subject.LOOK:
         return reverse("setup:kits")
+    if subject == Subject.CONDITIONS:
+        return reverse("setup:all_conditions")
     return reverse("setup:decision", args=[subject])
 
 

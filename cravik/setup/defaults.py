@@ -17,7 +17,7 @@ from django.utils.module_loading import import_string
 
 from cravik.core.documents.standing import read_standing, write_standing
 from cravik.core.standing import StandingTerms, usual_terms
-from cravik.setup.models import Business, Default, Kit
+from cravik.setup.models import Business, Conditions, Default, Kit
 
 Document = dict[str, Any]
 Subject = Default.Subject
@@ -79,8 +79,21 @@ def defaults_of(business: Business) -> Defaults:
     """Everything that holds in the business."""
     kits = list(Kit.objects.filter(business=business))
     look = next((kit.document for kit in kits if kit.is_default), {})
+    terms = list(Conditions.objects.filter(business=business, put_away=False).prefetch_related("versions"))
+    conditions = next((_conditions_document(each) for each in terms if each.is_default), {})
     decided = {subject: decision.document for subject, decision in decisions_of(business).items()}
-    return Defaults({**decided, Subject.LOOK: look}, {Subject.LOOK: {kit.pk: kit.document for kit in kits}})
+    return Defaults(
+        {**decided, Subject.LOOK: look, Subject.CONDITIONS: conditions},
+        {
+            Subject.LOOK: {kit.pk: kit.document for kit in kits},
+            Subject.CONDITIONS: {each.pk: _conditions_document(each) for each in terms},
+        },
+    )
+
+
+def _conditions_document(terms: Conditions) -> Document:
+    version = terms.version
+    return {"version": version.pk, "key": version.key, "name": terms.name, "number": version.number}
 
 
 @transaction.atomic

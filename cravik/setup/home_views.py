@@ -12,12 +12,12 @@ from django.views.decorators.http import require_http_methods, require_safe
 
 from cravik.core.wording import counted, country_words
 from cravik.setup.access import SellerRequest, seller_page
-from cravik.setup.defaults import Subject, decisions_of
+from cravik.setup.defaults import Subject, decisions_of, defaults_of
 from cravik.setup.forms import BusinessForm
 from cravik.setup.models import Business, Kit, User
 from cravik.setup.readiness import steps_of
 from cravik.setup.search import found_in_setup
-from cravik.setup.words import TITLES, WORDS
+from cravik.setup.words import TITLES, WORDS, words_in_link
 
 
 @dataclass(frozen=True)
@@ -73,6 +73,11 @@ def home(request: SellerRequest) -> HttpResponse:
                 reverse("setup:decision", args=[subject]),
             )
             for subject in (Subject.TAX, Subject.DELIVERY, Subject.FEE)
+        ),
+        Room(
+            TITLES[Subject.CONDITIONS],
+            words_in_link(request.business, Subject.CONDITIONS, {}, defaults_of(request.business)),
+            reverse("setup:all_conditions"),
         ),
         Room("Looks", _looks_words(request.business), reverse("setup:kits")),
     ]

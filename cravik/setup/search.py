@@ -39,6 +39,7 @@ def places() -> list[Place]:
         Place("Delivery", "shipping postage free", _on(Subject.DELIVERY)),
         Place("Delivery zones", "shipping countries weight charge band", _on(Subject.DELIVERY, "zones-title")),
         Place("Looks", "brand kit theme design logo icon colours font type corners header footer social", _on("kits")),
+        Place("Terms and conditions", "agree legal returns versions", _on("all_conditions")),
         Place("The processor's fee", "cost commission percent keep", _on(Subject.FEE)),
     ]
 

@@ -1,7 +1,7 @@
 from django.contrib.auth.views import LogoutView
 from django.urls import path, re_path
 
-from cravik.setup import default_views, home_views, kit_views, views
+from cravik.setup import conditions_views, default_views, home_views, kit_views, views
 
 app_name = "setup"
 urlpatterns = [
@@ -19,5 +19,13 @@ urlpatterns = [
     path("setup/looks/<int:kit_id>/check/", kit_views.check, name="kit_check"),
     path("setup/looks/<int:kit_id>/sample/", kit_views.sample, name="kit_sample"),
     re_path(r"^setup/looks/(?P<kit_id>\d{1,18})/(?P<name>default|remove)/$", kit_views.act, name="kit_act"),
+    path("setup/terms/", conditions_views.all_conditions, name="all_conditions"),
+    path("setup/terms/new/", conditions_views.new, name="new_conditions"),
+    path("setup/terms/<int:conditions_id>/", conditions_views.conditions, name="conditions"),
+    re_path(
+        r"^setup/terms/(?P<conditions_id>\d{1,18})/(?P<name>default|put-away)/$",
+        conditions_views.act,
+        name="conditions_act",
+    ),
     path("setup/<slug:subject>/", default_views.decision, name="decision"),
 ]

@@ -53,6 +53,7 @@ TITLES: dict[str, str] = {
     Subject.TAX: "Tax",
     Subject.DELIVERY: "Delivery",
     Subject.LOOK: "Look",
+    Subject.CONDITIONS: "Terms",
 }
 
 
@@ -65,4 +66,7 @@ def words_in_link(business: Business, subject: str, own: Mapping[str, Document],
         wanted = kits.filter(id=own[subject]["id"]) if subject in own else kits.filter(is_default=True)
         kit = wanted.first() or kits.filter(is_default=True).first()
         return kit.name if kit else "as Cravik comes"
+    if subject == Subject.CONDITIONS:
+        held = defaults.held(subject, own)
+        return f"{held['name']}, version {held['number']}" if held else "buyers agree to nothing"
     return WORDS[Subject(subject)](read_standing(defaults.held(subject, own)))

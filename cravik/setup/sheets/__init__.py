@@ -11,9 +11,9 @@ from typing import Any, Protocol
 
 from cravik.setup.defaults import Subject
 from cravik.setup.models import Business
+from cravik.setup.sheets.choice import ConditionsSheet, LookSheet
 from cravik.setup.sheets.delivery import DeliverySheet
 from cravik.setup.sheets.fee import FeeSheet
-from cravik.setup.sheets.look import LookSheet
 from cravik.setup.sheets.tax import TaxSheet
 
 
@@ -33,4 +33,5 @@ SHEETS: dict[str, type[Sheet]] = {
     Subject.TAX: TaxSheet,
     Subject.DELIVERY: DeliverySheet,
     Subject.LOOK: LookSheet,
+    Subject.CONDITIONS: ConditionsSheet,
 }

@@ -10,6 +10,7 @@ from cravik.catalogue.bring_in import keep_table
 from cravik.links.models import Link
 from cravik.mailroom.models import Letter
 from cravik.orders.models import Order
+from cravik.setup.conditions import make_conditions
 from cravik.setup.kits import make_kit
 from cravik.setup.models import Business, Membership
 from cravik.ui.spreadsheets import Table
@@ -28,6 +29,7 @@ FOR_ANYONE = {
         "confirmation:page",
         "healthy",
         "looks:style",
+        "terms:version",
         "pictures:show",
     ),
 }
@@ -35,7 +37,7 @@ FOR_ANYONE = {
 # Addresses whose arguments name a subject of one's own Setup, and nothing of anybody's.
 OF_ONES_OWN = {"setup:decision", "links:bring_up"}
 # What a step is called where it is not that of a link.
-STEPS = {"setup:kit_act": "remove"}
+STEPS = {"setup:kit_act": "remove", "setup:conditions_act": "put-away"}
 
 
 def named_addresses() -> dict[str, list[str]]:
@@ -63,6 +65,7 @@ class SealTest(TestCase):
         cls.other_draft = make_draft(cls.other.business, "Box kite")
         cls.other_item = make_item(cls.other.business, "Zeppelin", code="ZEPPELIN")
 
+        cls.other_conditions = make_conditions(cls.other.business, "Zeppelin terms", "x", NOW)
         cls.other_kit = make_kit(cls.other.business, NOW)
         cls.other_upload = keep_table(cls.other.business, "Zeppelin.csv", Table(["name"], []), NOW)
 
@@ -72,6 +75,7 @@ class SealTest(TestCase):
 
     def arguments(self, address: str, names: list[str]) -> dict[str, object]:
         ids = {
+            "conditions_id": self.other_conditions.pk,
             "kit_id": self.other_kit.pk,
             "link_id": self.other_link.pk,
             "item_id": self.other_item.pk,

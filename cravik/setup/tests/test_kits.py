@@ -140,14 +140,14 @@ class LookOfPagesTest(KitTestCase):
         Kit.objects.filter(id=other.pk).update(document=other.document | {"header": "The other"})
         draft = make_draft(self.business)
         address = f"/links/{draft.pk}/own/look/"
-        self.client.post(address, {"whose": "own", "kit": str(other.pk), "seen": str(draft.revision)})
+        self.client.post(address, {"whose": "own", "chosen": str(other.pk), "seen": str(draft.revision)})
         self.assertContains(self.client.get(f"/for/rehearsal/{draft.pk}/"), "The other")
         self.assertContains(self.client.get(f"/links/{draft.pk}/"), "New kit")
-        self.assertEqual(self.client.post(address, {"whose": "own", "kit": "999", "seen": "2"}).status_code, 400)
+        self.assertEqual(self.client.post(address, {"whose": "own", "chosen": "999", "seen": "2"}).status_code, 400)
         self.client.post(f"/setup/looks/{other.pk}/remove/")
         self.assertContains(self.client.get(f"/for/rehearsal/{draft.pk}/"), "/looks/1/")
         draft.refresh_from_db()
-        self.client.post(address, {"whose": "own", "kit": "0", "seen": str(draft.revision)})
+        self.client.post(address, {"whose": "own", "chosen": "0", "seen": str(draft.revision)})
         self.assertNotContains(self.client.get(f"/for/rehearsal/{draft.pk}/"), "/looks/1/")
 
     def test_another_default_and_its_removal(self) -> None:

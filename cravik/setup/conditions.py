@@ -1,0 +1,98 @@
+"""Terms and conditions: named writes, and what a link's setting holds of them."""
+
+from __future__ import annotations
+
+import secrets
+from collections.abc import Mapping
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any
+
+from django.db import transaction
+from django.urls import reverse
+
+from cravik.setup.defaults import ChangedElsewhere, tell_followers
+from cravik.setup.models import Business, Conditions, ConditionsVersion
+
+MOST_CONDITIONS = 20
+
+
+class TooMany(Exception):
+    """The business has as many sets of terms as it can."""
+
+
+class NameTaken(Exception):
+    """Other terms of the business have that name."""
+
+
+@dataclass(frozen=True)
+class Agreed:
+    """What a buyer's page asks to agree to: a version by its id, its public key, and how it is called."""
+
+    version_id: int
+    key: str
+    name: str
+
+    @property
+    def path(self) -> str:
+        return reverse("terms:version", args=[self.key])
+
+
+def agreed_in(setting: Mapping[str, Any]) -> Agreed | None:
+    """What the setting of a link or an edition asks buyers to agree to, if anything."""
+    held = setting.get("conditions")
+    return Agreed(held["version"], held["key"], held["name"]) if held else None
+
+
+@transaction.atomic
+def make_conditions(business: Business, name: str, words: str, now: datetime) -> Conditions:
+    """New terms with their first version. The first terms are the default. Raises ``TooMany`` and ``NameTaken``."""
+    there = Conditions.objects.filter(business=business, put_away=False)
+    if there.count() >= MOST_CONDITIONS:
+        raise TooMany
+    if there.filter(name=name).exists():
+        raise NameTaken
+    made = Conditions.objects.create(business=business, name=name, is_default=not there.exists())
+    _write_version(made, 1, words, now)
+    tell_followers(business, now)
+    return made
+
+
+@transaction.atomic
+def change_conditions(terms: Conditions, name: str, words: str, seen_number: int, now: datetime) -> bool:
+    """Give the terms a name, and a new version if the words changed; returns whether they did.
+
+    Raises ``ChangedElsewhere`` unless ``seen_number`` is the present version, and ``NameTaken``.
+    """
+    present = Conditions.objects.get(id=terms.pk).version
+    if present.number != seen_number:
+        raise ChangedElsewhere
+    others = Conditions.objects.filter(business_id=terms.business_id, put_away=False).exclude(id=terms.pk)
+    if others.filter(name=name).exists():
+        raise NameTaken
+    Conditions.objects.filter(id=terms.pk).update(name=name)
+    if is_new := present.words != words:
+        _write_version(terms, present.number + 1, words, now)
+    tell_followers(terms.business, now)
+    return is_new
+
+
+@transaction.atomic
+def make_default(terms: Conditions, now: datetime) -> None:
+    """Let every link without terms of its own have these."""
+    Conditions.objects.filter(business_id=terms.business_id, is_default=True).update(is_default=False)
+    Conditions.objects.filter(id=terms.pk).update(is_default=True)
+    tell_followers(terms.business, now)
+
+
+@transaction.atomic
+def put_away(terms: Conditions, now: datetime) -> None:
+    """Offer the terms no more. Drafts that had them have the default's, or none; every version stays readable."""
+    Conditions.objects.filter(id=terms.pk).update(put_away=True, is_default=False)
+    tell_followers(terms.business, now)
+
+
+def _write_version(terms: Conditions, number: int, words: str, now: datetime) -> None:
+    ConditionsVersion.objects.create(
+        conditions=terms, number=number, key=secrets.token_urlsafe(12), words=words, made_at=now
+    )

@@ -1,0 +1,116 @@
+"""Terms and conditions: their list, one of them with its versions, and the page that buyers read."""
+
+from __future__ import annotations
+
+from django import forms
+from django.contrib import messages
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.utils import timezone
+from django.views.decorators.http import require_http_methods, require_POST, require_safe
+
+from cravik.setup import conditions as services
+from cravik.setup.access import SellerRequest, seller_page
+from cravik.setup.default_views import CHANGED_ELSEWHERE
+from cravik.setup.defaults import ChangedElsewhere
+from cravik.setup.models import Conditions, ConditionsVersion
+from cravik.ui.fields import LineField, TextAreaField
+
+LONGEST = 20_000
+
+
+class ConditionsForm(forms.Form):
+    name = LineField(
+        label="Called",
+        longest=60,
+        missing="Give the terms a name; buyers see it.",
+        help_text="Buyers read: “I agree to the …”, such as “terms of sale”.",
+    )
+    words = TextAreaField(
+        label="The terms",
+        longest=LONGEST,
+        help_text="*Emphasis*, **strong**, lists and links are understood.",
+        error_messages={"required": "Write the terms, or go back without any."},
+        widget=forms.Textarea(attrs={"rows": 16}),
+    )
+    seen = forms.IntegerField(widget=forms.HiddenInput, min_value=0)
+
+
+@require_safe
+@seller_page
+def all_conditions(request: SellerRequest) -> HttpResponse:
+    found = Conditions.objects.filter(business=request.business, put_away=False).prefetch_related("versions")
+    context = {"found": found.order_by("-is_default", "name")}
+    return render(request, "setup/all_conditions.html", context)
+
+
+@require_http_methods(["GET", "HEAD", "POST"])
+@seller_page
+def new(request: SellerRequest) -> HttpResponse:
+    form = ConditionsForm(request.POST or None, initial={"name": "terms of sale", "seen": 0})
+    if request.method == "POST" and form.is_valid():
+        said = form.cleaned_data
+        try:
+            terms = services.make_conditions(request.business, said["name"], said["words"], timezone.now())
+        except services.NameTaken:
+            form.add_error("name", "Other terms have that name.")
+        except services.TooMany:
+            form.add_error(None, f"You have {services.MOST_CONDITIONS} sets of terms, the most there can be.")
+        else:
+            messages.success(request, "Saved as version 1. Drafts ask for it at once.")
+            return redirect("setup:conditions", terms.pk)
+    return render(request, "setup/conditions.html", {"form": form}, status=400 if form.is_bound else 200)
+
+
+@require_http_methods(["GET", "HEAD", "POST"])
+@seller_page
+def conditions(request: SellerRequest, conditions_id: int) -> HttpResponse:
+    """One set of terms. Changed words are a new version; buyers who agreed before agreed to the former one."""
+    terms = _terms_or_404(request, conditions_id)
+    present = terms.version
+    initial = {"name": terms.name, "words": present.words, "seen": present.number}
+    form = ConditionsForm(request.POST or None, initial=initial)
+    status = 200
+    if request.method == "POST":
+        status = 400
+        if form.is_valid():
+            said = form.cleaned_data
+            try:
+                is_new = services.change_conditions(terms, said["name"], said["words"], said["seen"], timezone.now())
+            except services.NameTaken:
+                form.add_error("name", "Other terms have that name.")
+            except ChangedElsewhere:
+                status = 409
+                messages.error(request, CHANGED_ELSEWHERE)
+            else:
+                saved = f"Saved as version {present.number + 1}." if is_new else "Saved; the words are as they were."
+                messages.success(request, f"{saved} Drafts have it at once.")
+                return redirect("setup:conditions", terms.pk)
+    context = {"form": form, "terms": terms, "versions": terms.versions.all()}
+    return render(request, "setup/conditions.html", context, status=status)
+
+
+@require_POST
+@seller_page
+def act(request: SellerRequest, conditions_id: int, name: str) -> HttpResponse:
+    """Make the terms the default, or put them away."""
+    terms = _terms_or_404(request, conditions_id)
+    if name == "default":
+        services.make_default(terms, timezone.now())
+        messages.success(request, f"“{terms.name}” are the default now.")
+        return redirect("setup:conditions", terms.pk)
+    services.put_away(terms, timezone.now())
+    messages.success(request, f"“{terms.name}” are put away. Who agreed to them can still read them.")
+    return redirect("setup:all_conditions")
+
+
+@require_safe
+def version(request: HttpRequest, key: str) -> HttpResponse:
+    """The words of one version, for whoever is asked to agree or did agree to it."""
+    found = get_object_or_404(ConditionsVersion.objects.select_related("conditions__business"), key=key)
+    return render(request, "setup/conditions_version.html", {"version": found, "terms": found.conditions})
+
+
+def _terms_or_404(request: SellerRequest, conditions_id: int) -> Conditions:
+    found = Conditions.objects.select_related("business").filter(put_away=False)
+    return get_object_or_404(found, business=request.business, id=conditions_id)

@@ -1,0 +1,54 @@
+"""Which kit or which terms a link has, where they are not the default's."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from typing import Any
+
+from django import forms
+
+from cravik.setup.models import Business, Conditions, Kit
+
+
+class _ChoiceSheet:
+    """One of several that Setup keeps, or none of them."""
+
+    template = "setup/sheets/choice.html"
+    label: str
+    none: str
+
+    def __init__(self, data: Mapping[str, Any] | None, document: dict[str, Any], business: Business) -> None:
+        self.form = forms.Form(data, initial={"chosen": document.get("id", 0)})
+        self.form.fields["chosen"] = forms.TypedChoiceField(
+            label=self.label,
+            coerce=int,
+            choices=[*self.kept_in(business), (0, self.none)],
+            widget=forms.RadioSelect,
+        )
+        self.document = document
+
+    def kept_in(self, business: Business) -> Sequence[tuple[int, str]]:
+        raise NotImplementedError
+
+    def is_valid(self) -> bool:
+        if not self.form.is_valid():
+            return False
+        self.document = {"id": self.form.cleaned_data["chosen"]}
+        return True
+
+
+class LookSheet(_ChoiceSheet):
+    label = "Kit"
+    none = "as Cravik comes"
+
+    def kept_in(self, business: Business) -> Sequence[tuple[int, str]]:
+        return [(kit.pk, kit.name) for kit in Kit.objects.filter(business=business).order_by("-is_default", "name")]
+
+
+class ConditionsSheet(_ChoiceSheet):
+    label = "Terms"
+    none = "none: buyers agree to nothing"
+
+    def kept_in(self, business: Business) -> Sequence[tuple[int, str]]:
+        kept = Conditions.objects.filter(business=business, put_away=False).order_by("-is_default", "name")
+        return [(each.pk, each.name) for each in kept]
