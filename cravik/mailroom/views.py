@@ -2,10 +2,6 @@
 
 from __future__ import annotations
 
-import base64
-import hashlib
-import re
-
 from django.core.paginator import Paginator
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, render
@@ -16,8 +12,7 @@ from cravik.mailroom.models import Letter
 from cravik.mailroom.queries import letters_of
 from cravik.mailroom.services import message_of
 from cravik.setup.access import SellerRequest, seller_page
-
-_STYLE_SHEET = re.compile(r"<style>(.*?)</style>", re.DOTALL)
+from cravik.ui.letters import letter_response
 
 
 @require_safe
@@ -39,20 +34,9 @@ def letter(request: SellerRequest, letter_id: int) -> HttpResponse:
 @xframe_options_sameorigin
 @seller_page
 def letter_body(request: SellerRequest, letter_id: int) -> HttpResponse:
-    """The letter as the reader's mail program shows it, alone in a frame.
-
-    Its one style sheet is allowed by its hash, and nothing else is.
-    """
+    """The letter as the reader's mail program shows it, alone in a frame."""
     found = get_object_or_404(Letter, id=letter_id, business=request.business)
-    response = HttpResponse(found.html)
-    sheets = [hashlib.sha256(sheet.encode()).digest() for sheet in _STYLE_SHEET.findall(found.html)]
-    response._csp_replace = {  # type: ignore[attr-defined]  # django-csp's own hook
-        "default-src": ["'none'"],
-        "style-src": [f"'sha256-{base64.b64encode(digest).decode()}'" for digest in sheets] or ["'none'"],
-        "frame-ancestors": ["'self'"],
-        "sandbox": ["allow-popups"],
-    }
-    return response
+    return letter_response(found.html)
 
 
 @require_safe

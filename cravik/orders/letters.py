@@ -1,73 +1,145 @@
-"""The letters about an order: the buyer's receipt and the seller's notice."""
+"""The letters about an order: the buyer's receipt and the seller's notice. And the one about stock."""
 
 from __future__ import annotations
 
-from django.template.loader import render_to_string
+from django.urls import reverse
 from django.utils import timezone
+from django.utils.formats import date_format
+from django.utils.html import format_html, format_html_join
 
 from cravik.catalogue.models import Combination
 from cravik.checkout.models import Checkout
-from cravik.core.money_text import in_figures
+from cravik.core.money import Money
+from cravik.core.money_text import in_figures, in_words
+from cravik.core.quote import Quote
+from cravik.core.slip import slip_rows
 from cravik.mailroom.services import Draft
 from cravik.orders.models import Order
+from cravik.setup.messages.filling import Address, Block, Values
+from cravik.setup.messages.kinds import RECEIPT, SALE_NOTICE, STOCK_LOW
+from cravik.setup.messages.wording import compose, words_of
 from cravik.ui.addresses import absolute
 
 
 def letters_about(order: Order) -> list[Draft]:
     """The buyer's receipt and a notice to every member. Days are those of the business's time zone."""
-    context = {
-        "order": order,
-        "business": order.business,
-        "receipt_address": absolute(order.checkout.path),
-    }
-    mark = "Rehearsal: " if order.rehearsal else ""
-    amount = in_figures(order.total)
-    with timezone.override(order.business.time_zone):
-        receipt = Draft(
-            kind="receipt",
-            occasion=f"order-{order.pk}",
-            to_name=order.buyer_name,
-            to_address=order.buyer_email,
-            subject=f"{mark}Your receipt from {order.business.name}: {amount} for {order.title}",
-            text=render_to_string("orders/letters/receipt.txt", context),
-            html=render_to_string("orders/letters/receipt.html", context),
-            reply_to=order.business.support_email,
-            rehearsal=order.rehearsal,
-        )
-        notice_text = render_to_string("orders/letters/sale_notice.txt", context)
-        notice_html = render_to_string("orders/letters/sale_notice.html", context)
-    notices = [
+    business = order.business
+    with timezone.override(business.time_zone):
+        values = values_about(order)
+    receipt = compose(words_of(business, RECEIPT.kind), values, rehearsal=order.rehearsal)
+    notice = compose(words_of(business, SALE_NOTICE.kind), values, rehearsal=order.rehearsal)
+    to_buyer = Draft(
+        kind=RECEIPT.kind,
+        occasion=f"order-{order.pk}",
+        to_name=order.buyer_name,
+        to_address=order.buyer_email,
+        subject=receipt.subject,
+        text=receipt.text,
+        html=receipt.html,
+        reply_to=business.support_email,
+        rehearsal=order.rehearsal,
+    )
+    to_members = [
         Draft(
-            kind="sale_notice",
+            kind=SALE_NOTICE.kind,
             occasion=f"order-{order.pk}-to-{member.pk}",
             to_name=member.name,
             to_address=member.email,
-            subject=f"{mark}{order.buyer_name} paid {amount} for {order.title}",
-            text=notice_text,
-            html=notice_html,
+            subject=notice.subject,
+            text=notice.text,
+            html=notice.html,
             reply_to=order.buyer_email,
             rehearsal=order.rehearsal,
         )
-        for member in order.business.members.filter(is_active=True)
+        for member in business.members.filter(is_active=True)
     ]
-    return [receipt, *notices]
+    return [to_buyer, *to_members]
+
+
+def values_about(order: Order) -> Values:
+    """What every placeholder of an order's messages stands for."""
+    business, checkout = order.business, order.checkout
+    quoted = checkout.quote
+    return {
+        "buyer": order.buyer_name,
+        "buyer_email": order.buyer_email,
+        "business": business.name,
+        "thing": order.title,
+        "link": order.link.name,
+        "amount": in_figures(order.total),
+        "amount_in_words": in_words(order.total),
+        "slip": _slip(quoted),
+        "kept": _table([("", "Fee", quoted.fee), ("total", "You keep", quoted.net)]),
+        "paid_on": date_format(timezone.localtime(order.paid_at), "j F Y"),
+        "card_ending": order.attempt.card_ending,
+        "statement": business.statement_text,
+        "order": str(order).capitalize(),
+        "reference": checkout.reference,
+        "receipt_address": Address(absolute(checkout.path)),
+        "order_address": Address(absolute(reverse("orders:order", args=[order.pk]))),
+        "contact": business.support_email,
+        "sent_to": _sent_to(checkout),
+        "terms": _terms(checkout),
+    }
+
+
+def _slip(quoted: Quote) -> Block:
+    rows = slip_rows(quoted)
+    above = [("", row.words, row.amount) for row in rows if row.kind != "within"]
+    within = [("within", f"of which {row.words}", row.amount) for row in rows if row.kind == "within"]
+    return _table([*above, ("total", "Paid", quoted.total), *within])
+
+
+def _table(rows: list[tuple[str, str, Money]]) -> Block:
+    wide = max(len(words) for _, words, _ in rows)
+    text = "\n".join(f"  {words.ljust(wide)}  {in_figures(amount)}" for _, words, amount in rows)
+    cells = format_html_join(
+        "",
+        '<tr class="{}"><th scope="row">{}</th><td>{}</td></tr>',
+        ((name, words, in_figures(amount)) for name, words, amount in rows),
+    )
+    return Block(text, format_html("<table>{}</table>", cells))
+
+
+def _sent_to(checkout: Checkout) -> Block:
+    lines = [line for line in checkout.address_lines if line]
+    if not lines:
+        return Block("", "")
+    text = "It is sent to\n" + "\n".join(f"  {line}" for line in lines)
+    return Block(text, format_html("<p>It is sent to<br>{}</p>", format_html_join("", "{}<br>", ((x,) for x in lines))))
+
+
+def _terms(checkout: Checkout) -> Block:
+    agreed = checkout.agreed_to
+    if agreed is None:
+        return Block("", "")
+    address, name = absolute(agreed.path), agreed.conditions.name
+    html = format_html('<p>You agreed to the <a href="{}">{}</a>.</p>', address, name)
+    return Block(f"You agreed to the {name}: {address}", html)
 
 
 def letters_about_stock(low: Combination, checkout: Checkout) -> list[Draft]:
     """To every member: that an item has come down to the level at which they wanted to be told."""
     business = checkout.business
-    context = {"low": low, "business": business, "stock_address": absolute(f"{low.item.path}stock/")}
-    text = render_to_string("orders/letters/stock_low.txt", context)
-    html = render_to_string("orders/letters/stock_low.html", context)
+    sold_out = "When none is left, its links say that it is sold out."
+    values: Values = {
+        "item": low.item.name,
+        "count": str(low.count),
+        "level": str(low.tell_at),
+        "what_then": "It goes on selling when none is left." if low.sells_beyond else sold_out,
+        "stock_address": Address(absolute(f"{low.item.path}stock/")),
+        "business": business.name,
+    }
+    composed = compose(words_of(business, STOCK_LOW.kind), values)
     return [
         Draft(
-            kind="stock_low",
+            kind=STOCK_LOW.kind,
             occasion=f"combination-{low.pk}-checkout-{checkout.pk}-to-{member.pk}",
             to_name=member.name,
             to_address=member.email,
-            subject=f"{low.item.name}: {low.count} left",
-            text=text,
-            html=html,
+            subject=composed.subject,
+            text=composed.text,
+            html=composed.html,
         )
         for member in business.members.filter(is_active=True)
     ]

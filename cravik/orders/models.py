@@ -23,7 +23,7 @@ class OrderQuerySet(models.QuerySet["Order"]):
 
     def due_letters(self) -> OrderQuerySet:
         """Those whose letters are still to be written, oldest first."""
-        related = ("business", "checkout", "attempt", "link")
+        related = ("business", "checkout__agreed_to__conditions", "attempt", "link")
         return self.filter(letters_due=True).select_related(*related).order_by("id")
 
 

@@ -14,7 +14,8 @@ from cravik.core.wording import counted, country_words
 from cravik.setup.access import SellerRequest, seller_page
 from cravik.setup.defaults import Subject, decisions_of, defaults_of
 from cravik.setup.forms import BusinessForm
-from cravik.setup.models import Business, Kit, User
+from cravik.setup.messages.kinds import KINDS
+from cravik.setup.models import Business, Kit, User, Wording
 from cravik.setup.readiness import steps_of
 from cravik.setup.search import found_in_setup
 from cravik.setup.words import TITLES, WORDS, words_in_link
@@ -54,6 +55,11 @@ def _looks_words(business: Business) -> str:
     return default if len(kits) < 2 else f"{default}, and {counted(len(kits) - 1, 'other kit', 'other kits')}"
 
 
+def _messages_words(business: Business) -> str:
+    own = Wording.objects.filter(business=business).count()
+    return f"{len(KINDS)} messages, {own or 'none'} in your own words"
+
+
 @require_safe
 @seller_page
 def home(request: SellerRequest) -> HttpResponse:
@@ -79,6 +85,7 @@ def home(request: SellerRequest) -> HttpResponse:
             words_in_link(request.business, Subject.CONDITIONS, {}, defaults_of(request.business)),
             reverse("setup:all_conditions"),
         ),
+        Room("Messages", _messages_words(request.business), reverse("setup:messages")),
         Room("Looks", _looks_words(request.business), reverse("setup:kits")),
     ]
     context = {

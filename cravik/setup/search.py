@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from django.urls import reverse
 
 from cravik.setup.defaults import Subject
+from cravik.setup.messages.kinds import KINDS
 
 
 @dataclass(frozen=True)
@@ -24,8 +25,16 @@ def _on(page: str, anchor: str = "") -> str:
     return f"{address}#{anchor}" if anchor else address
 
 
+def _message(kind: str) -> str:
+    return reverse("setup:message", args=[kind])
+
+
 def places() -> list[Place]:
     """Everything that can be set, in the order of Setup."""
+    messages = [
+        Place(f"Message: {kind.title}", f"wording letter mail email text {kind.to} placeholder", _message(kind.kind))
+        for kind in KINDS.values()
+    ]
     return [
         Place("Business name", "firm company shop seller title", _on("business", "id_name")),
         Place("Where buyers reach you", "support contact e-mail help", _on("business", "id_support_email")),
@@ -41,6 +50,7 @@ def places() -> list[Place]:
         Place("Looks", "brand kit theme design logo icon colours font type corners header footer social", _on("kits")),
         Place("Terms and conditions", "agree legal returns versions", _on("all_conditions")),
         Place("The processor's fee", "cost commission percent keep", _on(Subject.FEE)),
+        *messages,
     ]
 
 

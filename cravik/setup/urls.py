@@ -1,7 +1,7 @@
 from django.contrib.auth.views import LogoutView
 from django.urls import path, re_path
 
-from cravik.setup import conditions_views, default_views, home_views, kit_views, views
+from cravik.setup import conditions_views, default_views, home_views, kit_views, message_views, views
 
 app_name = "setup"
 urlpatterns = [
@@ -27,5 +27,9 @@ urlpatterns = [
         conditions_views.act,
         name="conditions_act",
     ),
+    path("setup/messages/", message_views.all_messages, name="messages"),
+    path("setup/messages/<slug:kind>/", message_views.message, name="message"),
+    path("setup/messages/<slug:kind>/original/", message_views.original, name="message_original"),
+    path("setup/messages/<slug:kind>/sample/", message_views.sample, name="message_sample"),
     path("setup/<slug:subject>/", default_views.decision, name="decision"),
 ]

@@ -35,7 +35,10 @@ FOR_ANYONE = {
 }
 
 # Addresses whose arguments name a subject of one's own Setup, and nothing of anybody's.
-OF_ONES_OWN = {"setup:decision", "links:bring_up"}
+OF_ONES_OWN = {
+    *("setup:decision", "links:bring_up"),
+    *("setup:message", "setup:message_original", "setup:message_sample"),
+}
 # What a step is called where it is not that of a link.
 STEPS = {"setup:kit_act": "remove", "setup:conditions_act": "put-away"}
 

@@ -45,27 +45,11 @@ document.addEventListener("alpine:init", () => {
     },
 
     async show() {
-      this.showSample();
+      window.showSample(this.sample, this.sent());
       try {
         const response = await fetch(this.form.dataset.check, { method: "POST", body: this.sent() });
         if (response.ok) this.pairs.innerHTML = await response.text();
       } catch { /* the pairs are checked again when it is saved */ }
-    },
-
-    // The sample is asked for as a form would, into its frame.
-    showSample() {
-      const asking = document.createElement("form");
-      asking.method = "post";
-      asking.action = this.sample.getAttribute("src");
-      asking.target = "sample";
-      for (const [name, value] of this.sent()) {
-        const field = document.createElement("input");
-        field.type = "hidden"; field.name = name; field.value = value;
-        asking.append(field);
-      }
-      document.body.append(asking);
-      asking.submit();
-      asking.remove();
     },
   }));
 });

@@ -1,0 +1,113 @@
+"""The wording of messages: their list, and one of them with what its reader sees."""
+
+from __future__ import annotations
+
+from django import forms
+from django.contrib import messages
+from django.http import Http404, HttpResponse
+from django.shortcuts import redirect, render
+from django.utils import timezone
+from django.views.decorators.clickjacking import xframe_options_sameorigin
+from django.views.decorators.http import require_http_methods, require_POST, require_safe
+
+from cravik.setup.access import SellerRequest, seller_page
+from cravik.setup.default_views import CHANGED_ELSEWHERE
+from cravik.setup.defaults import ChangedElsewhere
+from cravik.setup.messages.filling import PLACEHOLDER
+from cravik.setup.messages.kinds import KINDS, MessageKind, Words
+from cravik.setup.messages.wording import change_wording, compose, take_original, unknown_placeholders, words_of
+from cravik.setup.models import Wording
+from cravik.ui.fields import LineField, TextAreaField
+from cravik.ui.letters import letter_response
+
+LONGEST = 5000
+
+
+class WordingForm(forms.Form):
+    subject = LineField(label="Subject", longest=150, missing="Write a subject.")
+    heading = LineField(label="Heading", longest=150, missing="Write a heading.")
+    body = TextAreaField(
+        label="The message",
+        longest=LONGEST,
+        help_text="*Emphasis*, **strong**, lists and links are understood.",
+        error_messages={"required": "Write the message."},
+        widget=forms.Textarea(attrs={"rows": 14}),
+    )
+    seen = forms.IntegerField(widget=forms.HiddenInput, min_value=0)
+
+    def __init__(self, *args: object, kind: MessageKind, **kwargs: object) -> None:
+        super().__init__(*args, **kwargs)  # type: ignore[arg-type]
+        self.kind = kind
+
+    def clean(self) -> dict[str, object]:
+        said = super().clean() or {}
+        for name in ("subject", "heading", "body"):
+            for sentence in unknown_placeholders(self.kind, said.get(name, "")):
+                self.add_error(name, sentence)
+        return said
+
+    @property
+    def words(self) -> Words:
+        """What a valid form says."""
+        return Words(*(self.cleaned_data[name] for name in ("subject", "heading", "body")))
+
+
+@require_safe
+@seller_page
+def all_messages(request: SellerRequest) -> HttpResponse:
+    own = set(Wording.objects.filter(business=request.business).values_list("kind", flat=True))
+    rows = [(kind, kind.kind in own) for kind in KINDS.values()]
+    return render(request, "setup/messages.html", {"rows": rows})
+
+
+@require_http_methods(["GET", "HEAD", "POST"])
+@seller_page
+def message(request: SellerRequest, kind: str) -> HttpResponse:
+    """One message: its wording, and what its placeholders stand for."""
+    about = _kind_or_404(kind)
+    own = Wording.objects.filter(business=request.business, kind=kind).first()
+    words = words_of(request.business, kind)
+    initial = {"subject": words.subject, "heading": words.heading, "body": words.body}
+    form = WordingForm(request.POST or None, kind=about, initial=initial | {"seen": own.revision if own else 0})
+    status = 200
+    if request.method == "POST":
+        status = 400
+        if form.is_valid():
+            try:
+                change_wording(request.business, kind, form.words, form.cleaned_data["seen"], timezone.now())
+            except ChangedElsewhere:
+                status = 409
+                messages.error(request, CHANGED_ELSEWHERE)
+            else:
+                messages.success(request, "Saved. Messages from now on say it so.")
+                return redirect("setup:message", kind)
+    context = {"form": form, "kind": about, "is_own": own is not None}
+    return render(request, "setup/message.html", context, status=status)
+
+
+@require_POST
+@seller_page
+def original(request: SellerRequest, kind: str) -> HttpResponse:
+    _kind_or_404(kind)
+    take_original(request.business, kind)
+    messages.success(request, "The message says again what it said at first.")
+    return redirect("setup:message", kind)
+
+
+@require_http_methods(["GET", "HEAD", "POST"])
+@xframe_options_sameorigin
+@seller_page
+def sample(request: SellerRequest, kind: str) -> HttpResponse:
+    """The message with sample values: as it holds, or as it is being typed."""
+    about = _kind_or_404(kind)
+    words = words_of(request.business, kind)
+    if request.method == "POST":
+        words = Words(*(request.POST.get(name, "")[:LONGEST] for name in ("subject", "heading", "body")))
+    every = {name: f"{{{name}}}" for part in (words.heading, words.body) for name in PLACEHOLDER.findall(part)}
+    return letter_response(compose(Words("", words.heading, words.body), every | dict(about.samples)).html)
+
+
+def _kind_or_404(kind: str) -> MessageKind:
+    if kind not in KINDS:
+        raise Http404
+    return KINDS[kind]

@@ -1,0 +1,1 @@
+"""The wording of every message: originals, placeholders, what a seller wrote instead, and filling it in."""

@@ -1,0 +1,185 @@
+"""Every message that there is: to whom, when, its placeholders with sample values, and its original wording."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from cravik.setup.messages.filling import Address, Block, Value
+
+
+@dataclass(frozen=True)
+class Placeholder:
+    """What stands in the place of a name in braces."""
+
+    name: str
+    meaning: str
+    sample: Value
+
+    @property
+    def written(self) -> str:
+        return f"{{{self.name}}}"
+
+    @property
+    def sample_text(self) -> str:
+        return self.sample.text if isinstance(self.sample, Block) else self.sample
+
+
+@dataclass(frozen=True)
+class Words:
+    """The wording of a message; the body is Markdown."""
+
+    subject: str
+    heading: str
+    body: str
+
+
+@dataclass(frozen=True)
+class MessageKind:
+    """A message, who gets it and when."""
+
+    kind: str
+    title: str
+    to: str
+    when: str
+    placeholders: tuple[Placeholder, ...]
+    original: Words
+
+    @property
+    def samples(self) -> Mapping[str, Value]:
+        return {each.name: each.sample for each in self.placeholders}
+
+
+def _rows(*rows: tuple[str, str]) -> Block:
+    wide = max(len(words) for words, _ in rows)
+    text = "\n".join(f"  {words.ljust(wide)}  {amount}" for words, amount in rows)
+    cells = "".join(f'<tr><th scope="row">{words}</th><td>{amount}</td></tr>' for words, amount in rows)
+    return Block(text, f"<table>{cells}</table>")
+
+
+_BUYER = Placeholder("buyer", "the buyer's name", "Maren Saltmarsh")
+_BUSINESS = Placeholder("business", "your business's name", "Windlestraw Kites")
+_THING = Placeholder("thing", "what was bought", "Delta kite, 1.8 m")
+_AMOUNT = Placeholder("amount", "what was paid, in figures", "€53.00")
+_IN_WORDS = Placeholder("amount_in_words", "what was paid, with the currency in words", "53.00 euros (EUR)")
+_ORDER = Placeholder("order", "the order by its number", "Order 1042")
+_REFERENCE = Placeholder("reference", "the buyer's reference", "7K2M9QX4T1ZB")
+_SLIP = Placeholder("slip", "what was paid, line by line", _rows(("Delta kite", "€48.00"), ("Delivery", "€5.00")))
+_SENT_TO = Placeholder(
+    "sent_to",
+    "where it is sent; nothing where it is not",
+    Block(
+        "It is sent to\n  Maren Saltmarsh\n  2 Strand Lane\n  Marramport\n  Ireland",
+        "<p>It is sent to<br>Maren Saltmarsh<br>2 Strand Lane<br>Marramport<br>Ireland</p>",
+    ),
+)
+_TERMS = Placeholder(
+    "terms",
+    "the terms that the buyer agreed to; nothing where there are none",
+    Block(
+        "You agreed to the terms of sale: https://pay.windlestraw.example/terms/x7/",
+        '<p>You agreed to the <a href="https://pay.windlestraw.example/terms/x7/">terms of sale</a>.</p>',
+    ),
+)
+_PAID_ON = Placeholder("paid_on", "the day of the payment", "23 November 2026")
+_CARD = Placeholder("card_ending", "the last four digits of the card", "0019")
+
+RECEIPT = MessageKind(
+    "receipt",
+    "Receipt",
+    "the buyer",
+    "as soon as a payment is approved",
+    (
+        _BUYER,
+        _BUSINESS,
+        _THING,
+        _AMOUNT,
+        _IN_WORDS,
+        _SLIP,
+        _PAID_ON,
+        _CARD,
+        Placeholder("statement", "what appears on the buyer's statement", "WINDLESTRAW KITES"),
+        _ORDER,
+        _REFERENCE,
+        Placeholder(
+            "receipt_address",
+            "the receipt as a page",
+            Address("https://pay.windlestraw.example/paid/7K2M9QX4T1ZB/"),
+        ),
+        Placeholder("contact", "where buyers reach you", "hello@windlestraw.example"),
+        _SENT_TO,
+        _TERMS,
+    ),
+    Words(
+        "Your receipt from {business}: {amount} for {thing}",
+        "Thank you, {buyer}",
+        "{business} received your payment.\n\n"
+        "{slip}\n\n"
+        "That is {amount_in_words}, paid on {paid_on} with the card ending in {card_ending}."
+        " Your statement will say {statement}.\n\n"
+        "{sent_to}\n\n"
+        "{terms}\n\n"
+        "{order}, reference {reference}.\n[This receipt as a page]({receipt_address})\n\n"
+        "Questions? Answer this message, or write to {contact}.",
+    ),
+)
+SALE_NOTICE = MessageKind(
+    "sale_notice",
+    "You were paid",
+    "you",
+    "as soon as a payment is approved",
+    (
+        _BUYER,
+        Placeholder("buyer_email", "the buyer's address", "maren@dunes.example"),
+        _BUSINESS,
+        _THING,
+        _AMOUNT,
+        _IN_WORDS,
+        Placeholder("link", "the link's name", "Delta kite, 1.8 m · €48.00"),
+        _SLIP,
+        Placeholder("kept", "the fee and what you keep", _rows(("Fee", "€1.05"), ("You keep", "€51.95"))),
+        _PAID_ON,
+        _ORDER,
+        _REFERENCE,
+        Placeholder("order_address", "the order in Cravik", Address("https://pay.windlestraw.example/orders/42/")),
+        _SENT_TO,
+    ),
+    Words(
+        "{buyer} paid {amount} for {thing}",
+        "{buyer} paid {amount}",
+        "{amount_in_words} for {thing}, on your link “{link}”.\n\n"
+        "{slip}\n\n"
+        "{kept}\n\n"
+        "{sent_to}\n\n"
+        "{order}: {order_address}\n\n"
+        "The buyer's address is {buyer_email}; an answer to this message goes there.",
+    ),
+)
+STOCK_LOW = MessageKind(
+    "stock_low",
+    "Stock runs low",
+    "you",
+    "once, when an item comes down to the level that you named",
+    (
+        Placeholder("item", "the item's name", "Box kite, hand-sewn"),
+        Placeholder("count", "how many are left", "2"),
+        Placeholder("level", "the level at which you wanted to be told", "3"),
+        Placeholder(
+            "what_then",
+            "what happens when none is left",
+            "When none is left, its links say that it is sold out.",
+        ),
+        Placeholder(
+            "stock_address", "where the count is changed", Address("https://pay.windlestraw.example/catalogue/4/stock/")
+        ),
+        _BUSINESS,
+    ),
+    Words(
+        "{item}: {count} left",
+        "{item}: {count} left",
+        "You wanted to be told at {level}. This is said once, until there is more again.\n\n"
+        "{what_then}\n\n"
+        "[Change the count]({stock_address})",
+    ),
+)
+KINDS: dict[str, MessageKind] = {each.kind: each for each in (RECEIPT, SALE_NOTICE, STOCK_LOW)}
