@@ -9,6 +9,7 @@ from cravik.core.documents.quote import read_quote
 from cravik.core.money import Money
 from cravik.core.quote import Quote
 from cravik.core.wording import country_words
+from cravik.setup.contact import Contact, contact_of
 
 
 class Checkout(models.Model):
@@ -32,6 +33,8 @@ class Checkout(models.Model):
     where = models.JSONField(default=dict)
     #: The terms that the buyer agreed to.
     agreed_to = models.ForeignKey("setup.ConditionsVersion", null=True, on_delete=models.PROTECT)
+    #: Contact and statement where the link has its own; see ``contact``.
+    own_contact = models.JSONField(default=dict)
     visit_id = models.PositiveBigIntegerField(null=True)
     visitor = models.CharField(max_length=32, blank=True)
     made_at = models.DateTimeField()
@@ -48,6 +51,11 @@ class Checkout(models.Model):
         """What the buyer saw and was charged."""
         names = {line["key"]: line["name"] for line in self.offer_document["lines"]}
         return read_quote(self.quote_document, names)
+
+    @property
+    def contact(self) -> Contact:
+        """Whom the buyer asks, and what their statement says."""
+        return contact_of(self.business, self.own_contact)
 
     @property
     def address_lines(self) -> list[str]:

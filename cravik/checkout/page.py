@@ -27,6 +27,7 @@ from cravik.core.quote import Quote, quote
 from cravik.links.models import Link
 from cravik.links.queries import LivePage
 from cravik.setup.conditions import Agreed, agreed_in
+from cravik.setup.contact import contact_of
 from cravik.setup.looks import Look, look_of
 from cravik.setup.models import Business
 
@@ -43,8 +44,9 @@ class Seller:
     country: str
 
     @classmethod
-    def of(cls, business: Business) -> Seller:
-        return cls(business.name, business.support_email, business.statement_text, business.country)
+    def of(cls, business: Business, setting: Mapping[str, Any]) -> Seller:
+        """As a link with that setting shows it."""
+        return cls(business.name, **contact_of(business, setting.get("contact")), country=business.country)
 
 
 @dataclass(frozen=True)
@@ -117,7 +119,13 @@ def show_page(request: HttpRequest, page: Page, status: int = 200) -> HttpRespon
 
 def show_live_page(request: HttpRequest, live: LivePage, token: PageToken) -> HttpResponse:
     """The page as everybody sees it first. It differs by its token alone, so the rest is made once."""
-    seller = Seller(live.seller_name, live.support_email, live.statement_text, live.country)
+    own = live.setting.get("contact", {})
+    seller = Seller(
+        live.seller_name,
+        own.get("support_email") or live.support_email,
+        own.get("statement_text") or live.statement_text,
+        live.country,
+    )
     document = json.dumps(live.offer_document)
     display = Display.of(live.words, live.setting, live.item_id)
     on = token.day_in(live.time_zone)
@@ -143,7 +151,8 @@ def _context(page: Page, locale: str) -> dict[str, object]:
 
 def show_closed(request: HttpRequest, link: Link, *, sold_out: bool = False) -> HttpResponse:
     """What a paused, ended, unpublished or sold-out link answers: kindly, and with whom to ask."""
-    context = {"link": link, "look": look_of(link.edition.setting.get("look", {}) if link.edition else {})}
+    setting = link.edition.setting if link.edition else {}
+    context = {"link": link, "look": look_of(setting.get("look", {})), "seller": Seller.of(link.business, setting)}
     if sold_out:
         return _uncached(request, render(request, "checkout/closed.html", context | {"sold_out": True}))
     # 200 for a pause, which passes; 410 where it is over; 404 where it never began.

@@ -61,7 +61,7 @@ def rehearsal(request: SellerRequest, link_id: int) -> HttpResponse:
     token = new_token(link.id, None, link.revision, rehearsal=True, visit_id=None, now=timezone.now())
     action = reverse("pay:rehearsal", args=[link.pk])
     on = token.day_in(link.business.time_zone)
-    seller = Seller.of(link.business)
+    seller = Seller.of(link.business, link.setting)
     display = Display.of(link.words, link.setting, link.item_id)
     where = where_form(link.offer, seller.country)
     page = Page(seller, link.offer, display, on, token.signed(), action, rehearsal=True, where=where)
@@ -82,9 +82,10 @@ def slip(request: HttpRequest) -> HttpResponse:
         return HttpResponse(status=400)
     business = link.business
     offer = edition.offer if edition else link.offer
+    setting = edition.setting if edition else link.setting
     where = where_form(offer, business.country, initial=request.POST.dict())
     on = token.day_in(business.time_zone)
-    page = Page(Seller.of(business), offer, Display(), on, "", "", rehearsal=token.rehearsal, where=where)
+    page = Page(Seller.of(business, setting), offer, Display(), on, "", "", rehearsal=token.rehearsal, where=where)
     context = {"page": page, "number_locale": number_locale(request)}
     parts = ("slip", "asks", "note", "region", "total", "button")
     answer = {part: render_to_string(f"checkout/_{part}.html", context) for part in parts}

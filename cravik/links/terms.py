@@ -30,9 +30,9 @@ _PARTS: dict[str, Callable[[Offer, StandingTerms], Offer]] = {
     Subject.DELIVERY: with_delivery,
 }
 #: Those that stand beside it.
-_BESIDE = (Subject.LOOK, Subject.CONDITIONS)
+_BESIDE = (Subject.LOOK, Subject.CONDITIONS, Subject.CONTACT)
 #: In the order of the bench.
-_SHOWN = (Subject.DELIVERY, Subject.TAX, Subject.CONDITIONS, Subject.LOOK, Subject.FEE)
+_SHOWN = (Subject.DELIVERY, Subject.TAX, Subject.CONDITIONS, Subject.LOOK, Subject.CONTACT, Subject.FEE)
 _TAKES_PAYMENTS = (Link.State.LIVE, Link.State.PAUSED)
 Own = Mapping[str, Document]
 

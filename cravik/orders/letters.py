@@ -36,7 +36,7 @@ def letters_about(order: Order) -> list[Draft]:
         subject=receipt.subject,
         text=receipt.text,
         html=receipt.html,
-        reply_to=business.support_email,
+        reply_to=order.checkout.contact["support_email"],
         rehearsal=order.rehearsal,
     )
     to_members = [
@@ -72,12 +72,12 @@ def values_about(order: Order) -> Values:
         "kept": _table([("", "Fee", quoted.fee), ("total", "You keep", quoted.net)]),
         "paid_on": date_format(timezone.localtime(order.paid_at), "j F Y"),
         "card_ending": order.attempt.card_ending,
-        "statement": business.statement_text,
+        "statement": checkout.contact["statement_text"],
         "order": str(order).capitalize(),
         "reference": checkout.reference,
         "receipt_address": Address(absolute(checkout.path)),
         "order_address": Address(absolute(reverse("orders:order", args=[order.pk]))),
-        "contact": business.support_email,
+        "contact": checkout.contact["support_email"],
         "sent_to": _sent_to(checkout),
         "terms": _terms(checkout),
     }

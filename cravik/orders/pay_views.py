@@ -132,6 +132,7 @@ def _pay_for(request: HttpRequest, link: Link, token: PageToken, shown: Shown) -
         quoted=quoted,
         where=where.said,
         agreed_to=agree.to.version_id if agree.to else None,
+        own_contact=shown.setting.get("contact", {}),
         token=token,
         name=contact.cleaned_data["name"],
         email=contact.cleaned_data["email"],
@@ -153,7 +154,7 @@ def _pay_for(request: HttpRequest, link: Link, token: PageToken, shown: Shown) -
 
 
 def _page(request: HttpRequest, link: Link, token: PageToken, shown: Shown, where: WhereForm | None = None) -> Page:
-    seller = Seller.of(link.business)
+    seller = Seller.of(link.business, shown.setting)
     on = token.day_in(link.business.time_zone)
     return Page(
         seller,

@@ -59,6 +59,8 @@ class Wish:
     where: dict[str, str]
     #: The version of the terms that they agreed to, by its id.
     agreed_to: int | None
+    #: Contact and statement, where the link has its own.
+    own_contact: dict[str, str]
     token: PageToken
     name: str
     email: str
@@ -166,6 +168,7 @@ def _checkout_for(wish: Wish, now: datetime) -> tuple[Checkout, bool]:
         buyer_email=wish.email,
         where=wish.where,
         agreed_to_id=wish.agreed_to,
+        own_contact=wish.own_contact,
         visit_id=wish.token.visit_id,
         visitor=wish.visitor,
         made_at=now,

@@ -80,7 +80,7 @@ def call_gateway(gateway: Gateway, attempt: Attempt, checkout: Checkout, card: C
         account=f"business-{checkout.business_id}",
         amount=attempt.amount,
         card=card,
-        statement_text=checkout.business.statement_text,
+        statement_text=checkout.contact["statement_text"],
         rehearsal=checkout.rehearsal,
     )
     try:

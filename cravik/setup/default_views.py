@@ -27,6 +27,8 @@ def address_of(subject: str) -> str:
         return reverse("setup:kits")
     if subject == Subject.CONDITIONS:
         return reverse("setup:all_conditions")
+    if subject == Subject.CONTACT:
+        return reverse("setup:business")
     return reverse("setup:decision", args=[subject])
 
 

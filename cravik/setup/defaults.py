@@ -83,7 +83,7 @@ def defaults_of(business: Business) -> Defaults:
     conditions = next((_conditions_document(each) for each in terms if each.is_default), {})
     decided = {subject: decision.document for subject, decision in decisions_of(business).items()}
     return Defaults(
-        {**decided, Subject.LOOK: look, Subject.CONDITIONS: conditions},
+        {**decided, Subject.LOOK: look, Subject.CONDITIONS: conditions, Subject.CONTACT: {}},
         {
             Subject.LOOK: {kit.pk: kit.document for kit in kits},
             Subject.CONDITIONS: {each.pk: _conditions_document(each) for each in terms},

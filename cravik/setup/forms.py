@@ -30,6 +30,30 @@ class SignInForm(AuthenticationForm):
         return str(self.cleaned_data["username"]).strip().lower()
 
 
+def clean_statement(typed: str) -> str:
+    """The words on a statement, as card networks take them. Raises ``ValidationError``."""
+    text = " ".join(typed.split()).upper()
+    if not re.fullmatch(r"[A-Z0-9 .*-]{5,22}", text, re.ASCII):
+        raise forms.ValidationError("Use 5 to 22 plain letters, digits, spaces, points or hyphens.")
+    return text
+
+
+class ContactForm(forms.Form):
+    """Whom the buyers of one link ask, and what their statement says."""
+
+    support_email = forms.EmailField(
+        label="Where buyers reach you", help_text="An e-mail address that strangers may see."
+    )
+    statement_text = forms.CharField(
+        label="On the buyer's statement",
+        max_length=40,
+        help_text="5 to 22 letters, digits and spaces, so that buyers know the payment again.",
+    )
+
+    def clean_statement_text(self) -> str:
+        return clean_statement(str(self.cleaned_data["statement_text"]))
+
+
 class BusinessForm(forms.ModelForm[Business]):
     """What is needed to ask for money: everything else has a default and can wait."""
 
@@ -59,10 +83,7 @@ class BusinessForm(forms.ModelForm[Business]):
         return zone
 
     def clean_statement_text(self) -> str:
-        text = " ".join(str(self.cleaned_data["statement_text"]).split()).upper()
-        if not re.fullmatch(r"[A-Z0-9 .*-]{5,22}", text, re.ASCII):
-            raise forms.ValidationError("Use 5 to 22 plain letters, digits, spaces, points or hyphens.")
-        return text
+        return clean_statement(str(self.cleaned_data["statement_text"]))
 
 
 class FirstUserForm(forms.ModelForm[User]):

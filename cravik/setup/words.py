@@ -9,6 +9,7 @@ from cravik.core.documents.standing import read_standing
 from cravik.core.money_text import in_figures
 from cravik.core.standing import StandingTerms
 from cravik.core.wording import counted, country_words, listed
+from cravik.setup.contact import contact_of
 from cravik.setup.defaults import Defaults, Document, Subject
 from cravik.setup.models import Business, Kit
 
@@ -54,6 +55,7 @@ TITLES: dict[str, str] = {
     Subject.DELIVERY: "Delivery",
     Subject.LOOK: "Look",
     Subject.CONDITIONS: "Terms",
+    Subject.CONTACT: "Contact and statement",
 }
 
 
@@ -69,4 +71,6 @@ def words_in_link(business: Business, subject: str, own: Mapping[str, Document],
     if subject == Subject.CONDITIONS:
         held = defaults.held(subject, own)
         return f"{held['name']}, version {held['number']}" if held else "buyers agree to nothing"
+    if subject == Subject.CONTACT:
+        return "{support_email}, {statement_text}".format(**contact_of(business, own.get(subject)))
     return WORDS[Subject(subject)](read_standing(defaults.held(subject, own)))

@@ -57,6 +57,7 @@ def _rows(*rows: tuple[str, str]) -> Block:
     return Block(text, f"<table>{cells}</table>")
 
 
+_ROWS = _rows(("Delta kite", "€48.00"), ("Delivery", "€5.00"), ("Paid", "€53.00"))
 _BUYER = Placeholder("buyer", "the buyer's name", "Maren Saltmarsh")
 _BUSINESS = Placeholder("business", "your business's name", "Windlestraw Kites")
 _THING = Placeholder("thing", "what was bought", "Delta kite, 1.8 m")
@@ -64,7 +65,7 @@ _AMOUNT = Placeholder("amount", "what was paid, in figures", "€53.00")
 _IN_WORDS = Placeholder("amount_in_words", "what was paid, with the currency in words", "53.00 euros (EUR)")
 _ORDER = Placeholder("order", "the order by its number", "Order 1042")
 _REFERENCE = Placeholder("reference", "the buyer's reference", "7K2M9QX4T1ZB")
-_SLIP = Placeholder("slip", "what was paid, line by line", _rows(("Delta kite", "€48.00"), ("Delivery", "€5.00")))
+_SLIP = Placeholder("slip", "what was paid, line by line", _ROWS)
 _SENT_TO = Placeholder(
     "sent_to",
     "where it is sent; nothing where it is not",

@@ -18,6 +18,8 @@ class Default(models.Model):
         #: Held as kits and terms, not as rows here: several may be kept, and one is the default.
         LOOK = "look"
         CONDITIONS = "conditions"
+        #: Held by the business itself.
+        CONTACT = "contact"
 
     business = models.ForeignKey("setup.Business", on_delete=models.CASCADE, related_name="defaults")
     subject = models.CharField(max_length=16, choices=Subject.choices)

@@ -12,6 +12,7 @@ from typing import Any, Protocol
 from cravik.setup.defaults import Subject
 from cravik.setup.models import Business
 from cravik.setup.sheets.choice import ConditionsSheet, LookSheet
+from cravik.setup.sheets.contact import ContactSheet
 from cravik.setup.sheets.delivery import DeliverySheet
 from cravik.setup.sheets.fee import FeeSheet
 from cravik.setup.sheets.tax import TaxSheet
@@ -34,4 +35,5 @@ SHEETS: dict[str, type[Sheet]] = {
     Subject.DELIVERY: DeliverySheet,
     Subject.LOOK: LookSheet,
     Subject.CONDITIONS: ConditionsSheet,
+    Subject.CONTACT: ContactSheet,
 }

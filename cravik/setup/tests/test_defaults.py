@@ -11,6 +11,7 @@ from cravik.links import services
 from cravik.links.items import make_link_of_item
 from cravik.links.models import Link
 from cravik.orders.models import Order
+from cravik.payments.counter.models import CounterCharge
 from cravik.payments.models import Attempt
 from cravik.setup.defaults import Subject, decisions_of
 from cravik.setup.models import Default
@@ -230,6 +231,28 @@ class FollowingTest(SetupTestCase):
         for address in ("/setup/nothing/", f"/links/{self.draft.pk}/own/nothing/"):
             self.assertEqual(self.client.get(address).status_code, 404)
         self.assertEqual(self.client.post("/links/setup/nothing/").status_code, 404)
+
+
+class ContactOfALinkTest(SetupTestCase):
+    def test_a_link_may_have_a_contact_and_a_statement_of_its_own(self) -> None:
+        draft = make_draft(self.business)
+        address = f"/links/{draft.pk}/own/contact/"
+        typed = {"support_email": "beach@windlestraw.example", "statement_text": "beach  workshops"}
+        self.assertContains(self.client.get(f"/links/{draft.pk}/"), "hello@dunes.example, WINDLESTRAW")
+        wrong = self.client.post(address, typed | {"whose": "own", "seen": "1", "statement_text": "é"})
+        self.assertContains(wrong, "Use 5 to 22 plain letters", status_code=400)
+        self.client.post(address, typed | {"whose": "own", "seen": "1"})
+        draft.refresh_from_db()
+        link = services.publish(draft, NOW)
+        self.client.logout()
+        page = self.client.get(link.path)
+        self.assertContains(page, "mailto:beach@windlestraw.example")
+        self.assertContains(page, "BEACH WORKSHOPS")
+        paid = self.client.get(pay_live(self.client, link)["Location"])
+        self.assertContains(paid, "BEACH WORKSHOPS")
+        self.assertEqual(CounterCharge.objects.get().statement_text, "BEACH WORKSHOPS")
+        services.end(link, NOW)
+        self.assertContains(self.client.get(link.path), "beach@windlestraw.example", status_code=410)
 
 
 class HomeTest(SetupTestCase):

@@ -1,0 +1,24 @@
+"""Whom buyers ask, and what their statement says: the business's, or a link's own."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import TypedDict
+
+from cravik.setup.models import Business
+
+
+class Contact(TypedDict):
+    """An e-mail address, and the words on the buyer's statement."""
+
+    support_email: str
+    statement_text: str
+
+
+def contact_of(business: Business, own: Mapping[str, str] | None) -> Contact:
+    """The contact in ``own``, a link's decision, else the business's."""
+    held = own or {}
+    return {
+        "support_email": held.get("support_email") or business.support_email,
+        "statement_text": held.get("statement_text") or business.statement_text,
+    }
