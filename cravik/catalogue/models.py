@@ -179,6 +179,51 @@ class Combination(models.Model):
         return tuple(int(part) for part in self.key.split(".") if part)
 
 
+class ItemFile(models.Model):
+    """A file that buyers of an item may download. ``key`` names it on the disk, and stands in no address."""
+
+    item = models.ForeignKey(Item, on_delete=models.CASCADE, related_name="files")
+    key = models.CharField(max_length=32, unique=True)
+    title = models.CharField(max_length=120)
+    size = models.PositiveBigIntegerField(help_text="bytes")
+    #: Given to no new buyer; who bought it before can still take it.
+    put_away = models.BooleanField(default=False)
+    made_at = models.DateTimeField()
+
+    class Meta:
+        ordering = ["id"]
+
+    def __str__(self) -> str:
+        return self.title
+
+
+class AccessCode(models.Model):
+    """One of an item's access codes: each is given to one sale. It is held while a buyer pays."""
+
+    class State(models.TextChoices):
+        FREE = "free"
+        HELD = "held"
+        GIVEN = "given"
+
+    item = models.ForeignKey(Item, on_delete=models.CASCADE, related_name="access_codes")
+    code = models.CharField(max_length=200)
+    state = models.CharField(max_length=5, choices=State.choices, default=State.FREE)
+    given_at = models.DateTimeField(null=True)
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["item", "code"], name="access_code_once"),
+            models.CheckConstraint(
+                condition=Q(state="given", given_at__isnull=False) | (~Q(state="given") & Q(given_at__isnull=True)),
+                name="access_code_given_has_instant",
+            ),
+        ]
+        indexes = [models.Index(fields=["item", "state", "id"], name="access_code_next")]
+
+    def __str__(self) -> str:
+        return self.code
+
+
 class TableUpload(models.Model):
     """A table that was brought and waits for the seller's word; one a business."""
 

@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from django.db.models import Count, Prefetch, Q, QuerySet, Sum
+from django.db.models import Count, Exists, OuterRef, Prefetch, Q, QuerySet, Sum
+from django.template.defaultfilters import filesizeformat
 
-from cravik.catalogue.models import Choice, Item, Picture
+from cravik.catalogue.models import AccessCode, Choice, Item, Picture
+from cravik.core.wording import counted
 from cravik.setup.models import Business
 
 _PARTS = ("prices", "pictures", Prefetch("choices", queryset=Choice.objects.prefetch_related("options")))
@@ -54,3 +56,17 @@ def first_picture(item_id: int | None) -> ShownPicture | None:
     if picture is None:
         return None
     return ShownPicture(picture.largest, picture.sources, picture.words, picture.width, picture.height)
+
+
+def goods_words(item_id: int | None) -> str:
+    """What buyers of the item are handed over, such as “2 files to download (12 MB) and an access code”."""
+    if item_id is None:
+        return ""
+    codes = Exists(AccessCode.objects.filter(item_id=OuterRef("id")))
+    shown = Q(files__put_away=False)
+    item = Item.objects.filter(id=item_id).annotate(
+        how_many=Count("files", filter=shown), bytes=Sum("files__size", filter=shown), codes=codes
+    )
+    count, size, gives_codes = item.values_list("how_many", "bytes", "codes").get()
+    parts = [f"{counted(count, 'file', 'files')} to download ({filesizeformat(size)})"] if count else []
+    return " and ".join(parts + (["an access code"] if gives_codes else []))

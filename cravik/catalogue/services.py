@@ -12,6 +12,7 @@ from django.db.models import ProtectedError
 from django.utils.module_loading import import_string
 
 from cravik.catalogue.drafts import ItemDraft
+from cravik.catalogue.handed_over import remove_kept_files
 from cravik.catalogue.models import Choice, Combination, Item, ItemPrice, Option
 from cravik.setup.models import Business
 from cravik.ui.picture_files import remove_files
@@ -73,12 +74,14 @@ def tell_followers(items: Iterable[Item], now: datetime) -> None:
 def remove_item(item: Item) -> None:
     """Take the item away with all that hangs on it. Raises ``ItemIsSold``."""
     pictures = list(item.pictures.all())
+    files = list(item.files.values_list("key", flat=True))
     try:
         item.delete()
     except ProtectedError:
         raise ItemIsSold from None
     for picture in pictures:
         remove_files(picture.name, picture.widths)
+    remove_kept_files(files)
 
 
 def put_away(item: Item) -> None:

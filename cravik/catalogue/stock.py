@@ -8,9 +8,9 @@ from dataclasses import dataclass
 
 from anyascii import anyascii
 from django.db import transaction
-from django.db.models import F
+from django.db.models import Exists, F, OuterRef
 
-from cravik.catalogue.models import Combination, Item, Option
+from cravik.catalogue.models import AccessCode, Combination, Item, Option
 
 _LONGEST_CODE = 40
 
@@ -50,10 +50,13 @@ class SoldOut(Exception):
 
 
 def is_sold_out(item_id: int | None) -> bool:
-    """Whether an item without options has nothing left to sell."""
+    """Whether an item without options, or one with access codes, has nothing left to sell."""
     if item_id is None:
         return False
-    return Combination.objects.filter(item_id=item_id, key="", count__lte=0, sells_beyond=False).exists()
+    codes = AccessCode.objects.filter(item_id=OuterRef("id"))
+    none_left = Combination.objects.filter(item_id=OuterRef("id"), key="", count__lte=0, sells_beyond=False)
+    no_code_left = Exists(codes) & ~Exists(codes.filter(state=AccessCode.State.FREE))
+    return Item.objects.filter(Exists(none_left) | no_code_left, id=item_id).exists()
 
 
 def take_one(item_id: int) -> Combination | None:

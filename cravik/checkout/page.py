@@ -14,7 +14,7 @@ from django.shortcuts import render
 from django.template.loader import render_to_string
 from django.urls import reverse
 
-from cravik.catalogue.queries import ShownPicture, first_picture
+from cravik.catalogue.queries import ShownPicture, first_picture, goods_words
 from cravik.checkout.forms import AgreeForm, CardForm, ContactForm
 from cravik.checkout.number_format import number_locale
 from cravik.checkout.page_token import PageToken
@@ -56,13 +56,16 @@ class Display:
     words: str = ""
     picture: ShownPicture | None = None
     look: Look = field(default_factory=Look)
+    #: What is handed over after paying, in words.
+    goods: str = ""
     #: The terms that the buyer is asked to agree to.
     agreed: Agreed | None = None
 
     @classmethod
     def of(cls, words: str, setting: Mapping[str, Any], item_id: int | None) -> Display:
         """For a link's or an edition's words and setting."""
-        return cls(words, first_picture(item_id), look_of(setting.get("look", {})), agreed_in(setting))
+        look = look_of(setting.get("look", {}))
+        return cls(words, first_picture(item_id), look, goods_words(item_id), agreed_in(setting))
 
 
 @dataclass

@@ -179,7 +179,7 @@ CSRF_COOKIE_HTTPONLY = True
 CSRF_FAILURE_VIEW = "cravik.ui.views.stale_form"
 X_FRAME_OPTIONS = "DENY"
 SECURE_REFERRER_POLICY = "same-origin"
-DATA_UPLOAD_MAX_MEMORY_SIZE = 256 * 1024
+DATA_UPLOAD_MAX_MEMORY_SIZE = 2 * 1024 * 1024
 FILE_UPLOAD_HANDLERS = [
     "cravik.ui.uploads.BoundedUploadHandler",
     "django.core.files.uploadhandler.MemoryFileUploadHandler",
@@ -187,7 +187,9 @@ FILE_UPLOAD_HANDLERS = [
 ]
 #: Where the pictures of items are kept.
 CRAVIK_PICTURES = DATA_DIR / "pictures"
-DATA_UPLOAD_MAX_NUMBER_FIELDS = 400
+#: Where the files that buyers download are kept.
+CRAVIK_FILES = DATA_DIR / "files"
+DATA_UPLOAD_MAX_NUMBER_FIELDS = 2000
 
 if CRAVIK_HTTPS:
     SECURE_SSL_REDIRECT = True

@@ -76,7 +76,7 @@ LINKS = [
     SampleLink(
         "Sled kite pattern to print",
         650,
-        "Six pages to print at home, with a picture for each fold.",
+        item="PATTERN",
         visits_a_day=3.4,
         climbs=(0.3, 0.55, 0.9),
     ),

@@ -89,3 +89,16 @@ def kite_mark() -> io.BytesIO:
     picture.resize((320, 320), Image.Resampling.LANCZOS).save(out, "PNG", compress_level=1)
     out.seek(0)
     return out
+
+
+def sled_pattern() -> str:
+    """An SVG of the sled kite's sail in its panels, to be cut out."""
+    panels = "".join(
+        f'<path d="M{" L".join(f"{500 + 420 * x:.0f},{400 + 420 * y:.0f}" for x, y in corners)} Z"/>'
+        for corners, _ in _KITES["sled"]
+    )
+    return (
+        '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 1000 800">'
+        f'<g fill="none" stroke="#22302e" stroke-width="3" stroke-dasharray="14 8">{panels}</g>'
+        '<text x="500" y="760" text-anchor="middle" font-size="28">Sled kite: cut along the dashes</text></svg>'
+    )

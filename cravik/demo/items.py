@@ -4,13 +4,16 @@ from __future__ import annotations
 
 from datetime import datetime
 
+from django.core.files.uploadedfile import SimpleUploadedFile
+
 from cravik.catalogue.drafts import ChoiceDraft, ItemDraft, OptionDraft, PriceDraft
+from cravik.catalogue.handed_over import add_codes, add_file
 from cravik.catalogue.models import Combination, Item
 from cravik.catalogue.pictures import add_picture, describe_picture
 from cravik.catalogue.services import make_item
 from cravik.catalogue.stock import take_proposed_codes
 from cravik.core.money import Money
-from cravik.demo.drawings import kite_picture
+from cravik.demo.drawings import kite_picture, sled_pattern
 from cravik.setup.models import Business
 
 # Name, words, kind, code, grams, (label, minor units) …, {group: (option, minor units added, code) …}, counts.
@@ -65,12 +68,12 @@ _ITEMS: tuple[tuple[str, str, str, str, int, _Prices, _Choices, tuple[int, ...]]
     ),
     ("Spar set", "Six carbon spars, 4 mm, cut to length.", "goods", "SPARS", 90, (("a pack of 6", 2000),), {}, (17,)),
     (
-        "Delta pattern",
-        "Printed pattern with notes, to be cut out at home.",
+        "Sled kite pattern to print",
+        "Six pages to print at home, with a picture for each fold. A code opens the recording of how it is folded.",
         "download",
         "PATTERN",
         0,
-        (("", 900),),
+        (("", 650),),
         {},
         (),
     ),
@@ -129,6 +132,8 @@ def load_items(business: Business, now: datetime) -> dict[str, Item]:
         if choices:
             take_proposed_codes(item)
         _count(item, counts)
+        if kind == "download":
+            _hand_over(item, now)
         for drawn, alt in _PICTURES.get(code, ()):
             file = kite_picture(drawn)
             picture = add_picture(item, file, file.getbuffer().nbytes, now)
@@ -141,3 +146,8 @@ def _count(item: Item, counts: tuple[int, ...]) -> None:
     for combination, count in zip(combinations, counts, strict=False):
         combination.count, combination.tell_at = count, 3
     Combination.objects.bulk_update(combinations, ["count", "tell_at"])
+
+
+def _hand_over(item: Item, now: datetime) -> None:
+    add_file(item, SimpleUploadedFile("sled-kite-pattern.svg", sled_pattern().encode()), now)
+    add_codes(item, "\n".join(f"WIND-{number * 7919 % 9973:04d}" for number in range(101, 161)))

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+from django.template.defaultfilters import filesizeformat
 from django.urls import reverse
 from django.utils import timezone
 from django.utils.formats import date_format
 from django.utils.html import format_html, format_html_join
+from django.utils.safestring import mark_safe
 
 from cravik.catalogue.models import Combination
 from cravik.checkout.models import Checkout
@@ -78,6 +80,7 @@ def values_about(order: Order) -> Values:
         "receipt_address": Address(absolute(checkout.path)),
         "order_address": Address(absolute(reverse("orders:order", args=[order.pk]))),
         "contact": checkout.contact["support_email"],
+        "goods": _goods(order),
         "sent_to": _sent_to(checkout),
         "terms": _terms(checkout),
     }
@@ -107,6 +110,23 @@ def _sent_to(checkout: Checkout) -> Block:
         return Block("", "")
     text = "It is sent to\n" + "\n".join(f"  {line}" for line in lines)
     return Block(text, format_html("<p>It is sent to<br>{}</p>", format_html_join("", "{}<br>", ((x,) for x in lines))))
+
+
+def _goods(order: Order) -> Block:
+    """The access code, and where the files are taken: the receipt's page, which counts nothing by itself."""
+    text, html = [], []
+    if code := order.attempt.access_code:
+        text.append(f"Your access code: {code.code}")
+        html.append(format_html("<p>Your access code: <strong>{}</strong></p>", code.code))
+    files = [(download.file.title, filesizeformat(download.file.size)) for download in order.downloads.all()]
+    if files:
+        page = absolute(order.checkout.path)
+        text.append(
+            "Your files:\n" + "\n".join(f"  {title} ({size})" for title, size in files) + f"\nTake them at {page}"
+        )
+        rows = format_html_join("", "<li>{} ({})</li>", files)
+        html.append(format_html('<p>Your files:</p><ul>{}</ul><p><a href="{}">Take them here</a></p>', rows, page))
+    return Block("\n\n".join(text), mark_safe("".join(html)))  # noqa: S308  # each part was escaped
 
 
 def _terms(checkout: Checkout) -> Block:

@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING
 
 from django.db import models
 from django.db.models import Q
+from django.urls import reverse
 
 from cravik.core.money import Money
 
@@ -23,8 +24,9 @@ class OrderQuerySet(models.QuerySet["Order"]):
 
     def due_letters(self) -> OrderQuerySet:
         """Those whose letters are still to be written, oldest first."""
-        related = ("business", "checkout__agreed_to__conditions", "attempt", "link")
-        return self.filter(letters_due=True).select_related(*related).order_by("id")
+        related = ("business", "checkout__agreed_to__conditions", "attempt__access_code", "link")
+        due = self.filter(letters_due=True).select_related(*related)
+        return due.prefetch_related("downloads__file").order_by("id")
 
 
 class Order(models.Model):
@@ -81,3 +83,30 @@ class OrderBook(models.Model):
     business = models.OneToOneField("setup.Business", on_delete=models.PROTECT)
     last_number = models.PositiveIntegerField(default=1000)
     last_rehearsal = models.PositiveIntegerField(default=0)
+
+
+class Download(models.Model):
+    """A buyer's right to take one file: so many times, until a day. ``key`` is all that its address holds."""
+
+    order = models.ForeignKey(Order, on_delete=models.CASCADE, related_name="downloads")
+    file = models.ForeignKey("catalogue.ItemFile", on_delete=models.PROTECT)
+    key = models.CharField(max_length=32, unique=True)
+    taken = models.PositiveIntegerField(default=0)
+    most = models.PositiveIntegerField()
+    until = models.DateTimeField()
+
+    class Meta:
+        ordering = ["file_id"]
+        constraints = [
+            models.UniqueConstraint(fields=["order", "file"], name="download_once"),
+            models.CheckConstraint(condition=Q(taken__lte=models.F("most")), name="download_counted"),
+        ]
+
+    @property
+    def path(self) -> str:
+        return reverse("confirmation:download", args=[self.key])
+
+    @property
+    def left(self) -> int:
+        """How many times it may still be taken, its day aside."""
+        return self.most - self.taken

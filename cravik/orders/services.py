@@ -16,6 +16,7 @@ from datetime import datetime, timedelta
 from django.db import transaction
 from django.db.models import F
 
+from cravik.catalogue.handed_over import give_code, hold_code, release_code
 from cravik.catalogue.stock import give_back, newly_low, take_one
 from cravik.checkout.models import Checkout
 from cravik.checkout.page_token import PageToken
@@ -27,6 +28,7 @@ from cravik.core.quote import Quote
 from cravik.journal.services import climb
 from cravik.links.models import Link
 from cravik.mailroom.services import queue_letters
+from cravik.orders.handing_over import open_downloads
 from cravik.orders.letter_tasks import write_due_letters
 from cravik.orders.letters import letters_about_stock
 from cravik.orders.models import Order, OrderBook
@@ -91,8 +93,8 @@ def take_payment(wish: Wish, gateway: Gateway, now: datetime, *, may_be_second: 
         if to_be_charged and not is_new:
             checkout.save(update_fields=["buyer_name", "buyer_email", "where", "quote_document", "total_minor"])
         if to_be_charged and wish.link.item_id and not checkout.rehearsal:
-            attempt.held = take_one(wish.link.item_id)
-            attempt.save(update_fields=["held"])
+            attempt.held, attempt.access_code = take_one(wish.link.item_id), hold_code(wish.link.item_id)
+            attempt.save(update_fields=["held", "access_code"])
         if to_be_charged and wish.token.visit_id:
             climb(wish.token.visit_id, wish.link.id, Rung.TRIED, now)
     if to_be_charged and (answer := call_gateway(gateway, attempt, checkout, wish.card)):
@@ -107,11 +109,10 @@ def conclude(attempt: Attempt, answer: Answer, now: datetime) -> None:
         attempt.refresh_from_db()
         return
     if not isinstance(answer, Approved):
-        if attempt.held_id:
-            give_back(attempt.held_id)
+        _let_go(attempt)
         return
     checkout = attempt.checkout
-    Order.objects.create(
+    order = Order.objects.create(
         business_id=checkout.business_id,
         link_id=checkout.link_id,
         checkout=checkout,
@@ -127,11 +128,25 @@ def conclude(attempt: Attempt, answer: Answer, now: datetime) -> None:
         currency=checkout.currency,
         paid_at=now,
     )
+    if checkout.link.item_id:
+        open_downloads(order, checkout.link.item_id, now)
+    if attempt.access_code_id:
+        give_code(attempt.access_code_id, now)
     if checkout.visit_id:
         climb(checkout.visit_id, checkout.link_id, Rung.PAID, now)
     if attempt.held_id and (low := newly_low(attempt.held_id)):
         queue_letters(checkout.business, letters_about_stock(low, checkout), now)
     enqueue_once(write_due_letters)
+
+
+def _let_go(attempt: Attempt) -> None:
+    """Give back what was held for an attempt that came to nothing."""
+    if attempt.held_id:
+        give_back(attempt.held_id)
+    if attempt.access_code_id:
+        release_code(attempt.access_code_id)
+        attempt.access_code = None
+        attempt.save(update_fields=["access_code"])
 
 
 def settle_cut_off(gateway: Gateway, begun_before: datetime, now: datetime) -> int:

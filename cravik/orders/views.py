@@ -3,17 +3,20 @@
 from __future__ import annotations
 
 from csp.decorators import csp_replace
+from django.contrib import messages
 from django.core.paginator import Paginator
-from django.http import Http404, HttpRequest, HttpResponse, StreamingHttpResponse
-from django.shortcuts import get_object_or_404, render
+from django.http import FileResponse, Http404, HttpRequest, HttpResponse, HttpResponseBase, StreamingHttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 from django.views.decorators.clickjacking import xframe_options_sameorigin
-from django.views.decorators.http import require_safe
+from django.views.decorators.http import require_POST, require_safe
 
+from cravik.catalogue.handed_over import file_path, gives_codes
 from cravik.checkout.models import Checkout
 from cravik.checkout.number_format import number_locale
 from cravik.core.documents.offer import read_offer
-from cravik.orders.models import Order
+from cravik.orders.handing_over import DownloadOver, open_again, take_download
+from cravik.orders.models import Download, Order
 from cravik.orders.queries import orders_of
 from cravik.orders.services import settle_cut_off
 from cravik.payments.gateways import present_gateway
@@ -41,10 +44,14 @@ def confirmation(request: HttpRequest, reference: str) -> HttpResponse:
     if attempt.state == Attempt.State.PENDING and now - attempt.begun_at > CUT_OFF_AFTER:
         settle_cut_off(present_gateway(), now - CUT_OFF_AFTER, now)
         attempt.refresh_from_db()
+    order = Order.objects.filter(checkout=checkout).first()
     context = {
         "checkout": checkout,
         "attempt": attempt,
-        "order": Order.objects.filter(checkout=checkout).first(),
+        "order": order,
+        "downloads": list(order.downloads.select_related("file")) if order else [],
+        "gives_codes": gives_codes(checkout.link.item_id),
+        "now": now,
         "number_locale": number_locale(request),
         "look": _look_of(checkout),
     }
@@ -58,6 +65,39 @@ def confirmation(request: HttpRequest, reference: str) -> HttpResponse:
     response["X-Robots-Tag"] = "noindex"
     response["X-Settled"] = "no" if attempt.state == Attempt.State.PENDING else "yes"  # the waiting page asks
     return response
+
+
+@require_safe
+def download(request: HttpRequest, key: str) -> HttpResponseBase:
+    """One file to the buyer who has its address, counted. A look at its head is not."""
+    now = timezone.now()
+    try:
+        if request.method == "HEAD":
+            return HttpResponse(status=200 if Download.objects.filter(key=key).exists() else 404)
+        taken = take_download(key, now)
+    except DownloadOver:
+        over = Download.objects.select_related("order__checkout__business", "file").get(key=key)
+        context = {"download": over, "checkout": over.order.checkout, "look": _look_of(over.order.checkout)}
+        return render(request, "orders/download_over.html", context, status=410)
+    path = file_path(taken.file.key) if taken else None
+    if taken is None or path is None or not path.is_file():
+        raise Http404
+    response = FileResponse(path.open("rb"), as_attachment=True, filename=taken.file.title)
+    # Whatever it is, it is not shown, run or framed as a page of ours.
+    response["Content-Type"] = "application/octet-stream"
+    response["Cache-Control"] = "private, no-store"
+    response["X-Robots-Tag"] = "noindex"
+    return response
+
+
+@require_POST
+@seller_page
+def open_downloads_again(request: SellerRequest, order_id: int) -> HttpResponse:
+    """Give the buyer the whole time and count anew."""
+    order = get_object_or_404(Order.objects.of(request.business), id=order_id)
+    open_again(order, timezone.now())
+    messages.success(request, "The buyer can take the files for another 30 days, at the same address.")
+    return redirect("orders:order", order.pk)
 
 
 def _look_of(checkout: Checkout) -> Look:

@@ -35,6 +35,8 @@ class Attempt(models.Model):
     currency = models.CharField(max_length=3)
     #: Stock that is held for it, and given back unless it is approved.
     held = models.ForeignKey("catalogue.Combination", null=True, on_delete=models.SET_NULL)
+    #: An access code that is held for it, and its buyer's once it is approved.
+    access_code = models.OneToOneField("catalogue.AccessCode", null=True, on_delete=models.SET_NULL, related_name="+")
     begun_at = models.DateTimeField()
     answered_at = models.DateTimeField(null=True)
 

@@ -82,6 +82,14 @@ _TERMS = Placeholder(
         '<p>You agreed to the <a href="https://pay.windlestraw.example/terms/x7/">terms of sale</a>.</p>',
     ),
 )
+_GOODS = Placeholder(
+    "goods",
+    "files to download and the access code; nothing where there are none",
+    Block(
+        "Your access code: WIND-4K7Q",
+        "<p>Your access code: <strong>WIND-4K7Q</strong></p>",
+    ),
+)
 _PAID_ON = Placeholder("paid_on", "the day of the payment", "23 November 2026")
 _CARD = Placeholder("card_ending", "the last four digits of the card", "0019")
 
@@ -108,6 +116,7 @@ RECEIPT = MessageKind(
             Address("https://pay.windlestraw.example/paid/7K2M9QX4T1ZB/"),
         ),
         Placeholder("contact", "where buyers reach you", "hello@windlestraw.example"),
+        _GOODS,
         _SENT_TO,
         _TERMS,
     ),
@@ -115,6 +124,7 @@ RECEIPT = MessageKind(
         "Your receipt from {business}: {amount} for {thing}",
         "Thank you, {buyer}",
         "{business} received your payment.\n\n"
+        "{goods}\n\n"
         "{slip}\n\n"
         "That is {amount_in_words}, paid on {paid_on} with the card ending in {card_ending}."
         " Your statement will say {statement}.\n\n"

@@ -30,6 +30,7 @@ FOR_ANYONE = {
         "healthy",
         "looks:style",
         "terms:version",
+        "confirmation:download",
         "pictures:show",
     ),
 }

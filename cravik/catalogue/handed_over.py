@@ -1,0 +1,147 @@
+"""What a buyer of an item is handed over after paying: files to download, and an access code a sale."""
+
+from __future__ import annotations
+
+import secrets
+from collections.abc import Iterable
+from dataclasses import dataclass
+from datetime import datetime
+from pathlib import Path
+from typing import Protocol
+
+from django.conf import settings
+from django.db import transaction
+
+from cravik.catalogue.models import AccessCode, Item, ItemFile
+from cravik.catalogue.stock import SoldOut
+from cravik.ui.fields import clean_line
+
+MOST_FILES = 10
+MOST_BYTES = 100_000_000
+MOST_CODES_AT_ONCE = 5_000
+LONGEST_CODE = 200
+
+
+class FileRefused(Exception):
+    """The file cannot be taken; the message says why."""
+
+
+class Upload(Protocol):
+    """A file as it was sent."""
+
+    name: str | None
+    size: int | None
+
+    def chunks(self) -> Iterable[bytes]: ...
+
+
+@dataclass(frozen=True)
+class CodesTaken:
+    """What became of a pasted list of codes: how many are new, how many were there already or stood there twice."""
+
+    new: int
+    repeated: int
+
+
+class CodesRefused(Exception):
+    """The list cannot be taken; the message says which line and why."""
+
+
+def file_path(key: str) -> Path:
+    """Where a file lies: outside of everything that the web server shows by itself."""
+    return Path(settings.CRAVIK_FILES) / key
+
+
+def add_file(item: Item, upload: Upload, now: datetime) -> ItemFile:
+    """Keep a file for the item's buyers. Raises ``FileRefused``.
+
+    It is written first, under a name that nobody knows: a crash in between leaves a file that nothing names.
+    """
+    title = clean_line(Path((upload.name or "").replace("\\", "/")).name)[:120] or "file"
+    size = upload.size or 0
+    if not size:
+        raise FileRefused(f"“{title}” was not taken: it is empty.")
+    if size > MOST_BYTES:
+        raise FileRefused(f"“{title}” was not taken: it has {size / 1e6:,.0f} MB, and the most is 100 MB.")
+    if item.files.filter(put_away=False).count() >= MOST_FILES:
+        raise FileRefused(f"“{title}” was not taken: an item has {MOST_FILES} files at most.")
+    key = secrets.token_hex(16)
+    path = file_path(key)
+    path.parent.mkdir(parents=True, exist_ok=True)
+    try:
+        with path.open("wb") as out:
+            for chunk in upload.chunks():
+                out.write(chunk)
+        if path.stat().st_size != size:
+            raise FileRefused(f"“{title}” was not taken: it did not arrive whole. Send it once more.")
+        return ItemFile.objects.create(item=item, key=key, title=title, size=size, made_at=now)
+    except BaseException:
+        path.unlink(missing_ok=True)
+        raise
+
+
+def put_file_away(file: ItemFile) -> None:
+    """Give the file to no new buyer."""
+    ItemFile.objects.filter(id=file.pk).update(put_away=True)
+
+
+def remove_kept_files(keys: Iterable[str]) -> None:
+    """Take files from the disk whose rows are gone."""
+    for key in keys:
+        file_path(key).unlink(missing_ok=True)
+
+
+@transaction.atomic
+def add_codes(item: Item, pasted: str) -> CodesTaken:
+    """Keep the codes, one a line. Blank lines are passed over. Raises ``CodesRefused``, and then keeps none."""
+    lines = pasted.replace("\r\n", "\n").replace("\r", "\n").split("\n")
+    codes = []
+    for number, line in enumerate(lines, start=1):
+        code = clean_line(line)
+        if len(code) > LONGEST_CODE:
+            raise CodesRefused(f"Line {number} has {len(code):,} characters; the most is {LONGEST_CODE}.")
+        if code:
+            codes.append(code)
+    if not codes:
+        raise CodesRefused("Paste at least one code, each on a line of its own.")
+    if len(codes) > MOST_CODES_AT_ONCE:
+        raise CodesRefused(f"These are {len(codes):,} codes; the most at once is {MOST_CODES_AT_ONCE:,}.")
+    there = set(item.access_codes.values_list("code", flat=True))
+    new = [code for code in dict.fromkeys(codes) if code not in there]
+    AccessCode.objects.bulk_create((AccessCode(item=item, code=code) for code in new), batch_size=500)
+    return CodesTaken(len(new), len(codes) - len(new))
+
+
+def take_codes_back(item: Item) -> int:
+    """Take away the codes that nobody has and nobody is paying for; returns how many."""
+    return item.access_codes.filter(state=AccessCode.State.FREE).delete()[0]
+
+
+def gives_codes(item_id: int | None) -> bool:
+    """Whether each sale of the item gets a code."""
+    return item_id is not None and AccessCode.objects.filter(item_id=item_id).exists()
+
+
+def hold_code(item_id: int) -> AccessCode | None:
+    """Hold the next code for a buyer who is about to pay, in the transaction that is under way.
+
+    None where the item has no codes. Raises ``SoldOut`` where none of them is left.
+    """
+    codes = AccessCode.objects.filter(item_id=item_id)
+    code = codes.filter(state=AccessCode.State.FREE).order_by("id").first()
+    if code is None:
+        if codes.exists():
+            raise SoldOut
+        return None
+    AccessCode.objects.filter(id=code.pk).update(state=AccessCode.State.HELD)
+    return code
+
+
+def release_code(code_id: int) -> None:
+    """Let a code that was held for nothing be given to another."""
+    AccessCode.objects.filter(id=code_id, state=AccessCode.State.HELD).update(state=AccessCode.State.FREE)
+
+
+def give_code(code_id: int, now: datetime) -> None:
+    """The sale is made; the code is its buyer's."""
+    AccessCode.objects.filter(id=code_id).update(state=AccessCode.State.GIVEN, given_at=now)

@@ -1,0 +1,47 @@
+"""Handing over what was bought: downloads that are counted and end, and the access code of the sale."""
+
+from __future__ import annotations
+
+import secrets
+from datetime import datetime, timedelta
+
+from django.db.models import F
+
+from cravik.catalogue.models import ItemFile
+from cravik.orders.models import Download, Order
+
+#: How often and how long a buyer may take a file.
+MOST_TIMES = 10
+OPEN_FOR = timedelta(days=30)
+
+
+class DownloadOver(Exception):
+    """The download was taken as often as it may be, or its last day is past."""
+
+
+def open_downloads(order: Order, item_id: int, now: datetime) -> None:
+    """Let the order's buyer take the item's files. In the transaction that makes the order."""
+    files = ItemFile.objects.filter(item_id=item_id, put_away=False)
+    Download.objects.bulk_create(
+        Download(order=order, file=file, key=secrets.token_urlsafe(18), most=MOST_TIMES, until=now + OPEN_FOR)
+        for file in files
+    )
+
+
+def open_again(order: Order, now: datetime) -> int:
+    """Let the buyer take every file of the order anew; returns how many files that are."""
+    return Download.objects.filter(order=order).update(taken=0, most=MOST_TIMES, until=now + OPEN_FOR)
+
+
+def take_download(key: str, now: datetime) -> Download | None:
+    """Count one taking of the file and return it; None where there is no such download. Raises ``DownloadOver``.
+
+    The count and its bound are one statement, so that two at once cannot pass the last.
+    """
+    download = Download.objects.select_related("file", "order__checkout").filter(key=key).first()
+    if download is None:
+        return None
+    counted = Download.objects.filter(id=download.pk, taken__lt=F("most"), until__gt=now).update(taken=F("taken") + 1)
+    if not counted:
+        raise DownloadOver
+    return download

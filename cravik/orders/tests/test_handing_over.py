@@ -1,0 +1,187 @@
+"""Files and access codes: kept, sold once each, handed over after paying, counted and ended."""
+
+from __future__ import annotations
+
+import tempfile
+from datetime import timedelta
+from pathlib import Path
+from typing import Any
+from unittest import mock
+
+import time_machine
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.test import TestCase, override_settings
+
+from cravik.catalogue.handed_over import add_codes, file_path
+from cravik.catalogue.models import AccessCode, Item, ItemFile
+from cravik.links import services
+from cravik.links.items import make_link_of_item
+from cravik.links.models import Link
+from cravik.mailroom.models import Letter
+from cravik.orders.letter_tasks import write_due_letters
+from cravik.orders.models import Download, Order
+from tests.factories import NOW, MembershipFactory, make_item
+from tests.paying import APPROVES, FALLS_SILENT, NO_FUNDS, filled_in, open_page, pay_live, send
+
+
+class HandedOverTestCase(TestCase):
+    def setUp(self) -> None:
+        self.folder = self.enterContext(tempfile.TemporaryDirectory())
+        self.enterContext(override_settings(CRAVIK_FILES=self.folder))
+        self.member = MembershipFactory()
+        self.client.force_login(self.member.user)
+        self.item = make_item(self.member.business, "Kite pattern", 900)
+        Item.objects.filter(id=self.item.pk).update(kind="download")
+        self.item.refresh_from_db()
+
+    def give(self, *files: tuple[str, bytes], codes: str = "") -> Any:
+        address = f"/catalogue/{self.item.pk}/goods/"
+        if codes:
+            return self.client.post(address, {"act": "codes", "codes": codes})
+        return self.client.post(address, {"file": [SimpleUploadedFile(name, content) for name, content in files]})
+
+    def live(self) -> Link:
+        link = services.publish(make_link_of_item(self.member.business, self.item, self.item.price, NOW), NOW)
+        self.client.logout()
+        return link
+
+
+class KeepingTest(HandedOverTestCase):
+    def test_files_are_kept_outside_of_the_web_under_names_of_their_own(self) -> None:
+        self.assertEqual(
+            self.give(("../../etc/Pattern <1>.pdf", b"%PDF"), ("b.mp3", b"x" * 4_000_000)).status_code, 302
+        )
+        file = ItemFile.objects.earliest("id")
+        self.assertEqual((file.title, file.size), ("Pattern <1>.pdf", 4))
+        self.assertEqual(file_path(file.key).read_bytes(), b"%PDF")
+        self.assertEqual(file_path(file.key).parent, Path(self.folder))
+        page = self.client.get(f"/catalogue/{self.item.pk}/goods/")
+        self.assertContains(page, "Pattern &lt;1&gt;.pdf")
+        self.assertNotContains(page, file.key)
+
+    def test_what_cannot_be_taken_is_told(self) -> None:
+        self.assertContains(self.give(("a.pdf", b"")), "“a.pdf” was not taken: it is empty.", status_code=400)
+        self.assertContains(self.give(), "Choose a file first.", status_code=400)
+        with mock.patch("cravik.catalogue.handed_over.MOST_BYTES", 3):
+            self.assertContains(self.give(("big.zip", b"1234")), "the most is 100 MB", status_code=400)
+        for number in range(10):
+            self.give((f"{number}.txt", b"x"))
+        self.assertContains(self.give(("11.txt", b"x")), "10 files at most", status_code=400)
+        self.assertEqual(len(list(Path(self.folder).iterdir())), 10)
+
+    def test_codes_are_pasted_one_a_line(self) -> None:
+        answer = self.client.post(
+            f"/catalogue/{self.item.pk}/goods/", {"act": "codes", "codes": " A-1 \r\n\r\nA-2\nA-1\n"}, follow=True
+        )
+        self.assertContains(answer, "2 new codes kept. 1 stood there twice")
+        self.give(codes="A-2\nA-3")
+        self.assertEqual([each.code for each in AccessCode.objects.order_by("id")], ["A-1", "A-2", "A-3"])
+        long = self.give(codes="A-4\n" + "x" * 201)
+        self.assertContains(long, "Line 2 has 201 characters; the most is 200.", status_code=400)
+        self.assertContains(long, "A-4", status_code=400)
+        many = self.give(codes="\n".join(map(str, range(5_001))))
+        self.assertContains(many, "5,001 codes; the most at once is 5,000", status_code=400)
+        self.assertContains(self.give(codes=" \n "), "Paste at least one code", status_code=400)
+        self.client.post(f"/catalogue/{self.item.pk}/goods/act/", {"act": "codes"})
+        self.assertFalse(AccessCode.objects.exists())
+
+    def test_removing_the_item_removes_its_files(self) -> None:
+        self.give(("a.pdf", b"x"))
+        self.client.post(f"/catalogue/{self.item.pk}/remove/")
+        self.assertEqual(list(Path(self.folder).iterdir()), [])
+
+
+class CodeTest(HandedOverTestCase):
+    def states(self) -> list[str]:
+        return list(AccessCode.objects.order_by("id").values_list("state", flat=True))
+
+    def test_each_sale_gets_one_and_a_decline_gives_it_back(self) -> None:
+        add_codes(self.item, "A-1\nA-2")
+        link = self.live()
+        self.assertContains(self.client.get(link.path), "you get an access code.")
+        declined = send(self.client, link, open_page(self.client, link) | {"card_number": NO_FUNDS})
+        self.assertEqual(self.states(), ["free", "free"])
+        paid = send(self.client, link, filled_in(declined) | {"card_number": APPROVES})
+        self.assertEqual(self.states(), ["given", "free"])
+        self.assertContains(self.client.get(paid["Location"]), "A-1")
+        again = pay_live(self.client, link, email="b@dunes.example")
+        self.assertContains(self.client.get(again["Location"]), "A-2")
+        self.assertContains(self.client.get(link.path), "Sold out")
+        write_due_letters.call()
+        receipts = Letter.objects.filter(kind="receipt").order_by("id")
+        self.assertEqual(["A-1" in each.text for each in receipts], [True, False])
+        self.client.force_login(self.member.user)
+        self.assertContains(self.client.get(f"/orders/{Order.objects.earliest('id').pk}/"), "A-1")
+
+    def test_the_last_one_is_held_while_somebody_pays(self) -> None:
+        add_codes(self.item, "A-1")
+        link = self.live()
+        other = open_page(self.client, link)
+        pay_live(self.client, link, card_number=FALLS_SILENT)
+        self.assertEqual(self.states(), ["held"])
+        refused = send(self.client, link, other | {"email": "b@dunes.example"})
+        self.assertContains(refused, "The last one was sold a moment ago.", status_code=409)
+        self.assertEqual(Order.objects.count(), 0)
+
+    def test_a_rehearsal_uses_none_up(self) -> None:
+        add_codes(self.item, "A-1")
+        draft = make_link_of_item(self.member.business, self.item, self.item.price, NOW)
+        form = filled_in(self.client.get(f"/for/rehearsal/{draft.pk}/"))
+        paid = self.client.post(f"/for/rehearsal/{draft.pk}/pay/", form)
+        page = self.client.get(paid["Location"])
+        self.assertContains(page, "A rehearsal uses none up.")
+        self.assertNotContains(page, "A-1")
+        self.assertEqual(self.states(), ["free"])
+
+
+class DownloadTest(HandedOverTestCase):
+    def bought(self) -> tuple[Any, Download]:
+        self.give(("Pattern.pdf", b"%PDF-kite"))
+        link = self.live()
+        self.assertContains(self.client.get(link.path), "1 file to download")
+        paid = pay_live(self.client, link)
+        return self.client.get(paid["Location"]), Download.objects.get()
+
+    def test_the_address_is_given_after_payment_only_and_counts(self) -> None:
+        page, download = self.bought()
+        self.assertContains(page, download.path)
+        answer = self.client.get(download.path)
+        self.assertEqual(b"".join(answer.streaming_content), b"%PDF-kite")
+        self.assertEqual(answer["Content-Disposition"], 'attachment; filename="Pattern.pdf"')
+        self.assertEqual(answer["Content-Type"], "application/octet-stream")
+        self.assertEqual(self.client.head(download.path).status_code, 200)
+        download.refresh_from_db()
+        self.assertEqual(download.taken, 1)
+        for _ in range(9):
+            self.assertEqual(self.client.get(download.path).status_code, 200)
+        self.assertContains(self.client.get(download.path), "This download is over", status_code=410)
+        for wrong in ("/paid/file/nothing/", f"/paid/file/{ItemFile.objects.get().key}/"):
+            self.assertEqual(self.client.get(wrong).status_code, 404)
+
+    def test_it_ends_after_a_month_and_the_seller_can_open_it_again(self) -> None:
+        _, download = self.bought()
+        with time_machine.travel(download.until + timedelta(seconds=1)):
+            self.assertEqual(self.client.get(download.path).status_code, 410)
+            self.client.force_login(self.member.user)
+            self.client.post(f"/orders/{download.order_id}/open-again/")
+            self.assertEqual(self.client.get(download.path).status_code, 200)
+        self.assertContains(self.client.get(f"/orders/{download.order_id}/"), "taken 1 of 10 times")
+
+    def test_a_file_that_is_given_no_more_is_still_theirs_who_bought_it(self) -> None:
+        _, download = self.bought()
+        self.client.force_login(self.member.user)
+        self.client.post(f"/catalogue/{self.item.pk}/goods/act/", {"file": str(download.file_id)})
+        foreign = self.client.post(f"/catalogue/{self.item.pk}/goods/act/", {"file": "999"})
+        self.assertEqual(foreign.status_code, 404)
+        self.client.logout()
+        self.assertEqual(self.client.get(download.path).status_code, 200)
+        pay_live(self.client, Link.objects.get(), email="b@dunes.example")
+        self.assertEqual(Download.objects.count(), 1)
+
+    def test_the_receipt_leads_to_the_page_and_counts_nothing(self) -> None:
+        self.bought()
+        write_due_letters.call()
+        receipt = Letter.objects.get(kind="receipt")
+        self.assertIn("Pattern.pdf", receipt.text)
+        self.assertIn(Order.objects.get().checkout.path, receipt.text)
+        self.assertNotIn(Download.objects.get().key, receipt.html)
