@@ -13,6 +13,7 @@ from datetime import datetime
 from typing import Any
 
 from django.db import transaction
+from django.db.models import QuerySet
 
 from cravik.core.documents.offer import write_offer
 from cravik.core.documents.standing import read_standing
@@ -107,8 +108,7 @@ def links_on_former_terms(business: Business, subject: str) -> list[FormerTerms]
     """The published links that still show what the default on ``subject`` was."""
     defaults = defaults_of(business)
     found = []
-    links = Link.objects.of(business).filter(state__in=_TAKES_PAYMENTS).select_related("edition").order_by("name")
-    for link in links:
+    for link in published_links(business).select_related("edition"):
         if link.edition is not None and subject not in link.own:
             changes = _brought_up(link.edition, subject, defaults.held(subject, {}))
             if changes:
@@ -140,9 +140,14 @@ def bring_up(business: Business, subject: str, link_ids: Collection[int], now: d
     return len(wanted)
 
 
+def published_links(business: Business) -> QuerySet[Link]:
+    """Every link that buyers may see a page of, by name."""
+    return Link.objects.of(business).filter(state__in=_TAKES_PAYMENTS).order_by("name")
+
+
 def published_links_with(business: Business, subject: str) -> tuple[int, int]:
     """How many published links follow the default of ``subject``, and how many have terms of their own."""
-    links = list(Link.objects.of(business).filter(state__in=_TAKES_PAYMENTS).values_list("own", flat=True))
+    links = list(published_links(business).values_list("own", flat=True))
     own = sum(subject in each for each in links)
     return len(links) - own, own
 

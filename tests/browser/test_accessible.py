@@ -5,10 +5,14 @@ from __future__ import annotations
 from django.utils import timezone
 
 from cravik.catalogue.bring_in import keep_table
+from cravik.catalogue.handed_over import add_codes
 from cravik.links import services
+from cravik.links.terms import bring_up
 from cravik.mailroom.models import Letter
 from cravik.orders.models import Order
 from cravik.payments.models import Attempt
+from cravik.setup.conditions import make_conditions
+from cravik.setup.kits import change_kit, make_kit
 from cravik.ui.spreadsheets import Table
 from tests.browser.base import DESK, NARROW, PHONE, BrowserTestCase
 from tests.factories import make_draft, make_item, make_live
@@ -29,6 +33,17 @@ class EveryScreenTest(BrowserTestCase):
         spans = {LONGEST[:40]: ("1.2 m", LONGEST[:40]), "Colour": ("red", "green")}
         self.item = make_item(self.business, LONGEST, code="DELTA", choices=spans)
         pay_live(self.client, make_live(self.business, "Silent"), card_number=FALLS_SILENT)
+        add_codes(self.item, "WIND-1\nWIND-2")
+        self.kit = make_kit(self.business, timezone.now())
+        dark = {"ground": "#141c26", "sheet": "#1d2733", "text": "#eef2f4", "link": "#8fd0ff", "button": "#f2b705"}
+        dark |= {"button_text": "#1a1a1a", "band": "#0c1219", "band_text": "#f2b705"}
+        change_kit(self.kit, LONGEST[:60], self.kit.document | {"colours": dark}, 1, timezone.now())
+        self.pale = make_kit(self.business, timezone.now())
+        pale = self.pale.document["colours"] | {"link": "#aaccdd", "button": "#ffee88"}
+        change_kit(self.pale, "Too pale", self.pale.document | {"colours": pale}, 1, timezone.now())
+        self.terms = make_conditions(self.business, LONGEST[:60], f"**{LONGEST}**", timezone.now())
+        for subject in ("look", "conditions"):
+            bring_up(self.business, subject, {self.live.pk, self.paused.pk}, timezone.now())
         rows = [(2, ["Kite", "heavy"]), (3, ["Sled", ""])]
         self.upload = keep_table(self.business, "kites.csv", Table(["name", "weight_g"], rows), timezone.now())
         self.pending = Attempt.objects.get(state="pending").checkout
@@ -58,7 +73,30 @@ class EveryScreenTest(BrowserTestCase):
                 f"/for/rehearsal/{self.draft.pk}/",
                 *("/catalogue/", "/catalogue/?q=nothing", "/catalogue/new/", "/catalogue/spreadsheet/"),
                 f"/catalogue/spreadsheet/{self.upload.pk}/",
-                *(f"/catalogue/{self.item.pk}/", f"/catalogue/{self.item.pk}/stock/"),
+                *(
+                    f"/catalogue/{self.item.pk}/",
+                    f"/catalogue/{self.item.pk}/stock/",
+                    f"/catalogue/{self.item.pk}/goods/",
+                ),
+                f"/links/{self.live.pk}/own/conditions/",
+            ],
+        )
+
+    def test_what_sellers_see_in_setup(self) -> None:
+        draft = self.draft.pk
+        self.visit(
+            True,
+            [
+                *("/setup/", "/setup/?q=vat", "/setup/?q=zebra", "/setup/business/", "/setup/tax/", "/setup/delivery/"),
+                *(
+                    "/setup/fee/",
+                    "/setup/looks/",
+                    f"/setup/looks/{self.pale.pk}/",
+                    f"/setup/looks/{self.kit.pk}/sample/",
+                ),
+                *("/setup/terms/", "/setup/terms/new/", f"/setup/terms/{self.terms.pk}/", self.terms.version.path),
+                *("/setup/messages/", "/setup/messages/receipt/"),
+                *(f"/links/{draft}/own/{subject}/" for subject in ("tax", "delivery", "fee", "look", "contact")),
             ],
         )
 

@@ -108,3 +108,30 @@ class CatalogueJourneyTest(BrowserTestCase):
         self.assertEqual(page.locator("[data-picture]").count(), 1)
         page.get_by_role("button", name="Remove picture 1").click()
         page.get_by_text("The picture is gone.").wait_for()
+
+    def test_a_spreadsheet_of_5000_rows_with_faults_in_three(self) -> None:
+        rows = [f"K{number:04d};Kite {number};goods;{number % 900};{number % 90 + 1},50" for number in range(1, 5001)]
+        rows[9] = "K0010;Kite 10;goods;heavy;12,50"
+        rows[2499] = "K2500;;goods;10;12,50"
+        rows[4998] = "K4999;Kite 4999;balloon;10;1.2.3"
+        path = self.folder / "kites.csv"
+        path.write_bytes(("code;name;kind;weight_g;prices\n" + "\n".join(rows)).encode("utf-8-sig"))
+        page = self.seller_page()
+        page.goto("/catalogue/")
+        page.get_by_role("link", name="Spreadsheet").or_(
+            page.get_by_role("link", name="As a spreadsheet")
+        ).first.click()
+        page.get_by_label("CSV file").set_input_files(str(path))
+        page.get_by_role("button", name="Look at it first").click()
+        page.get_by_text("4,997").first.wait_for()
+        faults = page.locator(".faults").inner_text()
+        for line in ("11", "2501", "5000"):
+            self.assertIn(line, faults)
+        self.assertFalse(Item.objects.exists())
+        self.assert_accessible(page)
+        page.get_by_role("button", name="good").click()
+        page.get_by_role("heading", name="Catalogue").wait_for(timeout=60_000)
+        self.assertEqual(Item.objects.count(), 4997)
+        page.get_by_label("Search items").fill("Kite 4321")
+        page.get_by_role("button", name="Search").click()
+        page.get_by_text("€2.50").wait_for()

@@ -6,7 +6,7 @@ from typing import Any
 
 from django import template
 
-from cravik.links.terms import links_on_former_terms, published_links_with
+from cravik.links.terms import links_on_former_terms, published_links, published_links_with
 
 register = template.Library()
 
@@ -23,3 +23,9 @@ def links_with(context: dict[str, Any], subject: str) -> dict[str, object]:
         "own": own,
         "csrf_token": context.get("csrf_token"),
     }
+
+
+@register.inclusion_tag("links/_links_showing.html", takes_context=True)
+def links_showing(context: dict[str, Any]) -> dict[str, object]:
+    """The published links on which the business's name and contact stand."""
+    return {"links": published_links(context["request"].business)}
