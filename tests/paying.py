@@ -29,6 +29,7 @@ def filled_in(answer: HttpResponse, **changes: str) -> dict[str, str]:
     assert token, f"no form on the page: {answer.status_code}"
     return (
         where_in(page)
+        | options_in(page)
         | {
             "page": token[1],
             "name": "Maren Saltmarsh",
@@ -51,6 +52,13 @@ def where_in(page: str) -> dict[str, str]:
     assert country and seen
     address = {"street": "2 Strand Lane", "postcode": "F91 X2A4", "town": "Marramport"}
     return {"country": country[1], "seen_total": seen[1]} | (address if 'name="street"' in page else {})
+
+
+def options_in(page: str) -> dict[str, str]:
+    """The options that are chosen on the page as it was opened."""
+    radios = re.findall(r'<input type="radio" name="(option-\d)" value="([^"]*)"[^>]* checked', page)
+    seen = re.search(r'name="seen_total" value="([^"]+)"', page)
+    return dict(radios) | ({"seen_total": seen[1]} if seen else {})
 
 
 def send(client: Client, link: Link, form: dict[str, str], **headers: str) -> Any:

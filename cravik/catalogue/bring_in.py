@@ -13,9 +13,9 @@ from django.db import transaction
 from django.db.models import Count, F, Max, Sum
 
 from cravik.catalogue.drafts import PLAIN, ChoiceDraft, ItemDraft, OptionDraft, PriceDraft
-from cravik.catalogue.models import Choice, Combination, Item, ItemPrice, Option, TableUpload
+from cravik.catalogue.models import Choice, Combination, Item, ItemPrice, Option, TableUpload, combination_key
 from cravik.catalogue.queries import whole_items_of
-from cravik.catalogue.services import combination_key, tell_followers, write_parts
+from cravik.catalogue.services import tell_followers, write_parts
 from cravik.catalogue.table import CellFault, ItemRow, RowReader, StockEntry
 from cravik.setup.models import Business
 from cravik.ui.spreadsheets import Table

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import TYPE_CHECKING
 
 from django.db import models
@@ -149,6 +150,11 @@ class Option(models.Model):
     @property
     def add(self) -> Money:
         return Money(self.add_minor, self.choice.item.currency)
+
+
+def combination_key(option_ids: Sequence[int]) -> str:
+    """The same whatever the order in which the options are named."""
+    return ".".join(str(option_id) for option_id in sorted(option_ids))
 
 
 class Combination(models.Model):

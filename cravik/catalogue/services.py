@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable
 from datetime import datetime
 from itertools import product
 
@@ -13,7 +13,7 @@ from django.utils.module_loading import import_string
 
 from cravik.catalogue.drafts import ItemDraft
 from cravik.catalogue.handed_over import remove_kept_files
-from cravik.catalogue.models import Choice, Combination, Item, ItemPrice, Option
+from cravik.catalogue.models import Choice, Combination, Item, ItemPrice, Option, combination_key
 from cravik.setup.models import Business
 from cravik.ui.picture_files import remove_files
 
@@ -150,8 +150,3 @@ def renew_combinations(item: Item) -> list[str]:
         Combination(business_id=item.business_id, item=item, key=key) for key in sorted(wanted - set(there))
     )
     return [f"{combination.code or 'a combination'} ({combination.count})" for combination in gone if combination.count]
-
-
-def combination_key(option_ids: Sequence[int]) -> str:
-    """The same whatever the order in which the options are named."""
-    return ".".join(str(option_id) for option_id in sorted(option_ids))

@@ -3,16 +3,17 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from anyascii import anyascii
 from django.db import transaction
-from django.db.models import Exists, F, OuterRef
+from django.db.models import Exists, F, OuterRef, Q
 
-from cravik.catalogue.models import AccessCode, Combination, Item, Option
+from cravik.catalogue.models import AccessCode, Combination, Item, Option, combination_key
 
 _LONGEST_CODE = 40
+_CAN_BE_SOLD = Q(count__isnull=True) | Q(count__gt=0) | Q(sells_beyond=True)
 
 
 @dataclass(frozen=True)
@@ -50,21 +51,38 @@ class SoldOut(Exception):
 
 
 def is_sold_out(item_id: int | None) -> bool:
-    """Whether an item without options, or one with access codes, has nothing left to sell."""
+    """Whether no combination of the item is left to sell, or none of its access codes."""
     if item_id is None:
         return False
     codes = AccessCode.objects.filter(item_id=OuterRef("id"))
-    none_left = Combination.objects.filter(item_id=OuterRef("id"), key="", count__lte=0, sells_beyond=False)
+    there = Combination.objects.filter(_CAN_BE_SOLD, item_id=OuterRef("id"))
     no_code_left = Exists(codes) & ~Exists(codes.filter(state=AccessCode.State.FREE))
-    return Item.objects.filter(Exists(none_left) | no_code_left, id=item_id).exists()
+    return Item.objects.filter(~Exists(there) | no_code_left, id=item_id).exists()
 
 
-def take_one(item_id: int) -> Combination | None:
-    """Take one of an item without options out of stock, in the transaction that is under way.
+def sold_out_options(item_id: int | None) -> tuple[tuple[str, ...], ...]:
+    """The combinations that are not left, each as the names of its options in the order of their groups."""
+    gone = Combination.objects.filter(~_CAN_BE_SOLD, item_id=item_id).exclude(key="") if item_id else ()
+    keys = [combination.option_ids for combination in gone]
+    if not keys:
+        return ()
+    options = Option.objects.filter(choice__item_id=item_id).select_related("choice").order_by("choice__position")
+    return tuple(tuple(option.name for option in options if option.pk in ids) for ids in keys)
 
-    None where nothing is counted. Raises ``SoldOut``.
+
+def take_one(item_id: int, options: Mapping[str, str]) -> Combination | None:
+    """Take one out of stock of the combination that ``options`` name by their groups, in the transaction under way.
+
+    None where nothing is counted, or the item has no such combination any more. Raises ``SoldOut``.
     """
-    combination = Combination.objects.filter(item_id=item_id, key="", count__isnull=False).first()
+    picked = Q()
+    for choice, option in options.items():
+        picked |= Q(choice__name=choice, name=option)
+    ids = list(Option.objects.filter(picked, choice__item_id=item_id).values_list("id", flat=True)) if options else []
+    if len(ids) != len(options):
+        return None
+    counted = Combination.objects.filter(item_id=item_id, key=combination_key(ids), count__isnull=False)
+    combination = counted.first()
     if combination is None:
         return None
     if (combination.count or 0) <= 0 and not combination.sells_beyond:
@@ -164,3 +182,9 @@ def take_proposed_codes(item: Item) -> int:
             given.append(row.combination)
     Combination.objects.bulk_update(given, ["code"])
     return len(given)
+
+
+def full_name(combination: Combination) -> str:
+    """The item's name with the combination's options, such as “Delta kite, 1.2 m, red”."""
+    options = Option.objects.filter(id__in=combination.option_ids).order_by("choice__position")
+    return ", ".join([combination.item.name, *(option.name for option in options)])

@@ -31,6 +31,8 @@ class Checkout(models.Model):
     buyer_email = models.EmailField()
     #: Where the buyer is, as far as they were asked: country, region, street, postcode, town, tax_number.
     where = models.JSONField(default=dict)
+    #: The options that the buyer chose, by the names of their groups.
+    picked = models.JSONField(default=dict)
     #: The terms that the buyer agreed to.
     agreed_to = models.ForeignKey("setup.ConditionsVersion", null=True, on_delete=models.PROTECT)
     #: Contact and statement where the link has its own; see ``contact``.
@@ -50,7 +52,7 @@ class Checkout(models.Model):
     def quote(self) -> Quote:
         """What the buyer saw and was charged."""
         names = {line["key"]: line["name"] for line in self.offer_document["lines"]}
-        return read_quote(self.quote_document, names)
+        return read_quote(self.quote_document, names, tuple(self.picked.values()))
 
     @property
     def contact(self) -> Contact:

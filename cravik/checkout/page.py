@@ -15,12 +15,12 @@ from django.template.loader import render_to_string
 from django.urls import reverse
 
 from cravik.catalogue.queries import ShownPicture, first_picture, goods_words
+from cravik.catalogue.stock import sold_out_options
+from cravik.checkout.choosing import Choosing
 from cravik.checkout.forms import AgreeForm, CardForm, ContactForm
 from cravik.checkout.number_format import number_locale
 from cravik.checkout.page_token import PageToken
 from cravik.checkout.where import WhereForm
-from cravik.core.basket import Basket
-from cravik.core.destination import asked_of, supposed_place
 from cravik.core.documents.offer import read_offer
 from cravik.core.offer import Offer
 from cravik.core.quote import Quote, quote
@@ -60,12 +60,15 @@ class Display:
     goods: str = ""
     #: The terms that the buyer is asked to agree to.
     agreed: Agreed | None = None
+    #: Combinations of options that are not left, by the options' names.
+    sold_out: tuple[tuple[str, ...], ...] = ()
 
     @classmethod
     def of(cls, words: str, setting: Mapping[str, Any], item_id: int | None) -> Display:
         """For a link's or an edition's words and setting."""
         look = look_of(setting.get("look", {}))
-        return cls(words, first_picture(item_id), look, goods_words(item_id), agreed_in(setting))
+        goods, gone = goods_words(item_id), sold_out_options(item_id)
+        return cls(words, first_picture(item_id), look, goods, agreed_in(setting), gone)
 
 
 @dataclass
@@ -82,8 +85,8 @@ class Page:
     #: Where the form is sent.
     action: str
     rehearsal: bool
-    #: Where the buyer is: what was sent, and supposed until then.
-    where: WhereForm
+    #: What the price hangs on: as it was sent, and supposed until then.
+    choosing: Choosing
     contact: ContactForm = field(default_factory=ContactForm)
     card: CardForm = field(default_factory=CardForm)
     agree: AgreeForm | None = None
@@ -94,24 +97,16 @@ class Page:
 
     @cached_property
     def slip(self) -> Quote:
-        return quote(self.offer, basket_at(self.on, self.where))
+        return quote(self.offer, self.choosing.basket(self.on))
+
+    @property
+    def where(self) -> WhereForm:
+        return self.choosing.where
 
     @property
     def country(self) -> str:
         """Where it is sent to, or taxed, or nothing where that does not matter."""
         return self.where.place.country if self.where.place else ""
-
-
-def where_form(
-    offer: Offer, home: str, data: Mapping[str, str] | None = None, initial: dict[str, str] | None = None
-) -> WhereForm:
-    """What the offer asks about where its buyer is; supposed to be the seller's ``home`` until they say."""
-    return WhereForm(data, asked_of(offer), supposed_place(offer, home), initial=initial)
-
-
-def basket_at(on: date, where: WhereForm) -> Basket:
-    """The basket of a buyer who is there."""
-    return Basket(on, destination=where.place, tax_number=where.tax_number)
 
 
 def show_page(request: HttpRequest, page: Page, status: int = 200) -> HttpResponse:
@@ -141,8 +136,8 @@ def _halves(seller: Seller, document: str, display: Display, on: date, slug: str
     """The page before and after its token. All that it shows is in the arguments, so it is never stale."""
     action = reverse("pay:live", args=[slug])
     offer = read_offer(json.loads(document))
-    where = where_form(offer, seller.country)
-    page = Page(seller, offer, display, on, _TOKEN_PLACE, action, rehearsal=False, where=where)
+    choosing = Choosing(offer, seller.country, display.sold_out)
+    page = Page(seller, offer, display, on, _TOKEN_PLACE, action, rehearsal=False, choosing=choosing)
     rendered = render_to_string("checkout/page.html", _context(page, locale))
     before, _, after = rendered.partition(f'value="{_TOKEN_PLACE}"')
     return f'{before}value="', f'"{after}'

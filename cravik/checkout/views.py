@@ -12,9 +12,10 @@ from django.views.decorators.clickjacking import xframe_options_sameorigin
 from django.views.decorators.csrf import csrf_exempt
 from django.views.decorators.http import require_POST, require_safe
 
-from cravik.catalogue.stock import is_sold_out
+from cravik.catalogue.stock import is_sold_out, sold_out_options
+from cravik.checkout.choosing import Choosing
 from cravik.checkout.number_format import number_locale
-from cravik.checkout.page import Display, Page, Seller, show_closed, show_live_page, show_page, where_form
+from cravik.checkout.page import Display, Page, Seller, show_closed, show_live_page, show_page
 from cravik.checkout.page_token import TokenRefused, new_token, read_token
 from cravik.core.ladder import Rung
 from cravik.journal.services import climb, open_visit
@@ -63,8 +64,8 @@ def rehearsal(request: SellerRequest, link_id: int) -> HttpResponse:
     on = token.day_in(link.business.time_zone)
     seller = Seller.of(link.business, link.setting)
     display = Display.of(link.words, link.setting, link.item_id)
-    where = where_form(link.offer, seller.country)
-    page = Page(seller, link.offer, display, on, token.signed(), action, rehearsal=True, where=where)
+    choosing = Choosing(link.offer, seller.country, display.sold_out)
+    page = Page(seller, link.offer, display, on, token.signed(), action, rehearsal=True, choosing=choosing)
     return show_page(request, page)
 
 
@@ -83,11 +84,12 @@ def slip(request: HttpRequest) -> HttpResponse:
     business = link.business
     offer = edition.offer if edition else link.offer
     setting = edition.setting if edition else link.setting
-    where = where_form(offer, business.country, initial=request.POST.dict())
+    display = Display(sold_out=sold_out_options(link.item_id))
+    choosing = Choosing(offer, business.country, display.sold_out, initial=request.POST.dict())
     on = token.day_in(business.time_zone)
-    page = Page(Seller.of(business, setting), offer, Display(), on, "", "", rehearsal=token.rehearsal, where=where)
+    page = Page(Seller.of(business, setting), offer, display, on, "", "", rehearsal=token.rehearsal, choosing=choosing)
     context = {"page": page, "number_locale": number_locale(request)}
-    parts = ("slip", "asks", "note", "region", "total", "button")
+    parts = ("slip", "asks", "note", "region", "total", "button", "gone")
     answer = {part: render_to_string(f"checkout/_{part}.html", context) for part in parts}
     response = JsonResponse(answer | {"seen_total": page.slip.total.major})
     response["Cache-Control"] = "no-store"

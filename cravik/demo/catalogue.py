@@ -38,10 +38,9 @@ class SampleLink:
 
 LINKS = [
     SampleLink(
-        "Delta kite, 1.8 m",
+        "Delta kite",
         4800,
-        "Ripstop on carbon spars, sewn in the shed behind the dunes.\n\n"
-        "Flies from a light breeze up. Line and winder are with it.",
+        item="DELTA",
         visits_a_day=4.5,
     ),
     SampleLink(

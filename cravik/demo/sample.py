@@ -15,7 +15,7 @@ from django.db import transaction
 
 from cravik.catalogue.models import Item
 from cravik.checkout.models import Checkout
-from cravik.core.basket import Basket
+from cravik.core.basket import Basket, BasketLine
 from cravik.core.destination import asked_of
 from cravik.core.documents.offer import write_offer
 from cravik.core.documents.quote import write_quote
@@ -190,7 +190,10 @@ def _make_orders(business: Business, sales: list[Sale], chance: random.Random) -
 def _checkout(business: Business, sale: Sale, offer: Offer, chance: random.Random) -> Checkout:
     where = _where(offer, business, chance)
     place = Place(where["country"]) if where else None
-    quoted = quote(offer, Basket(sale.paid_at.astimezone(ZoneInfo(business.time_zone)).date(), destination=place))
+    on = sale.paid_at.astimezone(ZoneInfo(business.time_zone)).date()
+    picked = {choice.name: chance.choice(choice.options).name for choice in offer.lines[0].choices}
+    lines = (BasketLine(offer.lines[0].key, options=picked),) if picked else ()
+    quoted = quote(offer, Basket(on, lines, destination=place))
     return Checkout(
         business=business,
         link=sale.link,
@@ -203,6 +206,7 @@ def _checkout(business: Business, sale: Sale, offer: Offer, chance: random.Rando
         buyer_name=sale.name,
         buyer_email=sale.email,
         where=where,
+        picked=picked,
         agreed_to_id=sale.link.setting["conditions"]["version"],
         visit_id=sale.visit.pk,
         visitor=sale.visit.visitor,

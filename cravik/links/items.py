@@ -16,6 +16,7 @@ from cravik.catalogue.models import Item
 from cravik.core.documents.offer import write_offer
 from cravik.core.money import Money
 from cravik.core.offer import Offer
+from cravik.core.options import Choice, Option, least_adds
 from cravik.core.price import FixedPrice
 from cravik.links.models import Link
 from cravik.links.queries import links_of
@@ -77,8 +78,9 @@ def take_item_price(link: Link, now: datetime) -> None:
     if price is None:
         return
     offer = fresh.offer
-    line = replace(offer.lines[0], price=FixedPrice(price))
-    write_draft(fresh, replace(offer, currency=price.currency, lines=(line,)), fresh.words, now)
+    line = replace(offer.lines[0], price=FixedPrice(price), choices=())
+    priced = replace(offer, currency=price.currency, lines=(line,))
+    write_draft(fresh, _sold(priced, fresh.item) if fresh.item else priced, fresh.words, now)
 
 
 def _named(offer: Offer, name: str) -> Offer:
@@ -95,5 +97,27 @@ def _sold(offer: Offer, item: Item) -> Offer:
         ships=ships,
         weight_g=item.weight_g if ships else 0,
         tax_category=item.tax_category,
+        choices=_choices_of(item, offer),
     )
     return replace(offer, title=item.name, lines=(line, *offer.lines[1:]))
+
+
+def _choices_of(item: Item, offer: Offer) -> tuple[Choice, ...]:
+    """The item's groups of options, as the offer can have them.
+
+    In another currency, or where a choice would cost nothing or less at the offer's price, it keeps those it has.
+    """
+    price = offer.lines[0].price
+    choices = tuple(
+        Choice(
+            group.name,
+            tuple(
+                Option(option.name, option.add if option.add_minor else None, option.weight_g)
+                for option in group.options.all()
+            ),
+        )
+        for group in item.choices.prefetch_related("options")
+        if group.options.all()
+    )
+    too_low = isinstance(price, FixedPrice) and price.amount.minor + least_adds(choices) <= 0
+    return offer.lines[0].choices if item.currency != offer.currency or too_low else choices

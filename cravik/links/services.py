@@ -10,6 +10,7 @@ from django.db import transaction
 from cravik.core.money import Money
 from cravik.core.money_text import in_figures
 from cravik.core.offer import Offer, simple_offer
+from cravik.core.options import least_adds, without_adds
 from cravik.core.price import FixedPrice
 from cravik.core.tax import STANDARD
 from cravik.links.models import Address, Edition, Link
@@ -47,6 +48,14 @@ class NameTaken(Exception):
         self.free = free
 
 
+class PriceTooLow(Exception):
+    """With some option the thing would cost nothing or less. ``least`` is the lowest price at which it does not."""
+
+    def __init__(self, least: Money) -> None:
+        super().__init__(f"The least is {least.major} {least.currency}.")
+        self.least = least
+
+
 @transaction.atomic
 def make_link(business: Business, purpose: str, amount: Money, now: datetime, words: str = "") -> Link:
     """A draft with a unique name and a readable address, from a purpose and an amount."""
@@ -82,7 +91,7 @@ class DraftTyped:
 def change_draft(link: Link, typed: DraftTyped, seen_revision: int, now: datetime) -> Link:
     """Put new terms on the bench. What buyers see stays until they are published.
 
-    Raises ``ChangedElsewhere`` unless ``seen_revision`` is the one that is stored.
+    Raises ``ChangedElsewhere`` unless ``seen_revision`` is the one that is stored, and ``PriceTooLow``.
     """
     fresh = _locked(link)
     if fresh.revision != seen_revision:
@@ -101,6 +110,10 @@ def change_draft(link: Link, typed: DraftTyped, seen_revision: int, now: datetim
             weight_g=typed.weight_g if typed.ships else 0,
             tax_category=typed.tax_category,
         )
+    if typed.amount.currency != offer.currency:
+        line = replace(line, choices=tuple(without_adds(choice) for choice in line.choices))
+    if (lowest := typed.amount.minor + least_adds(line.choices)) <= 0:
+        raise PriceTooLow(Money(typed.amount.minor - lowest + 1, typed.amount.currency))
     offer = replace(offer, title=line.name, currency=typed.amount.currency, lines=(line,))
     write_draft(fresh, offer, words, now)
     return fresh

@@ -12,11 +12,10 @@ from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_POST
 
 from cravik.catalogue.queries import item_of
-from cravik.core.basket import Basket
-from cravik.core.destination import supposed_place
 from cravik.core.offer import Offer
 from cravik.core.quote import Quote, quote
 from cravik.core.sentence import sentence
+from cravik.core.supposed import supposed_basket
 from cravik.core.tax import Place
 from cravik.links import services
 from cravik.links.forms import AddressForm, DraftForm, NameForm, OfferForm
@@ -63,8 +62,8 @@ class Bench:
                 phrases[-1] = replace(phrases[-1], after=text[0])
                 text = text[1:]
             phrases.append(BenchPhrase(text, EDITORS.get(phrase.about, "")))
-        place = supposed_place(offer, home)
-        return cls(tuple(phrases), place, quote(offer, Basket(timezone.localdate(), destination=place)))
+        basket = supposed_basket(offer, timezone.localdate(), home)
+        return cls(tuple(phrases), basket.destination, quote(offer, basket))
 
 
 def link_or_404(request: SellerRequest, link_id: int) -> Link:
@@ -112,6 +111,8 @@ def bench(request: SellerRequest, link_id: int) -> HttpResponse:
                     form.cleaned_data["revision"],
                     timezone.now(),
                 )
+            except services.PriceTooLow as refused:
+                form.add_error("amount", f"An option takes off more than that. The least is {refused.least.major}.")
             except services.ChangedElsewhere:
                 status = 409
                 form.add_error(

@@ -10,6 +10,7 @@ from django.utils.html import format_html, format_html_join
 from django.utils.safestring import mark_safe
 
 from cravik.catalogue.models import Combination
+from cravik.catalogue.stock import full_name
 from cravik.checkout.models import Checkout
 from cravik.core.money import Money
 from cravik.core.money_text import in_figures, in_words
@@ -143,7 +144,7 @@ def letters_about_stock(low: Combination, checkout: Checkout) -> list[Draft]:
     business = checkout.business
     sold_out = "When none is left, its links say that it is sold out."
     values: Values = {
-        "item": low.item.name,
+        "item": full_name(low),
         "count": str(low.count),
         "level": str(low.tell_at),
         "what_then": "It goes on selling when none is left." if low.sells_beyond else sold_out,

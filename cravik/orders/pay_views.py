@@ -14,12 +14,12 @@ from django.views.decorators.clickjacking import xframe_options_sameorigin
 from django.views.decorators.csrf import csrf_exempt
 from django.views.decorators.http import require_POST
 
-from cravik.catalogue.stock import SoldOut
+from cravik.catalogue.stock import SoldOut, sold_out_options
+from cravik.checkout.choosing import Choosing
 from cravik.checkout.forms import AgreeForm, CardForm, ContactForm
 from cravik.checkout.models import Checkout
-from cravik.checkout.page import Display, Page, Seller, basket_at, show_closed, show_page, where_form
+from cravik.checkout.page import Display, Page, Seller, show_closed, show_page
 from cravik.checkout.page_token import PageToken, TokenRefused, new_token, read_token
-from cravik.checkout.where import WhereForm
 from cravik.core.ladder import Rung
 from cravik.core.offer import Offer
 from cravik.core.quote import Quote, quote
@@ -92,19 +92,20 @@ def _former(request: HttpRequest, link: Link, token: PageToken, seen: Edition | 
     """What the terms that were seen cost where the buyer is, if they can still be reckoned."""
     if seen is None:
         return None
-    where = where_form(seen.offer, link.business.country, initial=request.POST.dict())
-    return quote(seen.offer, basket_at(token.day_in(link.business.time_zone), where))
+    choosing = Choosing(seen.offer, link.business.country, initial=request.POST.dict())
+    return quote(seen.offer, choosing.basket(token.day_in(link.business.time_zone)))
 
 
 def _pay_for(request: HttpRequest, link: Link, token: PageToken, shown: Shown) -> HttpResponse:
     contact, card = ContactForm(request.POST), CardForm(request.POST)
-    where = where_form(shown.offer, link.business.country, request.POST)
+    sold_out = sold_out_options(link.item_id)
+    choosing = Choosing(shown.offer, link.business.country, sold_out, request.POST)
     agree = AgreeForm(request.POST, to=agreed_in(shown.setting))
     now = timezone.now()
 
     def page_again(status: int, *notices: str, note: str = "", decline_reason: str = "") -> HttpResponse:
         """The page once more with what was typed. It is made only where the payment did not go through."""
-        page = _page(request, link, token, shown, where)
+        page = _page(request, link, token, shown, choosing)
         page.contact, page.card, page.notices, page.decline_reason = contact, card, notices, decline_reason
         page.agree = agree
         page.note = note or page.note
@@ -114,23 +115,23 @@ def _pay_for(request: HttpRequest, link: Link, token: PageToken, shown: Shown) -
         typed = request.POST.dict()
         contact, card = ContactForm(initial=typed), CardForm(initial=typed)
         agree = AgreeForm(to=agree.to, initial=typed)
-        where = where_form(shown.offer, link.business.country, initial=typed)
+        choosing = Choosing(shown.offer, link.business.country, sold_out, initial=typed)
         return page_again(200)
-    if not contact.is_valid() & card.is_valid() & where.is_valid() & agree.is_valid():
+    if not contact.is_valid() & card.is_valid() & choosing.is_valid() & agree.is_valid():
         if sent_before := _sent_before(token):
             return sent_before
         if token.visit_id:
             climb(token.visit_id, link.pk, Rung.STARTED, now)
         return page_again(400, "mistakes")
-    basket = basket_at(token.day_in(link.business.time_zone), where)
-    quoted = quote(shown.offer, basket)
-    if where.asked.country and request.POST.get("seen_total") != quoted.total.major:
+    quoted = quote(shown.offer, choosing.basket(token.day_in(link.business.time_zone)))
+    if choosing.matters and request.POST.get("seen_total") != quoted.total.major:
         return _sent_before(token) or page_again(409, "place_changed")
     wish = Wish(
         link=link,
         offer=shown.offer,
         quoted=quoted,
-        where=where.said,
+        where=choosing.where.said,
+        picked=choosing.options.picked,
         agreed_to=agree.to.version_id if agree.to else None,
         own_contact=shown.setting.get("contact", {}),
         token=token,
@@ -153,18 +154,20 @@ def _pay_for(request: HttpRequest, link: Link, token: PageToken, shown: Shown) -
     return page_again(503, "not_reached", note=note)
 
 
-def _page(request: HttpRequest, link: Link, token: PageToken, shown: Shown, where: WhereForm | None = None) -> Page:
+def _page(request: HttpRequest, link: Link, token: PageToken, shown: Shown, choosing: Choosing | None = None) -> Page:
     seller = Seller.of(link.business, shown.setting)
     on = token.day_in(link.business.time_zone)
+    display = Display.of(shown.words, shown.setting, link.item_id)
+    typed = request.POST.dict()
     return Page(
         seller,
         shown.offer,
-        Display.of(shown.words, shown.setting, link.item_id),
+        display,
         on,
         token.signed(),
         request.path,
         rehearsal=token.rehearsal,
-        where=where or where_form(shown.offer, seller.country, initial=request.POST.dict()),
+        choosing=choosing or Choosing(shown.offer, seller.country, display.sold_out, initial=typed),
     )
 
 

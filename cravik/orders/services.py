@@ -17,6 +17,7 @@ from django.db import transaction
 from django.db.models import F
 
 from cravik.catalogue.handed_over import give_code, hold_code, release_code
+from cravik.catalogue.models import AccessCode, Combination
 from cravik.catalogue.stock import give_back, newly_low, take_one
 from cravik.checkout.models import Checkout
 from cravik.checkout.page_token import PageToken
@@ -50,6 +51,10 @@ from cravik.upkeep.queue import enqueue_once
 ASK_ABOUT_A_SECOND_WITHIN = timedelta(minutes=30)
 
 
+#: What of a checkout may differ when its page is sent once more after a decline.
+_DECIDED_ANEW = ["buyer_name", "buyer_email", "where", "picked", "quote_document", "total_minor"]
+
+
 @dataclass(frozen=True)
 class Wish:
     """What a buyer sent off: which link on which terms, who pays, with what."""
@@ -59,6 +64,8 @@ class Wish:
     quoted: Quote
     #: Where the buyer is, as far as they were asked; see ``Checkout.where``.
     where: dict[str, str]
+    #: The options by their groups.
+    picked: dict[str, str]
     #: The version of the terms that they agreed to, by its id.
     agreed_to: int | None
     #: Contact and statement, where the link has its own.
@@ -91,9 +98,9 @@ def take_payment(wish: Wish, gateway: Gateway, now: datetime, *, may_be_second: 
         except AnotherUnderWay as other:
             return other.attempt
         if to_be_charged and not is_new:
-            checkout.save(update_fields=["buyer_name", "buyer_email", "where", "quote_document", "total_minor"])
+            checkout.save(update_fields=_DECIDED_ANEW)
         if to_be_charged and wish.link.item_id and not checkout.rehearsal:
-            attempt.held, attempt.access_code = take_one(wish.link.item_id), hold_code(wish.link.item_id)
+            attempt.held, attempt.access_code = _hold(wish)
             attempt.save(update_fields=["held", "access_code"])
         if to_be_charged and wish.token.visit_id:
             climb(wish.token.visit_id, wish.link.id, Rung.TRIED, now)
@@ -139,6 +146,12 @@ def conclude(attempt: Attempt, answer: Answer, now: datetime) -> None:
     enqueue_once(write_due_letters)
 
 
+def _hold(wish: Wish) -> tuple[Combination | None, AccessCode | None]:
+    """Hold what is counted of the item while its buyer pays. Raises ``SoldOut``."""
+    assert wish.link.item_id is not None
+    return take_one(wish.link.item_id, wish.picked), hold_code(wish.link.item_id)
+
+
 def _let_go(attempt: Attempt) -> None:
     """Give back what was held for an attempt that came to nothing."""
     if attempt.held_id:
@@ -167,7 +180,8 @@ def _checkout_for(wish: Wish, now: datetime) -> tuple[Checkout, bool]:
     known = Checkout.objects.filter(reference=wish.token.reference).first()
     quoted = wish.quoted
     if known:
-        known.buyer_name, known.buyer_email, known.where = wish.name, wish.email, wish.where
+        known.buyer_name, known.buyer_email = wish.name, wish.email
+        known.where, known.picked = wish.where, wish.picked
         known.quote_document, known.total_minor = write_quote(quoted), quoted.total.minor
         return known, False
     made = Checkout.objects.create(
@@ -182,6 +196,7 @@ def _checkout_for(wish: Wish, now: datetime) -> tuple[Checkout, bool]:
         buyer_name=wish.name,
         buyer_email=wish.email,
         where=wish.where,
+        picked=wish.picked,
         agreed_to_id=wish.agreed_to,
         own_contact=wish.own_contact,
         visit_id=wish.token.visit_id,

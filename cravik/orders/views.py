@@ -136,7 +136,7 @@ def orders_file(request: SellerRequest) -> StreamingHttpResponse:
     search, rehearsals = _filters(request)
     found = orders_of(request.business, search, rehearsals=rehearsals).select_related("link", "checkout").iterator()
     head = ["number", "paid_at", "link", "title", "buyer_name", "buyer_email", "currency", "total", "reference"]
-    head += ["delivery", "tax", "country", "send_to", "tax_number"]
+    head += ["options", "delivery", "tax", "country", "send_to", "tax_number"]
     rows = (
         [
             order.number,
@@ -145,6 +145,7 @@ def orders_file(request: SellerRequest) -> StreamingHttpResponse:
             order.currency,
             order.total.major,
             order.checkout.reference,
+            as_text(", ".join(order.checkout.picked.values())),
             order.quote_document["delivery"],
             order.quote_document["tax"],
             order.checkout.where.get("country", ""),

@@ -9,7 +9,8 @@ from django.test import override_settings
 
 from cravik.catalogue.models import Item
 from cravik.catalogue.tests.photos import photo
-from tests.browser.base import PHONE, BrowserTestCase
+from cravik.links.models import Link
+from tests.browser.base import PHONE, BrowserTestCase, fill_in
 
 
 class CatalogueJourneyTest(BrowserTestCase):
@@ -81,6 +82,27 @@ class CatalogueJourneyTest(BrowserTestCase):
         page.get_by_text("Saved.").wait_for()
         counted = item.combinations.get(count=7)
         self.assertEqual((counted.code, counted.sells_beyond), ("DELTAKIT-18M-GREE", True))
+
+        # A buyer chooses on a phone, and the combination that was chosen is one less.
+        page.get_by_role("button", name="Make a link of it").click()
+        page.get_by_role("button", name="Publish", exact=True).click()
+        page.get_by_text("Published.").wait_for()
+        buyer = self.new_page(PHONE)
+        buyer.goto(Link.objects.get().path)
+        buyer.get_by_role("button", name="Pay €42.00").wait_for()
+        buyer.get_by_label("1.8 m").check()
+        buyer.get_by_label("green").check()
+        buyer.get_by_role("button", name="Pay €48.00").wait_for()
+        self.assert_accessible(buyer)
+        self.assert_fits(buyer)
+        fill_in(buyer)
+        buyer.get_by_label("Street and number").fill("2 Strand Lane")
+        buyer.get_by_label("Town").fill("Marramport")
+        buyer.get_by_role("button", name="Pay €48.00").click()
+        buyer.get_by_role("heading", name="Thank you").wait_for()
+        self.assertIn("Delta kite, 1.8 m, green", buyer.locator(".slip").inner_text())
+        counted.refresh_from_db()
+        self.assertEqual(counted.count, 6)
 
     def test_dragging_puts_pictures_in_order(self) -> None:
         page = self.seller_page()

@@ -146,7 +146,7 @@ class BringInTest(TableTestCase):
         begun = time.monotonic()
         shown = self.bring("\r\n".join(lines).encode("utf-16"))
         lead = shown.content.decode().partition('class="lead">')[2][:400]
-        self.assertIn("<strong>4997</strong> new", lead)
+        self.assertIn("<strong>4,997</strong> new", lead)
         for place in ("<td>18</td><td>code</td>", "<td>2501</td><td>name</td>", "<td>5000</td><td>prices</td>"):
             self.assertContains(shown, place)
         self.decide("good")

@@ -48,8 +48,9 @@ def write_quote(quoted: Quote) -> dict[str, Any]:
     }
 
 
-def read_quote(document: Mapping[str, Any], names: Mapping[str, str]) -> Quote:
-    """The quote that ``write_quote`` wrote; ``names`` are the offer's lines by key. Options are not in it."""
+def read_quote(document: Mapping[str, Any], names: Mapping[str, str], options: tuple[str, ...] = ()) -> Quote:
+    """The quote that ``write_quote`` wrote; ``names`` are the offer's lines by key, ``options`` what was picked of
+    the first of them: neither is in the document."""
     currency = document["currency"]
 
     def money(text: str) -> Money:
@@ -61,7 +62,7 @@ def read_quote(document: Mapping[str, Any], names: Mapping[str, str]) -> Quote:
             QuotedLine(
                 key=line["key"],
                 name=names.get(line["key"], line["key"]),
-                options=(),
+                options=options if number == 0 else (),
                 quantity=line["quantity"],
                 unit=None if line["unit"] is None else money(line["unit"]),
                 amount=money(line["amount"]),
@@ -69,7 +70,7 @@ def read_quote(document: Mapping[str, Any], names: Mapping[str, str]) -> Quote:
                 tax=money(line["tax"]),
                 total=money(line["total"]),
             )
-            for line in document["lines"]
+            for number, line in enumerate(document["lines"])
         ),
         tax_lines=tuple(
             TaxLine(row["name"], Percent.from_text(row["percent"]), money(row["base"]), money(row["amount"]))

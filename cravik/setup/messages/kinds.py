@@ -172,7 +172,7 @@ STOCK_LOW = MessageKind(
     "you",
     "once, when an item comes down to the level that you named",
     (
-        Placeholder("item", "the item's name", "Box kite, hand-sewn"),
+        Placeholder("item", "the item, with its options", "Delta kite, 1.2 m, red"),
         Placeholder("count", "how many are left", "2"),
         Placeholder("level", "the level at which you wanted to be told", "3"),
         Placeholder(

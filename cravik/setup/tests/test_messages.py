@@ -127,7 +127,7 @@ class WordingTest(TestCase):
         self.assertContains(sample, "<h1>Hi Maren Saltmarsh</h1>")
         self.assertContains(sample, "{nobody} &lt;script&gt;")
         self.assertIn("sandbox", sample["Content-Security-Policy"])
-        self.assertContains(self.client.get("/setup/messages/stock_low/sample/"), "Box kite, hand-sewn: 2 left")
+        self.assertContains(self.client.get("/setup/messages/stock_low/sample/"), "Delta kite, 1.2 m, red: 2 left")
         self.assertEqual(self.client.get("/setup/messages/nothing/").status_code, 404)
 
     def test_a_rehearsal_says_so_whatever_the_wording(self) -> None:

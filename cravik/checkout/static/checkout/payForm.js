@@ -9,8 +9,7 @@ document.addEventListener("alpine:init", () => {
       this.form.addEventListener("input", () => this.began(), { once: true });
       this.form.addEventListener("submit", (event) => this.press(event));
       this.form.elements.card_number.addEventListener("blur", (event) => this.space(event.target));
-      this.form.elements.country?.addEventListener("change", () => this.reckon());
-      this.form.addEventListener("change", (event) => { if (["region", "tax_number"].includes(event.target.name)) this.reckon(); });
+      this.form.addEventListener("change", (event) => { if (this.decides(event.target.name)) this.reckon(); });
       // A page that comes back from the browser's memory may be pressed again.
       window.addEventListener("pageshow", () => this.release());
     },
@@ -21,11 +20,14 @@ document.addEventListener("alpine:init", () => {
       navigator.sendBeacon("/for/visit/started/", note);
     },
 
-    // What it costs elsewhere is reckoned by the server. The button waits for it.
+    // The fields that the price hangs on.
+    decides(name) { return ["country", "region", "tax_number"].includes(name) || name.startsWith("option-"); },
+
+    // What it costs otherwise is reckoned by the server. The button waits for it.
     async reckon() {
       this.button.setAttribute("aria-disabled", "true");
       const sent = new FormData();
-      for (const name of ["page", "country", "region", "tax_number"]) sent.append(name, this.form.elements[name]?.value ?? "");
+      for (const [name, value] of new FormData(this.form)) if (name === "page" || this.decides(name)) sent.append(name, value);
       const asked = this.asking = Symbol("the last one counts");
       try {
         const response = await fetch("/for/visit/slip/", { method: "POST", body: sent });
@@ -35,7 +37,7 @@ document.addEventListener("alpine:init", () => {
         for (const part of this.$root.querySelectorAll("[data-part]")) {
           part.replaceChildren(...this.parsed(answer[part.dataset.part]));
         }
-        this.$root.querySelector("[data-region]").replaceChildren(...this.parsed(answer.region));
+        this.$root.querySelector("[data-region]")?.replaceChildren(...this.parsed(answer.region));
         this.form.querySelector("[data-seen]").value = answer.seen_total;
         this.asked = this.words.textContent;
       } catch {

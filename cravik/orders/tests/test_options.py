@@ -1,0 +1,119 @@
+"""Options of an item on the buyer's page: their price, and the stock of each combination."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.test import TestCase
+
+from cravik.catalogue.drafts import ChoiceDraft, ItemDraft, OptionDraft, PriceDraft
+from cravik.catalogue.models import Combination
+from cravik.catalogue.services import make_item
+from cravik.core.money import Money
+from cravik.links import services
+from cravik.links.items import make_link_of_item
+from cravik.mailroom.models import Letter
+from cravik.orders.models import Order
+from tests.factories import NOW, MembershipFactory
+from tests.paying import APPROVES, NO_FUNDS, filled_in, open_page, pay_live, send
+
+
+class OptionsOnThePageTest(TestCase):
+    def setUp(self) -> None:
+        self.member = MembershipFactory()
+        self.business = self.member.business
+        spans = (("1.2 m", -600), ("1.8 m", 0), ("2.4 m", 1200))
+        draft = ItemDraft(
+            name="Delta kite",
+            words="",
+            kind="service",
+            code="DELTA",
+            weight_g=0,
+            tax_category="standard",
+            currency="EUR",
+            prices=(PriceDraft("", Money(4800, "EUR")),),
+            choices=(
+                ChoiceDraft("Span", tuple(OptionDraft(name, Money(add, "EUR")) for name, add in spans)),
+                ChoiceDraft("Colour", tuple(OptionDraft(name, Money(0, "EUR")) for name in ("red", "green"))),
+            ),
+        )
+        self.item = make_item(self.business, draft, NOW)
+        self.link = services.publish(make_link_of_item(self.business, self.item, self.item.price, NOW), NOW)
+
+    def stock(self, place: int, **values: Any) -> Combination:
+        """Set the stock of a combination by its place: red and green of each span in turn."""
+        combination = self.item.combinations.order_by("id")[place]
+        Combination.objects.filter(id=combination.pk).update(**values)
+        return combination
+
+    def test_the_first_of_each_group_stands_there_and_others_are_reckoned(self) -> None:
+        page = self.client.get(self.link.path)
+        self.assertContains(page, "Pay €42.00")
+        self.assertContains(page, "1.2 m (-€6.00)")
+        self.assertContains(page, "2.4 m (+€12.00)")
+        form = open_page(self.client, self.link)
+        asked = {"page": form["page"], "option-0": "2.4 m", "option-1": "green"}
+        answer = self.client.post("/for/visit/slip/", asked).json()
+        self.assertEqual(answer["seen_total"], "60.00")
+        self.assertIn("Delta kite, 2.4 m, green", answer["slip"])
+
+    def test_what_was_chosen_is_charged_kept_and_told(self) -> None:
+        form = open_page(self.client, self.link) | {"option-0": "2.4 m", "option-1": "green"}
+        answer = send(self.client, self.link, form)
+        self.assertContains(answer, "It comes to €60.00.", status_code=409)
+        paid = send(self.client, self.link, form | {"seen_total": "60.00"})
+        self.assertContains(self.client.get(paid["Location"]), "Delta kite, 2.4 m, green")
+        order = Order.objects.get()
+        self.assertEqual(order.checkout.picked, {"Span": "2.4 m", "Colour": "green"})
+        self.client.force_login(self.member.user)
+        self.assertContains(self.client.get(f"/orders/{order.pk}/"), "2.4 m")
+        self.assertContains(self.client.get("/orders/orders.csv"), "2.4 m, green")
+
+    def test_what_is_no_option_is_refused(self) -> None:
+        form = open_page(self.client, self.link)
+        self.assertContains(
+            send(self.client, self.link, form | {"option-0": "9 m"}), "Choose one of these.", status_code=400
+        )
+        del form["option-1"]
+        self.assertContains(send(self.client, self.link, form), "Choose Colour.", status_code=400)
+
+    def test_each_combination_has_its_own_stock(self) -> None:
+        red = self.stock(0, count=1)
+        other = open_page(self.client, self.link)
+        declined = pay_live(self.client, self.link, card_number=NO_FUNDS)
+        red.refresh_from_db()
+        self.assertEqual(red.count, 1)
+        send(self.client, self.link, filled_in(declined) | {"card_number": APPROVES})
+        red.refresh_from_db()
+        self.assertEqual(red.count, 0)
+        self.assertEqual(Order.objects.get().attempt.held, red)
+        late = send(self.client, self.link, other | {"email": "b@dunes.example"})
+        self.assertContains(late, "The last one was sold a moment ago.", status_code=409)
+        page = self.client.get(self.link.path)
+        self.assertContains(page, "Sold out: 1.2 m, red.")
+        self.assertRegex(page.content.decode(), r'value="green"[^>]* checked')
+        gone = {"page": other["page"], "option-0": "1.2 m", "option-1": "red"}
+        self.assertIn("This is sold out.", self.client.post("/for/visit/slip/", gone).json()["gone"])
+
+    def test_sold_out_is_only_said_when_nothing_is_left(self) -> None:
+        for place in range(6):
+            self.stock(place, count=0)
+        self.assertContains(self.client.get(self.link.path), "Sold out")
+        self.stock(5, sells_beyond=True)
+        self.assertContains(self.client.get(self.link.path), "Pay €60.00")
+
+    def test_the_seller_is_told_once_at_the_level_of_the_combination(self) -> None:
+        self.stock(0, count=3, tell_at=2)
+        for number in range(2):
+            pay_live(self.client, self.link, email=f"{number}@dunes.example")
+        told = Letter.objects.filter(kind="stock_low")
+        self.assertEqual([each.subject for each in told], ["Delta kite, 1.2 m, red: 2 left"])
+
+    def test_a_price_that_an_option_would_take_below_nothing_is_refused(self) -> None:
+        self.client.force_login(self.member.user)
+        sent = {"purpose": "x", "amount": "6", "currency": "EUR", "revision": str(self.link.revision)}
+        answer = self.client.post(f"/links/{self.link.pk}/", sent)
+        self.assertContains(answer, "An option takes off more than that. The least is 6.01.", status_code=400)
+        self.client.post(f"/links/{self.link.pk}/", sent | {"amount": "40", "currency": "GBP"})
+        self.link.refresh_from_db()
+        self.assertEqual([option.add for option in self.link.offer.lines[0].choices[0].options], [None] * 3)
