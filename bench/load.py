@@ -55,7 +55,7 @@ def forms(port: int, path: str, count: int, buyers: str) -> list[str]:
         token = re.search(r'name="page" value="([^"]+)"', connection.getresponse().read().decode())
         assert token
         form = {"page": token[1], "name": "Maren", "email": f"{buyers}-{number}@bench.example"}
-        form |= {"card_number": "9000000000000019", "expiry": "09/31", "security_code": "123"}
+        form |= {"card_number": "9000000000000019", "expiry": "09/31", "security_code": "123", "agree": "yes"}
         filled.append(urllib.parse.urlencode(form))
     connection.close()
     return filled

@@ -112,6 +112,7 @@ class RunningApplication:
             "card_number": card,
             "expiry": "09/31",
             "security_code": "123",
+            "agree": "yes",
         }
 
     def query(self, sql: str, *parameters: Any) -> list[tuple[Any, ...]]:

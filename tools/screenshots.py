@@ -40,6 +40,7 @@ def pay(page: Page) -> None:
     page.get_by_label("E-mail").fill("maren@dunes.example")
     for label, value in CARD.items():
         page.get_by_label(label).fill(value)
+    page.get_by_label("I agree").check()
     page.get_by_role("button", name="Pay").click()
     page.get_by_role("heading", name="Thank you").wait_for()
 
@@ -61,12 +62,6 @@ def table_plan(page: Page) -> None:
     page.get_by_role("button", name="Look at it first").click()
 
 
-def first_letter(page: Page) -> None:
-    page.goto("/mailroom/")
-    page.locator("tbody a").first.click()
-    page.frame_locator("iframe").get_by_role("heading").first.wait_for()
-
-
 def first_order(page: Page) -> None:
     page.goto("/orders/")
     page.locator("tbody a").first.click()
@@ -75,7 +70,6 @@ def first_order(page: Page) -> None:
 # name: (as the seller?, width, what to do)
 VIEWS: dict[str, tuple[bool, dict[str, int], Callable[[Page], None]]] = {
     "links": (True, DESK, goto("/")),
-    "new-link": (True, DESK, goto("/links/new/")),
     "bench": (True, DESK, bench),
     "hand-out": (True, DESK, hand_out),
     "catalogue": (True, DESK, goto("/catalogue/")),
@@ -85,13 +79,14 @@ VIEWS: dict[str, tuple[bool, dict[str, int], Callable[[Page], None]]] = {
     "orders": (True, DESK, goto("/orders/")),
     "order": (True, DESK, first_order),
     "mailroom": (True, DESK, goto("/mailroom/")),
-    "letter": (True, DESK, first_letter),
     "setup": (True, DESK, goto("/setup/")),
+    "delivery": (True, DESK, goto("/setup/delivery/")),
+    "look": (True, DESK, goto("/setup/looks/1/")),
+    "message": (True, DESK, goto("/setup/messages/receipt/")),
     "sign-in": (False, DESK, goto("/sign-in/")),
-    "buyer-desk": (False, DESK, goto("/for/delta-kite-1-8-m/")),
+    "buyer-desk": (False, DESK, goto("/for/delta-kite/")),
     "buyer-phone": (False, PHONE, goto("/for/diamond-kite-for-beginners/")),
     "paid-phone": (False, PHONE, pay),
-    "paused-phone": (False, PHONE, goto("/for/parafoil-pocket-size/")),
     "links-phone": (True, PHONE, goto("/")),
 }
 
