@@ -50,25 +50,35 @@ class Seller:
 
 
 @dataclass(frozen=True)
-class Display:
-    """What stands around the offer: the seller's words, the picture, the look, the terms."""
+class Goods:
+    """What of the item changes without the link: its picture, what is handed over, in words, and which
+    combinations of options are not left, by the options' names."""
 
-    words: str = ""
     picture: ShownPicture | None = None
-    look: Look = field(default_factory=Look)
-    #: What is handed over after paying, in words.
-    goods: str = ""
-    #: The terms that the buyer is asked to agree to.
-    agreed: Agreed | None = None
-    #: Combinations of options that are not left, by the options' names.
+    words: str = ""
     sold_out: tuple[tuple[str, ...], ...] = ()
 
     @classmethod
-    def of(cls, words: str, setting: Mapping[str, Any], item_id: int | None) -> Display:
+    def of(cls, item_id: int | None) -> Goods:
+        if item_id is None:
+            return cls()
+        return cls(first_picture(item_id), goods_words(item_id), sold_out_options(item_id))
+
+
+@dataclass(frozen=True)
+class Display:
+    """What stands around the offer: the seller's words, the look, the terms, and what is known of the item."""
+
+    words: str = ""
+    look: Look = field(default_factory=Look)
+    #: The terms that the buyer is asked to agree to.
+    agreed: Agreed | None = None
+    goods: Goods = field(default_factory=Goods)
+
+    @classmethod
+    def of(cls, words: str, setting: Mapping[str, Any], goods: Goods) -> Display:
         """For a link's or an edition's words and setting."""
-        look = look_of(setting.get("look", {}))
-        goods, gone = goods_words(item_id), sold_out_options(item_id)
-        return cls(words, first_picture(item_id), look, goods, agreed_in(setting), gone)
+        return cls(words, look_of(setting.get("look", {})), agreed_in(setting), goods)
 
 
 @dataclass
@@ -117,26 +127,26 @@ def show_page(request: HttpRequest, page: Page, status: int = 200) -> HttpRespon
 
 def show_live_page(request: HttpRequest, live: LivePage, token: PageToken) -> HttpResponse:
     """The page as everybody sees it first. It differs by its token alone, so the rest is made once."""
-    own = live.setting.get("contact", {})
+    goods = Goods.of(live.item_id)
+    before, after = _halves(live, token.day_in(live.time_zone), goods, number_locale(request))
+    return _uncached(request, HttpResponse(f"{before}{token.signed()}{after}"))
+
+
+@lru_cache(maxsize=512)
+def _halves(live: LivePage, on: date, goods: Goods, locale: str) -> tuple[str, str]:
+    """The page before and after its token. All that it shows is in the arguments, so it is never stale."""
+    setting = json.loads(live.setting)
+    own = setting.get("contact", {})
     seller = Seller(
         live.seller_name,
         own.get("support_email") or live.support_email,
         own.get("statement_text") or live.statement_text,
         live.country,
     )
-    document = json.dumps(live.offer_document)
-    display = Display.of(live.words, live.setting, live.item_id)
-    on = token.day_in(live.time_zone)
-    before, after = _halves(seller, document, display, on, live.slug, number_locale(request))
-    return _uncached(request, HttpResponse(f"{before}{token.signed()}{after}"))
-
-
-@lru_cache(maxsize=512)
-def _halves(seller: Seller, document: str, display: Display, on: date, slug: str, locale: str) -> tuple[str, str]:
-    """The page before and after its token. All that it shows is in the arguments, so it is never stale."""
-    action = reverse("pay:live", args=[slug])
-    offer = read_offer(json.loads(document))
-    choosing = Choosing(offer, seller.country, display.sold_out)
+    offer = read_offer(json.loads(live.offer_document))
+    display = Display.of(live.words, setting, goods)
+    choosing = Choosing(offer, seller.country, goods.sold_out)
+    action = reverse("pay:live", args=[live.slug])
     page = Page(seller, offer, display, on, _TOKEN_PLACE, action, rehearsal=False, choosing=choosing)
     rendered = render_to_string("checkout/page.html", _context(page, locale))
     before, _, after = rendered.partition(f'value="{_TOKEN_PLACE}"')

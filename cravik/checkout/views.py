@@ -15,7 +15,7 @@ from django.views.decorators.http import require_POST, require_safe
 from cravik.catalogue.stock import is_sold_out, sold_out_options
 from cravik.checkout.choosing import Choosing
 from cravik.checkout.number_format import number_locale
-from cravik.checkout.page import Display, Page, Seller, show_closed, show_live_page, show_page
+from cravik.checkout.page import Display, Goods, Page, Seller, show_closed, show_live_page, show_page
 from cravik.checkout.page_token import TokenRefused, new_token, read_token
 from cravik.core.ladder import Rung
 from cravik.journal.services import climb, open_visit
@@ -63,8 +63,8 @@ def rehearsal(request: SellerRequest, link_id: int) -> HttpResponse:
     action = reverse("pay:rehearsal", args=[link.pk])
     on = token.day_in(link.business.time_zone)
     seller = Seller.of(link.business, link.setting)
-    display = Display.of(link.words, link.setting, link.item_id)
-    choosing = Choosing(link.offer, seller.country, display.sold_out)
+    display = Display.of(link.words, link.setting, Goods.of(link.item_id))
+    choosing = Choosing(link.offer, seller.country, display.goods.sold_out)
     page = Page(seller, link.offer, display, on, token.signed(), action, rehearsal=True, choosing=choosing)
     return show_page(request, page)
 
@@ -84,10 +84,11 @@ def slip(request: HttpRequest) -> HttpResponse:
     business = link.business
     offer = edition.offer if edition else link.offer
     setting = edition.setting if edition else link.setting
-    display = Display(sold_out=sold_out_options(link.item_id))
-    choosing = Choosing(offer, business.country, display.sold_out, initial=request.POST.dict())
+    choosing = Choosing(offer, business.country, sold_out_options(link.item_id), initial=request.POST.dict())
     on = token.day_in(business.time_zone)
-    page = Page(Seller.of(business, setting), offer, display, on, "", "", rehearsal=token.rehearsal, choosing=choosing)
+    page = Page(
+        Seller.of(business, setting), offer, Display(), on, "", "", rehearsal=token.rehearsal, choosing=choosing
+    )
     context = {"page": page, "number_locale": number_locale(request)}
     parts = ("slip", "asks", "note", "region", "total", "button", "gone")
     answer = {part: render_to_string(f"checkout/_{part}.html", context) for part in parts}

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Any
 
-from django.db.models import Case, Prefetch, Q, QuerySet, Value, When
+from django.db.models import Case, Prefetch, Q, QuerySet, TextField, Value, When
+from django.db.models.functions import Cast
 
 from cravik.links.models import Address, Link
 from cravik.setup.models import Business
@@ -50,15 +50,15 @@ def address_at(slug: str) -> Address | None:
 
 @dataclass(frozen=True)
 class LivePage:
-    """What the page of a live link shows, in one row."""
+    """What the page of a live link shows, in one row. Documents are as they are stored, in JSON."""
 
     slug: str
     link_id: int
     business_id: int
     edition_id: int
-    offer_document: dict[str, Any]
+    offer_document: str
     words: str
-    setting: dict[str, Any]
+    setting: str
     seller_name: str
     support_email: str
     statement_text: str
@@ -76,9 +76,9 @@ def live_page_at(slug: str) -> LivePage | None:
             "link_id",
             "link__business_id",
             "link__edition_id",
-            "link__edition__offer_document",
+            Cast("link__edition__offer_document", TextField()),
             "link__edition__words",
-            "link__edition__setting",
+            Cast("link__edition__setting", TextField()),
             "link__business__name",
             "link__business__support_email",
             "link__business__statement_text",

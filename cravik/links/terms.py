@@ -165,7 +165,19 @@ class Term:
 def terms_of(link: Link) -> list[Term]:
     """What the link's draft has of every subject."""
     defaults = defaults_of(link.business)
-    return [
-        Term(subject, TITLES[subject], words_in_link(link.business, subject, link.own, defaults), subject in link.own)
-        for subject in _SHOWN
-    ]
+    terms = []
+    for subject in _SHOWN:
+        words = words_in_link(link.business, subject, link.own, defaults)
+        if subject == Subject.DELIVERY:
+            words = _delivery_in(link.offer, read_standing(defaults.held(subject, link.own)), words)
+        terms.append(Term(subject, TITLES[subject], words, subject in link.own))
+    return terms
+
+
+def _delivery_in(offer: Offer, terms: StandingTerms, words: str) -> str:
+    """What is decided on delivery, and why nothing of it is charged in the offer, if so."""
+    if not any(line.ships for line in offer.lines):
+        return "nothing of it is sent"
+    if terms.delivery and not terms.delivery_in(offer.currency):
+        return f"nothing is charged: the zones are in {terms.currency}"
+    return words

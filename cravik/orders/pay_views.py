@@ -18,7 +18,7 @@ from cravik.catalogue.stock import SoldOut, sold_out_options
 from cravik.checkout.choosing import Choosing
 from cravik.checkout.forms import AgreeForm, CardForm, ContactForm
 from cravik.checkout.models import Checkout
-from cravik.checkout.page import Display, Page, Seller, show_closed, show_page
+from cravik.checkout.page import Display, Goods, Page, Seller, show_closed, show_page
 from cravik.checkout.page_token import PageToken, TokenRefused, new_token, read_token
 from cravik.core.ladder import Rung
 from cravik.core.offer import Offer
@@ -157,7 +157,7 @@ def _pay_for(request: HttpRequest, link: Link, token: PageToken, shown: Shown) -
 def _page(request: HttpRequest, link: Link, token: PageToken, shown: Shown, choosing: Choosing | None = None) -> Page:
     seller = Seller.of(link.business, shown.setting)
     on = token.day_in(link.business.time_zone)
-    display = Display.of(shown.words, shown.setting, link.item_id)
+    display = Display.of(shown.words, shown.setting, Goods.of(link.item_id))
     typed = request.POST.dict()
     return Page(
         seller,
@@ -167,7 +167,7 @@ def _page(request: HttpRequest, link: Link, token: PageToken, shown: Shown, choo
         token.signed(),
         request.path,
         rehearsal=token.rehearsal,
-        choosing=choosing or Choosing(shown.offer, seller.country, display.sold_out, initial=typed),
+        choosing=choosing or Choosing(shown.offer, seller.country, display.goods.sold_out, initial=typed),
     )
 
 

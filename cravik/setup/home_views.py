@@ -2,22 +2,26 @@
 
 from __future__ import annotations
 
+import hashlib
 from dataclasses import dataclass
 
 from django.contrib import messages
 from django.http import HttpResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
+from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_safe
 
 from cravik.core.wording import counted, country_words
 from cravik.setup.access import SellerRequest, seller_page
+from cravik.setup.default_views import CHANGED_ELSEWHERE
 from cravik.setup.defaults import Subject, decisions_of, defaults_of
 from cravik.setup.forms import BusinessForm
 from cravik.setup.messages.kinds import KINDS
 from cravik.setup.models import Business, Kit, User, Wording
 from cravik.setup.readiness import steps_of
 from cravik.setup.search import found_in_setup
+from cravik.setup.services import change_business
 from cravik.setup.words import TITLES, WORDS, words_in_link
 
 
@@ -102,13 +106,25 @@ def home(request: SellerRequest) -> HttpResponse:
 @seller_page
 def business(request: SellerRequest) -> HttpResponse:
     """What the business is called, where it is, and what it sells in."""
+    seen = _mark_of(request.business)
     form = BusinessForm(request.POST or None, instance=request.business)
-    if request.method == "POST" and form.is_valid():
-        form.save()
-        messages.success(request, "Saved. Buyers see the new name and contact at once.")
-        return redirect("setup:business")
-    status = 400 if form.is_bound else 200
-    if form.is_bound:
+    status = 200
+    if request.method == "POST":
+        status = 400
+        if request.POST.get("seen") != seen:
+            status, seen = 409, request.POST.get("seen", "")
+            messages.error(request, CHANGED_ELSEWHERE)
+        elif form.is_valid():
+            change_business(form.save(commit=False), timezone.now())
+            messages.success(request, "Saved. Buyers see the new name and contact at once.")
+            return redirect("setup:business")
+        form.errors  # noqa: B018  # judged before the business is read anew, which it may have changed
         request.business.refresh_from_db()
-    context = {"form": form, "strangers": strangers_of(request.business, request.user)}
+    context = {"form": form, "seen": seen, "strangers": strangers_of(request.business, request.user)}
     return render(request, "setup/business.html", context, status=status)
+
+
+def _mark_of(business: Business) -> str:
+    """A mark of what is stored of the business: the same as long as nobody changes it."""
+    values = [str(getattr(business, name)) for name in BusinessForm.Meta.fields]
+    return hashlib.sha256("\0".join(values).encode()).hexdigest()[:16]

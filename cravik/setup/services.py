@@ -6,7 +6,8 @@ from datetime import datetime
 
 from django.db import transaction
 
-from cravik.setup.models import Business, Membership, User
+from cravik.setup.defaults import tell_followers
+from cravik.setup.models import Business, Default, Membership, User
 
 
 class AlreadyStarted(Exception):
@@ -30,3 +31,15 @@ def make_business(user: User, password: str, business: Business, now: datetime) 
     business.save()
     Membership.objects.create(user=user, business=business)
     return user
+
+
+@transaction.atomic
+def change_business(business: Business, now: datetime) -> None:
+    """Save what the business is. Where it is decides which tax is at home, so the decision on tax goes along."""
+    business.save()
+    tax = Default.objects.filter(business=business, subject=Default.Subject.TAX).first()
+    if tax and "tax" in tax.document and tax.document["tax"]["seller_country"] != business.country:
+        tax.document["tax"]["seller_country"] = business.country
+        tax.revision += 1
+        tax.save(update_fields=["document", "revision"])
+    tell_followers(business, now)

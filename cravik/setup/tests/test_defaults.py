@@ -233,6 +233,35 @@ class FollowingTest(SetupTestCase):
         self.assertEqual(self.client.post("/links/setup/nothing/").status_code, 404)
 
 
+class BusinessTest(SetupTestCase):
+    def sent(self, **changes: str) -> dict[str, str]:
+        page = self.client.get("/setup/business/").content.decode()
+        seen = page.split('name="seen" value="')[1].split('"')[0]
+        names = ("name", "support_email", "country", "currency", "time_zone", "statement_text")
+        return {name: getattr(self.business, name) for name in names} | {"seen": seen} | changes
+
+    def test_a_second_tab_is_told_and_loses_nothing(self) -> None:
+        first, second = self.sent(name="First"), self.sent(name="Second")
+        self.assertRedirects(self.client.post("/setup/business/", first), "/setup/business/")
+        answer = self.client.post("/setup/business/", second)
+        self.assertContains(answer, "changed in another tab", status_code=409)
+        self.assertContains(answer, 'value="Second"', status_code=409)
+        self.assertContains(answer, '<span class="tag-price">First</span>', status_code=409)
+
+    def test_another_country_is_where_tax_is_at_home(self) -> None:
+        self.save("tax", rates({"percent": "23"}))
+        draft = make_draft(self.business)
+        self.client.post("/setup/business/", self.sent(country="FR"))
+        draft.refresh_from_db()
+        self.assertEqual(draft.offer.tax.seller_country, "FR")
+
+    def test_which_links_show_it_is_said_before(self) -> None:
+        link = make_live(self.business)
+        page = self.client.get("/setup/business/")
+        self.assertContains(page, "1 published link shows them")
+        self.assertContains(page, link.name)
+
+
 class ContactOfALinkTest(SetupTestCase):
     def test_a_link_may_have_a_contact_and_a_statement_of_its_own(self) -> None:
         draft = make_draft(self.business)
