@@ -96,8 +96,8 @@ def decide_for_link(link: Link, subject: str, document: Document | None, seen_re
 
 @dataclass(frozen=True)
 class FormerTerms:
-    """A published link that follows the default of a subject and shows buyers a former one, and what in its
-    edition would be otherwise."""
+    """A published link that shows buyers what Setup said before on a subject, and what in its edition would be
+    otherwise."""
 
     link: Link
     edition: Edition
@@ -105,31 +105,33 @@ class FormerTerms:
 
 
 def links_on_former_terms(business: Business, subject: str) -> list[FormerTerms]:
-    """The published links that still show what the default on ``subject`` was."""
+    """The published links that still show what the default on ``subject`` was, or what the kit or the terms were
+    that they chose."""
     defaults = defaults_of(business)
     found = []
     for link in published_links(business).select_related("edition"):
-        if link.edition is not None and subject not in link.own:
-            changes = _brought_up(link.edition, subject, defaults.held(subject, {}))
+        follows = subject not in link.own or subject in defaults.chosen
+        if link.edition is not None and follows:
+            changes = _brought_up(link.edition, subject, defaults.held(subject, link.own))
             if changes:
                 found.append(FormerTerms(link, link.edition, changes))
     return found
 
 
-def _brought_up(edition: Edition, subject: str, default: Document) -> dict[str, Any]:
-    """The fields of the edition that differ once it has the default on the subject."""
+def _brought_up(edition: Edition, subject: str, held: Document) -> dict[str, Any]:
+    """The fields of the edition that differ once it has ``held`` on the subject."""
     if subject in _PARTS:
-        offer_document = write_offer(_PARTS[subject](edition.offer, read_standing(default)))
+        offer_document = write_offer(_PARTS[subject](edition.offer, read_standing(held)))
         return {"offer_document": offer_document} if offer_document != edition.offer_document else {}
-    setting = {name: held for name, held in edition.setting.items() if name != subject}
-    if default:
-        setting[str(subject)] = default
+    setting = {name: kept for name, kept in edition.setting.items() if name != subject}
+    if held:
+        setting[str(subject)] = held
     return {"setting": setting} if setting != edition.setting else {}
 
 
 @transaction.atomic
 def bring_up(business: Business, subject: str, link_ids: Collection[int], now: datetime) -> int:
-    """Let the named links show the default of ``subject`` to buyers, and nothing else that is not published.
+    """Let the named links show buyers what Setup says on ``subject``, and nothing else that is not published.
 
     Returns how many changed. Who has a page open keeps its terms for as long as they are held.
     """

@@ -150,6 +150,21 @@ class LookOfPagesTest(KitTestCase):
         self.client.post(address, {"whose": "own", "chosen": "0", "seen": str(draft.revision)})
         self.assertNotContains(self.client.get(f"/for/rehearsal/{draft.pk}/"), "/looks/1/")
 
+    def test_a_published_link_that_chose_a_kit_is_named_when_that_kit_changes(self) -> None:
+        other = make_kit(self.business, NOW)
+        draft = make_draft(self.business)
+        self.client.post(
+            f"/links/{draft.pk}/own/look/", {"whose": "own", "chosen": str(other.pk), "seen": str(draft.revision)}
+        )
+        draft.refresh_from_db()
+        live = services.publish(draft, NOW)
+        self.assertNotContains(self.client.get("/setup/looks/"), "still shows")
+        sent = self.sent(name="Other", header="New line") | {"revision": "1"}
+        self.client.post(f"/setup/looks/{other.pk}/", sent)
+        self.assertContains(self.client.get("/setup/looks/"), "1 published link still shows")
+        self.client.post("/links/setup/look/", {"link": str(live.pk)})
+        self.assertContains(self.page(live), "New line")
+
     def test_another_default_and_its_removal(self) -> None:
         other = make_kit(self.business, NOW)
         self.client.post(f"/setup/looks/{other.pk}/default/")
