@@ -18,6 +18,8 @@ MOST_PIXELS = 50_000_000
 WIDTHS = (320, 800, 1600)
 _LEAST_SIDE = 40
 _QUALITY = 82
+# Values of the Exif orientation of a camera that was held upright.
+_LYING = (5, 6, 7, 8)
 # One photo at a time and process: the largest takes some hundred megabytes while it is open.
 _one_at_a_time = threading.Lock()
 
@@ -64,15 +66,17 @@ def _prepared(file: BinaryIO) -> Prepared:
         raise PhotoRefused(f"It is {width} × {height} pixels; the least is {_LEAST_SIDE} each way.")
     if getattr(photo, "is_animated", False) and photo.format != "MPO":  # phones put two stills into one file
         raise PhotoRefused("It is animated. Choose a still picture.")
-    photo.draft("RGB", (WIDTHS[-1] * 2, WIDTHS[-1] * 2))  # a JPEG is decoded no larger than is needed
+    upright_width = height if photo.getexif().get(0x0112, 1) in _LYING else width
+    needed = min(1.0, WIDTHS[-1] * 1.15 / upright_width)
+    photo.draft("RGB", (int(width * needed), int(height * needed)))  # a JPEG is decoded no larger than is needed
     upright = ImageOps.exif_transpose(_in_screen_colours(photo))
-    if photo.getexif().get(0x0112, 1) in (5, 6, 7, 8):
+    if upright_width != width:
         width, height = height, width
     files = {}
     for wanted in sorted({min(each, width) for each in WIDTHS}, reverse=True):
         upright.thumbnail((wanted, wanted * 4), reducing_gap=2.0)
         out = io.BytesIO()
-        upright.save(out, "WEBP", quality=_QUALITY, method=3)
+        upright.save(out, "WEBP", quality=_QUALITY, method=2)
         files[upright.width] = out.getvalue()
     return Prepared(width, height, files)
 
