@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 from django.contrib import messages
@@ -17,8 +18,8 @@ from cravik.setup.access import SellerRequest, seller_page
 from cravik.setup.default_views import CHANGED_ELSEWHERE
 from cravik.setup.defaults import Subject, decisions_of, defaults_of
 from cravik.setup.forms import BusinessForm
-from cravik.setup.messages.kinds import KINDS
-from cravik.setup.models import Business, Kit, User, Wording
+from cravik.setup.messages.kinds import KINDS, RECEIPT
+from cravik.setup.models import Business, Conditions, Kit, User, Wording
 from cravik.setup.readiness import steps_of
 from cravik.setup.search import found_in_setup
 from cravik.setup.services import change_business
@@ -50,6 +51,10 @@ def strangers_of(business: Business, user: User) -> Strangers:
         worries.append("The contact is the address that you sign in with. Everybody who opens a link sees it.")
     if user.name and user.name.casefold() in business.name.casefold():
         worries.append("The business's name holds your own name.")
+    for where, text in _words_for_strangers(business):
+        for what, private in (("the address that you sign in with", user.email), ("your own name", user.name)):
+            if private and private.casefold() in text.casefold():
+                worries.append(f"{where} holds {what}.")
     return Strangers(business, country_words(business.country), tuple(worries))
 
 
@@ -62,6 +67,18 @@ def _looks_words(business: Business) -> str:
 def _messages_words(business: Business) -> str:
     own = Wording.objects.filter(business=business).count()
     return f"{len(KINDS)} messages, {own or 'none'} in your own words"
+
+
+def _words_for_strangers(business: Business) -> Iterator[tuple[str, str]]:
+    """What else of Setup strangers read, and where it stands."""
+    yield "The text on statements", business.statement_text
+    for kit in Kit.objects.filter(business=business):
+        said = (str(kit.document.get(part, "")) for part in ("header", "footer", "socials"))
+        yield f"The look “{kit.name}”", " ".join(said)
+    for terms in Conditions.objects.filter(business=business, put_away=False):
+        yield f"“{terms.name}”", terms.version.words
+    for own in Wording.objects.filter(business=business, kind=RECEIPT.kind):
+        yield "Your receipt", f"{own.subject} {own.heading} {own.body}"
 
 
 @require_safe

@@ -14,6 +14,7 @@ from cravik.orders.models import Order
 from cravik.payments.counter.models import CounterCharge
 from cravik.payments.models import Attempt
 from cravik.setup.defaults import Subject, decisions_of
+from cravik.setup.kits import change_kit, make_kit
 from cravik.setup.models import Default
 from cravik.setup.places import countries_as_typed, country_choices, read_countries
 from cravik.setup.search import found_in_setup, places
@@ -313,6 +314,12 @@ class HomeTest(SetupTestCase):
         self.business.support_email = self.member.user.email.upper()
         self.business.save()
         self.assertContains(self.client.get("/setup/"), "The contact is the address that you sign in with.")
+        kit = make_kit(self.business, NOW)
+        footer = f"Write to {self.member.user.email}, {self.member.user.name.upper()}"
+        change_kit(kit, "Sea", kit.document | {"footer": footer}, 1, NOW)
+        page = self.client.get("/setup/")
+        self.assertContains(page, "The look “Sea” holds the address that you sign in with.")
+        self.assertContains(page, "The look “Sea” holds your own name.")
 
 
 class PlaceOnThePageTest(SetupTestCase):
