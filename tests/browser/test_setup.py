@@ -131,7 +131,7 @@ class SetupJourneyTest(BrowserTestCase):
         page.get_by_label("It is sent to the buyer").check()
         page.get_by_role("button", name="sent without a charge for delivery").wait_for()
         page.get_by_text("Everything is saved.").wait_for()
-        page.get_by_role("link", name="Delivery").click()
+        page.locator(".terms").get_by_role("link", name="Delivery").click()
         page.get_by_label("This link's own, below").check()
         page.get_by_label("By zones").check()
         page.get_by_label("Countries").first.fill("everywhere else")
