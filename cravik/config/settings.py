@@ -166,7 +166,11 @@ CRAVIK_ITEM_FOLLOWERS = ["cravik.links.items.follow_item"]
 #: Who is told, in the same transaction, that something in Setup changed.
 CRAVIK_DEFAULT_FOLLOWERS = ["cravik.links.terms.follow_defaults"]
 #: Who has something to say about being ready to ask for money.
-CRAVIK_READINESS = ["cravik.setup.readiness.steps_of_setup", "cravik.links.readiness.steps_of_links"]
+CRAVIK_READINESS = [
+    "cravik.setup.readiness.steps_of_setup",
+    "cravik.links.readiness.steps_of_links",
+    "cravik.orders.readiness.steps_of_orders",
+]
 
 CRAVIK_GATEWAY = "cravik.payments.counter.gateway.CounterGateway"
 EMAIL_BACKEND = "cravik.mailroom.backend.MailroomBackend"

@@ -36,9 +36,7 @@ def letters_about(order: Order) -> list[Draft]:
         occasion=f"order-{order.pk}",
         to_name=order.buyer_name,
         to_address=order.buyer_email,
-        subject=receipt.subject,
-        text=receipt.text,
-        html=receipt.html,
+        **vars(receipt),
         reply_to=order.checkout.contact["support_email"],
         rehearsal=order.rehearsal,
     )
@@ -48,9 +46,7 @@ def letters_about(order: Order) -> list[Draft]:
             occasion=f"order-{order.pk}-to-{member.pk}",
             to_name=member.name,
             to_address=member.email,
-            subject=notice.subject,
-            text=notice.text,
-            html=notice.html,
+            **vars(notice),
             reply_to=order.buyer_email,
             rehearsal=order.rehearsal,
         )
@@ -158,9 +154,7 @@ def letters_about_stock(low: Combination, checkout: Checkout) -> list[Draft]:
             occasion=f"combination-{low.pk}-checkout-{checkout.pk}-to-{member.pk}",
             to_name=member.name,
             to_address=member.email,
-            subject=composed.subject,
-            text=composed.text,
-            html=composed.html,
+            **vars(composed),
         )
         for member in business.members.filter(is_active=True)
     ]

@@ -308,6 +308,11 @@ class HomeTest(SetupTestCase):
         page = self.client.get("/setup/")
         self.assertContains(page, "You sell things that are sent")
         self.assertContains(page, "A link is published.")
+        self.assertContains(page, "Pay once as a buyer would")
+        rehearsed = make_draft(self.business, "Sled kite")
+        form = filled_in(self.client.get(f"/for/rehearsal/{rehearsed.pk}/"))
+        self.client.post(f"/for/rehearsal/{rehearsed.pk}/pay/", form)
+        self.assertContains(self.client.get("/setup/"), "You paid in one.")
 
     def test_strangers_see_no_private_address_unseen(self) -> None:
         self.assertContains(self.client.get("/setup/"), "are shown to nobody")
