@@ -141,6 +141,8 @@ class Option(models.Model):
     weight_g = models.PositiveIntegerField(default=0)
     code = models.CharField(max_length=20, blank=True)
     picture = models.ForeignKey(Picture, null=True, on_delete=models.SET_NULL, related_name="+")
+    #: Former names, each of the group and the option: what was published under them sells from this one's stock.
+    known_as = models.JSONField(default=list)
     position = models.PositiveSmallIntegerField()
 
     class Meta:

@@ -118,7 +118,8 @@ def _write_choices(item: Item, draft: ItemDraft) -> None:
 
     Groups are made anew and what is kept moves into them, so names may be swapped at will.
     """
-    kept = {option.pk: option for option in Option.objects.filter(choice__item=item)}
+    kept = {option.pk: option for option in Option.objects.select_related("choice").filter(choice__item=item)}
+    names = {option.pk: [option.choice.name, option.name] for option in kept.values()}
     pictures = set(item.pictures.values_list("id", flat=True))
     former = list(item.choices.values_list("id", flat=True))
     for choice in item.choices.all():  # out of the way of the new names; no typed name has this sign
@@ -129,6 +130,9 @@ def _write_choices(item: Item, draft: ItemDraft) -> None:
         choice = Choice.objects.create(item=item, name=wanted.name, position=place)
         for position, each in enumerate(wanted.options):
             option = kept.get(each.option_id or 0) or Option()
+            before = names.get(option.pk)
+            if before and before != [wanted.name, each.name] and before not in option.known_as:
+                option.known_as = [*option.known_as, before]
             option.choice, option.name, option.add_minor = choice, each.name, each.add.minor
             option.weight_g, option.code, option.position = each.weight_g, each.code, position
             option.picture_id = each.picture_id if each.picture_id in pictures else None

@@ -75,10 +75,10 @@ def take_one(item_id: int, options: Mapping[str, str]) -> Combination | None:
 
     None where nothing is counted, or the item has no such combination any more. Raises ``SoldOut``.
     """
-    picked = Q()
-    for choice, option in options.items():
-        picked |= Q(choice__name=choice, name=option)
-    ids = list(Option.objects.filter(picked, choice__item_id=item_id).values_list("id", flat=True)) if options else []
+    every = Option.objects.select_related("choice").filter(choice__item_id=item_id) if options else ()
+    present = {(option.choice.name, option.name): option.pk for option in every}
+    former = {(choice, name): option.pk for option in every for choice, name in option.known_as}
+    ids = [pk for pk in map((former | present).get, options.items()) if pk]
     if len(ids) != len(options):
         return None
     counted = Combination.objects.filter(item_id=item_id, key=combination_key(ids), count__isnull=False)

@@ -43,11 +43,6 @@ def weight_of(options: Iterable[Option]) -> int:
     return sum(option.weight_g for option in options)
 
 
-def without_adds(choice: Choice) -> Choice:
-    """The group with options that add nothing to the price: what they added was in another currency."""
-    return Choice(choice.name, tuple(Option(option.name, None, option.weight_g) for option in choice.options))
-
-
 def least_adds(choices: Iterable[Choice]) -> int:
     """The lowest sum that any choice of options adds to a unit, in minor units."""
     return sum(min(adds_of([option]) for option in choice.options) for choice in choices)

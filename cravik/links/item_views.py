@@ -13,6 +13,7 @@ from django.views.decorators.http import require_POST
 
 from cravik.catalogue.views import item_or_404
 from cravik.links import items
+from cravik.links.item_line import PriceTooLow
 from cravik.links.views import link_or_404
 from cravik.setup.access import SellerRequest, seller_page
 
@@ -28,7 +29,11 @@ def sell_item(request: SellerRequest, item_id: int) -> HttpResponse:
     if not amount:
         messages.warning(request, "The item has no price yet. Write one here; it is for this link alone.")
         return redirect(f"{reverse('links:new')}?{urlencode({'item': item.pk})}")
-    link = items.make_link_of_item(request.business, item, amount, timezone.now())
+    try:
+        link = items.make_link_of_item(request.business, item, amount, timezone.now())
+    except PriceTooLow as refused:
+        messages.warning(request, f"{amount.major} is too low for a link. {refused}")
+        return redirect(item.path)
     messages.success(request, "Here is your draft. Nobody sees it until you publish it.")
     return redirect("links:bench", link.pk)
 
@@ -37,6 +42,10 @@ def sell_item(request: SellerRequest, item_id: int) -> HttpResponse:
 @seller_page
 def take_item_price(request: SellerRequest, link_id: int) -> HttpResponse:
     link = link_or_404(request, link_id)
-    items.take_item_price(link, timezone.now())
-    messages.success(request, "The draft has the item's price now. Publish it to show it to buyers.")
+    try:
+        items.take_item_price(link, timezone.now())
+    except PriceTooLow as refused:
+        messages.warning(request, f"The link keeps its price. {refused}")
+    else:
+        messages.success(request, "The draft has the item's price now. Publish it to show it to buyers.")
     return redirect("links:bench", link.pk)

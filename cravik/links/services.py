@@ -9,13 +9,13 @@ from django.db import transaction
 
 from cravik.core.money import Money
 from cravik.core.money_text import in_figures
-from cravik.core.offer import Offer, simple_offer
-from cravik.core.options import least_adds, without_adds
+from cravik.core.offer import simple_offer
 from cravik.core.price import FixedPrice
 from cravik.core.tax import STANDARD
+from cravik.links.item_line import named, sold
 from cravik.links.models import Address, Edition, Link
 from cravik.links.naming import LONGEST_NAME, LONGEST_SLUG, first_free, slug_from
-from cravik.links.terms import settled
+from cravik.links.terms import settled, write_draft
 from cravik.setup.defaults import defaults_of
 from cravik.setup.models import Business
 
@@ -46,14 +46,6 @@ class NameTaken(Exception):
     def __init__(self, free: str) -> None:
         super().__init__(f"That name is taken; {free} is free.")
         self.free = free
-
-
-class PriceTooLow(Exception):
-    """With some option the thing would cost nothing or less. ``least`` is the lowest price at which it does not."""
-
-    def __init__(self, least: Money) -> None:
-        super().__init__(f"The least is {least.major} {least.currency}.")
-        self.least = least
 
 
 @transaction.atomic
@@ -97,35 +89,17 @@ def change_draft(link: Link, typed: DraftTyped, seen_revision: int, now: datetim
     if fresh.revision != seen_revision:
         raise ChangedElsewhere
     offer, words = fresh.offer, fresh.words
-    price = FixedPrice(typed.amount)
+    line = replace(offer.lines[0], price=FixedPrice(typed.amount))
+    offer = replace(offer, currency=typed.amount.currency, lines=(line,))
     if fresh.item:
-        line = replace(offer.lines[0], price=price)
+        offer = sold(offer, fresh.item)
     else:
         words = typed.words
-        line = replace(
-            offer.lines[0],
-            name=typed.purpose,
-            price=price,
-            ships=typed.ships,
-            weight_g=typed.weight_g if typed.ships else 0,
-            tax_category=typed.tax_category,
-        )
-    if typed.amount.currency != offer.currency:
-        line = replace(line, choices=tuple(without_adds(choice) for choice in line.choices))
-    if (lowest := typed.amount.minor + least_adds(line.choices)) <= 0:
-        raise PriceTooLow(Money(typed.amount.minor - lowest + 1, typed.amount.currency))
-    offer = replace(offer, title=line.name, currency=typed.amount.currency, lines=(line,))
-    write_draft(fresh, offer, words, now)
+        weight_g = typed.weight_g if typed.ships else 0
+        line = replace(line, ships=typed.ships, weight_g=weight_g, tax_category=typed.tax_category)
+        offer = named(replace(offer, lines=(line,)), typed.purpose)
+    write_draft(fresh, offer, words, defaults_of(fresh.business), now)
     return fresh
-
-
-def write_draft(link: Link, offer: Offer, words: str, now: datetime) -> None:
-    """Settle the offer by Setup and the link's own terms, and keep it as the draft, if anything changed."""
-    terms = settled(offer, link.own, defaults_of(link.business))
-    if (terms.document, words, terms.setting) != (link.draft, link.words, link.setting):
-        link.draft, link.words, link.setting, link.changed_at = terms.document, words, terms.setting, now
-        link.revision += 1
-        link.save(update_fields=["draft", "words", "setting", "changed_at", "revision"])
 
 
 @transaction.atomic

@@ -62,16 +62,16 @@ def follow_defaults(business: Business, now: datetime) -> None:
     """Settle every draft of the business anew. Called in the transaction that changed a default."""
     defaults = defaults_of(business)
     for link in Link.objects.of(business):
-        settle_draft(link, defaults, now)
+        write_draft(link, link.offer, link.words, defaults, now)
 
 
-def settle_draft(link: Link, defaults: Defaults, now: datetime) -> None:
-    """Write the draft as its own terms and the defaults have it; a change counts as a save."""
-    terms = settled(link.offer, link.own, defaults)
-    if (terms.document, terms.setting) != (link.draft, link.setting):
-        link.draft, link.setting, link.changed_at = terms.document, terms.setting, now
+def write_draft(link: Link, offer: Offer, words: str, defaults: Defaults, now: datetime) -> None:
+    """Settle the offer and keep it as the draft, with the words. A change counts as a save."""
+    terms = settled(offer, link.own, defaults)
+    if (terms.document, words, terms.setting) != (link.draft, link.words, link.setting):
+        link.draft, link.words, link.setting, link.changed_at = terms.document, words, terms.setting, now
         link.revision += 1
-        link.save(update_fields=["draft", "setting", "changed_at", "revision"])
+        link.save(update_fields=["draft", "words", "setting", "changed_at", "revision"])
 
 
 @transaction.atomic

@@ -19,6 +19,7 @@ from cravik.core.supposed import supposed_basket
 from cravik.core.tax import Place
 from cravik.links import services
 from cravik.links.forms import AddressForm, DraftForm, NameForm, OfferForm
+from cravik.links.item_line import PriceTooLow
 from cravik.links.items import make_link_of_item
 from cravik.links.models import Link
 from cravik.links.queries import link_of
@@ -83,13 +84,17 @@ def new(request: SellerRequest) -> HttpResponse:
     form = OfferForm(request.POST or None, initial=initial)
     if request.method == "POST" and form.is_valid():
         now = timezone.now()
-        link = (
-            make_link_of_item(request.business, item, form.money, now)
-            if item
-            else services.make_link(request.business, form.cleaned_data["purpose"], form.money, now)
-        )
-        messages.success(request, "Here is your draft. Nobody sees it until you publish it.")
-        return redirect("links:bench", link.id)
+        try:
+            link = (
+                make_link_of_item(request.business, item, form.money, now)
+                if item
+                else services.make_link(request.business, form.cleaned_data["purpose"], form.money, now)
+            )
+        except PriceTooLow as refused:
+            form.add_error("amount", str(refused))
+        else:
+            messages.success(request, "Here is your draft. Nobody sees it until you publish it.")
+            return redirect("links:bench", link.id)
     return render(request, "links/new.html", {"form": form, "item": item}, status=400 if form.is_bound else 200)
 
 
@@ -111,8 +116,8 @@ def bench(request: SellerRequest, link_id: int) -> HttpResponse:
                     form.cleaned_data["revision"],
                     timezone.now(),
                 )
-            except services.PriceTooLow as refused:
-                form.add_error("amount", f"An option takes off more than that. The least is {refused.least.major}.")
+            except PriceTooLow as refused:
+                form.add_error("amount", str(refused))
             except services.ChangedElsewhere:
                 status = 409
                 form.add_error(

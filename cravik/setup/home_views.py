@@ -75,7 +75,7 @@ def _words_for_strangers(business: Business) -> Iterator[tuple[str, str]]:
     for kit in Kit.objects.filter(business=business):
         said = (str(kit.document.get(part, "")) for part in ("header", "footer", "socials"))
         yield f"The look “{kit.name}”", " ".join(said)
-    for terms in Conditions.objects.filter(business=business, put_away=False):
+    for terms in Conditions.objects.filter(business=business, put_away=False).prefetch_related("versions"):
         yield f"“{terms.name}”", terms.version.words
     for own in Wording.objects.filter(business=business, kind=RECEIPT.kind):
         yield "Your receipt", f"{own.subject} {own.heading} {own.body}"

@@ -62,11 +62,10 @@ TITLES: dict[str, str] = {
 def words_in_link(business: Business, subject: str, own: Mapping[str, Document], defaults: Defaults) -> str:
     """What a link whose own documents are ``own`` has of a subject, in a few words."""
     if subject == Subject.LOOK:
-        kits = Kit.objects.filter(business=business)
-        if subject in own and not own[subject]["id"]:
-            return "as Cravik comes"
-        wanted = kits.filter(id=own[subject]["id"]) if subject in own else kits.filter(is_default=True)
-        kit = wanted.first() or kits.filter(is_default=True).first()
+        kits = {kit.pk: kit for kit in Kit.objects.filter(business=business)}
+        default = next((kit for kit in kits.values() if kit.is_default), None)
+        chosen = own[subject]["id"] if subject in own else None
+        kit = None if chosen == 0 else kits.get(chosen, default)
         return kit.name if kit else "as Cravik comes"
     if subject == Subject.CONDITIONS:
         held = defaults.held(subject, own)

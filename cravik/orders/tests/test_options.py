@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Any
 
 from django.test import TestCase
 
 from cravik.catalogue.drafts import ChoiceDraft, ItemDraft, OptionDraft, PriceDraft
-from cravik.catalogue.models import Combination
-from cravik.catalogue.services import make_item
+from cravik.catalogue.models import Combination, Item
+from cravik.catalogue.services import change_item, make_item
 from cravik.core.money import Money
 from cravik.links import services
 from cravik.links.items import make_link_of_item
@@ -23,7 +24,7 @@ class OptionsOnThePageTest(TestCase):
         self.member = MembershipFactory()
         self.business = self.member.business
         spans = (("1.2 m", -600), ("1.8 m", 0), ("2.4 m", 1200))
-        draft = ItemDraft(
+        self.draft = ItemDraft(
             name="Delta kite",
             words="",
             kind="service",
@@ -37,7 +38,7 @@ class OptionsOnThePageTest(TestCase):
                 ChoiceDraft("Colour", tuple(OptionDraft(name, Money(0, "EUR")) for name in ("red", "green"))),
             ),
         )
-        self.item = make_item(self.business, draft, NOW)
+        self.item = make_item(self.business, self.draft, NOW)
         self.link = services.publish(make_link_of_item(self.business, self.item, self.item.price, NOW), NOW)
 
     def stock(self, place: int, **values: Any) -> Combination:
@@ -95,6 +96,26 @@ class OptionsOnThePageTest(TestCase):
         gone = {"page": other["page"], "option-0": "1.2 m", "option-1": "red"}
         self.assertIn("This is sold out.", self.client.post("/for/visit/slip/", gone).json()["gone"])
 
+    def test_a_renamed_option_sells_from_the_same_stock(self) -> None:
+        """What is published says “red” until the seller publishes again; the count is that of “scarlet”."""
+        red = self.stock(0, count=5)
+        groups = Item.objects.get(id=self.item.pk).choices.all()
+        choices = tuple(
+            ChoiceDraft(
+                group.name,
+                tuple(
+                    OptionDraft("scarlet" if each.name == "red" else each.name, each.add, option_id=each.pk)
+                    for each in group.options.all()
+                ),
+            )
+            for group in groups
+        )
+        change_item(self.item, replace(self.draft, choices=choices), self.item.revision, NOW)
+        self.assertContains(self.client.get(self.link.path), 'value="red"')
+        pay_live(self.client, self.link)
+        red.refresh_from_db()
+        self.assertEqual(red.count, 4)
+
     def test_sold_out_is_only_said_when_nothing_is_left(self) -> None:
         for place in range(6):
             self.stock(place, count=0)
@@ -114,6 +135,25 @@ class OptionsOnThePageTest(TestCase):
         sent = {"purpose": "x", "amount": "6", "currency": "EUR", "revision": str(self.link.revision)}
         answer = self.client.post(f"/links/{self.link.pk}/", sent)
         self.assertContains(answer, "An option takes off more than that. The least is 6.01.", status_code=400)
-        self.client.post(f"/links/{self.link.pk}/", sent | {"amount": "40", "currency": "GBP"})
-        self.link.refresh_from_db()
-        self.assertEqual([option.add for option in self.link.offer.lines[0].choices[0].options], [None] * 3)
+        for amount in ("6", "6.01"):
+            made = self.client.post(f"/links/new/?item={self.item.pk}", sent | {"amount": amount})
+            self.assertEqual(made.status_code, 400 if amount == "6" else 302)
+        self.item.prices.update(amount_minor=600)
+        refused = self.client.post(f"/links/of-item/{self.item.pk}/", follow=True)
+        self.assertContains(refused, "6.00 is too low for a link. An option takes off more than that.")
+        kept = self.client.post(f"/links/{self.link.pk}/item-price/", follow=True)
+        self.assertContains(kept, "The link keeps its price.")
+
+    def test_what_options_add_comes_back_with_the_currency(self) -> None:
+        self.client.force_login(self.member.user)
+
+        def adds_in(currency: str) -> list[str | None]:
+            self.link.refresh_from_db()
+            sent = {"purpose": "x", "amount": "40", "currency": currency, "revision": str(self.link.revision)}
+            self.client.post(f"/links/{self.link.pk}/", sent)
+            self.link.refresh_from_db()
+            options = self.link.offer.lines[0].choices[0].options
+            return [option.add.major if option.add else None for option in options]
+
+        self.assertEqual(adds_in("GBP"), [None, None, None])
+        self.assertEqual(adds_in("EUR"), ["-6.00", None, "12.00"])

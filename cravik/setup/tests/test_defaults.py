@@ -2,63 +2,20 @@
 
 from __future__ import annotations
 
-from typing import Any
-
-from django.test import SimpleTestCase, TestCase
+from django.test import SimpleTestCase
 
 from cravik.core.documents.standing import read_standing
 from cravik.links import services
 from cravik.links.items import make_link_of_item
 from cravik.links.models import Link
-from cravik.orders.models import Order
 from cravik.payments.counter.models import CounterCharge
-from cravik.payments.models import Attempt
-from cravik.setup.defaults import Subject, decisions_of
 from cravik.setup.kits import change_kit, make_kit
 from cravik.setup.models import Default
 from cravik.setup.places import countries_as_typed, country_choices, read_countries
 from cravik.setup.search import found_in_setup, places
-from tests.factories import NOW, MembershipFactory, make_draft, make_item, make_live
-from tests.paying import APPROVES, NO_FUNDS, filled_in, open_page, pay_live, send
-
-
-def zones(*shown: dict[str, str], **extra: str) -> dict[str, str]:
-    """A delivery sheet with these zones, as the page sends it."""
-    sent = {"how": "zones", "seen": "0"}
-    for place, zone in enumerate(shown):
-        blank = {"name": "", "countries": "", "kind": "flat", "amount": "", "first": "", "next": "", "percent": ""}
-        blank |= {"free_from": "", "band-TOTAL_FORMS": "0", "band-INITIAL_FORMS": "0"}
-        sent |= {f"zone-{place}-{name}": value for name, value in (blank | zone).items()}
-    return sent | extra
-
-
-def bands(*rows: tuple[str, str]) -> dict[str, str]:
-    sent = {"band-TOTAL_FORMS": str(len(rows)), "band-INITIAL_FORMS": "0"}
-    for place, (start, amount) in enumerate(rows):
-        sent |= {f"band-{place}-start": start, f"band-{place}-amount": amount}
-    return sent
-
-
-def rates(*rows: dict[str, str], how: str = "included", seen: str = "0") -> dict[str, str]:
-    """A tax sheet with these rates, as the page sends it."""
-    sent = {"how": how, "seen": seen, "rate-TOTAL_FORMS": str(len(rows)), "rate-INITIAL_FORMS": str(len(rows))}
-    for place, row in enumerate(rows):
-        blank = {"country": "IE", "region": "", "name": "VAT", "percent": "", "categories": "standard"}
-        sent |= {f"rate-{place}-{name}": value for name, value in (blank | row).items()}
-    return sent
-
-
-class SetupTestCase(TestCase):
-    def setUp(self) -> None:
-        self.member = MembershipFactory()
-        self.business = self.member.business
-        self.client.force_login(self.member.user)
-
-    def save(self, subject: str, sent: dict[str, str]) -> Any:
-        return self.client.post(f"/setup/{subject}/", sent)
-
-    def held(self, subject: str) -> dict[str, Any]:
-        return decisions_of(self.business)[subject].document
+from cravik.setup.tests.sheets import SetupTestCase, bands, rates, zones
+from tests.factories import NOW, make_draft, make_item, make_live
+from tests.paying import filled_in, pay_live
 
 
 class CountriesTest(SimpleTestCase):
@@ -325,79 +282,3 @@ class HomeTest(SetupTestCase):
         page = self.client.get("/setup/")
         self.assertContains(page, "The look “Sea” holds the address that you sign in with.")
         self.assertContains(page, "The look “Sea” holds your own name.")
-
-
-class PlaceOnThePageTest(SetupTestCase):
-    """A buyer is asked where they are only where it matters, and pays what was reckoned for there."""
-
-    def setUp(self) -> None:
-        super().setUp()
-        self.save("delivery", zones({"countries": "IE", "amount": "5"}, {"countries": "FR, DE", "amount": "12"}))
-        self.save("tax", rates({"percent": "23"}, {"country": "FR", "percent": "20", "reverse_charge": "on"}))
-        draft = make_draft(self.business)
-        typed = services.DraftTyped("Kite", draft.offer.lines[0].price.amount, ships=True, weight_g=400)
-        self.link = services.publish(services.change_draft(draft, typed, 1, NOW), NOW)
-        self.client.logout()
-
-    def test_the_sellers_country_is_supposed_and_only_what_is_served_offered(self) -> None:
-        page = self.client.get(self.link.path)
-        self.assertContains(page, "Pay €29.00")
-        self.assertContains(page, '<option value="IE" selected>')
-        self.assertContains(page, '<option value="FR">')
-        self.assertNotContains(page, '<option value="GB">')
-
-    def test_another_country_is_reckoned_by_the_server(self) -> None:
-        form = open_page(self.client, self.link)
-        answer = self.client.post("/for/visit/slip/", {"page": form["page"], "country": "FR"}).json()
-        self.assertEqual((answer["total"], answer["seen_total"]), ("€36.00", "36.00"))
-        self.assertIn("Delivery", answer["slip"])
-        self.assertIn("to France", answer["asks"])
-        firm = {"page": form["page"], "country": "FR", "tax_number": "FR 12 345678901"}
-        self.assertEqual(self.client.post("/for/visit/slip/", firm).json()["total"], "€30.00")
-        for bad in ({"page": "x"}, {}):
-            self.assertEqual(self.client.post("/for/visit/slip/", bad).status_code, 400)
-        odd = {"page": form["page"], "country": "ZZ", "region": "<b>"}
-        self.assertEqual(self.client.post("/for/visit/slip/", odd).json()["total"], "€29.00")
-
-    def test_what_was_seen_is_charged_and_nothing_else(self) -> None:
-        form = open_page(self.client, self.link) | {"country": "FR"}
-        answer = send(self.client, self.link, form)
-        self.assertContains(answer, "For France it comes to €36.00.", status_code=409)
-        self.assertContains(answer, "Pay €36.00", status_code=409)
-        self.assertEqual(send(self.client, self.link, form | {"seen_total": "36.00"}).status_code, 302)
-        order = Order.objects.get()
-        self.assertEqual((order.total.major, order.checkout.where["country"]), ("36.00", "FR"))
-        lines = ["Maren Saltmarsh", "2 Strand Lane", "F91 X2A4 Marramport", "", "France"]
-        self.assertEqual(order.checkout.address_lines, lines)
-        self.client.force_login(self.member.user)
-        page = self.client.get(f"/orders/{order.pk}/")
-        self.assertContains(page, "2 Strand Lane")
-        self.assertContains(page, "of which VAT 20 %")
-
-    def test_without_script_a_button_reckons_anew(self) -> None:
-        form = open_page(self.client, self.link) | {"country": "DE", "reckon": "yes", "name": "", "street": "Weg 1"}
-        answer = send(self.client, self.link, form)
-        self.assertContains(answer, "Pay €36.00")
-        self.assertContains(answer, "Weg 1")
-        self.assertNotContains(answer, "needs another look")
-
-    def test_an_address_is_needed_and_a_country_that_is_served(self) -> None:
-        form = open_page(self.client, self.link)
-        answer = send(self.client, self.link, form | {"street": " ", "town": "", "country": "GB", "tax_number": "?"})
-        for sentence in ("Write where it shall be sent.", "Write the town.", "not sent there", "5 to 20 letters"):
-            self.assertContains(answer, sentence, status_code=400)
-
-    def test_a_place_may_be_changed_after_a_decline(self) -> None:
-        declined = send(self.client, self.link, open_page(self.client, self.link) | {"card_number": NO_FUNDS})
-        form = filled_in(declined) | {"country": "DE", "seen_total": "36.00", "card_number": APPROVES}
-        self.assertEqual(send(self.client, self.link, form).status_code, 302)
-        approved = Attempt.objects.get(state="approved")
-        self.assertEqual((approved.amount.major, approved.checkout.total.major), ("36.00", "36.00"))
-
-    def test_where_nothing_is_sent_and_taxed_alike_nothing_is_asked(self) -> None:
-        self.client.force_login(self.member.user)
-        self.save(Subject.TAX, rates({"percent": "23"}, seen="1"))
-        self.client.logout()
-        seat = make_live(self.business, "A seat")
-        self.assertNotContains(self.client.get(seat.path), 'name="country"')
-        self.assertEqual(pay_live(self.client, seat).status_code, 302)
