@@ -5,7 +5,7 @@ from __future__ import annotations
 from django.db import models
 from django.urls import reverse
 
-from cravik.core.documents.quote import read_quote
+from cravik.core.documents.quote import read_kept_quote
 from cravik.core.money import Money
 from cravik.core.quote import Quote
 from cravik.core.wording import country_words
@@ -51,8 +51,7 @@ class Checkout(models.Model):
     @property
     def quote(self) -> Quote:
         """What the buyer saw and was charged."""
-        names = {line["key"]: line["name"] for line in self.offer_document["lines"]}
-        return read_quote(self.quote_document, names, tuple(self.picked.values()))
+        return read_kept_quote(self.quote_document)
 
     @property
     def contact(self) -> Contact:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
-from datetime import date
+from datetime import date, datetime
 
 from cravik.core.tax import Place
 
@@ -25,7 +25,8 @@ class BasketLine:
 
 @dataclass(frozen=True, slots=True)
 class Basket:
-    """``pay_now`` is in major units as documents write it. ``unknown_keys`` are the paths of keys
+    """``pay_now`` is in major units as documents write it. ``at`` is the instant that the offer's window is
+    held against; without it, that is the start of ``on`` in UTC. ``unknown_keys`` are the paths of keys
     that the document had and that mean nothing; they are refused with everything else."""
 
     on: date
@@ -36,4 +37,5 @@ class Basket:
     cover_fee: bool = False
     plan: str | None = None
     pay_now: str | None = None
+    at: datetime | None = None
     unknown_keys: tuple[str, ...] = ()

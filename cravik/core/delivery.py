@@ -84,10 +84,14 @@ class WeightBand:
 
 @dataclass(frozen=True, slots=True)
 class ByWeight:
-    """The highest band that the parcel's weight reaches; ascending, the first from 0 g."""
+    """The highest band that the parcel's weight reaches; ascending, the first from 0 g.
+
+    A parcel of more than ``most_g`` grams is not sent.
+    """
 
     kind: ClassVar = "by_weight"
     bands: tuple[WeightBand, ...]
+    most_g: int | None = None
 
     def on(self, parcel: Parcel) -> int:
         return next(band.amount.minor for band in reversed(self.bands) if band.from_g <= parcel.weight_g)
@@ -115,6 +119,11 @@ class Zone:
     countries: tuple[str, ...]
     charge: DeliveryCharge
     free_from: Money | None = None
+
+    @property
+    def most_g(self) -> int | None:
+        """The weight in grams above which a parcel is refused, if there is one."""
+        return self.charge.most_g if isinstance(self.charge, ByWeight) else None
 
     def charge_for(self, parcel: Parcel) -> int:
         """The charge in minor units."""

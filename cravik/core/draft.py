@@ -18,6 +18,7 @@ from cravik.core.tax import TaxRules
 class DraftLine:
     """A line as far as it is decided; an empty ``name`` and a ``price`` of None are gaps."""
 
+    key: str = ""
     name: str = ""
     price: Price | None = None
     quantity: Quantity = EXACTLY_ONE
@@ -50,7 +51,9 @@ def draft_of(offer: Offer) -> Draft:
     return Draft(
         title=offer.title,
         lines=tuple(
-            DraftLine(line.name, line.price, line.quantity, line.choices, line.optional, line.ships, line.once)
+            DraftLine(
+                line.key, line.name, line.price, line.quantity, line.choices, line.optional, line.ships, line.once
+            )
             for line in offer.lines
         ),
         plan=offer.plan,

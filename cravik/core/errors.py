@@ -4,6 +4,7 @@
     ├── UnknownCurrency      a code that ISO 4217 does not list
     ├── AmountRefused        an amount that a person typed and that cannot be taken
     ├── InvalidDocument      a document with faults
+    ├── MixedCurrencies      an offer whose amounts are not all in its currency
     └── BasketRefused        a basket that the offer does not allow
 
 Every error says what is wrong, where, and the remedy; ``faults`` carries the same as data.
@@ -43,6 +44,10 @@ class AmountRefused(CoreError):
 
 class InvalidDocument(CoreError):
     """The document cannot be read as what it should be."""
+
+
+class MixedCurrencies(CoreError):
+    """An offer has one currency, and all of its amounts are in it."""
 
 
 class BasketRefused(CoreError):

@@ -7,8 +7,10 @@ from datetime import datetime
 
 from cravik.core.delivery import Delivery
 from cravik.core.discounts import Code, normal_code
+from cravik.core.errors import Fault, MixedCurrencies
 from cravik.core.fees import Fee
 from cravik.core.money import Money
+from cravik.core.one_currency import currencies_in
 from cravik.core.options import Choice
 from cravik.core.price import FixedPrice, Price
 from cravik.core.schedule import ONCE, Plan
@@ -60,7 +62,10 @@ class Window:
 
 @dataclass(frozen=True, slots=True)
 class Offer:
-    """The document that a quote is computed from."""
+    """The document that a quote is computed from.
+
+    Raises ``MixedCurrencies`` where some amount is not in ``currency``.
+    """
 
     title: str
     currency: str
@@ -71,6 +76,13 @@ class Offer:
     tax: TaxRules | None = None
     fee: Fee | None = None
     window: Window | None = None
+
+    def __post_init__(self) -> None:
+        others = currencies_in((self.lines, self.plan, self.codes, self.delivery, self.fee)) - {self.currency}
+        if others:
+            names = ", ".join(sorted(others))
+            words = f"The offer is in {self.currency}, and some amount of it in {names}."
+            raise MixedCurrencies(Fault("currency_mixed", "currency", words))
 
     def line(self, key: str) -> Line | None:
         return next((line for line in self.lines if line.key == key), None)

@@ -24,7 +24,7 @@ class Option:
 
 @dataclass(frozen=True, slots=True)
 class Choice:
-    """A group of 1 to 10 options, of which the buyer picks one."""
+    """A group of 1 to 24 options, of which the buyer picks one."""
 
     name: str
     options: tuple[Option, ...]

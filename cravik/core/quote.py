@@ -8,7 +8,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import UTC, date, datetime, time, timedelta
 from typing import NamedTuple
 
@@ -107,11 +107,14 @@ def quote(offer: Offer, basket: Basket) -> Quote:
 
 def work_out(offer: Offer, basket: Basket) -> Workings:
     """The quote with what led to it. Raises ``BasketRefused`` with everything that is wrong."""
+    offer = with_prices_of_plan(offer, basket.plan)
     picked = pick(offer, basket)
     faults = list(picked.faults)
     code = _accepted_code(offer, basket, picked, faults)
     zone = _serving_zone(offer, basket, picked, faults)
     plan = _chosen_plan(offer, basket, faults)
+    if not picked.lines and not picked.any_line_refused:
+        faults.append(Fault("nothing_chosen", "lines", "Nothing is in the basket. Choose at least one thing."))
     if basket.cover_fee and not (offer.fee and offer.fee.buyer_may_cover):
         faults.append(Fault("cover_not_offered", "cover_fee", "This offer does not ask buyers to cover the fee."))
     pay_now = _pay_now(offer, basket, plan, faults)
@@ -136,6 +139,15 @@ def work_out(offer: Offer, basket: Basket) -> Workings:
         _check_pay_now(plan, full.total, pay_now, offer.currency)
     due = _due(plan, full, picked.picks, given, basket.on, pay_now)
     return Workings(given, plan, full, _written(offer, full, due))
+
+
+def with_prices_of_plan(offer: Offer, key: str | None) -> Offer:
+    """The offer with the prices that the plan of that key has for some lines, if it has any."""
+    choice = offer.plan.choice(key) if isinstance(offer.plan, ChoicePlan) else None
+    if choice is None or not choice.prices:
+        return offer
+    lines = tuple(replace(line, price=choice.prices.get(line.key, line.price)) for line in offer.lines)
+    return replace(offer, lines=lines)
 
 
 class _Due(NamedTuple):
@@ -209,6 +221,11 @@ def _serving_zone(offer: Offer, basket: Basket, picked: Picked, faults: list[Fau
     if zone is None:
         country = basket.destination.country
         faults.append(Fault("destination_not_served", "destination", f"This is not sent to {country[:80]}."))
+    elif zone.most_g is not None and not picked.any_line_refused:
+        weight = sum(each.weight_g for each in picked.picks if each.line.ships)
+        if weight > zone.most_g:
+            words = f"The parcel weighs {weight:,} g, and the most that is sent to “{zone.name}” is {zone.most_g:,} g."
+            faults.append(Fault("parcel_too_heavy", "lines", words, zone.most_g))
     return zone
 
 
@@ -255,14 +272,14 @@ def _check_pay_now(plan: DepositPlan, total: int, pay_now: int, currency: str) -
 
 
 def _check_window(offer: Offer, basket: Basket, faults: list[Fault]) -> None:
-    """The window is held against the start of the basket's day in UTC."""
+    """The window is held against the basket's instant, or else the start of its day in UTC."""
     if offer.window is None:
         return
-    start_of_day = datetime.combine(basket.on, time(), UTC)
-    if offer.window.opens_at and start_of_day < offer.window.opens_at:
-        faults.append(Fault("not_open_yet", "on", f"This opens at {offer.window.opens_at.isoformat()}."))
-    if offer.window.closes_at and start_of_day >= offer.window.closes_at:
-        faults.append(Fault("closed", "on", f"This closed at {offer.window.closes_at.isoformat()}."))
+    at, instant = ("at", basket.at) if basket.at else ("on", datetime.combine(basket.on, time(), UTC))
+    if offer.window.opens_at and instant < offer.window.opens_at:
+        faults.append(Fault("not_open_yet", at, f"This opens at {offer.window.opens_at.isoformat()}."))
+    if offer.window.closes_at and instant >= offer.window.closes_at:
+        faults.append(Fault("closed", at, f"This closed at {offer.window.closes_at.isoformat()}."))
 
 
 def _is_business_abroad(offer: Offer, basket: Basket) -> bool:

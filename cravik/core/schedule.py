@@ -10,13 +10,14 @@ the month's last day, without moving the ones after it.
 from __future__ import annotations
 
 import calendar
-from collections.abc import Iterator
-from dataclasses import dataclass
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass, field
 from datetime import date, timedelta
 from typing import ClassVar, Literal
 
 from cravik.core.money import Money
-from cravik.core.percent import Percent
+from cravik.core.percent import WHOLE, Percent
+from cravik.core.price import FixedPrice
 
 #: How many payments are listed of a plan that has no end.
 LISTED_WITHOUT_END = 12
@@ -99,10 +100,14 @@ SimplePlan = OncePlan | RepeatPlan | InstalmentsPlan | DepositPlan
 
 @dataclass(frozen=True, slots=True)
 class PlanChoice:
-    """One of the plans that a buyer picks from; ``key`` is a slug."""
+    """One of the plans that a buyer picks from; ``key`` is a slug.
+
+    ``prices`` hold instead of the lines' own (by the lines' keys) where this plan is picked.
+    """
 
     key: str
     plan: SimplePlan
+    prices: Mapping[str, FixedPrice] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, slots=True)
@@ -112,8 +117,12 @@ class ChoicePlan:
     kind: ClassVar = "choice"
     of: tuple[PlanChoice, ...]
 
+    def choice(self, key: str | None) -> PlanChoice | None:
+        return next((choice for choice in self.of if choice.key == key), None)
+
     def plan(self, key: str) -> SimplePlan | None:
-        return next((choice.plan for choice in self.of if choice.key == key), None)
+        choice = self.choice(key)
+        return choice.plan if choice else None
 
 
 Plan = SimplePlan | ChoicePlan
@@ -122,6 +131,23 @@ Plan = SimplePlan | ChoicePlan
 def simple_plans(plan: Plan) -> tuple[SimplePlan, ...]:
     """The plans that a buyer could end up with."""
     return tuple(choice.plan for choice in plan.of) if isinstance(plan, ChoicePlan) else (plan,)
+
+
+def has_later_payments(plan: Plan) -> bool:
+    """Whether some buyer of an offer with this plan owes something on a later day."""
+    return any(_asks_later(each) for each in simple_plans(plan))
+
+
+def _asks_later(plan: SimplePlan) -> bool:
+    match plan:
+        case OncePlan():
+            return False
+        case InstalmentsPlan(payments=payments):
+            return payments > 1
+        case DepositPlan(percent=percent):
+            return percent is None or percent.ten_thousandths < WHOLE
+        case RepeatPlan(payments=payments, trial_days=trial):
+            return payments != 1 or trial > 0
 
 
 def _months_on(start: date, months: int) -> date:

@@ -10,7 +10,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 
 from cravik.core.documents.draft import read_draft
@@ -20,7 +20,7 @@ from cravik.core.money_text import DEFAULT_LOCALE, in_figures
 from cravik.core.offer import Offer, Quantity
 from cravik.core.options import Choice, Option
 from cravik.core.price import Break, FixedPrice, LevelsPrice, OpenPrice, PacksPrice, Price, QuantityPrice
-from cravik.core.schedule import DepositPlan, simple_plans
+from cravik.core.schedule import ChoicePlan, DepositPlan, PlanChoice, simple_plans
 from cravik.core.sentence_terms import codes_words, delivery_words, tax_words, window_words
 from cravik.core.wording import counted, listed, plan_words
 
@@ -153,9 +153,27 @@ class _Speaker:
         return f"{option.name} ({self.figures(size)} {'less' if option.add.minor < 0 else 'more'})"
 
     def plan(self) -> str:
-        plans = simple_plans(self.draft.plan)
-        words = [plan_words(plan, self.deposit(plan) if isinstance(plan, DepositPlan) else "") for plan in plans]
+        words = [
+            plan_words(plan, self.deposit(plan) if isinstance(plan, DepositPlan) else "") + own
+            for plan, own in zip(simple_plans(self.draft.plan), self.own_prices(), strict=True)
+        ]
         return words[0] if len(words) == 1 else f"as the buyer picks: {'; or '.join(words)}"
+
+    def own_prices(self) -> list[str]:
+        """For each plan, what it asks instead of the lines' own prices."""
+        if not isinstance(self.draft.plan, ChoicePlan):
+            return [""]
+        names = {line.key: line.name for line in self.draft.lines}
+        return [self.own_prices_of(choice, names) for choice in self.draft.plan.of]
+
+    def own_prices_of(self, choice: PlanChoice, names: Mapping[str, str]) -> str:
+        if not choice.prices:
+            return ""
+        sums = [
+            self.price_figures(price.amount) + (f" for {names.get(key) or key}" if len(names) > 1 else "")
+            for key, price in choice.prices.items()
+        ]
+        return f" at {listed(sums, 'and')}"
 
     def deposit(self, plan: DepositPlan) -> str:
         if plan.percent:

@@ -18,7 +18,7 @@ from cravik.checkout.models import Checkout
 from cravik.core.basket import Basket, BasketLine
 from cravik.core.destination import asked_of
 from cravik.core.documents.offer import write_offer
-from cravik.core.documents.quote import write_quote
+from cravik.core.documents.quote import write_kept_quote
 from cravik.core.ladder import Rung
 from cravik.core.money import Money
 from cravik.core.offer import Offer
@@ -200,7 +200,7 @@ def _checkout(business: Business, sale: Sale, offer: Offer, chance: random.Rando
         reference="".join(chance.choices(_READABLE, k=12)),
         rehearsal=False,
         offer_document=write_offer(offer),
-        quote_document=write_quote(quoted),
+        quote_document=write_kept_quote(quoted),
         total_minor=quoted.total.minor,
         currency=quoted.currency,
         buyer_name=sale.name,

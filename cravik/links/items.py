@@ -82,6 +82,6 @@ def take_item_price(link: Link, now: datetime) -> None:
     if item is None or price is None:
         return
     offer = fresh.offer
-    line = replace(offer.lines[0], price=FixedPrice(price))
-    priced = sold(replace(offer, currency=price.currency, lines=(line,)), item)
+    line = replace(offer.lines[0], price=FixedPrice(price), choices=())
+    priced = sold(replace(offer, currency=price.currency, lines=(line,), fee=None, delivery=None), item)
     write_draft(fresh, priced, fresh.words, defaults_of(fresh.business), now)

@@ -89,8 +89,8 @@ def change_draft(link: Link, typed: DraftTyped, seen_revision: int, now: datetim
     if fresh.revision != seen_revision:
         raise ChangedElsewhere
     offer, words = fresh.offer, fresh.words
-    line = replace(offer.lines[0], price=FixedPrice(typed.amount))
-    offer = replace(offer, currency=typed.amount.currency, lines=(line,))
+    line = replace(offer.lines[0], price=FixedPrice(typed.amount), choices=())
+    offer = replace(offer, currency=typed.amount.currency, lines=(line,), fee=None, delivery=None)
     if fresh.item:
         offer = sold(offer, fresh.item)
     else:

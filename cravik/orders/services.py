@@ -22,7 +22,7 @@ from cravik.catalogue.stock import give_back, newly_low, take_one
 from cravik.checkout.models import Checkout
 from cravik.checkout.page_token import PageToken
 from cravik.core.documents.offer import write_offer
-from cravik.core.documents.quote import write_quote
+from cravik.core.documents.quote import write_kept_quote
 from cravik.core.ladder import Rung
 from cravik.core.offer import Offer
 from cravik.core.quote import Quote
@@ -182,7 +182,7 @@ def _checkout_for(wish: Wish, now: datetime) -> tuple[Checkout, bool]:
     if known:
         known.buyer_name, known.buyer_email = wish.name, wish.email
         known.where, known.picked = wish.where, wish.picked
-        known.quote_document, known.total_minor = write_quote(quoted), quoted.total.minor
+        known.quote_document, known.total_minor = write_kept_quote(quoted), quoted.total.minor
         return known, False
     made = Checkout.objects.create(
         business=wish.link.business,
@@ -190,7 +190,7 @@ def _checkout_for(wish: Wish, now: datetime) -> tuple[Checkout, bool]:
         reference=wish.token.reference,
         rehearsal=wish.token.rehearsal,
         offer_document=write_offer(wish.offer),
-        quote_document=write_quote(quoted),
+        quote_document=write_kept_quote(quoted),
         total_minor=quoted.total.minor,
         currency=quoted.currency,
         buyer_name=wish.name,

@@ -16,7 +16,7 @@ from typing import Annotated, Any, Literal
 from pydantic import Field
 
 from cravik.core.basket import Basket, BasketLine
-from cravik.core.documents.parts import AmountText, Day, DocumentPart, PlaceDocument, path, read_as
+from cravik.core.documents.parts import AmountText, Day, DocumentPart, Instant, PlaceDocument, path, read_as
 
 FORMAT = "cravik.basket/1"
 
@@ -40,6 +40,7 @@ class BasketDocument(DocumentPart):
 
     format: Literal["cravik.basket/1"]
     on: Day
+    at: Instant | None = None
     lines: Annotated[list[BasketLineDocument], Field(max_length=100)] = []
     code: _Text | None = None
     destination: PlaceDocument | None = None

@@ -7,6 +7,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Any
 
 from pydantic import TypeAdapter, ValidationError
@@ -30,7 +31,7 @@ def read_draft(document: object) -> Draft:
     read = [_line(line, reader) for line in (lines if isinstance(lines, list) else [])[:MOST_LINES]]
     if not read or (len(read) == 1 and not read[0].name):
         only = read[0] if read else DraftLine()
-        read = [DraftLine(title if isinstance(title, str) else "", only.price, only.quantity, only.choices)]
+        read = [replace(only, name=title if isinstance(title, str) else "")]
     return Draft(
         title=title if isinstance(title, str) else "",
         lines=tuple(read),
@@ -46,7 +47,9 @@ def read_draft(document: object) -> Draft:
 def _line(document: object, reader: _PartReader) -> DraftLine:
     parts = document if isinstance(document, dict) else {}
     name = parts.get("name")
+    key = parts.get("key")
     return DraftLine(
+        key=key if isinstance(key, str) else "",
         name=name if isinstance(name, str) else "",
         price=reader.part(PriceDocument, parts.get("price"), None),
         quantity=reader.part(QuantityDocument, parts.get("quantity"), EXACTLY_ONE),

@@ -11,7 +11,7 @@ not know is refused, so that a typing mistake never changes a price in silence.
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from typing import Annotated, Any, Literal
 
 from pydantic import AfterValidator, Field, ValidationInfo, field_validator
@@ -28,7 +28,7 @@ from cravik.core.documents.parts import (
     read_as,
     wrong,
 )
-from cravik.core.documents.plans import OncePlanDocument, PlanDocument
+from cravik.core.documents.plans import ChoicePlanDocument, OncePlanDocument, PlanDocument
 from cravik.core.documents.terms import (
     CodeDocument,
     DeliveryDocument,
@@ -39,6 +39,7 @@ from cravik.core.documents.terms import (
 )
 from cravik.core.documents.writing import written
 from cravik.core.offer import Offer
+from cravik.core.options import least_adds
 
 FORMAT = "cravik.offer/1"
 
@@ -52,6 +53,20 @@ def read_offer(document: object) -> Offer:
 def write_offer(offer: Offer) -> dict[str, Any]:
     """The document that reads back to ``offer``; what has its default is left out."""
     return {"format": FORMAT, **written(offer)}
+
+
+def _check_own_prices(plan: ChoicePlanDocument, lines: Mapping[str, LineDocument]) -> None:
+    """A plan's own prices are for lines of the offer whose price is fixed, and that no option brings below zero."""
+    for number, choice in enumerate(plan.of):
+        for key, price in choice.prices.items():
+            at = path("of", number, "prices", key)
+            if key not in lines:
+                raise wrong(f"The offer has no line “{key}”.", at)
+            if not isinstance(lines[key].price, FixedPriceDocument):
+                raise wrong("A plan has a price of its own for lines with a fixed price only.", at)
+            least = least_adds(each.read() for each in lines[key].choices)
+            if least and price.amount is not None and price.amount.minor + least < 0:
+                raise wrong("Some choice of options brings the price of a unit below zero.", at)
 
 
 def _currency(code: str) -> str:
@@ -94,6 +109,8 @@ class OfferDocument(DocumentPart):
         repeats = any(isinstance(each, schedule.RepeatPlan) for each in schedule.simple_plans(plan.read()))
         if repeats and lines and all(line.once for line in lines):
             raise wrong("Every line is charged once, so nothing repeats.")
+        if isinstance(plan, ChoicePlanDocument) and lines:
+            _check_own_prices(plan, {line.key: line for line in lines})
         return plan
 
     @field_validator("codes")

@@ -54,6 +54,8 @@ def _inner(value: Any) -> Any:
         return value.read()
     if isinstance(value, list):
         return tuple(_inner(each) for each in value)
+    if isinstance(value, dict):
+        return {key: _inner(each) for key, each in value.items()}
     return value
 
 
@@ -179,7 +181,7 @@ def _read(read: Callable[[], _Value]) -> _Value:
 
 
 # Bounds of the product; each is named where it is met.
-MOST_LINES, MOST_CHOICES, MOST_OPTIONS, MOST_LEVELS, MOST_ROWS = 20, 3, 10, 12, 100
+MOST_LINES, MOST_CHOICES, MOST_OPTIONS, MOST_LEVELS, MOST_ROWS = 20, 4, 24, 12, 100
 
 _AMOUNT = {"type": "string", "pattern": r"^\d{1,16}(\.\d{1,4})?$", "examples": ["24.00"]}
 _SIGNED = {"type": "string", "pattern": r"^-?\d{1,16}(\.\d{1,4})?$", "examples": ["-6.00"]}

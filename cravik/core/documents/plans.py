@@ -7,6 +7,7 @@ from typing import Annotated, Any, Literal, Self, cast
 from pydantic import Field, model_validator
 
 from cravik.core import schedule
+from cravik.core.documents.lines import FixedPriceDocument
 from cravik.core.documents.parts import (
     MOST_LEVELS,
     Amount,
@@ -94,6 +95,7 @@ class PlanChoiceDocument(DocumentPart):
 
     key: Slug
     plan: SimplePlanDocument
+    prices: dict[Slug, FixedPriceDocument] = {}
 
 
 class ChoicePlanDocument(DocumentPart):

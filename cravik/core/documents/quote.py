@@ -48,9 +48,16 @@ def write_quote(quoted: Quote) -> dict[str, Any]:
     }
 
 
-def read_quote(document: Mapping[str, Any], names: Mapping[str, str], options: tuple[str, ...] = ()) -> Quote:
-    """The quote that ``write_quote`` wrote; ``names`` are the offer's lines by key, ``options`` what was picked of
-    the first of them: neither is in the document."""
+def write_kept_quote(quoted: Quote) -> dict[str, Any]:
+    """The same with each line's name and options, as it is kept with what was paid: it stands without its offer."""
+    document = write_quote(quoted)
+    for line, row in zip(quoted.lines, document["lines"], strict=True):
+        row["name"], row["options"] = line.name, list(line.options)
+    return document
+
+
+def read_kept_quote(document: Mapping[str, Any]) -> Quote:
+    """The quote that ``write_kept_quote`` wrote."""
     currency = document["currency"]
 
     def money(text: str) -> Money:
@@ -61,8 +68,8 @@ def read_quote(document: Mapping[str, Any], names: Mapping[str, str], options: t
         lines=tuple(
             QuotedLine(
                 key=line["key"],
-                name=names.get(line["key"], line["key"]),
-                options=options if number == 0 else (),
+                name=line["name"],
+                options=tuple(line["options"]),
                 quantity=line["quantity"],
                 unit=None if line["unit"] is None else money(line["unit"]),
                 amount=money(line["amount"]),
@@ -70,7 +77,7 @@ def read_quote(document: Mapping[str, Any], names: Mapping[str, str], options: t
                 tax=money(line["tax"]),
                 total=money(line["total"]),
             )
-            for number, line in enumerate(document["lines"])
+            for line in document["lines"]
         ),
         tax_lines=tuple(
             TaxLine(row["name"], Percent.from_text(row["percent"]), money(row["base"]), money(row["amount"]))

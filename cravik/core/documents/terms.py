@@ -116,6 +116,7 @@ class ByWeightDocument(DocumentPart):
 
     kind: Literal["by_weight"]
     bands: Annotated[list[WeightBandDocument], Field(min_length=1, max_length=MOST_ROWS)]
+    most_g: Grams | None = None
 
     @field_validator("bands")
     @classmethod

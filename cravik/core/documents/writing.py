@@ -21,7 +21,8 @@ def written(part: Any) -> dict[str, Any]:
     document: dict[str, Any] = {"kind": part.kind} if hasattr(part, "kind") else {}
     for field in fields(part):
         value = getattr(part, field.name)
-        if field.default is MISSING or value != field.default:
+        default = field.default if field.default_factory is MISSING else field.default_factory()
+        if default is MISSING or value != default:
             document[field.name.removesuffix("_")] = _value(value)
     return document
 
@@ -36,6 +37,8 @@ def _value(value: Any) -> Any:
             return value.isoformat()
         case tuple():
             return [_value(each) for each in value]
+        case dict():
+            return {key: _value(each) for key, each in value.items()}
         case _ if is_dataclass(value):
             return written(value)
         case _:

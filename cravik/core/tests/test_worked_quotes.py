@@ -16,7 +16,9 @@ from cravik.core.quote import quote
 from cravik.core.sentence import sentence
 
 CASES = [
-    json.loads(line) for line in (Path(__file__).parent / "data" / "worked-quotes.ndjson").read_text().splitlines()
+    json.loads(line)
+    for name in ("worked-quotes.ndjson", "worked-quotes-2.ndjson")
+    for line in (Path(__file__).parent / "data" / name).read_text().splitlines()
 ]
 
 
@@ -24,7 +26,7 @@ class WorkedQuotesTest(unittest.TestCase):
     maxDiff = None
 
     def test_every_worked_example_agrees(self) -> None:
-        self.assertEqual(len(CASES), 230)
+        self.assertEqual(len(CASES), 325)
         for case in CASES:
             with self.subTest(case["id"], why=case["why"]):
                 self.assertEqual(quoted(case), case["quote"])

@@ -1,0 +1,67 @@
+from __future__ import annotations
+
+import unittest
+from typing import Any
+
+from cravik.core.documents.offer import read_offer
+from cravik.core.errors import MixedCurrencies
+from cravik.core.money import Money
+from cravik.core.offer import Line, Offer, simple_offer
+from cravik.core.price import FixedPrice
+from cravik.core.price_words import price_in_words
+from cravik.core.tests.test_documents import document, line
+
+LEVELS = [{"key": f"l{amount}", "name": f"Level {amount}", "amount": amount} for amount in ("12", "40", "20")]
+BREAKS = [{"from": 1, "unit": "12"}, {"from": 10, "unit": "9"}]
+
+
+def words(*lines: dict[str, Any], **more: Any) -> str:
+    return price_in_words(read_offer(document(lines=list(lines), **more)))
+
+
+def priced(**price: Any) -> dict[str, Any]:
+    return line(price=price)
+
+
+class PriceWordsTest(unittest.TestCase):
+    def test_each_kind_of_price_in_its_words(self) -> None:
+        fixed = priced(kind="fixed", amount="48")
+        many = {"quantity": {"max": None}}
+        for said, sold in {
+            "€48.00": fixed,
+            "free": priced(kind="fixed", amount="0"),
+            "€12.00–€40.00": priced(kind="levels", levels=LEVELS),
+            "up to €40.00": priced(kind="levels", levels=[*LEVELS, {"key": "l0", "name": "Free", "amount": "0"}]),
+            "from €12.00": priced(kind="quantity", method="all_units", breaks=BREAKS) | many,
+            "€12.00": priced(kind="quantity", method="all_units", breaks=BREAKS),
+            "from €6.00": priced(kind="packs", size=12, amount="6") | many,
+            "what you want, from €5.00": priced(kind="open", min="5", max="50"),
+            "what you want": priced(kind="open", min="0", max=None),
+            "€144.00": fixed | {"quantity": {"min": 3, "default": 3, "max": 9}},
+            "€42.00–€50.00": fixed
+            | {"choices": [{"name": "Span", "options": [{"name": "1 m", "add": "-6"}, {"name": "2 m", "add": "2"}]}]},
+            "from €48.00": fixed | {"optional": True},
+        }.items():
+            with self.subTest(said):
+                self.assertEqual(words(sold), said)
+
+    def test_several_lines_are_summed_and_extras_are_not_in_it(self) -> None:
+        fixed, extra = priced(kind="fixed", amount="48"), priced(kind="fixed", amount="5") | {"optional": True}
+        other = priced(kind="open", min="5", max=None) | {"key": "fund", "name": "Fund"}
+        self.assertEqual(words(fixed, extra | {"key": "tail"}), "€48.00")
+        self.assertEqual(words(fixed, other), "from €53.00")
+
+    def test_what_repeats_and_what_is_taxed_on_top_is_said(self) -> None:
+        monthly = {"kind": "repeat", "every": {"count": 1, "unit": "month"}}
+        own = {"key": "m", "plan": monthly, "prices": {"kite": {"kind": "fixed", "amount": "5"}}}
+        tax = {"seller_country": "IE", "rates": [{"country": "IE", "name": "VAT", "percent": "23"}]}
+        sold = priced(kind="fixed", amount="48") | {"key": "kite"}
+        self.assertEqual(words(sold, plan=monthly), "€48.00 every month")
+        self.assertEqual(words(sold, tax=tax), "€48.00 plus tax")
+        once = {"key": "once", "plan": {"kind": "once"}}
+        self.assertEqual(words(sold, plan={"kind": "choice", "of": [once, own]}), "from €5.00")
+
+    def test_an_offer_in_two_currencies_cannot_be_built(self) -> None:
+        with self.assertRaisesRegex(MixedCurrencies, "in EUR, and some amount of it in GBP"):
+            Offer("Kite", "EUR", (Line("kite", "Kite", FixedPrice(Money(4800, "GBP"))),))
+        self.assertEqual(simple_offer("Kite", Money(4800, "GBP")).currency, "GBP")
