@@ -168,17 +168,25 @@ class LineDocument(DocumentPart):
 
     @model_validator(mode="after")
     def _adds_fit_the_price(self) -> Self:
-        adds = [
-            (path("choices", place, "options", number, "add"), option.add)
-            for place, choice in enumerate(self.choices)
-            for number, option in enumerate(choice.options)
-            if option.add
-        ]
-        inner = self.price.read()
-        if adds and not inner.takes_adds:
-            raise wrong("Options add to a fixed price or a price by quantity only.", adds[0][0])
-        least = options.least_adds(choice.read() for choice in self.choices)
-        lowest = min((unit.minor for unit in inner.unit_prices() if unit is not None), default=0)
-        if adds and lowest + least < 0:
-            raise wrong("Some choice of options brings the price of a unit below zero.", "choices")
+        check_adds(self.price, self.choices)
         return self
+
+
+def check_adds(of: Any, choices: list[ChoiceDocument], at: str = "") -> None:
+    """Raises where options add to a price that takes no additions, or bring a unit below zero. The fault stands at
+    the option, or ``at`` the price where that is looked at on its own."""
+    adds = [
+        path("choices", place, "options", number, "add")
+        for place, choice in enumerate(choices)
+        for number, option in enumerate(choice.options)
+        if option.add
+    ]
+    if not adds:
+        return
+    inner: price.Price = of.read()
+    if not inner.takes_adds:
+        raise wrong("Options add to a fixed price or a price by quantity only.", at or adds[0])
+    least = options.least_adds(choice.read() for choice in choices)
+    lowest = min((unit.minor for unit in inner.unit_prices() if unit is not None), default=0)
+    if lowest + least < 0:
+        raise wrong("Some choice of options brings the price of a unit below zero.", at or "choices")

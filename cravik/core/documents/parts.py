@@ -59,19 +59,28 @@ def _inner(value: Any) -> Any:
     return value
 
 
-def read_as(model: type[_Model], document: object) -> _Model:
-    """The document as ``model``. Raises ``InvalidDocument`` with every fault and its path."""
-    currency = document.get("currency") if isinstance(document, dict) else None
+def read_as(model: type[_Model], document: object, currency: object = None) -> _Model:
+    """The document as ``model``, its amounts in ``currency``, or else in the one that it names itself.
+
+    Raises ``InvalidDocument`` with every fault and its path.
+    """
+    if currency is None and isinstance(document, dict):
+        currency = document.get("currency")
     try:
         return model.model_validate(document, context={"currency": known_currency(currency)})
     except ValidationError as error:
         details = error.errors(include_url=False, include_input=False)
-        raise InvalidDocument(*(_fault(each, document) for each in details)) from None
+        raise InvalidDocument(*(fault for each in details for fault in _faults(each, document))) from None
 
 
 def wrong(message: str, at: str = "") -> PydanticCustomError:
     """A fault for a validator to raise; ``at`` is a path below the value that it looks at."""
-    return PydanticCustomError("wrong", "{message}", {"message": message, "at": at})
+    return all_wrong([(message, at)])
+
+
+def all_wrong(faults: Sequence[tuple[str, str]]) -> PydanticCustomError:
+    """Several at once, each a message and where."""
+    return PydanticCustomError("wrong", "{message}", {"message": faults[0][0], "faults": list(faults)})
 
 
 def path(*steps: str | int) -> str:
@@ -82,19 +91,19 @@ def path(*steps: str | int) -> str:
     return text
 
 
-def _fault(error: ErrorDetails, document: object) -> Fault:
+def _faults(error: ErrorDetails, document: object) -> Iterator[Fault]:
     at = path(*_steps(error, document))
     match error["type"]:
         case "extra_forbidden":
-            return Fault("unknown_key", at, f"“{str(error['loc'][-1])[:80]}” is not known here.")
+            yield Fault("unknown_key", at, f"“{str(error['loc'][-1])[:80]}” is not known here.")
         case "missing":
-            return Fault("invalid_document", at, f"“{error['loc'][-1]}” is missing.")
+            yield Fault("invalid_document", at, f"“{error['loc'][-1]}” is missing.")
         case "wrong":
-            below = str(error["ctx"]["at"])
-            joined = f"{at}.{below}" if at and below and not below.startswith("[") else at + below
-            return Fault("invalid_document", joined, str(error["ctx"]["message"]))
+            for message, below in error["ctx"]["faults"]:
+                joined = f"{at}.{below}" if at and below and not below.startswith("[") else at + below
+                yield Fault("invalid_document", joined, message)
         case _:
-            return Fault("invalid_document", at, f"{error['msg']}.")
+            yield Fault("invalid_document", at, f"{error['msg']}.")
 
 
 def _steps(error: ErrorDetails, document: object) -> Iterator[str | int]:

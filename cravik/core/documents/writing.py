@@ -10,6 +10,7 @@ from __future__ import annotations
 
 from dataclasses import MISSING, fields, is_dataclass
 from datetime import date
+from decimal import Decimal
 from typing import Any
 
 from cravik.core.money import Money
@@ -33,6 +34,8 @@ def _value(value: Any) -> Any:
             return value.major
         case Percent():
             return value.text
+        case Decimal():
+            return int(value) if value == value.to_integral_value() else f"{value:f}"
         case date():  # an instant is one, too
             return value.isoformat()
         case tuple():

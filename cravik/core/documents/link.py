@@ -1,0 +1,253 @@
+"""Reading and writing ``cravik.link/1`` documents: everything that makes a link what it is.
+
+Reading is as strict as that of the offer inside: a key that is not known is refused, and every fault is
+reported at once with its path.
+
+>>> content = read_link({"format": "cravik.link/1", "name": "Repair", "follows": ["fee"], "offer": {
+...     "format": "cravik.offer/1", "title": "Kite repair", "currency": "EUR",
+...     "lines": [{"key": "repair", "name": "Kite repair", "price": {"kind": "fixed", "amount": "24"}}]}})
+>>> content.follows, write_link(content)["offer"]["lines"][0]["price"]
+(('fee',), {'kind': 'fixed', 'amount': '24.00'})
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+from typing import Annotated, Any, Literal, Self
+from urllib.parse import urlsplit
+
+from pydantic import AfterValidator, Field, PlainValidator, StringConstraints, model_validator
+from pydantic.json_schema import WithJsonSchema
+
+from cravik.core.discounts import normal_code
+from cravik.core.documents.lines import FixedPriceDocument, PriceDocument, check_adds
+from cravik.core.documents.offer import OfferDocument, write_offer
+from cravik.core.documents.parts import (
+    MOST_LINES,
+    DocumentPart,
+    Instant,
+    Name,
+    Slug,
+    all_wrong,
+    no_two,
+    path,
+    read_as,
+    wrong,
+)
+from cravik.core.documents.questions import QuestionDocument
+from cravik.core.documents.terms import UnitPriceCodeDocument
+from cravik.core.documents.writing import written
+from cravik.core.link import asks, content, limits, steps
+from cravik.core.link.content import LinkContent
+
+FORMAT = "cravik.link/1"
+MOST_STEPS, MOST_QUESTIONS, MOST_LABELS = 20, 50, 20
+LONGEST_WORDS, LONGEST_MESSAGE, LONGEST_ADDRESS = 5_000, 2_000, 500
+
+_Count = Annotated[int, Field(ge=1, le=1_000_000_000)]
+_PLACEHOLDER = re.compile(r"\{([^{}]*)\}")
+
+
+def read_link(document: object) -> LinkContent:
+    """The link that ``document`` (parsed JSON) says. Raises ``InvalidDocument`` with every fault."""
+    offer = document.get("offer") if isinstance(document, dict) else None
+    currency = offer.get("currency") if isinstance(offer, dict) else None
+    read: LinkContent = read_as(LinkDocument, document, currency).read()
+    return read
+
+
+def write_link(link: LinkContent) -> dict[str, Any]:
+    """The document that reads back to ``link``; what has its default is left out."""
+    return {"format": FORMAT, **written(link), "offer": write_offer(link.offer)}
+
+
+def _only(placeholder: str, text: str) -> str:
+    """``text``, if it has no placeholder but ``placeholder``."""
+    for found in _PLACEHOLDER.findall(text):
+        if found != placeholder:
+            raise wrong(f"“{{{found[:20]}}}” means nothing here; “{{{placeholder}}}” does.")
+    return text
+
+
+def _web_address(value: Any) -> str:
+    """An https address, and nothing that a browser would take for anything else."""
+    try:
+        parts = urlsplit(value if isinstance(value, str) and value.isprintable() else "")
+        sound = parts.scheme == "https" and bool(parts.hostname) and not parts.username and parts.port != 0
+    except ValueError:
+        sound = False
+    if not sound or len(value) > LONGEST_ADDRESS or any(sign in value for sign in ' "<>\\'):
+        raise wrong("This is an https address, such as https://kites.example/thanks.")
+    return str(value)
+
+
+WebAddress = Annotated[
+    str, PlainValidator(_web_address), WithJsonSchema({"type": "string", "pattern": "^https://", "format": "uri"})
+]
+
+
+#: Enough to be written to; whether it arrives is another matter.
+MailAddress = Annotated[
+    str, StringConstraints(pattern=r"^[!#-'*+\-/-9=?A-Z^-~.]+@[A-Za-z0-9-]+(\.[A-Za-z0-9-]+)+$", max_length=254)
+]
+
+
+class StepDocument(DocumentPart):
+    reads = steps.Step
+
+    line: Slug
+    price: PriceDocument
+    after_orders: _Count | None = None
+    from_: Annotated[Instant | None, Field(alias="from")] = None
+
+    @model_validator(mode="after")
+    def _is_reached_some_day(self) -> Self:
+        if self.after_orders is None and self.from_ is None:
+            raise wrong("A step says after how many orders it holds, or from when.")
+        return self
+
+
+class LimitsDocument(DocumentPart):
+    reads = limits.Limits
+
+    opens_at: Instant | None = None
+    closes_at: Instant | None = None
+    orders: _Count | None = None
+    orders_per_buyer: _Count | None = None
+
+
+class LabelledAskDocument(DocumentPart):
+    reads = asks.LabelledAsk
+
+    ask: Literal["no", "optional", "required"] = "no"
+    label: Annotated[str, Field(max_length=120)] = ""
+
+
+class AsksDocument(DocumentPart):
+    reads = asks.Asks
+
+    phone: Literal["no", "optional", "required"] = "no"
+    address: Literal["if sent", "optional", "required"] = "if sent"
+    invoice: Literal["no", "optional"] = "no"
+    note: LabelledAskDocument = LabelledAskDocument()
+    reference: LabelledAskDocument = LabelledAskDocument()
+    newsletter: Annotated[str, Field(min_length=1, max_length=300)] | None = None
+    keep_card: bool = False
+
+
+class CodeRuleDocument(DocumentPart):
+    reads = limits.CodeRule
+
+    uses: _Count | None = None
+    uses_per_buyer: _Count | None = None
+
+
+class SocialCardDocument(DocumentPart):
+    reads = content.SocialCard
+
+    title: Annotated[str, Field(max_length=120)] = ""
+    words: Annotated[str, Field(max_length=300)] = ""
+
+
+class PageDocument(DocumentPart):
+    reads = content.Page
+
+    words: Annotated[str, Field(max_length=LONGEST_WORDS)] = ""
+    button: Annotated[str, Field(max_length=60), AfterValidator(lambda text: _only("amount", text))] = ""
+    look: Name | None = None
+    card: SocialCardDocument = SocialCardDocument()
+
+
+class AfterDocument(DocumentPart):
+    reads = content.After
+
+    message: Annotated[str, Field(max_length=LONGEST_MESSAGE), AfterValidator(lambda text: _only("buyer", text))] = ""
+    go_to: WebAddress | None = None
+    cancelled: WebAddress | None = None
+
+
+class ContactDocument(DocumentPart):
+    reads = content.LinkContact
+
+    support_email: MailAddress | None = None
+    statement_text: Annotated[str, Field(min_length=1, max_length=22)] | None = None
+
+
+class LinkDocument(DocumentPart):
+    """A link: the offer, and what stands around it."""
+
+    reads = content.LinkContent
+
+    format: Literal["cravik.link/1"]
+    name: Name
+    offer: OfferDocument
+    follows: Annotated[
+        list[Literal["tax", "delivery", "fee", "look", "terms", "contact"]], no_two("subject", lambda each: each, "")
+    ] = []
+    items: Annotated[dict[Slug, Name], Field(max_length=MOST_LINES)] = {}
+    steps: Annotated[list[StepDocument], Field(max_length=MOST_STEPS)] = []
+    limits: LimitsDocument = LimitsDocument()
+    asks: AsksDocument = AsksDocument()
+    questions: Annotated[
+        list[QuestionDocument],
+        Field(max_length=MOST_QUESTIONS),
+        no_two("question key", lambda question: question.key, "key"),
+    ] = []
+    code_rules: Annotated[dict[Name, CodeRuleDocument], Field(max_length=1000)] = {}
+    page: PageDocument = PageDocument()
+    after: AfterDocument = AfterDocument()
+    terms: Name | None = None
+    contact: ContactDocument | None = None
+    labels: Annotated[
+        list[Annotated[str, Field(min_length=1, max_length=40)]],
+        Field(max_length=MOST_LABELS),
+        no_two("label", lambda label: label, ""),
+    ] = []
+
+    @model_validator(mode="after")
+    def _parts_fit_together(self) -> Self:
+        """What is followed stands nowhere else, and what names a line or a code names one of the offer."""
+        faults = [*self._followed_and_own(), *self._unknown_lines(), *self._unknown_codes()]
+        if faults:
+            raise all_wrong(faults)
+        lines = {line.key: line for line in self.offer.lines}
+        for number, step in enumerate(self.steps):
+            check_adds(step.price, lines[step.line].choices, path("steps", number, "price"))
+        return self
+
+    def _followed_and_own(self) -> Iterator[tuple[str, str]]:
+        own: dict[str, tuple[str, object]] = {
+            "tax": ("offer.tax", self.offer.tax),
+            "delivery": ("offer.delivery", self.offer.delivery),
+            "fee": ("offer.fee", self.offer.fee),
+            "look": ("page.look", self.page.look),
+            "terms": ("terms", self.terms),
+            "contact": ("contact", self.contact),
+        }
+        for subject in self.follows:
+            at, there = own[subject]
+            if there is not None:
+                yield f"The link follows Setup for “{subject}”, so it has none of its own.", at
+
+    def _unknown_lines(self) -> Iterator[tuple[str, str]]:
+        lines = {line.key for line in self.offer.lines}
+        named = [(key, path("items", key)) for key in self.items]
+        named += [(step.line, path("steps", number, "line")) for number, step in enumerate(self.steps)]
+        for key, at in named:
+            if key not in lines:
+                yield f"The offer has no line “{key}”.", at
+        to_a_price = {code.line for code in self.offer.codes if isinstance(code, UnitPriceCodeDocument)}
+        for number, step in enumerate(self.steps):
+            if step.line in to_a_price and not isinstance(step.price, FixedPriceDocument):
+                yield "A code to a price is for a line with a fixed price.", path("steps", number, "price")
+
+    def _unknown_codes(self) -> Iterator[tuple[str, str]]:
+        known = {normal_code(code.code) for code in self.offer.codes}
+        ruled: set[str] = set()
+        for code in self.code_rules:
+            if normal_code(code) not in known:
+                yield f"The offer has no code “{code}”.", path("code_rules", code)
+            if normal_code(code) in ruled:
+                yield "Each code stands here once.", path("code_rules", code)
+            ruled.add(normal_code(code))

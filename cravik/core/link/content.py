@@ -1,0 +1,80 @@
+"""Everything that makes a link what it is: the offer, and what stands around it without changing a sum by itself."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from typing import Literal
+
+from cravik.core.link.asks import NOTHING_MORE, Asks
+from cravik.core.link.limits import NO_LIMITS, CodeRule, Limits
+from cravik.core.link.steps import Step
+from cravik.core.offer import Offer
+from cravik.core.questions import Question
+
+#: What a link may take from Setup, in the order in which documents name it.
+Subject = Literal["tax", "delivery", "fee", "look", "terms", "contact"]
+SUBJECTS: tuple[Subject, ...] = ("tax", "delivery", "fee", "look", "terms", "contact")
+
+
+@dataclass(frozen=True, slots=True)
+class SocialCard:
+    """What social apps show of the link; empty: made from the offer."""
+
+    title: str = ""
+    words: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Page:
+    """How the page speaks and looks: the seller's ``words`` (Markdown), the pay ``button``'s words, in which
+    ``{amount}`` stands for the sum, and the name of its own ``look``."""
+
+    words: str = ""
+    button: str = ""
+    look: str | None = None
+    card: SocialCard = SocialCard()
+
+
+@dataclass(frozen=True, slots=True)
+class After:
+    """What happens after paying: a ``message`` (``{buyer}`` stands for the name), or another page; and the page for
+    who cancels. Both are https addresses."""
+
+    message: str = ""
+    go_to: str | None = None
+    cancelled: str | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class LinkContact:
+    """Whom the link's buyers ask, and what their statement says; None: as the business has it."""
+
+    support_email: str | None = None
+    statement_text: str | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class LinkContent:
+    """A link without its address and state. ``items`` names, by their codes, the lines that come from the catalogue;
+    ``follows`` the subjects that Setup decides; ``terms`` its own terms, by their name."""
+
+    name: str
+    offer: Offer
+    follows: tuple[Subject, ...] = ()
+    items: Mapping[str, str] = field(default_factory=dict)
+    steps: tuple[Step, ...] = ()
+    limits: Limits = NO_LIMITS
+    asks: Asks = NOTHING_MORE
+    questions: tuple[Question, ...] = ()
+    code_rules: Mapping[str, CodeRule] = field(default_factory=dict)
+    page: Page = Page()
+    after: After = After()
+    terms: str | None = None
+    contact: LinkContact | None = None
+    labels: tuple[str, ...] = ()
+
+    @property
+    def counts_orders(self) -> bool:
+        """Whether it matters to the next buyer how many orders there are."""
+        return self.limits.orders is not None or any(step.after_orders is not None for step in self.steps)

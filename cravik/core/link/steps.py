@@ -1,0 +1,43 @@
+"""Steps: prices that take over after so many orders, or at an instant, while the link stays open.
+
+>>> from cravik.core.money import Money
+>>> from cravik.core.offer import simple_offer
+>>> seat = simple_offer("Seat", Money(15_000, "EUR"))
+>>> dearer = Step("purpose", replace(seat.lines[0].price, amount=Money(20_000, "EUR")), after_orders=10)
+>>> [offer_at(seat, (dearer,), None, count).lines[0].price.amount.major for count in (9, 10)]
+['150.00', '200.00']
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from datetime import datetime
+
+from cravik.core.offer import Offer
+from cravik.core.price import Price
+
+
+@dataclass(frozen=True, slots=True)
+class Step:
+    """The price of ``line`` once ``after_orders`` orders are counted, or from the instant ``from_`` on."""
+
+    line: str
+    price: Price
+    after_orders: int | None = None
+    from_: datetime | None = None
+
+    def is_reached(self, instant: datetime | None, orders: int) -> bool:
+        by_count = self.after_orders is not None and orders >= self.after_orders
+        return by_count or (self.from_ is not None and instant is not None and instant >= self.from_)
+
+
+def offer_at(offer: Offer, steps: Sequence[Step], instant: datetime | None, orders: int) -> Offer:
+    """The offer that holds at ``instant`` after so many ``orders``.
+
+    Of a line's steps the last listed that is reached holds.
+    """
+    prices = {step.line: step.price for step in steps if step.is_reached(instant, orders)}
+    if not prices:
+        return offer
+    return replace(offer, lines=tuple(replace(line, price=prices.get(line.key, line.price)) for line in offer.lines))
