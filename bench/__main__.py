@@ -60,7 +60,7 @@ def measure_paying(application: RunningApplication) -> None:
         f" p95 {best.percentile(95):.0f} ms (goal 150), best of {rounds([paid.a_second for paid in done])}",
     )
     statuses = sorted(status for paid in done for status in paid.statuses)
-    say("  answers by status (302 is paid)", str({status: statuses.count(status) for status in set(statuses)}))
+    say("  answers by status (303 is paid)", str({status: statuses.count(status) for status in set(statuses)}))
     orders = application.query("SELECT count(*) FROM orders_order WHERE buyer_email LIKE '%@bench.example'")[0][0]
     say("  orders made of it", f"{orders} of {len(statuses)}")
 

@@ -52,9 +52,11 @@ def forms(port: int, path: str, count: int, buyers: str) -> list[str]:
     filled = []
     for number in range(count):
         connection.request("GET", path, headers={"User-Agent": f"{BROWSER} {buyers} {number}"})
-        token = re.search(r'name="page" value="([^"]+)"', connection.getresponse().read().decode())
+        page = connection.getresponse().read().decode()
+        token = re.search(r'name="page" value="([^"]+)"', page)
         assert token
         form = {"page": token[1], "name": "Maren", "email": f"{buyers}-{number}@bench.example"}
+        form |= dict(re.findall(r'name="(seen_\w+)" value="([^"]*)"', page))
         form |= {"card_number": "9000000000000019", "expiry": "09/31", "security_code": "123", "agree": "yes"}
         filled.append(urllib.parse.urlencode(form))
     connection.close()

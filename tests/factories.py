@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from datetime import UTC, datetime
+from typing import Any
 
 import factory
 
@@ -12,6 +13,7 @@ from cravik.catalogue.services import make_item as write_item
 from cravik.core.money import Money
 from cravik.links import services
 from cravik.links.models import Link
+from cravik.links.services import DraftTyped, LineTyped
 from cravik.setup.models import Business, Membership, User
 
 NOW = datetime(2026, 11, 23, 12, 0, tzinfo=UTC)
@@ -61,6 +63,17 @@ def make_draft(business: Business | None = None, purpose: str = "Kite repair", m
 
 def make_live(business: Business | None = None, purpose: str = "Kite repair", minor: int = 2400) -> Link:
     return services.publish(make_draft(business, purpose, minor), NOW)
+
+
+def typed(link: Link, minor: int, title: str = "Kite repair", currency: str = "EUR", **line: Any) -> DraftTyped:
+    """What is typed on the bench of a link with one line of its own."""
+    lines = {each["key"]: LineTyped(amount=Money(minor, currency), **line) for each in link.draft["offer"]["lines"]}
+    return DraftTyped(title, currency, lines=lines)
+
+
+def change_price(link: Link, minor: int, currency: str = "EUR") -> Link:
+    """The link with another price on its bench."""
+    return services.change_draft(link, typed(link, minor, link.title, currency), link.revision, NOW).link
 
 
 def make_item(

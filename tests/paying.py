@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from html import unescape
 from typing import Any
 
 from django.http import HttpResponse
@@ -29,7 +30,7 @@ def filled_in(answer: HttpResponse, **changes: str) -> dict[str, str]:
     assert token, f"no form on the page: {answer.status_code}"
     return (
         where_in(page)
-        | options_in(page)
+        | picked_in(page)
         | {
             "page": token[1],
             "name": "Maren Saltmarsh",
@@ -45,20 +46,19 @@ def filled_in(answer: HttpResponse, **changes: str) -> dict[str, str]:
 
 def where_in(page: str) -> dict[str, str]:
     """What the page asks about where the buyer is, filled in as it supposes them to be."""
-    if 'name="country"' not in page:
-        return {}
     country = re.search(r'<option value="(\w\w)" selected', page)
-    seen = re.search(r'name="seen_total" value="([^"]+)"', page)
-    assert country and seen
+    if 'name="country"' not in page or country is None:
+        return {}
     address = {"street": "2 Strand Lane", "postcode": "F91 X2A4", "town": "Marramport"}
-    return {"country": country[1], "seen_total": seen[1]} | (address if 'name="street"' in page else {})
+    return {"country": country[1]} | (address if 'name="street"' in page else {})
 
 
-def options_in(page: str) -> dict[str, str]:
-    """The options that are chosen on the page as it was opened."""
-    radios = re.findall(r'<input type="radio" name="(option-\d)" value="([^"]*)"[^>]* checked', page)
-    seen = re.search(r'name="seen_total" value="([^"]+)"', page)
-    return dict(radios) | ({"seen_total": seen[1]} if seen else {})
+def picked_in(page: str) -> dict[str, str]:
+    """What stands in the page's fields as it was opened: what is chosen, how many, and the sums that were seen."""
+    radios = re.findall(r'<input type="radio" name="([^"]+)" value="([^"]*)"[^>]* checked', page)
+    typed = re.findall(r'<input type="text" name="((?:quantity|amount)\.[^"]+)" value="([^"]*)"', page)
+    seen = re.findall(r'name="(seen_\w+)" value="([^"]*)"', page)
+    return {name: unescape(value) for name, value in [*radios, *typed, *seen]}
 
 
 def send(client: Client, link: Link, form: dict[str, str], **headers: str) -> Any:

@@ -103,9 +103,10 @@ class RunningApplication:
 
     def filled_in_form(self, path: str, card: str, email: str = "maren@dunes.example") -> dict[str, str]:
         """The buyer's form of a page, with a fresh token."""
-        token = re.search(r'name="page" value="([^"]+)"', self.get(path)[1])
+        page = self.get(path)[1]
+        token = re.search(r'name="page" value="([^"]+)"', page)
         assert token, f"no form at {path}"
-        return {
+        return dict(re.findall(r'name="(seen_\w+)" value="([^"]*)"', page)) | {
             "page": token[1],
             "name": "Maren",
             "email": email,

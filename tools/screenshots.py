@@ -20,7 +20,7 @@ from tests.running import RunningApplication
 PROJECT = Path(__file__).resolve().parent.parent
 DESK = {"width": 1280, "height": 800}
 PHONE = {"width": 375, "height": 812}
-CARD = {"Card number": "9000000000000019", "Good until": "09/31", "Security code": "123"}
+CARD = {"Card number": "9000000000000019", "Expiry": "09/31", "Security code": "123"}
 
 
 def sign_in(page: Page) -> None:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import secrets
-from collections.abc import Iterable
+from collections.abc import Collection, Iterable
 from dataclasses import dataclass
 from datetime import datetime
 from pathlib import Path
@@ -117,9 +117,9 @@ def take_codes_back(item: Item) -> int:
     return item.access_codes.filter(state=AccessCode.State.FREE).delete()[0]
 
 
-def gives_codes(item_id: int | None) -> bool:
-    """Whether each sale of the item gets a code."""
-    return item_id is not None and AccessCode.objects.filter(item_id=item_id).exists()
+def gives_codes(item_ids: Collection[int]) -> bool:
+    """Whether each sale of one of the items gets a code."""
+    return bool(item_ids) and AccessCode.objects.filter(item_id__in=item_ids).exists()
 
 
 def hold_code(item_id: int) -> AccessCode | None:
@@ -128,13 +128,13 @@ def hold_code(item_id: int) -> AccessCode | None:
     None where the item has no codes. Raises ``SoldOut`` where none of them is left.
     """
     codes = AccessCode.objects.filter(item_id=item_id)
-    code = codes.filter(state=AccessCode.State.FREE).order_by("id").first()
-    if code is None:
-        if codes.exists():
-            raise SoldOut
-        return None
-    AccessCode.objects.filter(id=code.pk).update(state=AccessCode.State.HELD)
-    return code
+    while code := codes.filter(state=AccessCode.State.FREE).order_by("id").first():
+        # Conditional, so that of two buyers only one gets it whatever the database.
+        if codes.filter(id=code.pk, state=AccessCode.State.FREE).update(state=AccessCode.State.HELD):
+            return code
+    if codes.exists():
+        raise SoldOut
+    return None
 
 
 def release_code(code_id: int) -> None:

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
 from dataclasses import dataclass
 
 from django.db.models import Count, Exists, OuterRef, Prefetch, Q, QuerySet, Sum
 from django.template.defaultfilters import filesizeformat
 
 from cravik.catalogue.models import AccessCode, Choice, Item, Picture
+from cravik.catalogue.stock import stock_left
 from cravik.core.wording import counted
 from cravik.setup.models import Business
 
@@ -50,23 +52,56 @@ class ShownPicture:
     height: int
 
 
-def first_picture(item_id: int | None) -> ShownPicture | None:
-    """The picture that stands for the item, if it has one."""
-    picture = Picture.objects.filter(item_id=item_id).first() if item_id else None
-    if picture is None:
-        return None
+@dataclass(frozen=True)
+class ShownItem:
+    """What of an item changes without the links that sell it: its words, its picture, what buyers are handed over, in
+    words, and which of it is not left. ``sold_out`` names combinations by their options, in the order of the groups;
+    ``is_gone`` says that there is nothing left at all."""
+
+    words: str = ""
+    picture: ShownPicture | None = None
+    handed_over: str = ""
+    sold_out: tuple[tuple[str, ...], ...] = ()
+    is_gone: bool = False
+
+
+def shown_items(item_ids: Collection[int]) -> dict[int, ShownItem]:
+    """Each of the items as pages show it, in a handful of queries however many they are."""
+    if not item_ids:
+        return {}
+    codes = AccessCode.objects.filter(item_id=OuterRef("id"))
+    shown = Q(files__put_away=False)
+    rows = (
+        Item.objects.filter(id__in=item_ids)
+        .annotate(
+            how_many=Count("files", filter=shown),
+            bytes=Sum("files__size", filter=shown),
+            has_codes=Exists(codes),
+            has_free_codes=Exists(codes.filter(state=AccessCode.State.FREE)),
+        )
+        .values_list("id", "words", "how_many", "bytes", "has_codes", "has_free_codes")
+    )
+    pictures: dict[int, Picture] = {}
+    for picture in Picture.objects.filter(item_id__in=item_ids):
+        pictures.setdefault(picture.item_id, picture)
+    stock = stock_left(item_ids)
+    return {
+        pk: ShownItem(
+            words,
+            _shown(pictures[pk]) if pk in pictures else None,
+            _handed_over(how_many, size, has_codes),
+            stock[pk].sold_out,
+            stock[pk].is_gone or (has_codes and not has_free_codes),
+        )
+        for pk, words, how_many, size, has_codes, has_free_codes in rows
+    }
+
+
+def _shown(picture: Picture) -> ShownPicture:
     return ShownPicture(picture.largest, picture.sources, picture.words, picture.width, picture.height)
 
 
-def goods_words(item_id: int | None) -> str:
-    """What buyers of the item are handed over, such as “2 files to download (12 MB) and an access code”."""
-    if item_id is None:
-        return ""
-    codes = Exists(AccessCode.objects.filter(item_id=OuterRef("id")))
-    shown = Q(files__put_away=False)
-    item = Item.objects.filter(id=item_id).annotate(
-        how_many=Count("files", filter=shown), bytes=Sum("files__size", filter=shown), codes=codes
-    )
-    count, size, gives_codes = item.values_list("how_many", "bytes", "codes").get()
+def _handed_over(count: int, size: int | None, gives_codes: bool) -> str:
+    """Such as “2 files to download (12 MB) and an access code”."""
     parts = [f"{counted(count, 'file', 'files')} to download ({filesizeformat(size)})"] if count else []
     return " and ".join(parts + (["an access code"] if gives_codes else []))

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterable
 from datetime import datetime
-from itertools import product
+from itertools import chain, count, product
 
+from anyascii import anyascii
 from django.conf import settings
 from django.db import transaction
 from django.db.models import ProtectedError
@@ -91,6 +93,17 @@ def put_away(item: Item) -> None:
 
 def take_out_again(item: Item) -> None:
     Item.objects.filter(id=item.pk).update(put_away=False)
+
+
+def ensure_code(item: Item, former: str = "") -> None:
+    """Give the item a code of its own if it has none, the ``former`` one or one made from its name: link documents
+    name items by it."""
+    if item.code:
+        return
+    wanted = former or re.sub(r"[^A-Z0-9]", "", anyascii(item.name).upper())[:12] or "ITEM"
+    taken = set(Item.objects.filter(business_id=item.business_id).exclude(code="").values_list("code", flat=True))
+    item.code = next(each for each in chain([wanted], (f"{wanted}{n}" for n in count(2))) if each not in taken)
+    Item.objects.filter(id=item.pk).update(code=item.code)
 
 
 def _check_code(business: Business, code: str, own: Item | None) -> None:

@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 
 from anyascii import anyascii
 from django.db import transaction
-from django.db.models import Exists, F, OuterRef, Q
+from django.db.models import Case, F, Q, When
 
-from cravik.catalogue.models import AccessCode, Combination, Item, Option, combination_key
+from cravik.catalogue.models import Combination, Item, Option, combination_key
 
 _LONGEST_CODE = 40
 _CAN_BE_SOLD = Q(count__isnull=True) | Q(count__gt=0) | Q(sells_beyond=True)
@@ -50,30 +50,64 @@ class SoldOut(Exception):
     """Nothing is left, and the seller does not sell beyond it."""
 
 
-def is_sold_out(item_id: int | None) -> bool:
-    """Whether no combination of the item is left to sell, or none of its access codes."""
-    if item_id is None:
-        return False
-    codes = AccessCode.objects.filter(item_id=OuterRef("id"))
-    there = Combination.objects.filter(_CAN_BE_SOLD, item_id=OuterRef("id"))
-    no_code_left = Exists(codes) & ~Exists(codes.filter(state=AccessCode.State.FREE))
-    return Item.objects.filter(~Exists(there) | no_code_left, id=item_id).exists()
+@dataclass(frozen=True)
+class StockLeft:
+    """Which combinations of an item are not left, each as the names of its options in the order of their groups, and
+    whether none at all is."""
+
+    sold_out: tuple[tuple[str, ...], ...] = ()
+    is_gone: bool = False
 
 
-def sold_out_options(item_id: int | None) -> tuple[tuple[str, ...], ...]:
-    """The combinations that are not left, each as the names of its options in the order of their groups."""
-    gone = Combination.objects.filter(~_CAN_BE_SOLD, item_id=item_id).exclude(key="") if item_id else ()
-    keys = [combination.option_ids for combination in gone]
-    if not keys:
-        return ()
-    options = Option.objects.filter(choice__item_id=item_id).select_related("choice").order_by("choice__position")
-    return tuple(tuple(option.name for option in options if option.pk in ids) for ids in keys)
+def stock_left(item_ids: Collection[int]) -> dict[int, StockLeft]:
+    """What is left of each item."""
+    gone: dict[int, list[Combination]] = {pk: [] for pk in item_ids}
+    there: set[int] = set()
+    rows = Combination.objects.filter(item_id__in=item_ids).annotate(
+        can_be_sold=Case(When(_CAN_BE_SOLD, then=True), default=False)
+    )
+    for combination in rows:
+        if combination.can_be_sold:
+            there.add(combination.item_id)
+        else:
+            gone[combination.item_id].append(combination)
+    names = _names_of_options([pk for pk, sold in gone.items() if any(each.key for each in sold)])
+    return {
+        pk: StockLeft(
+            tuple(
+                tuple(name for option, name in names.get(pk, ()) if option in each.option_ids)
+                for each in sold
+                if each.key
+            ),
+            pk not in there,
+        )
+        for pk, sold in gone.items()
+    }
 
 
-def take_one(item_id: int, options: Mapping[str, str]) -> Combination | None:
-    """Take one out of stock of the combination that ``options`` name by their groups, in the transaction under way.
+def _names_of_options(item_ids: Sequence[int]) -> dict[int, list[tuple[int, str]]]:
+    """The options of each item by id, in the order of their groups."""
+    names: dict[int, list[tuple[int, str]]] = {}
+    if not item_ids:
+        return names
+    options = Option.objects.filter(choice__item_id__in=item_ids).order_by("choice__position")
+    for item_id, pk, name in options.values_list("choice__item_id", "id", "name"):
+        names.setdefault(item_id, []).append((pk, name))
+    return names
 
-    None where nothing is counted, or the item has no such combination any more. Raises ``SoldOut``.
+
+def former_names(item: Item) -> dict[tuple[str, str], tuple[str, str]]:
+    """The present names of group and option, by every pair that they had or have."""
+    every = list(Option.objects.select_related("choice").filter(choice__item=item))
+    former = {(group, name): (option.choice.name, option.name) for option in every for group, name in option.known_as}
+    return former | {(option.choice.name, option.name): (option.choice.name, option.name) for option in every}
+
+
+def take_stock(item_id: int, options: Mapping[str, str], quantity: int) -> Combination | None:
+    """Take so many out of stock of the combination that ``options`` name by their groups, in the transaction under way.
+
+    None where nothing is counted, or the item has no such combination any more. Raises ``SoldOut``. The taking is one
+    conditional statement: of two buyers at once, only one gets the last.
     """
     every = Option.objects.select_related("choice").filter(choice__item_id=item_id) if options else ()
     present = {(option.choice.name, option.name): option.pk for option in every}
@@ -85,15 +119,15 @@ def take_one(item_id: int, options: Mapping[str, str]) -> Combination | None:
     combination = counted.first()
     if combination is None:
         return None
-    if (combination.count or 0) <= 0 and not combination.sells_beyond:
+    enough = Q(sells_beyond=True) | Q(count__gte=quantity)
+    if not Combination.objects.filter(enough, id=combination.pk).update(count=F("count") - quantity):
         raise SoldOut
-    Combination.objects.filter(id=combination.pk).update(count=F("count") - 1)
     return combination
 
 
-def give_back(combination_id: int) -> None:
-    """Put one back that was taken for nothing."""
-    Combination.objects.filter(id=combination_id, count__isnull=False).update(count=F("count") + 1)
+def give_stock_back(combination_id: int, quantity: int) -> None:
+    """Put back what was taken for nothing."""
+    Combination.objects.filter(id=combination_id, count__isnull=False).update(count=F("count") + quantity)
 
 
 def newly_low(combination_id: int) -> Combination | None:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from django.db import models
 from django.urls import reverse
+from django.utils.functional import cached_property
 
 from cravik.core.documents.quote import read_kept_quote
 from cravik.core.money import Money
@@ -13,26 +14,25 @@ from cravik.setup.contact import Contact, contact_of
 
 
 class Checkout(models.Model):
-    """One opened page that was sent off: who pays, what, and the quote that they saw.
+    """One opened page that was sent off: who pays, and what they said.
 
     ``reference`` was given to the page when it was opened and comes back with it, so one page is
-    one checkout however often it is sent. The quote is stored whole and never computed again.
+    one checkout however often it is sent. What is bought stands in its lines.
     """
 
     business = models.ForeignKey("setup.Business", on_delete=models.PROTECT)
-    link = models.ForeignKey("links.Link", on_delete=models.PROTECT)
     reference = models.CharField(max_length=16, unique=True)
     rehearsal = models.BooleanField()
-    offer_document = models.JSONField()
-    quote_document = models.JSONField()
     total_minor = models.PositiveBigIntegerField()
     currency = models.CharField(max_length=3)
     buyer_name = models.CharField(max_length=200)
     buyer_email = models.EmailField()
-    #: Where the buyer is, as far as they were asked: country, region, street, postcode, town, tax_number.
+    #: The address without regard to case, by which one buyer is told from another.
+    buyer_key = models.CharField(max_length=254)
+    #: Where the buyer is, as far as they were asked: country, region, street, postcode, town, tax_number, company.
     where = models.JSONField(default=dict)
-    #: The options that the buyer chose, by the names of their groups.
-    picked = models.JSONField(default=dict)
+    #: What else was answered, in the order of the page: ``{"key", "label", "answer"}`` each, the label as it was shown.
+    answers = models.JSONField(default=list)
     #: The terms that the buyer agreed to.
     agreed_to = models.ForeignKey("setup.ConditionsVersion", null=True, on_delete=models.PROTECT)
     #: Contact and statement where the link has its own; see ``contact``.
@@ -42,16 +42,21 @@ class Checkout(models.Model):
     made_at = models.DateTimeField()
 
     class Meta:
-        indexes = [models.Index(fields=["link", "buyer_email", "made_at"], name="checkout_again")]
+        indexes = [models.Index(fields=["buyer_key", "made_at"], name="checkout_again")]
 
     @property
     def total(self) -> Money:
         return Money(self.total_minor, self.currency)
 
+    @cached_property
+    def line(self) -> CheckoutLine:
+        """Its one line."""
+        return self.lines.all()[0]
+
     @property
     def quote(self) -> Quote:
-        """What the buyer saw and was charged."""
-        return read_kept_quote(self.quote_document)
+        """What the buyer saw and agreed to pay."""
+        return self.line.quote
 
     @property
     def contact(self) -> Contact:
@@ -64,9 +69,42 @@ class Checkout(models.Model):
         if not self.where.get("street"):
             return []
         town = " ".join(filter(None, (self.where.get("postcode"), self.where.get("town"))))
-        country = country_words(self.where["country"])
-        return [self.buyer_name, *self.where["street"].split("\n"), town, self.where.get("region") or "", country]
+        country = country_words(self.where["country"]) if self.where.get("country") else ""
+        lines = [self.buyer_name, *self.where["street"].split("\n"), town, self.where.get("region") or "", country]
+        return [line for line in lines if line]
 
     @property
     def path(self) -> str:
         return reverse("confirmation:page", args=[self.reference])
+
+
+class CheckoutLine(models.Model):
+    """What of one link is bought: by which edition, at which spot, the basket, and the quote that the buyer saw.
+
+    The quote is stored whole and never computed again; it names each of its lines with the options. ``code`` is
+    the discount code that counted.
+    """
+
+    checkout = models.ForeignKey(Checkout, on_delete=models.CASCADE, related_name="lines")
+    position = models.PositiveSmallIntegerField(default=0)
+    link = models.ForeignKey("links.Link", on_delete=models.PROTECT)
+    edition = models.ForeignKey("links.Edition", on_delete=models.PROTECT)
+    spot = models.ForeignKey("links.Spot", on_delete=models.PROTECT)
+    code = models.ForeignKey("links.LinkCode", null=True, on_delete=models.PROTECT)
+    title = models.CharField(max_length=120)
+    basket_document = models.JSONField()
+    quote_document = models.JSONField()
+
+    class Meta:
+        ordering = ["position"]
+        constraints = [models.UniqueConstraint(fields=["checkout", "position"], name="checkout_line_once")]
+
+    @property
+    def quote(self) -> Quote:
+        return read_kept_quote(self.quote_document)
+
+    @property
+    def picked(self) -> list[tuple[str, str]]:
+        """Each line's name and its options, where some were chosen."""
+        lines = self.quote_document["lines"]
+        return [(line["name"], ", ".join(line["options"])) for line in lines if line["options"]]

@@ -1,172 +1,224 @@
-"""Showing the buyer's page: the same one for buyers and for rehearsals."""
+"""Making the buyer's page: the same one for buyers and for rehearsals.
+
+The page is assembled here alone. What of it everybody sees alike is kept in each process, by the edition's id and the
+few things that may change without a new edition; the token, which is everybody's own, stands beside it.
+"""
 
 from __future__ import annotations
 
-import json
 from collections.abc import Mapping
-from dataclasses import dataclass, field
-from datetime import date
+from dataclasses import dataclass, replace
+from datetime import UTC, date, datetime, time
 from functools import cached_property, lru_cache
-from typing import Any
 
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 from django.template.loader import render_to_string
-from django.urls import reverse
 
-from cravik.catalogue.queries import ShownPicture, first_picture, goods_words
-from cravik.catalogue.stock import sold_out_options
-from cravik.checkout.choosing import Choosing
-from cravik.checkout.forms import AgreeForm, CardForm, ContactForm
-from cravik.checkout.number_format import number_locale
+from cravik.catalogue.queries import ShownItem, shown_items
+from cravik.checkout.opening import Closed, Opened, Seller
 from cravik.checkout.page_token import PageToken
-from cravik.checkout.where import WhereForm
-from cravik.core.documents.offer import read_offer
+from cravik.checkout.parts.base import Offered
+from cravik.checkout.selection import Picked, Selection
+from cravik.core.errors import BasketRefused, Fault
+from cravik.core.link.limits import opens_at
+from cravik.core.link.steps import Step, reached_steps, with_steps
+from cravik.core.money_text import in_figures
 from cravik.core.offer import Offer
-from cravik.core.quote import Quote, quote
-from cravik.links.models import Link
-from cravik.links.queries import LivePage
-from cravik.setup.conditions import Agreed, agreed_in
-from cravik.setup.contact import contact_of
-from cravik.setup.looks import Look, look_of
-from cravik.setup.models import Business
+from cravik.core.price_words import price_in_words
+from cravik.core.quote import Quote
+from cravik.links.effective import Effective, effective_edition
+from cravik.setup.looks import Look
 
-_TOKEN_PLACE = "token-of-this-page"  # noqa: S105  # a place, no secret
-
-
-@dataclass(frozen=True)
-class Seller:
-    """What a buyer sees of the business."""
-
-    name: str
-    support_email: str
-    statement_text: str
-    country: str
-
-    @classmethod
-    def of(cls, business: Business, setting: Mapping[str, Any]) -> Seller:
-        """As a link with that setting shows it."""
-        return cls(business.name, **contact_of(business, setting.get("contact")), country=business.country)
-
-
-@dataclass(frozen=True)
-class Goods:
-    """What of the item changes without the link: its picture, what is handed over, in words, and which
-    combinations of options are not left, by the options' names."""
-
-    picture: ShownPicture | None = None
-    words: str = ""
-    sold_out: tuple[tuple[str, ...], ...] = ()
-
-    @classmethod
-    def of(cls, item_id: int | None) -> Goods:
-        if item_id is None:
-            return cls()
-        return cls(first_picture(item_id), goods_words(item_id), sold_out_options(item_id))
-
-
-@dataclass(frozen=True)
-class Display:
-    """What stands around the offer: the seller's words, the look, the terms, and what is known of the item."""
-
-    words: str = ""
-    look: Look = field(default_factory=Look)
-    #: The terms that the buyer is asked to agree to.
-    agreed: Agreed | None = None
-    goods: Goods = field(default_factory=Goods)
-
-    @classmethod
-    def of(cls, words: str, setting: Mapping[str, Any], goods: Goods) -> Display:
-        """For a link's or an edition's words and setting."""
-        return cls(words, look_of(setting.get("look", {})), agreed_in(setting), goods)
+_KEPT_PAGES = 512
+#: What answers a page that takes no payments: 200 for what passes, 410 for what is over, 404 for what never began.
+CLOSED_STATUS: Mapping[Closed, int] = {"draft": 404, "by_hand": 410, "day": 410, "count": 410}
 
 
 @dataclass
 class Page:
-    """What one buyer's page shows: the offer and its slip, the forms, and what has to be said."""
+    """What one buyer's page shows: the offer and its slip, the parts with what was typed, and what has to be said."""
 
     seller: Seller
-    offer: Offer
-    display: Display
-    #: The day that it is shown on, in the seller's time zone.
+    offered: Offered
+    selection: Selection
+    #: When it was shown: the seller's day, and the instant.
     on: date
-    #: The signed note that comes back with the form; see ``page_token``.
-    note: str
+    at: datetime
     #: Where the form is sent.
     action: str
     rehearsal: bool
-    #: What the price hangs on: as it was sent, and supposed until then.
-    choosing: Choosing
-    contact: ContactForm = field(default_factory=ContactForm)
-    card: CardForm = field(default_factory=CardForm)
-    agree: AgreeForm | None = None
     #: Codes of messages above the form; their words are in ``checkout/_notices.html``.
     notices: tuple[str, ...] = ()
     decline_reason: str = ""
     former: Quote | None = None
 
-    @cached_property
-    def slip(self) -> Quote:
-        return quote(self.offer, self.choosing.basket(self.on))
+    @property
+    def offer(self) -> Offer:
+        return self.offered.offer
 
     @property
-    def where(self) -> WhereForm:
-        return self.choosing.where
+    def terms(self) -> Effective:
+        return self.offered.terms
+
+    @property
+    def look(self) -> Look:
+        return self.terms.look
+
+    @property
+    def faults(self) -> list[Fault]:
+        """What is wrong and stands at no field."""
+        return self.selection.faults
+
+    @cached_property
+    def picked(self) -> Picked | None:
+        """What is picked, or None while that cannot be bought as it stands."""
+        try:
+            return self.selection.picked(self.on, self.at)
+        except BasketRefused:
+            return None
+
+    @property
+    def slip(self) -> Quote | None:
+        return self.picked.quote if self.picked else None
+
+    @property
+    def is_free(self) -> bool:
+        """Whether nothing is due now, so that no card is needed."""
+        return self.slip is not None and not self.slip.due_now
+
+    @property
+    def price_words(self) -> str:
+        return price_in_words(self.offer, self.offered.locale)
 
     @property
     def country(self) -> str:
         """Where it is sent to, or taxed, or nothing where that does not matter."""
-        return self.where.place.country if self.where.place else ""
+        place = self.picked.basket.destination if self.picked else None
+        return place.country if place else ""
+
+    @property
+    def sends(self) -> bool:
+        return any(line.ships for line in self.offer.lines)
+
+    @property
+    def is_plain(self) -> bool:
+        """Whether it is one thing, named as the whole."""
+        return len(self.offer.lines) == 1
+
+    @property
+    def item(self) -> ShownItem:
+        """What of the catalogue stands at the head of the page: the item of what is sold alone."""
+        return self.selection.lines[0].item if self.is_plain else ShownItem()
+
+    @property
+    def button_words(self) -> str:
+        """What the pay button says; never without the sum."""
+        amount = in_figures(self.slip.due_now, self.offered.locale) if self.slip else ""
+        own = self.terms.content.page.button
+        if self.slip and not self.slip.due_now:
+            return "Get it" if not self.slip.schedule else "Begin"
+        if own and amount:
+            return own.replace("{amount}", amount) if "{amount}" in own else f"{own} {amount}"
+        return f"Pay {amount}".strip()
 
 
-def show_page(request: HttpRequest, page: Page, status: int = 200) -> HttpResponse:
-    """Render the page with the visitor's number format."""
-    context = _context(page, number_locale(request))
+@dataclass(frozen=True)
+class Kept:
+    """What of a page is the same for everybody: its title and description, and all of its body but the token."""
+
+    title: str
+    seller_name: str
+    description: str
+    counter: str
+
+
+def offered_of(terms: Effective, offer: Offer, home: str, locale: str) -> Offered:
+    """What a page is made of, with what is known of its items now."""
+    by_item = shown_items(set(terms.items.values()))
+    items = {line: by_item[item] for line, item in terms.items.items() if item in by_item}
+    return Offered(offer, terms, home, items, locale)
+
+
+def is_gone(offered: Offered) -> bool:
+    """Whether something that every order holds is sold out."""
+    lines = offered.offer.lines
+    required = [line for line in lines if not line.optional] or list(lines)
+    gone = [offered.item_of(line).is_gone for line in required]
+    return any(gone) if any(not line.optional for line in lines) else all(gone)
+
+
+def show_page(request: HttpRequest, page: Page, token: PageToken, status: int = 200) -> HttpResponse:
+    """The page as this visitor has it."""
+    return _shown(request, _rendered(page), page.look, token, status)
+
+
+def show_live_page(
+    request: HttpRequest, opened: Opened, offered: Offered, token: PageToken, action: str
+) -> HttpResponse:
+    """The page as everybody sees it first, made once for as long as nothing that it shows changes."""
+    seller, edition_id = opened.seller(), offered.terms.edition_id
+    assert edition_id is not None
+    reached = reached_steps(offered.terms.content.steps, token.instant, opened.orders)
+    on = token.day_in(seller.time_zone)
+    items = tuple(sorted(offered.items.items()))
+    kept = _kept_page(edition_id, reached, items, seller, on, action, offered.locale)
+    return _shown(request, kept, offered.terms.look, token)
+
+
+@lru_cache(maxsize=_KEPT_PAGES)
+def _kept_page(
+    edition_id: int,
+    reached: tuple[Step, ...],
+    items: tuple[tuple[str, ShownItem], ...],
+    seller: Seller,
+    on: date,
+    action: str,
+    locale: str,
+) -> Kept:
+    """All that it shows is in its arguments, so it is never stale; an edition's id stands for ever for the same."""
+    terms = effective_edition(edition_id)
+    # Whether it is open was judged before; what it shows does not hang on the instant.
+    offer = replace(with_steps(terms.offer, reached), window=None)
+    offered = Offered(offer, terms, seller.country, dict(items), locale)
+    at = datetime.combine(on, time(), UTC)
+    return _rendered(Page(seller, offered, Selection(offered), on, at, action, rehearsal=False))
+
+
+def _rendered(page: Page) -> Kept:
+    card = page.terms.content.page.card
+    description = card.words or f"{page.price_words} to {page.seller.name}"
+    context = {"page": page, "look": page.look, "number_locale": page.offered.locale}
+    counter = render_to_string("checkout/_counter.html", context)
+    return Kept(card.title or page.offer.title, page.seller.name, description, counter)
+
+
+def _shown(request: HttpRequest, kept: Kept, look: Look, token: PageToken, status: int = 200) -> HttpResponse:
+    context = {"kept": kept, "token": token.signed(), "look": look, "rehearsal": token.rehearsal}
     return _uncached(request, render(request, "checkout/page.html", context, status=status))
 
 
-def show_live_page(request: HttpRequest, live: LivePage, token: PageToken) -> HttpResponse:
-    """The page as everybody sees it first. It differs by its token alone, so the rest is made once."""
-    goods = Goods.of(live.item_id)
-    before, after = _halves(live, token.day_in(live.time_zone), goods, number_locale(request))
-    return _uncached(request, HttpResponse(f"{before}{token.signed()}{after}"))
+def parts_of_page(page: Page) -> dict[str, str]:
+    """The pieces of the page that change with what is chosen, by the names under which they stand there."""
+    context = {"page": page, "number_locale": page.offered.locale}
+    names = ("slip", "asks", "note", "region", "total", "button", "gone")
+    return {name: render_to_string(f"checkout/_{name}.html", context) for name in names}
 
 
-@lru_cache(maxsize=512)
-def _halves(live: LivePage, on: date, goods: Goods, locale: str) -> tuple[str, str]:
-    """The page before and after its token. All that it shows is in the arguments, so it is never stale."""
-    setting = json.loads(live.setting)
-    own = setting.get("contact", {})
-    seller = Seller(
-        live.seller_name,
-        own.get("support_email") or live.support_email,
-        own.get("statement_text") or live.statement_text,
-        live.country,
-    )
-    offer = read_offer(json.loads(live.offer_document))
-    display = Display.of(live.words, setting, goods)
-    choosing = Choosing(offer, seller.country, goods.sold_out)
-    action = reverse("pay:live", args=[live.slug])
-    page = Page(seller, offer, display, on, _TOKEN_PLACE, action, rehearsal=False, choosing=choosing)
-    rendered = render_to_string("checkout/page.html", _context(page, locale))
-    before, _, after = rendered.partition(f'value="{_TOKEN_PLACE}"')
-    return f'{before}value="', f'"{after}'
-
-
-def _context(page: Page, locale: str) -> dict[str, object]:
-    return {"page": page, "look": page.display.look, "number_locale": locale}
-
-
-def show_closed(request: HttpRequest, link: Link, *, sold_out: bool = False) -> HttpResponse:
-    """What a paused, ended, unpublished or sold-out link answers: kindly, and with whom to ask."""
-    setting = link.edition.setting if link.edition else {}
-    context = {"link": link, "look": look_of(setting.get("look", {})), "seller": Seller.of(link.business, setting)}
-    if sold_out:
-        return _uncached(request, render(request, "checkout/closed.html", context | {"sold_out": True}))
-    # 200 for a pause, which passes; 410 where it is over; 404 where it never began.
-    status = {Link.State.PAUSED: 200, Link.State.ENDED: 410}.get(Link.State(link.state), 404)
-    template = "checkout/closed.html" if status != 404 else "404.html"
-    return _uncached(request, render(request, template, context, status=status))
+def show_closed(request: HttpRequest, opened: Opened, why: Closed, *, status: int | None = None) -> HttpResponse:
+    """What a link answers that takes no payments now: kindly, why, and with whom to ask."""
+    terms = opened.terms
+    status = status or CLOSED_STATUS.get(why, 200)
+    if terms is None:
+        return _uncached(request, render(request, "404.html", status=404))
+    context = {
+        "why": why,
+        "title": terms.offer.title,
+        "look": terms.look,
+        "seller": opened.seller(),
+        "opens_at": opens_at(terms.content.limits, terms.offer.window),
+    }
+    return _uncached(request, render(request, "checkout/closed.html", context, status=status))
 
 
 def _uncached(request: HttpRequest, response: HttpResponse) -> HttpResponse:

@@ -9,7 +9,8 @@ from __future__ import annotations
 
 import secrets
 from dataclasses import asdict, dataclass, replace
-from datetime import date, datetime, timedelta
+from datetime import UTC, date, datetime, timedelta
+from typing import Any
 from zoneinfo import ZoneInfo
 
 from django.core import signing
@@ -37,6 +38,9 @@ class PageToken:
     rehearsal: bool
     visit_id: int | None
     shown_at: int
+    # What a token did not carry before stands below with a default, so that a page that was opened then still pays.
+    #: The spot at which the page was opened; None: the link itself.
+    spot_id: int | None = None
 
     def signed(self) -> str:
         return signing.dumps(asdict(self), salt=_SALT)
@@ -45,27 +49,43 @@ class PageToken:
         """Whether the price on the page is still promised."""
         return 0 <= now.timestamp() - self.shown_at <= HOLD.total_seconds()
 
+    @property
+    def instant(self) -> datetime:
+        """When the page was shown: what is charged is worked out for it, as long as its price is promised."""
+        return datetime.fromtimestamp(self.shown_at, UTC)
+
     def day_in(self, time_zone: str) -> date:
-        """The day on which the page was shown: what is charged is worked out for it."""
-        return datetime.fromtimestamp(self.shown_at, ZoneInfo(time_zone)).date()
+        """The seller's day on which the page was shown."""
+        return self.instant.astimezone(ZoneInfo(time_zone)).date()
+
+    def shown_now(self, edition_id: int | None, now: datetime) -> PageToken:
+        """For the same page with the terms of now: its price is promised anew, its checkout is the same."""
+        return replace(self, edition_id=edition_id, shown_at=int(now.timestamp()), press=_new_press())
 
     def shown_again(self) -> PageToken:
         """For the same page shown once more after an answer: the next press is another attempt."""
         return replace(self, press=_new_press())
 
 
-def new_token(
-    link_id: int, edition_id: int | None, revision: int, rehearsal: bool, visit_id: int | None, now: datetime
-) -> PageToken:
+def live_token(link_id: int, edition_id: int, spot_id: int, visit_id: int | None, now: datetime) -> PageToken:
+    """For a page that a buyer opens."""
+    return _new_token(link_id, edition_id, 0, now, rehearsal=False, visit_id=visit_id, spot_id=spot_id)
+
+
+def rehearsal_token(link_id: int, revision: int, now: datetime) -> PageToken:
+    """For the draft of that revision, as its seller rehearses it."""
+    return _new_token(link_id, None, revision, now, rehearsal=True, visit_id=None, spot_id=None)
+
+
+def _new_token(link_id: int, edition_id: int | None, revision: int, now: datetime, **more: Any) -> PageToken:
     return PageToken(
         link_id=link_id,
         edition_id=edition_id,
         revision=revision,
         reference="".join(secrets.choice(_READABLE) for _ in range(12)),
         press=_new_press(),
-        rehearsal=rehearsal,
-        visit_id=visit_id,
         shown_at=int(now.timestamp()),
+        **more,
     )
 
 

@@ -2,54 +2,89 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+from datetime import datetime
+
 from csp.decorators import csp_replace
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
-from django.shortcuts import redirect
-from django.template.loader import render_to_string
+from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.clickjacking import xframe_options_sameorigin
 from django.views.decorators.csrf import csrf_exempt
 from django.views.decorators.http import require_POST, require_safe
 
-from cravik.catalogue.stock import is_sold_out, sold_out_options
-from cravik.checkout.choosing import Choosing
 from cravik.checkout.number_format import number_locale
-from cravik.checkout.page import Display, Goods, Page, Seller, show_closed, show_live_page, show_page
-from cravik.checkout.page_token import TokenRefused, new_token, read_token
+from cravik.checkout.opening import Opened, open_address, open_spot
+from cravik.checkout.page import Page, is_gone, offered_of, parts_of_page, show_closed, show_live_page, show_page
+from cravik.checkout.page_token import PageToken, TokenRefused, live_token, read_token, rehearsal_token
+from cravik.checkout.parts.base import Offered
+from cravik.checkout.rehearsing import opened_draft
+from cravik.checkout.selection import Selection, fillable
+from cravik.core.errors import BasketRefused
 from cravik.core.ladder import Rung
-from cravik.journal.services import climb, open_visit
+from cravik.journal.services import Met, climb, open_visit
 from cravik.journal.visitors import is_robot, visitor_mark
+from cravik.links.effective import Effective, effective_draft, effective_edition
 from cravik.links.models import Edition, Link
-from cravik.links.queries import address_at, live_page_at
+from cravik.links.queries import first_spot_of, present_address
 from cravik.links.views import link_or_404
 from cravik.setup.access import SellerRequest, acts_for, seller_page
 
 
 @require_safe
 def page(request: HttpRequest, slug: str) -> HttpResponse:
-    """What a link shows to whoever opens its address."""
-    live = live_page_at(slug)
-    if live is None:
-        return _no_live_page(request, slug)
-    if is_sold_out(live.item_id) and (address := address_at(slug)):
-        return show_closed(request, address.link, sold_out=True)
-    now = timezone.now()
-    visit_id = None
-    if not is_robot(request) and not acts_for(request, live.business_id):
-        visit_id = open_visit(live.business_id, live.link_id, visitor_mark(request, now.date()), now)
-    token = new_token(live.link_id, live.edition_id, 0, rehearsal=False, visit_id=visit_id, now=now)
-    return show_live_page(request, live, token)
-
-
-def _no_live_page(request: HttpRequest, slug: str) -> HttpResponse:
-    """A former address leads to the present one; a link that takes no payments says so."""
-    address = address_at(slug)
-    if address is None:
+    """What a link shows to whoever opens its readable address."""
+    opened = open_address(slug)
+    if opened is None:
         raise Http404
-    if not address.current:
-        return redirect(address.link.path)
-    return show_closed(request, address.link)
+    if not opened.row.is_current:
+        return redirect("checkout:page", present_address(opened.link_id))
+    return _show_opened(request, opened)
+
+
+@require_safe
+def spot_page(request: HttpRequest, code: str) -> HttpResponse:
+    """The same for the short code of one of its spots: the page itself, so that the spot is known."""
+    opened = open_spot(code)
+    if opened is None:
+        raise Http404
+    return _show_opened(request, opened)
+
+
+def _show_opened(request: HttpRequest, opened: Opened) -> HttpResponse:
+    now = timezone.now()
+    if why := opened.why_closed(now):
+        return show_closed(request, opened, why)
+    terms = opened.terms
+    assert terms is not None and terms.edition_id is not None
+    offered = offered_of(terms, opened.offer_at(now), opened.row.country, number_locale(request))
+    if is_gone(offered):
+        return show_closed(request, opened, "sold_out")
+    row, visit_id = opened.row, None
+    if not is_robot(request) and not acts_for(request, row.business_id):
+        met = Met(row.business_id, row.link_id, row.spot_id)
+        visit_id = open_visit(met, visitor_mark(request, now.date()), now)
+    token = live_token(row.link_id, terms.edition_id, row.spot_id, visit_id, now)
+    action = reverse("pay:live", args=[row.slug])
+    if filled := fillable(offered, request.GET.dict()):
+        seller = opened.seller()
+        selection = _filled(offered, filled, token, seller.time_zone)
+        on = token.day_in(seller.time_zone)
+        shown = Page(seller, offered, selection, on, token.instant, action, rehearsal=False)
+        return show_page(request, shown, token)
+    return show_live_page(request, opened, offered, token, action)
+
+
+def _filled(offered: Offered, filled: Mapping[str, str], token: PageToken, time_zone: str) -> Selection:
+    """The page with what its address says, but for what cannot be had."""
+    selection = Selection(offered, shown=filled)
+    try:
+        selection.picked(token.day_in(time_zone), token.instant)
+    except BasketRefused as refused:
+        wrong = {selection.field_of(fault) for fault in refused.faults}
+        return Selection(offered, shown={name: value for name, value in filled.items() if name not in wrong})
+    return selection
 
 
 @require_safe
@@ -59,42 +94,69 @@ def _no_live_page(request: HttpRequest, slug: str) -> HttpResponse:
 def rehearsal(request: SellerRequest, link_id: int) -> HttpResponse:
     """The very page of the draft, for its seller alone; what is paid here counts nowhere."""
     link = link_or_404(request, link_id)
-    token = new_token(link.id, None, link.revision, rehearsal=True, visit_id=None, now=timezone.now())
+    opened = opened_draft(link)
+    if opened.terms is None:
+        return render(request, "checkout/gaps.html", {"link": link, "gaps": link.gaps})
+    now = timezone.now()
+    token = rehearsal_token(link.pk, link.revision, now)
+    offered = offered_of(opened.terms, opened.offer_at(now), opened.row.country, number_locale(request))
+    seller = opened.seller()
     action = reverse("pay:rehearsal", args=[link.pk])
-    on = token.day_in(link.business.time_zone)
-    seller = Seller.of(link.business, link.setting)
-    display = Display.of(link.words, link.setting, Goods.of(link.item_id))
-    choosing = Choosing(link.offer, seller.country, display.goods.sold_out)
-    page = Page(seller, link.offer, display, on, token.signed(), action, rehearsal=True, choosing=choosing)
-    return show_page(request, page)
+    on = token.day_in(seller.time_zone)
+    page = Page(seller, offered, Selection(offered), on, token.instant, action, rehearsal=True)
+    return show_page(request, page, token)
 
 
-@csrf_exempt  # reckons and writes nothing
+@csrf_exempt  # works out a sum and writes nothing
 @require_POST
 def slip(request: HttpRequest) -> HttpResponse:
-    """What an open page would cost at the place that was chosen in it, as the parts of the page that say so."""
+    """What an open page would cost as it is filled in, as the parts of the page that say so."""
     try:
         token = read_token(request.POST.get("page", ""))
     except TokenRefused:
         return HttpResponse(status=400)
-    link = Link.objects.select_related("business", "edition").filter(id=token.link_id).first()
-    edition = Edition.objects.filter(id=token.edition_id, link_id=token.link_id).first()
-    if link is None or (edition is None and not token.rehearsal):
+    shown = _shown_by(token, timezone.now())
+    if shown is None:
         return HttpResponse(status=400)
-    business = link.business
-    offer = edition.offer if edition else link.offer
-    setting = edition.setting if edition else link.setting
-    choosing = Choosing(offer, business.country, sold_out_options(link.item_id), initial=request.POST.dict())
-    on = token.day_in(business.time_zone)
-    page = Page(
-        Seller.of(business, setting), offer, Display(), on, "", "", rehearsal=token.rehearsal, choosing=choosing
-    )
-    context = {"page": page, "number_locale": number_locale(request)}
-    parts = ("slip", "asks", "note", "region", "total", "button", "gone")
-    answer = {part: render_to_string(f"checkout/_{part}.html", context) for part in parts}
-    response = JsonResponse(answer | {"seen_total": page.slip.total.major})
+    opened, terms = shown
+    offer = terms.offer_at(token.instant, opened.orders)
+    offered = offered_of(terms, offer, opened.row.country, number_locale(request))
+    seller = opened.seller(terms)
+    selection = Selection(offered, request.POST)
+    on = token.day_in(seller.time_zone)
+    page = Page(seller, offered, selection, on, token.instant, "", rehearsal=token.rehearsal)
+    selection.is_valid(pays_by_card=False)
+    try:
+        selection.picked(on, token.instant)
+    except BasketRefused as refused:
+        selection.put_at_fields(refused.faults)
+    quoted = page.slip
+    answer: dict[str, object] = {
+        "parts": parts_of_page(page),
+        "errors": selection.typed_errors(),
+        "free": page.is_free,
+        "seen_total": quoted.total.major if quoted else "",
+        "seen_now": quoted.due_now.major if quoted else "",
+    }
+    response = JsonResponse(answer)
     response["Cache-Control"] = "no-store"
     return response
+
+
+def _shown_by(token: PageToken, now: datetime) -> tuple[Opened, Effective] | None:
+    """What the page of the token shows: the edition that it was opened with, or the draft of a rehearsal."""
+    if token.rehearsal:
+        link = Link.objects.select_related("business").filter(id=token.link_id).first()
+        terms = effective_draft(link) if link else None
+        return (opened_draft(link), terms) if link and terms else None
+    row = first_spot_of(token.link_id)
+    if row is None or token.edition_id is None:
+        return None
+    try:
+        terms = effective_edition(token.edition_id)
+    except Edition.DoesNotExist:
+        return None
+    return (Opened(row, terms), terms) if terms.link_id == token.link_id else None
 
 
 @csrf_exempt  # a note about a page, by its own signed token; nobody's authority is used

@@ -153,6 +153,7 @@ TASKS = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend"}}
 #: Work done by the clock: dotted path of a task and every how many seconds it falls due.
 CRAVIK_TIMED_TASKS = {
     "cravik.orders.tasks.settle_cut_off_payments": 60,
+    "cravik.links.tasks.end_due_links": 60,
     "cravik.orders.letter_tasks.write_due_letters": 60,
     "cravik.mailroom.tasks.deliver_waiting_letters": 60,
     "cravik.upkeep.tasks.forget_finished_tasks": 3600,

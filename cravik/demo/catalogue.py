@@ -34,6 +34,8 @@ class SampleLink:
     item: str = ""
     #: The kit that it has instead of the default.
     kit: str = ""
+    #: Where it is put up beside its own address.
+    spots: tuple[str, ...] = ("Stall sign",)
 
 
 LINKS = [

@@ -14,10 +14,10 @@ from zoneinfo import ZoneInfo
 from django.db import transaction
 
 from cravik.catalogue.models import Item
-from cravik.checkout.models import Checkout
+from cravik.checkout.models import Checkout, CheckoutLine
 from cravik.core.basket import Basket, BasketLine
 from cravik.core.destination import asked_of
-from cravik.core.documents.offer import write_offer
+from cravik.core.documents.basket import write_basket
 from cravik.core.documents.quote import write_kept_quote
 from cravik.core.ladder import Rung
 from cravik.core.money import Money
@@ -30,13 +30,15 @@ from cravik.demo.setup import decide_all
 from cravik.journal.models import Visit
 from cravik.links import services
 from cravik.links.items import make_link_of_item
-from cravik.links.models import Link
+from cravik.links.models import Link, LinkTally, Spot
+from cravik.links.spots import make_spot
 from cravik.links.terms import decide_for_link
 from cravik.mailroom.services import deliver_waiting, queue_letters
 from cravik.orders.letters import letters_about
-from cravik.orders.models import Order, OrderBook
+from cravik.orders.models import PARTS, Order, OrderBook
+from cravik.orders.paying.submission import buyer_key
 from cravik.payments.counter.models import CounterCharge, CounterEntry
-from cravik.payments.models import Attempt
+from cravik.payments.models import Attempt, Due, Movement
 from cravik.setup.defaults import Subject
 from cravik.setup.models import Business, Kit, User
 from cravik.setup.services import make_business
@@ -79,7 +81,9 @@ def load_sample(now: datetime, scale: int = 1) -> Business:
             sales += _make_visits(link, sample, now, chance, scale)
     sales.sort(key=lambda sale: sale.paid_at)
     orders = _make_orders(business, sales, chance)
-    for order in orders[-LETTERS_FOR:]:
+    newest = Order.objects.filter(id__in=[order.pk for order in orders[-LETTERS_FOR:]]).with_paid()
+    related = ("business", "checkout__agreed_to__conditions", "link")
+    for order in newest.select_related(*related).prefetch_related("downloads__file", *PARTS).order_by("id"):
         queue_letters(business, letters_about(order), order.paid_at)
         deliver_waiting(order.paid_at + timedelta(seconds=2))
     return business
@@ -94,6 +98,8 @@ def _make_link(business: Business, sample: catalogue.SampleLink, item: Item | No
         if item
         else services.make_link(business, sample.title, price, made_at, sample.words)
     )
+    for name in sample.spots:
+        make_spot(link, name, made_at)
     if sample.kit:
         kit = Kit.objects.get(business=business, name=sample.kit)
         decide_for_link(link, Subject.LOOK, {"id": kit.pk}, link.revision, made_at)
@@ -111,6 +117,7 @@ def _make_visits(
     link: Link, sample: catalogue.SampleLink, now: datetime, chance: random.Random, scale: int
 ) -> list[Sale]:
     visits: list[Visit] = []
+    spots = list(link.spots.all())
     buyers: dict[int, tuple[str, str]] = {}
     first, last = sample.up
     for days_ago in range(first, last - 1, -1):
@@ -118,7 +125,7 @@ def _make_visits(
         for _ in range(_how_many(sample.visits_a_day * scale * _season(day), chance)):
             opened_at = datetime.combine(day, time(), UTC) + timedelta(seconds=chance.triangular(6, 23.9, 19) * 3600)
             if link.published_at and link.published_at < opened_at < now - timedelta(days=last, minutes=5):
-                visits.append(_visit(link, opened_at, sample.climbs, chance))
+                visits.append(_visit(link, chance.choice(spots), opened_at, sample.climbs, chance))
     Visit.objects.bulk_create(visits, batch_size=2000)
     paid = [visit for visit in visits if visit.rung == Rung.PAID]
     for visit in paid:
@@ -144,7 +151,9 @@ def _season(day: date) -> float:
     return summer * gifts * (1.25 if day.weekday() >= 5 else 0.9)
 
 
-def _visit(link: Link, opened_at: datetime, climbs: tuple[float, float, float], chance: random.Random) -> Visit:
+def _visit(
+    link: Link, spot: Spot, opened_at: datetime, climbs: tuple[float, float, float], chance: random.Random
+) -> Visit:
     rung = Rung.OPENED
     for share, following in zip(climbs, (Rung.STARTED, Rung.TRIED, Rung.PAID), strict=True):
         if chance.random() > share:
@@ -154,6 +163,7 @@ def _visit(link: Link, opened_at: datetime, climbs: tuple[float, float, float], 
     return Visit(
         business_id=link.business_id,
         link_id=link.pk,
+        spot_id=spot.pk,
         visitor=f"{chance.getrandbits(128):032x}",
         rung=rung,
         opened_at=opened_at,
@@ -165,9 +175,12 @@ def _visit(link: Link, opened_at: datetime, climbs: tuple[float, float, float], 
 
 def _make_orders(business: Business, sales: list[Sale], chance: random.Random) -> list[Order]:
     offers = {sale.link.pk: sale.link.offer for sale in sales}
-    checkouts = Checkout.objects.bulk_create(
-        (_checkout(business, sale, offers[sale.link.pk], chance) for sale in sales), batch_size=1000
-    )
+    made = [_checkout(business, sale, offers[sale.link.pk], chance) for sale in sales]
+    Checkout.objects.bulk_create((checkout for checkout, _ in made), batch_size=1000)
+    CheckoutLine.objects.bulk_create((line for _, line in made), batch_size=1000)
+    checkouts = [checkout for checkout, _ in made]
+    lines = [line for _, line in made]
+    dues = Due.objects.bulk_create((_due(line) for line in lines), batch_size=1000)
     charges = CounterCharge.objects.bulk_create(
         (_charge(business, checkout, chance) for checkout in checkouts), batch_size=1000
     )
@@ -175,42 +188,73 @@ def _make_orders(business: Business, sales: list[Sale], chance: random.Random) -
         (CounterEntry(charge=charge, what="approved", at=charge.decided_at) for charge in charges), batch_size=2000
     )
     attempts = Attempt.objects.bulk_create(
-        (_attempt(checkout, charge) for checkout, charge in zip(checkouts, charges, strict=True)), batch_size=1000
+        (_attempt(due, charge) for due, charge in zip(dues, charges, strict=True)), batch_size=1000
+    )
+    Movement.objects.bulk_create(
+        (_movement(attempt, line) for attempt, line in zip(attempts, lines, strict=True)), batch_size=1000
     )
     OrderBook.objects.create(business=business, last_number=_FIRST_NUMBER - 1 + len(sales))
+    for link_id in offers:
+        paid = sum(sale.link.pk == link_id for sale in sales)
+        LinkTally.objects.filter(link_id=link_id).update(paid=paid)
     return Order.objects.bulk_create(
         (
-            _order(number, sale, attempt)
-            for number, (sale, attempt) in enumerate(zip(sales, attempts, strict=True), _FIRST_NUMBER)
+            _order(number, sale, line)
+            for number, (sale, line) in enumerate(zip(sales, lines, strict=True), _FIRST_NUMBER)
         ),
         batch_size=1000,
     )
 
 
-def _checkout(business: Business, sale: Sale, offer: Offer, chance: random.Random) -> Checkout:
+def _checkout(business: Business, sale: Sale, offer: Offer, chance: random.Random) -> tuple[Checkout, CheckoutLine]:
     where = _where(offer, business, chance)
     place = Place(where["country"]) if where else None
     on = sale.paid_at.astimezone(ZoneInfo(business.time_zone)).date()
-    picked = {choice.name: chance.choice(choice.options).name for choice in offer.lines[0].choices}
-    lines = (BasketLine(offer.lines[0].key, options=picked),) if picked else ()
-    quoted = quote(offer, Basket(on, lines, destination=place))
-    return Checkout(
+    lines = tuple(
+        BasketLine(line.key, options={choice.name: chance.choice(choice.options).name for choice in line.choices})
+        for line in offer.lines
+    )
+    basket = Basket(on, lines, destination=place)
+    quoted = quote(offer, basket)
+    effective = sale.link.effective
+    assert effective is not None
+    checkout = Checkout(
         business=business,
-        link=sale.link,
         reference="".join(chance.choices(_READABLE, k=12)),
         rehearsal=False,
-        offer_document=write_offer(offer),
-        quote_document=write_kept_quote(quoted),
         total_minor=quoted.total.minor,
         currency=quoted.currency,
         buyer_name=sale.name,
         buyer_email=sale.email,
+        buyer_key=buyer_key(sale.email),
         where=where,
-        picked=picked,
-        agreed_to_id=sale.link.setting["conditions"]["version"],
+        agreed_to_id=effective["conditions"]["version"],
         visit_id=sale.visit.pk,
         visitor=sale.visit.visitor,
         made_at=sale.paid_at,
+    )
+    line = CheckoutLine(
+        checkout=checkout,
+        link=sale.link,
+        edition_id=sale.link.edition_id,
+        spot_id=sale.visit.spot_id,
+        title=offer.title,
+        basket_document=write_basket(basket),
+        quote_document=write_kept_quote(quoted),
+    )
+    return checkout, line
+
+
+def _due(line: CheckoutLine) -> Due:
+    checkout = line.checkout
+    return Due(
+        checkout=checkout,
+        position=0,
+        on=checkout.made_at.date(),
+        amount_minor=checkout.total_minor,
+        currency=checkout.currency,
+        state=Due.State.PAID,
+        paid_at=checkout.made_at,
     )
 
 
@@ -238,9 +282,9 @@ def _charge(business: Business, checkout: Checkout, chance: random.Random) -> Co
     )
 
 
-def _attempt(checkout: Checkout, charge: CounterCharge) -> Attempt:
+def _attempt(due: Due, charge: CounterCharge) -> Attempt:
     return Attempt(
-        checkout=checkout,
+        due=due,
         key=charge.key,
         state=Attempt.State.APPROVED,
         gateway_reference=charge.reference,
@@ -252,21 +296,36 @@ def _attempt(checkout: Checkout, charge: CounterCharge) -> Attempt:
     )
 
 
-def _order(number: int, sale: Sale, attempt: Attempt) -> Order:
-    checkout = attempt.checkout
+def _movement(attempt: Attempt, line: CheckoutLine) -> Movement:
+    return Movement(
+        due=attempt.due,
+        attempt=attempt,
+        kind=Movement.Kind.CHARGE,
+        amount_minor=attempt.amount_minor,
+        currency=attempt.currency,
+        gateway_reference=attempt.gateway_reference,
+        rehearsal=False,
+        business_id=line.checkout.business_id,
+        link_id=line.link_id,
+        spot_id=line.spot_id,
+        at=attempt.begun_at,
+    )
+
+
+def _order(number: int, sale: Sale, line: CheckoutLine) -> Order:
+    checkout = line.checkout
     return Order(
         business_id=checkout.business_id,
-        link=sale.link,
         checkout=checkout,
-        attempt=attempt,
+        link=sale.link,
+        edition_id=line.edition_id,
+        spot_id=line.spot_id,
         number=number,
         rehearsal=False,
         buyer_name=checkout.buyer_name,
         buyer_email=checkout.buyer_email,
-        title=checkout.offer_document["title"],
-        offer_document=checkout.offer_document,
-        quote_document=checkout.quote_document,
-        total_minor=checkout.total_minor,
+        buyer_key=checkout.buyer_key,
+        title=line.title,
         currency=checkout.currency,
         paid_at=sale.paid_at,
         letters_due=False,

@@ -16,6 +16,8 @@ class Visit(models.Model):
 
     business_id = models.PositiveBigIntegerField()
     link_id = models.PositiveBigIntegerField()
+    #: Where the link was met. Two spots of one link are two visits, whoever sees both.
+    spot_id = models.PositiveBigIntegerField()
     visitor = models.CharField(max_length=32)
     rung = models.PositiveSmallIntegerField(choices=[(rung.value, rung.name.lower()) for rung in Rung])
     opened_at = models.DateTimeField()
@@ -26,9 +28,9 @@ class Visit(models.Model):
     class Meta:
         indexes = [
             # Covers the ladders of all links of one business over a period.
-            models.Index(fields=["business_id", "opened_at", "link_id", "rung"], name="visit_ladder"),
+            models.Index(fields=["business_id", "opened_at", "link_id", "spot_id", "rung"], name="visit_ladder"),
             # Finds the visit that a reload belongs to.
-            models.Index(fields=["link_id", "visitor", "opened_at"], name="visit_again"),
+            models.Index(fields=["spot_id", "visitor", "opened_at"], name="visit_again"),
         ]
         constraints = [
             models.CheckConstraint(condition=models.Q(rung__gte=1, rung__lte=4), name="visit_rung_bound"),

@@ -3,12 +3,24 @@
 from __future__ import annotations
 
 from collections import defaultdict
+from collections.abc import Collection, Iterable
 from datetime import datetime
 
 from django.db.models import Count
 
 from cravik.core.ladder import Ladder
 from cravik.journal.models import Visit
+
+
+def ladders_by_spot(link_ids: Collection[int], since: datetime, until: datetime) -> dict[int, Ladder]:
+    """The ladder of every spot of the links that was opened in the period; others are absent."""
+    rows = (
+        Visit.objects.filter(link_id__in=link_ids, opened_at__gte=since, opened_at__lt=until)
+        .order_by()
+        .values_list("spot_id", "rung")
+        .annotate(visits=Count("id"))
+    )
+    return _ladders(rows)
 
 
 def ladders_by_link(business_id: int, since: datetime, until: datetime) -> dict[int, Ladder]:
@@ -19,7 +31,12 @@ def ladders_by_link(business_id: int, since: datetime, until: datetime) -> dict[
         .values_list("link_id", "rung")
         .annotate(visits=Count("id"))
     )
+    return _ladders(rows)
+
+
+def _ladders(rows: Iterable[tuple[int, int, int]]) -> dict[int, Ladder]:
+    """From rows of what was visited, the rung, and how many visits got so far."""
     furthest: defaultdict[int, dict[int, int]] = defaultdict(dict)
-    for link_id, rung, visits in rows:
-        furthest[link_id][rung] = visits
-    return {link_id: Ladder.of_furthest(by_rung) for link_id, by_rung in furthest.items()}
+    for visited, rung, visits in rows:
+        furthest[visited][rung] = visits
+    return {visited: Ladder.of_furthest(by_rung) for visited, by_rung in furthest.items()}

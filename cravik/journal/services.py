@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from datetime import datetime, timedelta
+from typing import NamedTuple
 
 from django.db import transaction
 from django.db.models import DateTimeField, F, Value
@@ -17,21 +18,29 @@ SAME_VISIT = timedelta(minutes=30)
 _INSTANT_OF = {Rung.STARTED: "started_at", Rung.TRIED: "tried_at", Rung.PAID: "paid_at"}
 
 
-def open_visit(business_id: int, link_id: int, visitor: str, now: datetime) -> int:
-    """The id of the visitor's visit to the link: the one under way, or a new one."""
+class Met(NamedTuple):
+    """Where a visitor meets a link, by plain ids."""
+
+    business_id: int
+    link_id: int
+    spot_id: int
+
+
+def open_visit(met: Met, visitor: str, now: datetime) -> int:
+    """The id of the visitor's visit to the spot: the one under way, or a new one."""
     # Looked for first without the write lock, which most reloads then never need.
-    under_way = _visit_under_way(link_id, visitor, now)
+    under_way = _visit_under_way(met.spot_id, visitor, now)
     if under_way is None:
         with transaction.atomic():
-            under_way = _visit_under_way(link_id, visitor, now)
+            under_way = _visit_under_way(met.spot_id, visitor, now)
             if under_way is None:
-                under_way = _new_visit(business_id, link_id, visitor, Rung.OPENED, now).pk
+                under_way = _new_visit(met, visitor, Rung.OPENED, now).pk
     return under_way
 
 
-def _visit_under_way(link_id: int, visitor: str, now: datetime) -> int | None:
+def _visit_under_way(spot_id: int, visitor: str, now: datetime) -> int | None:
     return (
-        Visit.objects.filter(link_id=link_id, visitor=visitor, opened_at__gt=now - SAME_VISIT, rung__lt=Rung.PAID)
+        Visit.objects.filter(spot_id=spot_id, visitor=visitor, opened_at__gt=now - SAME_VISIT, rung__lt=Rung.PAID)
         .order_by("-opened_at")
         .values_list("id", flat=True)
         .first()
@@ -48,14 +57,12 @@ def climb(visit_id: int, link_id: int, rung: Rung, now: datetime) -> None:
     visit = Visit.objects.filter(id=visit_id, link_id=link_id)
     climbed = visit.filter(rung__lt=rung).update(rung=rung, **_instants(rung, now))
     if not climbed and rung == Rung.PAID and (paid := visit.first()):
-        _new_visit(paid.business_id, link_id, paid.visitor, rung, now)
+        _new_visit(Met(paid.business_id, link_id, paid.spot_id), paid.visitor, rung, now)
 
 
-def _new_visit(business_id: int, link_id: int, visitor: str, rung: Rung, now: datetime) -> Visit:
+def _new_visit(met: Met, visitor: str, rung: Rung, now: datetime) -> Visit:
     reached = {name: now for each, name in _INSTANT_OF.items() if each <= rung}
-    return Visit.objects.create(
-        business_id=business_id, link_id=link_id, visitor=visitor, rung=rung, opened_at=now, **reached
-    )
+    return Visit.objects.create(**met._asdict(), visitor=visitor, rung=rung, opened_at=now, **reached)
 
 
 def _instants(rung: Rung, now: datetime) -> dict[str, Coalesce]:

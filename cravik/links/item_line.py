@@ -1,14 +1,20 @@
-"""What the offer of a link has from the item that it sells."""
+"""What a line of a link has from the item that it sells."""
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import replace
+from typing import Any
 
 from cravik.catalogue.models import Item
+from cravik.catalogue.stock import former_names
+from cravik.core.documents.writing import written
 from cravik.core.money import Money
 from cravik.core.offer import Offer
 from cravik.core.options import Choice, Option, least_adds
-from cravik.core.price import FixedPrice
+
+Line = dict[str, Any]
+Document = dict[str, Any]
 
 
 class PriceTooLow(Exception):
@@ -19,33 +25,41 @@ class PriceTooLow(Exception):
         self.least = least
 
 
-def named(offer: Offer, name: str) -> Offer:
-    """The offer and its first line by another name."""
-    return replace(offer, title=name, lines=(replace(offer.lines[0], name=name), *offer.lines[1:]))
+def line_of_item(line: Line, item: Item, currency: str) -> Line:
+    """The line with all that it has from the item: name, code, options, whether it is sent, its weight, how it is
+    taxed. The price stays. Raises ``PriceTooLow`` where some option would leave nothing of a fixed price."""
+    choices = choices_of(item, currency)
+    least = least_adds(choices)
+    price = line.get("price", {})
+    if price.get("kind") == "fixed" and Money.from_major(price["amount"], currency).minor + least <= 0:
+        raise PriceTooLow(Money(1 - least, currency))
+    ships = item.kind == Item.Kind.GOODS
+    from_item = {
+        "name": item.name,
+        "sku": item.code or None,
+        "ships": ships,
+        "weight_g": item.weight_g if ships else 0,
+        "tax_category": item.tax_category if item.tax_category != "standard" else None,
+        "choices": [written(choice) for choice in choices],
+    }
+    others = {key: value for key, value in line.items() if key not in from_item}
+    return others | {key: value for key, value in from_item.items() if value}
 
 
-def sold(offer: Offer, item: Item) -> Offer:
-    """The offer with all that its first line has from the item: name, code, options, whether it is sent, its weight,
-    how it is taxed. The price stays. Raises ``PriceTooLow``.
-    """
-    return _sold(offer, item, choices_of(item, offer))
-
-
-def followed(offer: Offer, item: Item) -> Offer:
+def line_that_follows(line: Line, item: Item, currency: str) -> Line:
     """The same, for an item that changed by itself: where its options undercut the price, the former ones stay."""
     try:
-        return sold(offer, item)
+        return line_of_item(line, item, currency)
     except PriceTooLow:
-        return _sold(offer, item, offer.lines[0].choices)
+        kept = {"choices": line["choices"]} if "choices" in line else {}
+        changed = line_of_item({key: value for key, value in line.items() if key != "price"}, item, currency)
+        return {key: value for key, value in changed.items() if key != "choices"} | {"price": line["price"]} | kept
 
 
-def choices_of(item: Item, offer: Offer) -> tuple[Choice, ...]:
-    """The item's groups of options. What they add is in the item's currency, and nothing in another.
-
-    Raises ``PriceTooLow`` where one of them would leave nothing of the offer's price.
-    """
-    adds_count = item.currency == offer.currency
-    choices = tuple(
+def choices_of(item: Item, currency: str) -> tuple[Choice, ...]:
+    """The item's groups of options. What they add is in the item's currency, and nothing in another."""
+    adds_count = item.currency == currency
+    return tuple(
         Choice(
             group.name,
             tuple(
@@ -56,21 +70,34 @@ def choices_of(item: Item, offer: Offer) -> tuple[Choice, ...]:
         for group in item.choices.prefetch_related("options")
         if group.options.all()
     )
-    price = offer.lines[0].price
-    if isinstance(price, FixedPrice) and price.amount.minor + least_adds(choices) <= 0:
-        raise PriceTooLow(Money(1 - least_adds(choices), offer.currency))
-    return choices
 
 
-def _sold(offer: Offer, item: Item, choices: tuple[Choice, ...]) -> Offer:
-    ships = item.kind == Item.Kind.GOODS
-    line = replace(
-        offer.lines[0],
-        name=item.name,
-        sku=item.code or None,
-        ships=ships,
-        weight_g=item.weight_g if ships else 0,
-        tax_category=item.tax_category,
-        choices=choices,
+def with_line(document: Document, key: str, change: Callable[[Line], Line]) -> Document:
+    """The link document with one line as ``change`` makes it. What is sold alone gives its name to the whole."""
+    offer = document["offer"]
+    lines = [change(line) if line["key"] == key else line for line in offer["lines"]]
+    title = lines[0].get("name", "") if len(lines) == 1 else offer["title"]
+    return document | {"offer": offer | {"title": title, "lines": lines}}
+
+
+def renamed(offer: Offer, key: str, item: Item) -> Offer:
+    """The published offer with the item's present names, of the thing and of its options; nothing else follows."""
+    names = former_names(item)
+    lines = tuple(
+        replace(line, name=item.name, choices=tuple(_renamed(choice, names) for choice in line.choices))
+        if line.key == key
+        else line
+        for line in offer.lines
     )
-    return replace(offer, title=item.name, lines=(line, *offer.lines[1:]))
+    return replace(offer, title=item.name if len(lines) == 1 else offer.title, lines=lines)
+
+
+def _renamed(choice: Choice, names: dict[tuple[str, str], tuple[str, str]]) -> Choice:
+    """The group under its present names, as far as all of its options have one, and no two the same."""
+    present = [names.get((choice.name, option.name)) for option in choice.options]
+    groups = {each[0] for each in present if each}
+    options = [each[1] for each in present if each]
+    if len(groups) != 1 or len(set(options)) != len(choice.options):
+        return choice
+    pairs = zip(choice.options, options, strict=True)
+    return Choice(groups.pop(), tuple(replace(option, name=name) for option, name in pairs))

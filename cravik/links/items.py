@@ -1,33 +1,39 @@
-"""Links that sell an item of the catalogue.
+"""Links that sell items of the catalogue.
 
-Name, words and pictures of the item follow in every such link at once; its price asks first. The page reads
-the pictures from the item itself; name and words are written into drafts and editions, so that what was sold
-is kept as it was.
+Name, words, pictures, names of options and stock of an item follow in every such link at once; its price asks
+first. Pages read words and pictures from the item itself; names are written into drafts and editions, so that
+what was sold is kept as it was.
 """
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from datetime import datetime
+from typing import Any
 
 from django.db import transaction
+from django.db.models import F, Q
 
 from cravik.catalogue.models import Item
+from cravik.catalogue.services import ensure_code
+from cravik.core.documents.link import read_link
+from cravik.core.documents.link_draft import in_currency
 from cravik.core.documents.offer import write_offer
 from cravik.core.money import Money
-from cravik.core.price import FixedPrice
-from cravik.links.item_line import followed, named, sold
-from cravik.links.models import Link
+from cravik.links.item_line import line_of_item, line_that_follows, renamed, with_line
+from cravik.links.models import Link, SoldItem, items_of_draft
 from cravik.links.queries import links_of
 from cravik.links.services import make_link
-from cravik.links.terms import settled, write_draft
+from cravik.links.terms import renew_edition, write_draft
 from cravik.setup.defaults import defaults_of
 from cravik.setup.models import Business
+
+Document = dict[str, Any]
 
 
 @dataclass(frozen=True)
 class LinkOfItem:
-    """A link that sells the item; ``price`` is what its draft asks, and whether the item's differs."""
+    """A link that sells the item; ``price`` is what its draft asks for it, and whether the item's differs."""
 
     link: Link
     price: Money | None
@@ -37,51 +43,119 @@ class LinkOfItem:
 @transaction.atomic
 def make_link_of_item(business: Business, item: Item, amount: Money, now: datetime) -> Link:
     """A draft that sells the item for ``amount``. Raises ``PriceTooLow``."""
-    link = make_link(business, item.name, amount, now, item.words)
-    link.item = item
-    link.draft = settled(sold(link.offer, item), link.own, defaults_of(business)).document
-    link.save(update_fields=["item", "draft"])
+    ensure_code(item)
+    link = make_link(business, item.name, amount, now)
+    key = link.draft["offer"]["lines"][0]["key"]
+    SoldItem.objects.create(link=link, line=key, item=item)
+    draft = with_line(link.draft, key, lambda line: line_of_item(line, item, amount.currency))
+    revision = link.revision
+    write_draft(link, draft | {"items": {key: item.code}}, defaults_of(business), now)
+    link.revision = revision  # nobody has seen the draft without the item
+    link.save(update_fields=["revision"])
     return link
 
 
 def links_of_item(item: Item) -> list[LinkOfItem]:
-    """Every link that sells the item, live ones first."""
+    """Every link whose draft sells the item, live ones first."""
     found = []
-    for link in links_of(item.business).filter(item=item):
-        price = link.offer.lines[0].price
-        amount = price.amount if isinstance(price, FixedPrice) else None
-        found.append(LinkOfItem(link, amount, bool(item.price and amount and amount != item.price)))
+    sold = SoldItem.objects.filter(item=item, edition__isnull=True)
+    lines = dict(sold.values_list("link_id", "line"))
+    for link in links_of(item.business).filter(id__in=lines):
+        price = _fixed_price(link.draft, lines[link.pk])
+        found.append(LinkOfItem(link, price, bool(item.price and price and price != item.price)))
     return found
 
 
+def _fixed_price(draft: Document, key: str) -> Money | None:
+    price = next((line.get("price", {}) for line in draft["offer"]["lines"] if line["key"] == key), {})
+    fixed = price.get("kind") == "fixed"
+    return Money.from_major(price["amount"], draft["offer"]["currency"]) if fixed else None
+
+
 def follow_item(item: Item, now: datetime) -> None:
-    """Write the item's name and words into its links. Buyers see them at once.
+    """Write the item's names into its links. Buyers see them at once.
 
     What makes a price, such as the weight, goes into drafts alone. Called in the transaction that changed the item.
     """
+    at_present = Q(edition__isnull=True) | Q(edition=F("link__edition"))
+    ids = set(SoldItem.objects.filter(at_present, item=item).values_list("link_id", flat=True))
+    if not ids:
+        return
+    links = list(Link.objects.select_related("edition").prefetch_related("sold_items__item").filter(id__in=ids))
+    ensure_code(item, next((code for link in links if (code := _code_in(link, item))), ""))
     defaults = defaults_of(item.business)
-    for link in Link.objects.select_related("edition").filter(item=item):
-        write_draft(link, followed(link.offer, item), item.words, defaults, now)
-        edition = link.edition
-        if edition is not None:
-            shown = write_offer(named(edition.offer, item.name))
-            if (shown, item.words) != (edition.offer_document, edition.words):
-                link.edition = edition.renewed(now, offer_document=shown, words=item.words)
-                link.save(update_fields=["edition"])
+    for link in links:
+        _follow_in_draft(link, item, now, defaults)
+        _follow_in_edition(link, item, now)
+
+
+def _code_in(link: Link, item: Item) -> str:
+    """The code by which the link's draft names the item."""
+    keys = (key for key, each in items_of_draft(link).items() if each.pk == item.pk)
+    return next((code for key in keys if (code := link.draft.get("items", {}).get(key))), "")
+
+
+def _follow_in_draft(link: Link, item: Item, now: datetime, defaults: Any) -> None:
+    draft = link.draft
+    for key, each in items_of_draft(link).items():
+        if each.pk == item.pk:
+            currency = draft["offer"]["currency"]
+            draft = with_line(draft, key, lambda line, currency=currency: line_that_follows(line, item, currency))
+            draft = draft | {"items": draft.get("items", {}) | {key: item.code}}
+    write_draft(link, draft, defaults, now)
+
+
+def _follow_in_edition(link: Link, item: Item, now: datetime) -> None:
+    edition = link.edition
+    if edition is None:
+        return
+    offer = read_link(edition.effective["link"]).offer
+    shown = offer
+    for key, item_id in edition.effective["items"].items():
+        if item_id == item.pk:
+            shown = renamed(shown, key, item)
+    if shown != offer:
+        seen = edition.effective["link"] | {"name": shown.title, "offer": write_offer(shown)}
+        document = _renamed_document(edition.document, shown)
+        renew_edition(link, edition, document, edition.effective | {"link": seen}, now)
+
+
+def _renamed_document(document: Document, shown: Any) -> Document:
+    """The document that was published, under the names that its offer has now."""
+    names = {line["key"]: line for line in write_offer(shown)["lines"]}
+    lines = [
+        line | {part: names[line["key"]][part] for part in ("name", "choices") if part in names[line["key"]]}
+        for line in document["offer"]["lines"]
+    ]
+    return document | {"offer": document["offer"] | {"title": shown.title, "lines": lines}}
+
+
+def item_prices(link: Link) -> list[tuple[Item, Money]]:
+    """The items whose price differs from what the link's draft asks for them, each with its own."""
+    return [
+        (item, item.price)
+        for key, item in items_of_draft(link).items()
+        if item.price is not None and (asked := _fixed_price(link.draft, key)) is not None and asked != item.price
+    ]
 
 
 @transaction.atomic
 def take_item_price(link: Link, now: datetime) -> None:
-    """Put the item's price into the draft of a link that sells it; buyers see it when it is published.
+    """Put the prices of the items that it sells into the link's draft; buyers see them when it is published.
 
     Raises ``PriceTooLow``.
     """
-    fresh = Link.objects.select_related("item", "business").get(id=link.pk)
-    item = fresh.item
-    price = item.price if item else None
-    if item is None or price is None:
-        return
-    offer = fresh.offer
-    line = replace(offer.lines[0], price=FixedPrice(price), choices=())
-    priced = sold(replace(offer, currency=price.currency, lines=(line,), fee=None, delivery=None), item)
-    write_draft(fresh, priced, fresh.words, defaults_of(fresh.business), now)
+    fresh = (
+        Link.objects.select_for_update().select_related("business").prefetch_related("sold_items__item").get(id=link.pk)
+    )
+    draft = fresh.draft
+    for key, item in items_of_draft(fresh).items():
+        price = item.price
+        if price is None:
+            continue
+        draft = in_currency(draft, price.currency).document
+        draft = with_line(
+            draft, key, lambda line, price=price: line | {"price": {"kind": "fixed", "amount": price.major}}
+        )
+        draft = with_line(draft, key, lambda line, item=item, price=price: line_of_item(line, item, price.currency))
+    write_draft(fresh, draft, defaults_of(fresh.business), now)

@@ -4,16 +4,17 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from django.db.models import Case, Prefetch, Q, QuerySet, TextField, Value, When
-from django.db.models.functions import Cast
+from django.db.models import Case, Prefetch, Q, QuerySet, Value, When
 
-from cravik.links.models import Address, Link
+from cravik.links.models import Address, Link, Spot
 from cravik.setup.models import Business
 
 # What sells stands above what does not yet, and that above what no longer does.
 _BY_STATE = Case(
     *(When(state=state, then=Value(place)) for place, state in enumerate(("live", "paused", "draft"))), default=Value(3)
 )
+#: The longest that a short code could be.
+MOST_CODE = 7
 _CURRENT_ADDRESS = Prefetch("addresses", queryset=Address.objects.filter(current=True))
 
 
@@ -27,7 +28,7 @@ def links_of(business: Business, state: str = "", search: str = "") -> QuerySet[
         links = links.filter(state=state)
     for word in search.split()[:8]:
         links = links.filter(
-            Q(name__icontains=word) | Q(draft__title__icontains=word) | Q(addresses__slug__icontains=word)
+            Q(name__icontains=word) | Q(draft__offer__title__icontains=word) | Q(addresses__slug__icontains=word)
         ).distinct()
     return links
 
@@ -36,56 +37,77 @@ def link_of(business: Business, link_id: int) -> Link | None:
     """One link of the business with all that its pages show, or None."""
     return (
         Link.objects.of(business)
-        .select_related("edition", "business", "item")
-        .prefetch_related(_CURRENT_ADDRESS)
+        .select_related("edition", "business")
+        .prefetch_related(_CURRENT_ADDRESS, "sold_items__item")
         .filter(id=link_id)
         .first()
     )
 
 
-def address_at(slug: str) -> Address | None:
-    """The address that ``slug`` is, of any business, with its link and live edition."""
-    return Address.objects.select_related("link__edition", "link__business").filter(slug=slug).first()
-
-
 @dataclass(frozen=True)
-class LivePage:
-    """What the page of a live link shows, in one row. Documents are as they are stored, in JSON."""
+class SpotRow:
+    """A place where a link answers, with what of link and business its page needs, in one row.
 
-    slug: str
+    ``paid`` and ``held`` count the link's orders; ``is_current`` is False for a readable address that was left.
+    """
+
+    spot_id: int
     link_id: int
     business_id: int
-    edition_id: int
-    offer_document: str
-    words: str
-    setting: str
+    edition_id: int | None
+    state: str
+    ended_why: str
+    slug: str
+    is_current: bool
+    paid: int
+    held: int
     seller_name: str
     support_email: str
     statement_text: str
     country: str
     time_zone: str
-    item_id: int | None
 
 
-def live_page_at(slug: str) -> LivePage | None:
-    """The page of the live link whose present address ``slug`` is, or None for anything else."""
-    rows = (
-        Address.objects.filter(slug=slug, current=True, link__state=Link.State.LIVE)
-        .values_list(
-            "slug",
-            "link_id",
-            "link__business_id",
-            "link__edition_id",
-            Cast("link__edition__offer_document", TextField()),
-            "link__edition__words",
-            Cast("link__edition__setting", TextField()),
-            "link__business__name",
-            "link__business__support_email",
-            "link__business__statement_text",
-            "link__business__country",
-            "link__business__time_zone",
-            "link__item_id",
-        )
-        .order_by()[:1]
-    )
-    return next((LivePage(*row) for row in rows), None)
+_ROW = (
+    "id",
+    "link_id",
+    "link__business_id",
+    "link__edition_id",
+    "link__state",
+    "link__ended_why",
+    "link__addresses__slug",
+    "link__addresses__current",
+    "link__tally__paid",
+    "link__tally__held",
+    "link__business__name",
+    "link__business__support_email",
+    "link__business__statement_text",
+    "link__business__country",
+    "link__business__time_zone",
+)
+
+
+def spot_at_address(slug: str) -> SpotRow | None:
+    """The link whose readable address ``slug`` is or was, by its first spot."""
+    return _row(Spot.objects.filter(is_first=True, link__addresses__slug=slug))
+
+
+def spot_by_code(code: str) -> SpotRow | None:
+    """The spot of that short code, in either case."""
+    if len(code) > MOST_CODE:
+        return None
+    return _row(Spot.objects.filter(code=code.upper(), link__addresses__current=True))
+
+
+def first_spot_of(link_id: int) -> SpotRow | None:
+    """The link itself."""
+    return _row(Spot.objects.filter(link_id=link_id, is_first=True, link__addresses__current=True))
+
+
+def present_address(link_id: int) -> str:
+    """The readable part of the link's present address."""
+    return Address.objects.values_list("slug", flat=True).get(link_id=link_id, current=True)
+
+
+def _row(spots: QuerySet[Spot]) -> SpotRow | None:
+    return next((SpotRow(*row) for row in spots.values_list(*_ROW).order_by()[:1]), None)

@@ -15,7 +15,7 @@ def steps_of_links(business: Business) -> list[Step]:
     """Delivery, where anything is sent; a first link; and one that is published."""
     links = list(Link.objects.of(business).values_list("state", "draft"))
     sent = Item.objects.of(business).filter(kind=Item.Kind.GOODS).exists() or any(
-        line.get("ships") for _, draft in links for line in draft["lines"]
+        line.get("ships") for _, draft in links for line in draft["offer"]["lines"]
     )
     steps = []
     if sent:

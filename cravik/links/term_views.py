@@ -14,7 +14,7 @@ from cravik.setup.access import SellerRequest, seller_page
 from cravik.setup.default_views import CHANGED_ELSEWHERE, address_of
 from cravik.setup.defaults import ChangedElsewhere, defaults_of
 from cravik.setup.sheets import SHEETS
-from cravik.setup.words import TITLES, words_in_link
+from cravik.setup.words import TITLES, default_words
 from cravik.ui.fields import whole
 
 
@@ -27,9 +27,10 @@ def own_terms(request: SellerRequest, link_id: int, subject: str) -> HttpRespons
         raise Http404
     defaults = defaults_of(request.business)
     posted = request.method == "POST"
-    wants_own = request.POST.get("whose") == "own" if posted else subject in link.own
-    document = link.own.get(subject) or defaults.documents[subject]
-    sheet = SHEETS[subject](request.POST if posted and wants_own else None, document, request.business)
+    wants_own = request.POST.get("whose") == "own" if posted else terms.name_in_document(subject) not in link.follows
+    document = terms.sheet_document(link, subject, defaults)
+    currency = link.draft["offer"]["currency"]
+    sheet = SHEETS[subject](request.POST if posted and wants_own else None, document, request.business, currency)
     status = 200
     if posted:
         revision = whole(request.POST.get("seen", ""))
@@ -52,7 +53,7 @@ def own_terms(request: SellerRequest, link_id: int, subject: str) -> HttpRespons
         "seen": request.POST.get("seen") if posted else link.revision,
         "wants_own": wants_own,
         "setup_address": address_of(subject),
-        "default_words": words_in_link(request.business, subject, {}, defaults),
+        "default_words": default_words(request.business, subject, defaults),
     }
     return render(request, "links/own_terms.html", context, status=status)
 

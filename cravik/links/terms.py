@@ -1,28 +1,31 @@
-"""The terms that a link has from Setup, or of its own.
+"""What a link has from Setup, or of its own.
 
-Each subject of Setup is the default's in a link until the link decides it itself: ``Link.own`` then holds its
-document. Drafts are settled anew whenever a default or an own decision changes; what is published follows a
-default only link by link, when the seller has seen which.
+A subject that the draft follows is Setup's; any other is the draft's own, and stands in its document. Drafts are
+worked out anew whenever a default or an own decision changes; what is published follows a default only link by
+link, when the seller has seen which.
 """
 
 from __future__ import annotations
 
-from collections.abc import Callable, Collection, Mapping
-from dataclasses import dataclass
+from collections.abc import Callable, Collection
+from dataclasses import dataclass, replace
 from datetime import datetime
 from typing import Any
 
 from django.db import transaction
 from django.db.models import QuerySet
 
+from cravik.core.documents.link import read_link, write_link
+from cravik.core.documents.link_draft import complete
 from cravik.core.documents.offer import write_offer
-from cravik.core.documents.standing import read_standing
+from cravik.core.documents.standing import read_standing, write_standing
+from cravik.core.link.content import SUBJECTS, LinkContent
 from cravik.core.offer import Offer
 from cravik.core.standing import StandingTerms, with_delivery, with_fee, with_tax
-from cravik.links.models import Edition, Link
-from cravik.setup.defaults import ChangedElsewhere, Defaults, Document, Subject, defaults_of
+from cravik.links.models import Edition, Link, items_of_draft
+from cravik.setup.defaults import ChangedElsewhere, Defaults, Document, Renamed, Subject, defaults_of
 from cravik.setup.models import Business
-from cravik.setup.words import TITLES, words_in_link
+from cravik.setup.words import TITLES, words_of_choice, words_of_terms
 
 #: The subjects that are part of the offer, and how each is put into it.
 _PARTS: dict[str, Callable[[Offer, StandingTerms], Offer]] = {
@@ -30,78 +33,184 @@ _PARTS: dict[str, Callable[[Offer, StandingTerms], Offer]] = {
     Subject.TAX: with_tax,
     Subject.DELIVERY: with_delivery,
 }
-#: Those that stand beside it.
-_BESIDE = (Subject.LOOK, Subject.CONDITIONS, Subject.CONTACT)
 #: In the order of the bench.
 _SHOWN = (Subject.DELIVERY, Subject.TAX, Subject.CONDITIONS, Subject.LOOK, Subject.CONTACT, Subject.FEE)
 _TAKES_PAYMENTS = (Link.State.LIVE, Link.State.PAUSED)
-Own = Mapping[str, Document]
+#: What Setup calls a subject that documents call otherwise.
+_NAMES = {Subject.CONDITIONS: "terms"}
 
 
-@dataclass(frozen=True)
-class Settled:
-    """A link's offer with all that Setup adds to it, and what stands beside the offer."""
-
-    offer: Offer
-    setting: Document
-
-    @property
-    def document(self) -> dict[str, Any]:
-        return write_offer(self.offer)
+def name_in_document(subject: str) -> str:
+    """What a link document calls the subject of Setup."""
+    return _NAMES.get(Subject(subject), str(subject))
 
 
-def settled(offer: Offer, own: Own, defaults: Defaults) -> Settled:
-    """The offer on the terms of Setup, but for what the link decides of its own."""
+def effective_of(draft: Document, items: dict[str, int], defaults: Defaults) -> Document | None:
+    """All that buyers see and pay by of the draft, or None while something is missing. See ``Edition``."""
+    content = complete(draft)
+    if content is None:
+        return None
+    offer = content.offer
     for subject, apply in _PARTS.items():
-        offer = apply(offer, read_standing(defaults.held(subject, own)))
-    held = {str(subject): defaults.held(subject, own) for subject in _BESIDE}
-    return Settled(offer, {subject: document for subject, document in held.items() if document})
+        if subject in content.follows:
+            offer = apply(offer, read_standing(defaults.documents[subject]))
+    look, conditions, contact = beside(content, defaults)
+    seen = replace(
+        content,
+        name=offer.title,
+        offer=offer,
+        follows=(),
+        labels=(),
+        items={},
+        terms=None,
+        contact=None,
+        page=replace(content.page, look=None),
+    )
+    return {
+        "link": write_link(seen),
+        "look": look,
+        "conditions": conditions,
+        "contact": contact,
+        "items": {line: item for line, item in items.items() if offer.line(line)},
+    }
 
 
-def follow_defaults(business: Business, now: datetime) -> None:
-    """Settle every draft of the business anew. Called in the transaction that changed a default."""
-    defaults = defaults_of(business)
-    for link in Link.objects.of(business):
-        write_draft(link, link.offer, link.words, defaults, now)
+def beside(content: LinkContent, defaults: Defaults) -> tuple[Document, Document, Document]:
+    """The look, the conditions and the contact that hold for the link; an empty one is the product's own, none, or the
+    business's."""
+    look = defaults.documents[Subject.LOOK] if "look" in content.follows else defaults.look_named(content.page.look)
+    terms = (
+        defaults.documents[Subject.CONDITIONS] if "terms" in content.follows else defaults.terms_named(content.terms)
+    )
+    own = content.contact if "contact" not in content.follows else None
+    named = {"support_email": own.support_email, "statement_text": own.statement_text} if own else {}
+    return look, terms, {name: value for name, value in named.items() if value}
 
 
-def write_draft(link: Link, offer: Offer, words: str, defaults: Defaults, now: datetime) -> None:
-    """Settle the offer and keep it as the draft, with the words. A change counts as a save."""
-    terms = settled(offer, link.own, defaults)
-    if (terms.document, words, terms.setting) != (link.draft, link.words, link.setting):
-        link.draft, link.words, link.setting, link.changed_at = terms.document, words, terms.setting, now
+def write_draft(link: Link, draft: Document, defaults: Defaults, now: datetime) -> None:
+    """Keep ``draft`` as the link's, worked out with what it follows. A change counts as a save."""
+    items = {line: item.pk for line, item in items_of_draft(link).items()}
+    effective = effective_of(draft, items, defaults)
+    if (draft, effective) != (link.draft, link.effective):
+        link.draft, link.effective, link.changed_at = draft, effective, now
         link.revision += 1
-        link.save(update_fields=["draft", "words", "setting", "changed_at", "revision"])
+        link.save(update_fields=["draft", "effective", "changed_at", "revision"])
+
+
+def follow_defaults(business: Business, now: datetime, renamed: Renamed | None = None) -> None:
+    """Work every draft of the business out anew. Called in the transaction that changed a default.
+
+    A link that chose a kit or terms goes on by its new name; where what it chose is gone, it follows Setup again.
+    """
+    defaults = defaults_of(business)
+    for link in Link.objects.of(business).prefetch_related("sold_items__item"):
+        write_draft(link, _still_there(link.draft, defaults, renamed), defaults, now)
+
+
+def _still_there(draft: Document, defaults: Defaults, renamed: Renamed | None) -> Document:
+    look, terms = draft.get("page", {}).get("look"), draft.get("terms")
+    if renamed and renamed.subject == Subject.LOOK and look == renamed.former:
+        look = renamed.present
+    if renamed and renamed.subject == Subject.CONDITIONS and terms == renamed.former:
+        terms = renamed.present
+    if look is not None:
+        draft = put_own(draft, Subject.LOOK, look if look in defaults.looks else None)
+    if terms is not None:
+        draft = put_own(draft, Subject.CONDITIONS, terms if terms in defaults.terms else None)
+    return draft
+
+
+def put_own(draft: Document, subject: str, own: Any) -> Document:
+    """The draft with ``own`` on the subject, as a link document has it; None: it follows Setup."""
+    follows = [each for each in SUBJECTS if each in draft.get("follows", ())]
+    name = name_in_document(subject)
+    changed = without_own(draft, subject)
+    if own is None:
+        return changed | {"follows": [each for each in SUBJECTS if each in (*follows, name)]}
+    changed["follows"] = [each for each in follows if each != name]
+    match subject:
+        case Subject.LOOK:
+            changed["page"] = changed.get("page", {}) | ({"look": own} if own else {})
+        case Subject.CONDITIONS:
+            changed |= {"terms": own} if own else {}
+        case Subject.CONTACT:
+            changed |= {"contact": own} if own else {}
+        case _:
+            changed["offer"] = changed["offer"] | ({name: own} if own else {})
+    return changed
+
+
+def without_own(draft: Document, subject: str) -> Document:
+    """The draft with nothing of its own on the subject."""
+    name = name_in_document(subject)
+    match subject:
+        case Subject.LOOK:
+            page = {key: value for key, value in draft.get("page", {}).items() if key != "look"}
+            return {key: value for key, value in draft.items() if key != "page"} | ({"page": page} if page else {})
+        case Subject.CONDITIONS | Subject.CONTACT:
+            return {key: value for key, value in draft.items() if key != name}
+        case _:
+            return draft | {"offer": {key: value for key, value in draft["offer"].items() if key != name}}
+
+
+def sheet_document(link: Link, subject: str, defaults: Defaults) -> Document:
+    """What the link's draft has on the subject, as the sheet of Setup shows it."""
+    draft = link.draft
+    if name_in_document(subject) in link.follows:
+        return defaults.documents[subject]
+    match subject:
+        case Subject.LOOK:
+            return {"id": defaults.look_ids.get(draft.get("page", {}).get("look"), 0)}
+        case Subject.CONDITIONS:
+            return {"id": defaults.terms_ids.get(draft.get("terms"), 0)}
+        case Subject.CONTACT:
+            return dict(draft.get("contact") or {})
+        case _:
+            own = draft["offer"].get(subject)
+            return {"currency": draft["offer"]["currency"]} | ({str(subject): own} if own else {})
+
+
+def own_of_sheet(subject: str, said: Document, currency: str, defaults: Defaults) -> Any:
+    """What a sheet of Setup says, as a link document has it; an empty one is a decision for nothing."""
+    match subject:
+        case Subject.LOOK:
+            return next((name for name, pk in defaults.look_ids.items() if pk == said["id"]), "")
+        case Subject.CONDITIONS:
+            return next((name for name, pk in defaults.terms_ids.items() if pk == said["id"]), "")
+        case Subject.CONTACT:
+            return said
+        case _:
+            terms = read_standing(said)
+            held = {
+                Subject.FEE: terms.fee_in(currency),
+                Subject.TAX: terms.tax,
+                Subject.DELIVERY: terms.delivery_in(currency),
+            }[Subject(subject)]
+            return write_standing(StandingTerms(currency, **{str(subject): held})).get(subject, {})
 
 
 @transaction.atomic
-def decide_for_link(link: Link, subject: str, document: Document | None, seen_revision: int, now: datetime) -> None:
-    """Let the draft have terms of its own on the subject, or the default's again where ``document`` is None.
+def decide_for_link(link: Link, subject: str, said: Document | None, seen_revision: int, now: datetime) -> None:
+    """Let the draft have what a sheet ``said`` on the subject, or follow Setup again where that is None.
 
     Raises ``ChangedElsewhere`` unless ``seen_revision`` is the one that is stored.
     """
-    fresh = Link.objects.select_related("business").get(id=link.pk)
+    fresh = Link.objects.select_for_update().select_related("business").get(id=link.pk)
     if fresh.revision != seen_revision:
         raise ChangedElsewhere
-    own = {name: kept for name, kept in fresh.own.items() if name != subject}
-    if document is not None:
-        own[subject] = document
-    if own == fresh.own:
-        return
-    terms = settled(fresh.offer, own, defaults_of(fresh.business))
-    fresh.own, fresh.draft, fresh.setting, fresh.changed_at = own, terms.document, terms.setting, now
-    fresh.revision += 1
-    fresh.save(update_fields=["own", "draft", "setting", "changed_at", "revision"])
+    defaults = defaults_of(fresh.business)
+    own = None if said is None else own_of_sheet(subject, said, fresh.draft["offer"]["currency"], defaults)
+    write_draft(fresh, put_own(fresh.draft, subject, own), defaults, now)
 
 
 @dataclass(frozen=True)
 class FormerTerms:
-    """A published link that shows buyers what Setup said before on a subject, and what in its edition would be
+    """A published link that shows buyers what Setup said before on a subject, and what its edition would hold
     otherwise."""
 
     link: Link
     edition: Edition
-    changes: dict[str, Any]
+    effective: Document
 
 
 def links_on_former_terms(business: Business, subject: str) -> list[FormerTerms]:
@@ -110,36 +219,60 @@ def links_on_former_terms(business: Business, subject: str) -> list[FormerTerms]
     defaults = defaults_of(business)
     found = []
     for link in published_links(business).select_related("edition"):
-        follows = subject not in link.own or subject in defaults.chosen
-        if link.edition is not None and follows:
-            changes = _brought_up(link.edition, subject, defaults.held(subject, link.own))
-            if changes:
-                found.append(FormerTerms(link, link.edition, changes))
+        if link.edition is not None and (effective := _renewed(link, link.edition, subject, defaults)):
+            found.append(FormerTerms(link, link.edition, effective))
     return found
 
 
-def _brought_up(edition: Edition, subject: str, held: Document) -> dict[str, Any]:
-    """The fields of the edition that differ once it has ``held`` on the subject."""
+def _renewed(link: Link, edition: Edition, subject: str, defaults: Defaults) -> Document | None:
+    """What the edition would hold with what Setup says on the subject now, or None where nothing differs."""
     if subject in _PARTS:
-        offer_document = write_offer(_PARTS[subject](edition.offer, read_standing(held)))
-        return {"offer_document": offer_document} if offer_document != edition.offer_document else {}
-    setting = {name: kept for name, kept in edition.setting.items() if name != subject}
-    if held:
-        setting[str(subject)] = held
-    return {"setting": setting} if setting != edition.setting else {}
+        if str(subject) not in link.follows:
+            return None
+        seen = read_link(edition.effective["link"])
+        offer = _PARTS[subject](seen.offer, read_standing(defaults.documents[subject]))
+        changed = edition.effective | {"link": edition.effective["link"] | {"offer": write_offer(offer)}}
+    else:
+        part = {Subject.LOOK: 0, Subject.CONDITIONS: 1}.get(Subject(subject))
+        content = complete(link.draft)
+        if part is None or content is None:
+            return None
+        changed = edition.effective | {str(subject): beside(content, defaults)[part]}
+    return changed if changed != edition.effective else None
 
 
 @transaction.atomic
 def bring_up(business: Business, subject: str, link_ids: Collection[int], now: datetime) -> int:
     """Let the named links show buyers what Setup says on ``subject``, and nothing else that is not published.
 
-    Returns how many changed. Who has a page open keeps its terms for as long as they are held.
+    Returns how many changed. Anyone who has a page open keeps its terms for as long as they are held.
     """
     wanted = [former for former in links_on_former_terms(business, subject) if former.link.pk in link_ids]
     for former in wanted:
-        former.link.edition = former.edition.renewed(now, **former.changes)
-        former.link.save(update_fields=["edition"])
+        renew_edition(former.link, former.edition, former.edition.document, former.effective, now)
     return len(wanted)
+
+
+def renew_edition(link: Link, edition: Edition, document: Document, effective: Document, now: datetime) -> Edition:
+    """Let buyers see the link's next edition, which differs from its present one in what is given."""
+    renewed = Edition.objects.create(
+        link=link, number=next_number(link), document=document, effective=effective, published_at=now
+    )
+    copy_items(edition, renewed)
+    Link.objects.filter(id=link.pk).update(edition=renewed)
+    link.edition = renewed
+    return renewed
+
+
+def copy_items(edition: Edition, renewed: Edition) -> None:
+    for sold in edition.sold_items.all():
+        sold.pk, sold.edition = None, renewed
+        sold.save()
+
+
+def next_number(link: Link) -> int:
+    """Of the link's next edition; the caller holds the link's lock."""
+    return Edition.objects.filter(link=link, number__isnull=False).count() + 1
 
 
 def published_links(business: Business) -> QuerySet[Link]:
@@ -149,9 +282,9 @@ def published_links(business: Business) -> QuerySet[Link]:
 
 def published_links_with(business: Business, subject: str) -> tuple[int, int]:
     """How many published links follow the default of ``subject``, and how many have terms of their own."""
-    links = list(published_links(business).values_list("own", flat=True))
-    own = sum(subject in each for each in links)
-    return len(links) - own, own
+    links = list(published_links(business))
+    follow = sum(name_in_document(subject) in link.follows for link in links)
+    return follow, len(links) - follow
 
 
 @dataclass(frozen=True)
@@ -169,17 +302,25 @@ def terms_of(link: Link) -> list[Term]:
     defaults = defaults_of(link.business)
     terms = []
     for subject in _SHOWN:
-        words = words_in_link(link.business, subject, link.own, defaults)
-        if subject == Subject.DELIVERY:
-            words = _delivery_in(link.offer, read_standing(defaults.held(subject, link.own)), words)
-        terms.append(Term(subject, TITLES[subject], words, subject in link.own))
+        is_own = name_in_document(subject) not in link.follows
+        terms.append(Term(subject, TITLES[subject], _words(link, subject, defaults), is_own))
     return terms
 
 
-def _delivery_in(offer: Offer, terms: StandingTerms, words: str) -> str:
-    """What is decided on delivery, and why nothing of it is charged in the offer, if so."""
-    if not any(line.ships for line in offer.lines):
+def _words(link: Link, subject: str, defaults: Defaults) -> str:
+    held = sheet_document(link, subject, defaults)
+    if subject in _PARTS:
+        words = words_of_terms(subject, read_standing(held))
+        return _delivery_in(link, read_standing(held), words) if subject == Subject.DELIVERY else words
+    own = None if name_in_document(subject) in link.follows else held
+    return words_of_choice(link.business, subject, own, defaults)
+
+
+def _delivery_in(link: Link, terms: StandingTerms, words: str) -> str:
+    """What is decided on delivery, and why nothing of it is charged in the link, if so."""
+    offer = link.draft["offer"]
+    if not any(line.get("ships") for line in offer["lines"]):
         return "nothing of it is sent"
-    if terms.delivery and not terms.delivery_in(offer.currency):
+    if terms.delivery and not terms.delivery_in(offer["currency"]):
         return f"nothing is charged: the zones are in {terms.currency}"
     return words

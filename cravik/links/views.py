@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Iterable
 from dataclasses import dataclass, replace
 
 from django.contrib import messages
@@ -12,59 +13,84 @@ from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_POST
 
 from cravik.catalogue.queries import item_of
-from cravik.core.offer import Offer
+from cravik.core.errors import BasketRefused
 from cravik.core.quote import Quote, quote
-from cravik.core.sentence import sentence
+from cravik.core.sentence import Phrase, sentence_of_draft
 from cravik.core.supposed import supposed_basket
 from cravik.core.tax import Place
 from cravik.links import services
 from cravik.links.forms import AddressForm, DraftForm, NameForm, OfferForm
 from cravik.links.item_line import PriceTooLow
-from cravik.links.items import make_link_of_item
-from cravik.links.models import Link
+from cravik.links.items import item_prices, make_link_of_item
+from cravik.links.models import Link, items_of_draft
 from cravik.links.queries import link_of
 from cravik.links.terms import terms_of
 from cravik.setup.access import SellerRequest, seller_page
 
-#: The parts of an offer that can be changed on the bench, by their paths, and the editor of each.
-EDITORS = {
-    "lines[0].price": "price",
-    "lines[0].name": "purpose",
-    "delivery": "delivery",
-    "tax": "tax",
-}
+#: The terms of the whole offer that can be opened from its sentence, and the editor of each.
+_EDITORS = {"title": "title", "delivery": "delivery", "tax": "tax", "fee": "fee"}
+_OF_A_LINE = re.compile(r"lines\[(\d+)\]\.(price|name)")
 
 
 @dataclass(frozen=True)
 class BenchPhrase:
     """A phrase of the offer sentence, the name of the editor that it opens, if there is one, and the comma
-    or full stop that must not be parted from it."""
+    or full stop that must not be parted from it. A ``gap`` is still to be decided."""
 
     text: str
     editor: str
     after: str = ""
+    gap: bool = False
 
 
 @dataclass(frozen=True)
 class Bench:
-    """What the bench shows of a draft."""
+    """What the bench shows of a draft. ``slip`` is what the supposed buyer pays; None while there is no sum."""
 
     phrases: tuple[BenchPhrase, ...]
     #: Where the slip's buyer is, where that matters.
     place: Place | None
-    slip: Quote
+    slip: Quote | None
+    gaps: tuple[str, ...]
+    #: Why it cannot be published, though nothing is missing.
+    reasons: tuple[str, ...]
 
     @classmethod
-    def of(cls, offer: Offer, home: str) -> Bench:
-        phrases: list[BenchPhrase] = []
-        for phrase in sentence(offer):
-            text = phrase.text
-            if phrases and text[0] in ",;.":
-                phrases[-1] = replace(phrases[-1], after=text[0])
-                text = text[1:]
-            phrases.append(BenchPhrase(text, EDITORS.get(phrase.about, "")))
-        basket = supposed_basket(offer, timezone.localdate(), home)
-        return cls(tuple(phrases), basket.destination, quote(offer, basket))
+    def of(cls, link: Link) -> Bench:
+        document = link.effective["link"]["offer"] if link.effective else link.draft["offer"]
+        keys = [line["key"] for line in link.draft["offer"]["lines"]]
+        phrases = tuple(_phrases(sentence_of_draft(document), keys, len(items_of_draft(link)) > 0))
+        gaps = link.gaps
+        reasons = () if gaps else services.why_not_ready(link)
+        if gaps:
+            return cls(phrases, None, None, gaps, reasons)
+        offer = link.offer
+        basket = supposed_basket(offer, timezone.localdate(), link.business.country)
+        try:
+            quoted = quote(replace(offer, window=None), basket)
+        except BasketRefused:
+            return cls(phrases, basket.destination, None, gaps, reasons)
+        return cls(phrases, basket.destination, quoted, gaps, reasons)
+
+
+def _phrases(said: Iterable[Phrase], keys: list[str], has_items: bool) -> list[BenchPhrase]:
+    phrases: list[BenchPhrase] = []
+    for phrase in said:
+        text = phrase.text
+        if phrases and text[0] in ",;.":
+            phrases[-1] = replace(phrases[-1], after=text[0])
+            text = text[1:]
+        phrases.append(BenchPhrase(text, _editor_of(phrase.about, keys, has_items), gap=phrase.gap))
+    return phrases
+
+
+def _editor_of(about: str, keys: list[str], has_items: bool) -> str:
+    found = _OF_A_LINE.fullmatch(about)
+    if found is None:
+        return _EDITORS.get(about, "")
+    if found[2] == "name" and len(keys) == 1 and not has_items:
+        return "title"
+    return f"{found[2]}-{keys[int(found[1])]}"
 
 
 def link_or_404(request: SellerRequest, link_id: int) -> Link:
@@ -103,21 +129,16 @@ def new(request: SellerRequest) -> HttpResponse:
 def bench(request: SellerRequest, link_id: int) -> HttpResponse:
     """The bench. A post saves the draft; one from the page's own script is answered in JSON."""
     link = link_or_404(request, link_id)
-    form = DraftForm(request.POST) if request.method == "POST" else DraftForm.for_link(link)
+    form = DraftForm(link, request.POST if request.method == "POST" else None)
     by_script = request.headers.get("Accept") == "application/json"
     status = 200
     if form.is_bound:
         status = 400
         if form.is_valid():
             try:
-                link = services.change_draft(
-                    link,
-                    form.typed,
-                    form.cleaned_data["revision"],
-                    timezone.now(),
-                )
+                changed = services.change_draft(link, form.typed, form.cleaned_data["revision"], timezone.now())
             except PriceTooLow as refused:
-                form.add_error("amount", str(refused))
+                form.add_error(_amount_field(form), str(refused))
             except services.ChangedElsewhere:
                 status = 409
                 form.add_error(
@@ -127,21 +148,31 @@ def bench(request: SellerRequest, link_id: int) -> HttpResponse:
                 )
             else:
                 if not by_script:
-                    messages.success(request, "Saved.")
+                    messages.success(request, f"Saved. {changed.cleared}".strip())
                     return redirect("links:bench", link.id)
-                return JsonResponse(_saved(request, link))
+                return JsonResponse(_saved(request, changed))
     if by_script and form.is_bound:
         return JsonResponse({"errors": form.errors, "changed_elsewhere": status == 409}, status=status)
     return _show_bench(request, link, status, form=form)
 
 
-def _saved(request: HttpRequest, link: Link) -> dict[str, object]:
-    shown = Bench.of(link.offer, link.business.country)
+def _amount_field(form: DraftForm) -> str | None:
+    """Where a price that is too low for its item is told."""
+    return next((f"amount.{key}" for key in form.items if f"amount.{key}" in form.fields), None)
+
+
+def _saved(request: HttpRequest, changed: services.DraftChanged) -> dict[str, object]:
+    link = changed.link
+    if changed.cleared:
+        messages.warning(request, changed.cleared)  # for the page that the script loads anew
+    context = {"bench": Bench.of(link), "link": link}
     return {
         "revision": link.revision,
-        "sentence": render(request, "links/_sentence.html", {"phrases": shown.phrases}).content.decode(),
-        "slip": render(request, "links/_what_if.html", {"slip": shown.slip, "place": shown.place}).content.decode(),
+        "sentence": render(request, "links/_sentence.html", context).content.decode(),
+        "slip": render(request, "links/_what_if.html", context).content.decode(),
+        "missing": render(request, "links/_missing.html", context).content.decode(),
         "unpublished": link.has_unpublished_changes,
+        "cleared": changed.cleared,
     }
 
 
@@ -181,13 +212,12 @@ def _show_bench(
     request: SellerRequest, link: Link, status: int, **forms: DraftForm | NameForm | AddressForm
 ) -> HttpResponse:
     """The bench, with those of its forms that were sent, as they were sent."""
-    price = link.offer.lines[0].price
     context = {
         "link": link,
-        "bench": Bench.of(link.offer, link.business.country),
+        "bench": Bench.of(link),
         "terms": terms_of(link),
-        "item_price": link.item.price if link.item and link.item.price != price.amount else None,
-        "form": DraftForm.for_link(link),
+        "item_prices": item_prices(link),
+        "form": DraftForm(link),
         "name_form": NameForm(initial={"name": link.name}),
         "address_form": AddressForm(initial={"slug": link.slug}),
     }
@@ -196,9 +226,9 @@ def _show_bench(
 
 _STEPS = {
     "publish": (services.publish, "Published. This is what buyers see now."),
-    "pause": (services.pause, "Paused. Who had the page open may still finish within 15 minutes."),
+    "pause": (services.pause, "Paused. Anyone who had the page open may still finish within 15 minutes."),
     "resume": (services.resume, "Live again."),
-    "end": (services.end, "Ended. Who had the page open may still finish within 15 minutes."),
+    "end": (services.end, "Ended. Anyone who had the page open may still finish within 15 minutes."),
 }
 
 
@@ -210,6 +240,9 @@ def step(request: SellerRequest, link_id: int, name: str) -> HttpResponse:
     act, said = _STEPS[name]
     try:
         act(link, timezone.now())
+    except services.NotReady as refusal:
+        messages.warning(request, f"Not published. {refusal}")
+        return redirect("links:bench", link.id)
     except services.NotInThatState as refusal:
         messages.warning(request, f"Nothing was changed: the link is {refusal.state} now.")
         return redirect("links:bench", link.id)

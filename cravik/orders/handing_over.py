@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import secrets
+from collections.abc import Collection
 from datetime import datetime, timedelta
 
 from django.db.models import F
@@ -19,9 +20,11 @@ class DownloadOver(Exception):
     """The download was taken as often as it may be, or its last day is past."""
 
 
-def open_downloads(order: Order, item_id: int, now: datetime) -> None:
-    """Let the order's buyer take the item's files. In the transaction that makes the order."""
-    files = ItemFile.objects.filter(item_id=item_id, put_away=False)
+def open_downloads(order: Order, item_ids: Collection[int], now: datetime) -> None:
+    """Let the order's buyer take the files of what they bought. In the transaction that makes the order."""
+    if not item_ids:
+        return
+    files = ItemFile.objects.filter(item_id__in=item_ids, put_away=False)
     Download.objects.bulk_create(
         Download(order=order, file=file, key=secrets.token_urlsafe(18), most=MOST_TIMES, until=now + OPEN_FOR)
         for file in files

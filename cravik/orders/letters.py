@@ -65,12 +65,12 @@ def values_about(order: Order) -> Values:
         "business": business.name,
         "thing": order.title,
         "link": order.link.name,
-        "amount": in_figures(order.total),
-        "amount_in_words": in_words(order.total),
+        "amount": in_figures(order.paid),
+        "amount_in_words": in_words(order.paid),
         "slip": _slip(quoted),
         "kept": _table([("", "Fee", quoted.fee), ("total", "You keep", quoted.net)]),
         "paid_on": date_format(timezone.localtime(order.paid_at), "j F Y"),
-        "card_ending": order.attempt.card_ending,
+        "card_ending": order.attempt.card_ending if order.attempt else "",
         "statement": checkout.contact["statement_text"],
         "order": str(order).capitalize(),
         "reference": checkout.reference,
@@ -87,7 +87,10 @@ def _slip(quoted: Quote) -> Block:
     rows = slip_rows(quoted)
     above = [("", row.words, row.amount) for row in rows if row.kind != "within"]
     within = [("within", f"of which {row.words}", row.amount) for row in rows if row.kind == "within"]
-    return _table([*above, ("total", "Paid", quoted.total), *within])
+    if not quoted.schedule:
+        return _table([*above, ("total", "Paid", quoted.total), *within])
+    later = [("", f"on {date_format(payment.on, 'j F Y')}", payment.amount) for payment in quoted.schedule]
+    return _table([*above, ("", "In all", quoted.total), *within, ("total", "Paid now", quoted.due_now), *later])
 
 
 def _table(rows: list[tuple[str, str, Money]]) -> Block:
@@ -112,9 +115,9 @@ def _sent_to(checkout: Checkout) -> Block:
 def _goods(order: Order) -> Block:
     """The access code, and where the files are taken: the receipt's page, which counts nothing by itself."""
     text, html = [], []
-    if code := order.attempt.access_code:
-        text.append(f"Your access code: {code.code}")
-        html.append(format_html("<p>Your access code: <strong>{}</strong></p>", code.code))
+    for code in order.access_codes:
+        text.append(f"Your access code: {code}")
+        html.append(format_html("<p>Your access code: <strong>{}</strong></p>", code))
     files = [(download.file.title, filesizeformat(download.file.size)) for download in order.downloads.all()]
     if files:
         page = absolute(order.checkout.path)

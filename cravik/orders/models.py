@@ -5,10 +5,11 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from django.db import models
-from django.db.models import Q
+from django.db.models import Q, Sum
 from django.urls import reverse
 
 from cravik.core.money import Money
+from cravik.payments.models import Attempt, Movement
 
 if TYPE_CHECKING:
     from cravik.setup.models import Business
@@ -22,31 +23,42 @@ class OrderQuerySet(models.QuerySet["Order"]):
         """Without rehearsals."""
         return self.filter(rehearsal=False)
 
+    def with_paid(self) -> OrderQuerySet:
+        """Each with ``paid_minor``, the sum of the money that moved for it."""
+        moved = Movement.objects.filter(due__checkout=models.OuterRef("checkout")).order_by().values("due__checkout")
+        paid = models.Subquery(moved.annotate(minor=Sum("amount_minor")).values("minor"))
+        return self.annotate(paid_minor=paid)
+
     def due_letters(self) -> OrderQuerySet:
         """Those whose letters are still to be written, oldest first."""
-        related = ("business", "checkout__agreed_to__conditions", "attempt__access_code", "link")
-        due = self.filter(letters_due=True).select_related(*related)
-        return due.prefetch_related("downloads__file").order_by("id")
+        related = ("business", "checkout__agreed_to__conditions", "link")
+        due = self.filter(letters_due=True).select_related(*related).with_paid()
+        return due.prefetch_related("downloads__file", *PARTS).order_by("id")
+
+
+#: What an order's page and letters need of its checkout.
+PARTS = ("checkout__lines", "checkout__dues__attempts", "checkout__holds__access_code", "checkout__holds__combination")
 
 
 class Order(models.Model):
-    """What was paid. It is made in the transaction that records the approval, once a checkout.
+    """What was bought. It is made in the transaction that records the approval, once a checkout.
 
-    The offer and the quote are kept whole, as the buyer saw them.
+    What the buyer saw, said and agreed to pay is the checkout's; what they paid is the sum of the ledger.
     """
 
     business = models.ForeignKey("setup.Business", on_delete=models.PROTECT)
-    link = models.ForeignKey("links.Link", on_delete=models.PROTECT)
     checkout = models.OneToOneField("checkout.Checkout", on_delete=models.PROTECT)
-    attempt = models.OneToOneField("payments.Attempt", on_delete=models.PROTECT)
+    link = models.ForeignKey("links.Link", on_delete=models.PROTECT)
+    edition = models.ForeignKey("links.Edition", on_delete=models.PROTECT)
+    spot = models.ForeignKey("links.Spot", on_delete=models.PROTECT)
     number = models.PositiveIntegerField()
     rehearsal = models.BooleanField()
     buyer_name = models.CharField(max_length=200)
     buyer_email = models.EmailField()
+    buyer_key = models.CharField(max_length=254)
     title = models.CharField(max_length=120)
-    offer_document = models.JSONField()
-    quote_document = models.JSONField()
-    total_minor = models.PositiveBigIntegerField()
+    #: The discount code that counted.
+    code = models.ForeignKey("links.LinkCode", null=True, on_delete=models.PROTECT)
     currency = models.CharField(max_length=3)
     paid_at = models.DateTimeField()
     letters_due = models.BooleanField(default=True)
@@ -59,22 +71,47 @@ class Order(models.Model):
         ]
         indexes = [
             models.Index(fields=["business", "-paid_at"], name="order_newest"),
-            # Covers money by link over a period.
-            models.Index(
-                fields=["business", "paid_at", "link", "currency", "total_minor"],
-                condition=Q(rehearsal=False),
-                name="order_money",
-            ),
             models.Index(fields=["id"], condition=Q(letters_due=True), name="order_letters_due"),
             models.Index(fields=["link", "paid_at"], condition=Q(rehearsal=False), name="order_last_paid"),
+            # Finds what one buyer has of a link.
+            models.Index(fields=["link", "buyer_key"], condition=Q(rehearsal=False), name="order_of_buyer"),
         ]
 
     def __str__(self) -> str:
         return f"rehearsal {self.number}" if self.rehearsal else f"order {self.number}"
 
     @property
-    def total(self) -> Money:
-        return Money(self.total_minor, self.currency)
+    def paid(self) -> Money:
+        """The money that moved for it, all told."""
+        minor = self.__dict__.get("paid_minor", ...)
+        if minor is ...:
+            moved = Movement.objects.filter(due__checkout=self.checkout_id)
+            minor = moved.aggregate(minor=Sum("amount_minor"))["minor"]
+        return Money(minor or 0, self.currency)
+
+    @property
+    def attempt(self) -> Attempt | None:
+        """The approved attempt that paid its first due; None where nothing was due."""
+        approved = (
+            attempt
+            for due in self.checkout.dues.all()
+            for attempt in due.attempts.all()
+            if attempt.state == Attempt.State.APPROVED
+        )
+        return next(approved, None)
+
+    @property
+    def access_codes(self) -> list[str]:
+        """The access codes that are its buyer's."""
+        return [
+            hold.access_code.code for hold in self.checkout.holds.all() if hold.access_code and hold.state == "kept"
+        ]
+
+    @property
+    def stock_codes(self) -> list[str]:
+        """The codes of the combinations that it took out of stock."""
+        held = (hold.combination for hold in self.checkout.holds.all() if hold.state == "kept")
+        return [combination.code for combination in held if combination and combination.code]
 
 
 class OrderBook(models.Model):

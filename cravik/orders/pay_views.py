@@ -2,74 +2,79 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from dataclasses import dataclass
-from typing import Any
+from dataclasses import dataclass, replace
+from datetime import datetime
 
 from csp.decorators import csp_replace
-from django.http import Http404, HttpRequest, HttpResponse
-from django.shortcuts import redirect
+from django.http import Http404, HttpRequest, HttpResponse, HttpResponseRedirect
+from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.clickjacking import xframe_options_sameorigin
 from django.views.decorators.csrf import csrf_exempt
 from django.views.decorators.http import require_POST
 
-from cravik.catalogue.stock import SoldOut, sold_out_options
-from cravik.checkout.choosing import Choosing
-from cravik.checkout.forms import AgreeForm, CardForm, ContactForm
+from cravik.catalogue.stock import SoldOut
 from cravik.checkout.models import Checkout
-from cravik.checkout.page import Display, Goods, Page, Seller, show_closed, show_page
-from cravik.checkout.page_token import PageToken, TokenRefused, new_token, read_token
+from cravik.checkout.number_format import number_locale
+from cravik.checkout.opening import Closed, Opened, open_address
+from cravik.checkout.page import CLOSED_STATUS, Page, offered_of, show_closed, show_page
+from cravik.checkout.page_token import PageToken, TokenRefused, live_token, read_token, rehearsal_token
+from cravik.checkout.parts.card import CardPart
+from cravik.checkout.parts.contact import ContactPart
+from cravik.checkout.rehearsing import opened_draft
+from cravik.checkout.selection import Picked, Selection
+from cravik.core.errors import BasketRefused
 from cravik.core.ladder import Rung
+from cravik.core.link.limits import why_closed
 from cravik.core.offer import Offer
-from cravik.core.quote import Quote, quote
+from cravik.core.quote import Quote
 from cravik.journal.services import climb
 from cravik.journal.visitors import visitor_mark
-from cravik.links.models import Edition, Link
-from cravik.links.queries import address_at
+from cravik.links.counting import NoPlaceLeft, NoUseLeft
+from cravik.links.effective import Effective, effective_edition
+from cravik.links.models import Edition
 from cravik.links.views import link_or_404
-from cravik.orders.services import PaidAlready, Wish, take_payment
+from cravik.orders.paying.press import (
+    CodeUsedByBuyer,
+    EnoughForOne,
+    PaidAlready,
+    Pressed,
+    StepReached,
+    take_payment,
+)
+from cravik.orders.paying.submission import PaymentSubmission
 from cravik.payments.gateway import Card
 from cravik.payments.gateways import present_gateway
 from cravik.payments.models import Attempt
 from cravik.setup.access import SellerRequest, seller_page
-from cravik.setup.conditions import agreed_in
 
-
-@dataclass(frozen=True)
-class Shown:
-    """The terms that the next page of a link has to show."""
-
-    offer: Offer
-    words: str
-    setting: Mapping[str, Any]
-    edition_id: int | None
-    revision: int
+#: The codes of a core refusal that mean that the whole page is closed.
+_CLOSED: dict[str, Closed] = {"closed": "day", "not_open_yet": "not_open_yet"}
 
 
 @csrf_exempt  # the page's signed token stands in for a cookie, which buyers are not given
 @require_POST
 def pay(request: HttpRequest, slug: str) -> HttpResponse:
     """Pay on a live page."""
-    address = address_at(slug)
-    if address is None or address.link.edition is None:
+    opened = open_address(slug)
+    if opened is None or opened.terms is None:
         raise Http404
-    link, edition = address.link, address.link.edition
-    present = Shown(edition.offer, edition.words, edition.setting, edition.pk, 0)
-    is_live = link.state == Link.State.LIVE
-    token = _token_of(request, link, rehearsal=False)
+    now = timezone.now()
+    token = _token_of(request, opened.link_id, rehearsal=False)
     if token is None:
-        return _show_anew(request, link, present, "altered") if is_live else show_closed(request, link)
-    if is_live and token.edition_id == present.edition_id:
-        return _pay_for(request, link, token, present)
-    seen = Edition.objects.filter(id=token.edition_id, link=link).first()
-    if seen and token.holds(timezone.now()):
-        return _pay_for(request, link, token, Shown(seen.offer, seen.words, seen.setting, seen.pk, 0))
+        closed = opened.why_closed(now)
+        return _closed(request, opened, closed) if closed else _shown_anew(request, opened, "altered", now)
+    seen = _seen(token, opened)
+    if seen is not None and token.holds(now):
+        return _Press(request, opened, seen, token, now).answer()
     if sent_before := _sent_before(token):
         return sent_before
-    if not is_live:
-        return show_closed(request, link)
-    return _show_anew(request, link, present, "terms_changed", token.visit_id, _former(request, link, token, seen))
+    if closed := opened.why_closed(now):
+        return _closed(request, opened, closed)
+    if token.edition_id != opened.terms.edition_id:
+        return _shown_anew(request, opened, "terms_changed", now, token, seen)
+    # The price is promised no more: it is worked out as of now, and a changed sum is shown first.
+    return _Press(request, opened, opened.terms, token.shown_now(token.edition_id, now), now, was=token).answer()
 
 
 @require_POST
@@ -79,127 +84,245 @@ def pay(request: HttpRequest, slug: str) -> HttpResponse:
 def pay_rehearsal(request: SellerRequest, link_id: int) -> HttpResponse:
     """Pay on the rehearsal's page."""
     link = link_or_404(request, link_id)
-    present = Shown(link.offer, link.words, link.setting, None, link.revision)
-    token = _token_of(request, link, rehearsal=True)
-    if token is None:
-        return _show_anew(request, link, present, "altered")
-    if token.revision != link.revision:
-        return _sent_before(token) or _show_anew(request, link, present, "terms_changed")
-    return _pay_for(request, link, token, present)
-
-
-def _former(request: HttpRequest, link: Link, token: PageToken, seen: Edition | None) -> Quote | None:
-    """What the terms that were seen cost where the buyer is, if they can still be reckoned."""
-    if seen is None:
-        return None
-    choosing = Choosing(seen.offer, link.business.country, initial=request.POST.dict())
-    return quote(seen.offer, choosing.basket(token.day_in(link.business.time_zone)))
-
-
-def _pay_for(request: HttpRequest, link: Link, token: PageToken, shown: Shown) -> HttpResponse:
-    contact, card = ContactForm(request.POST), CardForm(request.POST)
-    sold_out = sold_out_options(link.item_id)
-    choosing = Choosing(shown.offer, link.business.country, sold_out, request.POST)
-    agree = AgreeForm(request.POST, to=agreed_in(shown.setting))
+    opened = opened_draft(link)
+    if opened.terms is None:
+        return HttpResponseRedirect(reverse("checkout:rehearsal", args=[link.pk]))
     now = timezone.now()
-
-    def page_again(status: int, *notices: str, note: str = "", decline_reason: str = "") -> HttpResponse:
-        """The page once more with what was typed. It is made only where the payment did not go through."""
-        page = _page(request, link, token, shown, choosing)
-        page.contact, page.card, page.notices, page.decline_reason = contact, card, notices, decline_reason
-        page.agree = agree
-        page.note = note or page.note
-        return show_page(request, page, status=status)
-
-    if "reckon" in request.POST:
-        typed = request.POST.dict()
-        contact, card = ContactForm(initial=typed), CardForm(initial=typed)
-        agree = AgreeForm(to=agree.to, initial=typed)
-        choosing = Choosing(shown.offer, link.business.country, sold_out, initial=typed)
-        return page_again(200)
-    if not contact.is_valid() & card.is_valid() & choosing.is_valid() & agree.is_valid():
-        if sent_before := _sent_before(token):
-            return sent_before
-        if token.visit_id:
-            climb(token.visit_id, link.pk, Rung.STARTED, now)
-        return page_again(400, "mistakes")
-    quoted = quote(shown.offer, choosing.basket(token.day_in(link.business.time_zone)))
-    if choosing.matters and request.POST.get("seen_total") != quoted.total.major:
-        return _sent_before(token) or page_again(409, "place_changed")
-    wish = Wish(
-        link=link,
-        offer=shown.offer,
-        quoted=quoted,
-        where=choosing.where.said,
-        picked=choosing.options.picked,
-        agreed_to=agree.to.version_id if agree.to else None,
-        own_contact=shown.setting.get("contact", {}),
-        token=token,
-        name=contact.cleaned_data["name"],
-        email=contact.cleaned_data["email"],
-        card=Card(card.cleaned_data["card_number"], card.cleaned_data["expiry"], card.cleaned_data["security_code"]),
-        visitor="" if token.rehearsal else visitor_mark(request, now.date()),
-    )
-    try:
-        attempt = take_payment(wish, present_gateway(), now, may_be_second=request.POST.get("second") == "yes")
-    except SoldOut:
-        return page_again(409, "sold_out")
-    except PaidAlready:
-        return page_again(409, "paid_already")
-    if attempt.state in Attempt.OPEN_STATES:
-        return redirect("confirmation:page", token.reference)
-    note = token.shown_again().signed()
-    if attempt.state == Attempt.State.DECLINED:
-        return page_again(402, note=note, decline_reason=attempt.reason)
-    return page_again(503, "not_reached", note=note)
+    token = _token_of(request, link.pk, rehearsal=True)
+    if token is None:
+        return _shown_anew(request, opened, "altered", now, revision=link.revision)
+    if token.revision != link.revision:
+        return _sent_before(token) or _shown_anew(request, opened, "terms_changed", now, revision=link.revision)
+    if not token.holds(now):
+        token = token.shown_now(None, now)
+    return _Press(request, opened, opened.terms, token, now).answer()
 
 
-def _page(request: HttpRequest, link: Link, token: PageToken, shown: Shown, choosing: Choosing | None = None) -> Page:
-    seller = Seller.of(link.business, shown.setting)
-    on = token.day_in(link.business.time_zone)
-    display = Display.of(shown.words, shown.setting, Goods.of(link.item_id))
-    typed = request.POST.dict()
-    return Page(
-        seller,
-        shown.offer,
-        display,
-        on,
-        token.signed(),
-        request.path,
-        rehearsal=token.rehearsal,
-        choosing=choosing or Choosing(shown.offer, seller.country, display.goods.sold_out, initial=typed),
-    )
+def _closed(request: HttpRequest, opened: Opened, why: Closed) -> HttpResponse:
+    """Nothing was charged: 410 where the link is over, 409 where it may be open again."""
+    return show_closed(request, opened, why, status=CLOSED_STATUS.get(why, 409))
 
 
-def _token_of(request: HttpRequest, link: Link, *, rehearsal: bool) -> PageToken | None:
+def _token_of(request: HttpRequest, link_id: int, *, rehearsal: bool) -> PageToken | None:
     """The note of the page that was sent, if it is one of this link and kind."""
     try:
         token = read_token(request.POST.get("page", ""))
     except TokenRefused:
         return None
-    return token if token.link_id == link.id and token.rehearsal is rehearsal else None
+    return token if token.link_id == link_id and token.rehearsal is rehearsal else None
+
+
+def _seen(token: PageToken, opened: Opened) -> Effective | None:
+    """The edition that the page showed, if it is one of this link."""
+    if token.edition_id is None:
+        return None
+    try:
+        terms = effective_edition(token.edition_id)
+    except Edition.DoesNotExist:
+        return None
+    return terms if terms.link_id == opened.link_id else None
 
 
 def _sent_before(token: PageToken) -> HttpResponse | None:
     """Where a page that was paid, or is being paid, leads whoever sends it once more."""
-    if Checkout.objects.filter(reference=token.reference, attempts__state__in=Attempt.OPEN_STATES).exists():
-        return redirect("confirmation:page", token.reference)
+    checkouts = Checkout.objects.filter(reference=token.reference)
+    if checkouts.filter(dues__attempts__state__in=Attempt.OPEN_STATES).exists() or checkouts.filter(
+        order__isnull=False
+    ):
+        return to_confirmation(token.reference)
     return None
 
 
-def _show_anew(
+def to_confirmation(reference: str) -> HttpResponse:
+    """303: what comes next is fetched anew, so that going back sends nothing twice (RFC 9110, 15.4.4)."""
+    response = HttpResponseRedirect(reverse("confirmation:page", args=[reference]))
+    response.status_code = 303
+    return response
+
+
+@dataclass
+class _Press:
+    """One press of a page's button: what it showed, what was sent, and what is answered.
+
+    ``was`` is the token as it was sent, where its price is promised no more.
+    """
+
+    request: HttpRequest
+    opened: Opened
+    terms: Effective
+    token: PageToken
+    now: datetime
+    was: PageToken | None = None
+
+    def __post_init__(self) -> None:
+        self.locale = number_locale(self.request)
+        self.seller = self.opened.seller(self.terms)
+        self.on = self.token.day_in(self.seller.time_zone)
+        self.at = self.token.instant
+        self.offer = self.terms.offer_at(self.at, self.opened.orders)
+        self.selection = self._selection(self.offer)
+
+    def _selection(self, offer: Offer) -> Selection:
+        offered = offered_of(self.terms, offer, self.opened.row.country, self.locale)
+        return Selection(offered, self.request.POST)
+
+    def answer(self) -> HttpResponse:
+        limits = self.terms.content.limits
+        if closed := why_closed(limits, self.terms.offer.window, self.at, 0):
+            return _closed(self.request, self.opened, closed)
+        picked, refusal = self._picked()
+        needs_card = picked is None or bool(picked.quote.due_now)
+        if "reckon" in self.request.POST:
+            if refusal:
+                self.selection.is_valid(pays_by_card=False)
+                self.selection.put_at_fields(refusal.faults)
+            return self._page_without_faults(200)
+        is_valid = self.selection.is_valid(pays_by_card=needs_card)
+        if refusal:
+            if closing := next((_CLOSED[fault.code] for fault in refusal.faults if fault.code in _CLOSED), None):
+                return _closed(self.request, self.opened, closing)
+            self.selection.put_at_fields(refusal.faults)
+        if picked is None or not is_valid:
+            if sent_before := _sent_before(self.token):
+                return sent_before
+            if self.token.visit_id:
+                climb(self.token.visit_id, self.terms.link_id, Rung.STARTED, self.now)
+            return self._page(400, "mistakes")
+        if not self._saw(picked.quote):
+            return _sent_before(self.token) or self._page(409, "sum_changed")
+        return self._take(picked)
+
+    def _picked(self) -> tuple[Picked | None, BasketRefused | None]:
+        try:
+            return self.selection.picked(self.on, self.at), None
+        except BasketRefused as refused:
+            return None, refused
+
+    def _saw(self, quoted: Quote) -> bool:
+        """Whether the sums that stood on the page are those that are charged."""
+        seen_total, seen_now = self.request.POST.get("seen_total"), self.request.POST.get("seen_now")
+        if seen_total is None or seen_now is None:
+            return not self.selection.matters and self._promised() == (quoted.total, quoted.due_now)
+        return (seen_total, seen_now) == (quoted.total.major, quoted.due_now.major)
+
+    def _promised(self) -> tuple[object, object]:
+        """What the page of a plain link showed, by its token."""
+        was = self.was or self.token
+        offer = self.terms.offer_at(was.instant, self.opened.orders)
+        quoted = self._selection(offer).picked(was.day_in(self.seller.time_zone), was.instant).quote
+        return quoted.total, quoted.due_now
+
+    def _take(self, picked: Picked) -> HttpResponse:
+        submission = self._submission(picked)
+        may_be_second = self.request.POST.get("second") == "yes"
+        try:
+            pressed = take_payment(submission, present_gateway(), self.now, may_be_second=may_be_second)
+        except SoldOut:
+            return self._page(409, "sold_out")
+        except NoPlaceLeft:
+            return self._page(409, "no_place_left")
+        except StepReached as other:
+            self.offer = other.offer
+            self.selection = self._selection(other.offer)
+            self.selection.is_valid(pays_by_card=submission.card is not None)
+            return self._page(409, "step_reached")
+        except NoUseLeft:
+            return self._page_without_code("code_used_up")
+        except CodeUsedByBuyer:
+            return self._page_without_code("code_used_by_you")
+        except EnoughForOne:
+            return self._page(409, "enough_for_one")
+        except PaidAlready:
+            return self._page(409, "paid_already")
+        return self._after(pressed)
+
+    def _after(self, pressed: Pressed) -> HttpResponse:
+        if pressed.is_taken:
+            return to_confirmation(self.token.reference)
+        assert pressed.attempt is not None
+        self.token = self.token.shown_again()
+        if pressed.attempt.state == Attempt.State.DECLINED:
+            return self._page(402, decline_reason=pressed.attempt.reason)
+        return self._page(503, "not_reached")
+
+    def _submission(self, picked: Picked) -> PaymentSubmission:
+        contact, card = self.selection.part(ContactPart).cleaned_data, None
+        if picked.quote.due_now:
+            said = self.selection.part(CardPart).cleaned_data
+            card = Card(said["card_number"], said["expiry"], said["security_code"])
+        return PaymentSubmission(
+            business_id=self.opened.row.business_id,
+            spot_id=self.token.spot_id or self.opened.row.spot_id,
+            terms=self.terms,
+            offer=self.offer,
+            picked=picked,
+            token=self.token,
+            where=self.selection.where(),
+            answers=self.selection.answers(),
+            name=contact["name"],
+            email=contact["email"],
+            card=card,
+            visitor="" if self.token.rehearsal else visitor_mark(self.request, self.now.date()),
+        )
+
+    def _page(self, status: int, *notices: str, decline_reason: str = "") -> HttpResponse:
+        """The page once more with what was typed. It is made only where the payment did not go through."""
+        page = self._made(self.selection, notices)
+        page.decline_reason = decline_reason
+        return show_page(self.request, page, self.token, status)
+
+    def _page_without_faults(self, status: int) -> HttpResponse:
+        """The page with what was typed, before anything but the sum is judged."""
+        typed = {name: self.request.POST.getlist(name) for name in self.request.POST}
+        shown = {name: values if len(values) > 1 else values[0] for name, values in typed.items() if values}
+        blank = dict.fromkeys((name for form in self.selection.lines for name in form.fields), "")
+        selection = Selection(self.selection.offered, shown=blank | shown)
+        return show_page(self.request, self._made(selection, ()), self.token, status)
+
+    def _page_without_code(self, notice: str) -> HttpResponse:
+        """The page with the sum that holds without the code that was typed."""
+        sent = self.request.POST.copy()
+        sent["code"] = ""
+        self.selection = Selection(self.selection.offered, sent)
+        self.selection.is_valid(pays_by_card=True)
+        return self._page(409, notice)
+
+    def _made(self, selection: Selection, notices: tuple[str, ...]) -> Page:
+        action, rehearsal = self.request.path, self.token.rehearsal
+        return Page(self.seller, selection.offered, selection, self.on, self.at, action, rehearsal, notices=notices)
+
+
+def _shown_anew(
     request: HttpRequest,
-    link: Link,
-    shown: Shown,
+    opened: Opened,
     notice: str,
-    visit_id: int | None = None,
-    former: Quote | None = None,
+    now: datetime,
+    token: PageToken | None = None,
+    seen: Effective | None = None,
+    revision: int = 0,
 ) -> HttpResponse:
     """The page as it is now, with what was typed still in it, for the same visit. Nothing was charged."""
-    rehearsal = shown.edition_id is None
-    token = new_token(link.pk, shown.edition_id, shown.revision, rehearsal, visit_id, timezone.now())
-    page = _page(request, link, token, shown)
-    typed = request.POST.dict()
-    page.contact, page.card = ContactForm(initial=typed), CardForm(initial=typed)
-    page.notices, page.former = (notice,), former
-    return show_page(request, page, status=409 if notice == "terms_changed" else 400)
+    terms, row = opened.terms, opened.row
+    assert terms is not None
+    if terms.edition_id is None:
+        fresh = rehearsal_token(row.link_id, revision, now)
+    else:
+        spot_id = (token.spot_id if token else None) or row.spot_id
+        fresh = live_token(row.link_id, terms.edition_id, spot_id, token.visit_id if token else None, now)
+    press = _Press(request, opened, terms, fresh, now)
+    typed = {name: value for name, value in request.POST.items() if name not in ("security_code", "page")}
+    selection = Selection(press.selection.offered, shown=typed)
+    page = press._made(selection, (notice,))
+    if seen is not None and token is not None:
+        page.former = _former(request, opened, seen, token)
+    return show_page(request, page, fresh, 409 if notice == "terms_changed" else 400)
+
+
+def _former(request: HttpRequest, opened: Opened, seen: Effective, token: PageToken) -> Quote | None:
+    """What the terms that were seen cost as the page was filled in, if that can still be worked out."""
+    offer = replace(seen.offer_at(token.instant, opened.orders), window=None)
+    offered = offered_of(seen, offer, opened.row.country, number_locale(request))
+    try:
+        return Selection(offered, request.POST).picked(token.day_in(opened.row.time_zone), token.instant).quote
+    except BasketRefused:
+        return None

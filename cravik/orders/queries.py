@@ -9,6 +9,7 @@ from django.db.models import Max, Q, QuerySet, Sum
 
 from cravik.core.money import Money
 from cravik.orders.models import Order
+from cravik.payments.models import Movement
 from cravik.setup.models import Business
 
 
@@ -19,7 +20,7 @@ def orders_of(
 
     Every word of ``search`` stands in a name, an address, a title, or is the order's number.
     """
-    orders = Order.objects.of(business).filter(rehearsal=rehearsals).order_by("-paid_at", "-id")
+    orders = Order.objects.of(business).filter(rehearsal=rehearsals).order_by("-paid_at", "-id").with_paid()
     if link_id is not None:
         orders = orders.filter(link_id=link_id)
     for word in search.split()[:8]:
@@ -31,18 +32,25 @@ def orders_of(
 
 
 def money_by_link(business: Business, since: datetime, until: datetime) -> dict[int, list[Money]]:
-    """What each link took in the period, one sum a currency; links that took nothing are absent."""
+    """What each link took in the period, net of refunds, one sum a currency; links that took nothing are absent."""
+    return _money_by("link_id", business, since, until)
+
+
+def money_by_spot(business: Business, since: datetime, until: datetime) -> dict[int, list[Money]]:
+    """The same for each spot."""
+    return _money_by("spot_id", business, since, until)
+
+
+def _money_by(what: str, business: Business, since: datetime, until: datetime) -> dict[int, list[Money]]:
     rows = (
-        Order.objects.of(business)
-        .counted()
-        .filter(paid_at__gte=since, paid_at__lt=until)
-        .order_by("link_id", "currency")
-        .values_list("link_id", "currency")
-        .annotate(minor=Sum("total_minor"))
+        Movement.objects.filter(business=business, rehearsal=False, at__gte=since, at__lt=until)
+        .order_by(what, "currency")
+        .values_list(what, "currency")
+        .annotate(minor=Sum("amount_minor"))
     )
     sums: defaultdict[int, list[Money]] = defaultdict(list)
-    for link_id, currency, minor in rows:
-        sums[link_id].append(Money(minor, currency))
+    for pk, currency, minor in rows:
+        sums[pk].append(Money(minor, currency))
     return dict(sums)
 
 

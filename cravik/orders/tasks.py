@@ -5,7 +5,7 @@ from __future__ import annotations
 from django.utils import timezone
 from django_tasks import task
 
-from cravik.orders.services import settle_cut_off
+from cravik.orders.paying.reconcile import reconcile
 from cravik.payments.gateways import present_gateway
 from cravik.payments.services import CUT_OFF_AFTER
 
@@ -14,11 +14,11 @@ from cravik.payments.services import CUT_OFF_AFTER
 def settle_cut_off_payments() -> int:
     """Bring payments that were cut off a while ago to their end, and return how many there were."""
     now = timezone.now()
-    return settle_cut_off(present_gateway(), now - CUT_OFF_AFTER, now)
+    return reconcile(present_gateway(), now - CUT_OFF_AFTER, now)
 
 
 @task()
 def settle_all_payments() -> int:
     """The same for every payment without an answer: before the first request nobody waits for one."""
     now = timezone.now()
-    return settle_cut_off(present_gateway(), now, now)
+    return reconcile(present_gateway(), now, now)

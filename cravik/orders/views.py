@@ -14,16 +14,17 @@ from django.views.decorators.http import require_POST, require_safe
 from cravik.catalogue.handed_over import file_path, gives_codes
 from cravik.checkout.models import Checkout
 from cravik.checkout.number_format import number_locale
-from cravik.core.documents.offer import read_offer
+from cravik.core.money_text import DEFAULT_LOCALE
+from cravik.links.effective import effective_draft, effective_edition, shown_to_buyers
 from cravik.orders.handing_over import DownloadOver, open_again, take_download
-from cravik.orders.models import Download, Order
+from cravik.orders.models import PARTS, Download, Order
+from cravik.orders.paying.reconcile import reconcile
 from cravik.orders.queries import orders_of
-from cravik.orders.services import settle_cut_off
 from cravik.payments.gateways import present_gateway
 from cravik.payments.models import Attempt
 from cravik.payments.services import CUT_OFF_AFTER
 from cravik.setup.access import SellerRequest, seller_page
-from cravik.setup.looks import Look, look_of
+from cravik.setup.looks import Look
 from cravik.ui.spreadsheets import as_text, csv_response
 
 _PAGE = 50
@@ -35,35 +36,35 @@ _PAGE = 50
 def confirmation(request: HttpRequest, reference: str) -> HttpResponse:
     """What became of a payment. The address is known to its buyer alone."""
     checkout = get_object_or_404(
-        Checkout.objects.select_related("business", "link__edition"), reference=reference.upper().replace("-", "")
+        Checkout.objects.select_related("business"), reference=reference.upper().replace("-", "")
     )
     now = timezone.now()
-    attempt = checkout.attempts.order_by("-begun_at", "-id").first()
-    if attempt is None:
-        raise Http404
-    if attempt.state == Attempt.State.PENDING and now - attempt.begun_at > CUT_OFF_AFTER:
-        settle_cut_off(present_gateway(), now - CUT_OFF_AFTER, now)
+    attempt = Attempt.objects.filter(due__checkout=checkout).order_by("-begun_at", "-id").first()
+    if attempt and attempt.state == Attempt.State.PENDING and now - attempt.begun_at > CUT_OFF_AFTER:
+        reconcile(present_gateway(), now - CUT_OFF_AFTER, now)
         attempt.refresh_from_db()
-    order = Order.objects.filter(checkout=checkout).first()
+    order = Order.objects.filter(checkout=checkout).with_paid().prefetch_related(*PARTS).first()
+    if attempt is None and order is None:
+        raise Http404
+    terms = effective_edition(checkout.line.edition_id)
     context = {
         "checkout": checkout,
         "attempt": attempt,
         "order": order,
+        "terms": terms,
         "downloads": list(order.downloads.select_related("file")) if order else [],
-        "gives_codes": gives_codes(checkout.link.item_id),
+        "gives_codes": gives_codes(list(terms.items.values())),
         "now": now,
         "number_locale": number_locale(request),
         "look": _look_of(checkout),
     }
-    template = {
-        Attempt.State.APPROVED: "orders/confirmation.html",
-        Attempt.State.PENDING: "orders/being_settled.html",
-    }.get(Attempt.State(attempt.state), "orders/not_paid.html")
+    is_pending = order is None and attempt is not None and attempt.state == Attempt.State.PENDING
+    template = "confirmation" if order else "being_settled" if is_pending else "not_paid"
     with timezone.override(checkout.business.time_zone):
-        response = render(request, template, context)
+        response = render(request, f"orders/{template}.html", context)
     response["Cache-Control"] = "private, no-cache"
     response["X-Robots-Tag"] = "noindex"
-    response["X-Settled"] = "no" if attempt.state == Attempt.State.PENDING else "yes"  # the waiting page asks
+    response["X-Settled"] = "no" if is_pending else "yes"  # the waiting page asks
     return response
 
 
@@ -102,9 +103,9 @@ def open_downloads_again(request: SellerRequest, order_id: int) -> HttpResponse:
 
 def _look_of(checkout: Checkout) -> Look:
     """The look that the link has now."""
-    edition = checkout.link.edition
-    setting = checkout.link.setting if checkout.rehearsal or edition is None else edition.setting
-    return look_of(setting.get("look", {}))
+    link = checkout.line.link
+    shown = effective_draft(link) if checkout.rehearsal else shown_to_buyers(link)
+    return shown.look if shown else Look()
 
 
 @require_safe
@@ -124,9 +125,9 @@ def orders(request: SellerRequest) -> HttpResponse:
 @require_safe
 @seller_page
 def order(request: SellerRequest, order_id: int) -> HttpResponse:
-    orders = Order.objects.of(request.business).select_related("checkout", "attempt", "link")
-    found = get_object_or_404(orders, id=order_id)
-    return render(request, "orders/order.html", {"order": found, "offer": read_offer(found.offer_document)})
+    orders = Order.objects.of(request.business).select_related("checkout", "link", "spot").with_paid()
+    found = get_object_or_404(orders.prefetch_related(*PARTS), id=order_id)
+    return render(request, "orders/order.html", {"order": found, "number_locale": DEFAULT_LOCALE})
 
 
 @require_safe
@@ -134,23 +135,26 @@ def order(request: SellerRequest, order_id: int) -> HttpResponse:
 def orders_file(request: SellerRequest) -> StreamingHttpResponse:
     """The orders that the list shows, as CSV (RFC 4180), in the order of the list."""
     search, rehearsals = _filters(request)
-    found = orders_of(request.business, search, rehearsals=rehearsals).select_related("link", "checkout").iterator()
+    orders = orders_of(request.business, search, rehearsals=rehearsals).select_related("link", "checkout", "spot")
+    found = orders.prefetch_related("checkout__lines").iterator(chunk_size=500)
     head = ["number", "paid_at", "link", "title", "buyer_name", "buyer_email", "currency", "total", "reference"]
-    head += ["options", "delivery", "tax", "country", "send_to", "tax_number"]
+    head += ["options", "delivery", "tax", "country", "send_to", "tax_number", "paid", "spot"]
     rows = (
         [
             order.number,
             order.paid_at.isoformat(timespec="seconds"),
             *map(as_text, (order.link.name, order.title, order.buyer_name, order.buyer_email)),
             order.currency,
-            order.total.major,
+            order.checkout.total.major,
             order.checkout.reference,
-            as_text(", ".join(order.checkout.picked.values())),
-            order.quote_document["delivery"],
-            order.quote_document["tax"],
+            as_text("; ".join(options for _, options in order.checkout.line.picked)),
+            order.checkout.line.quote_document["delivery"],
+            order.checkout.line.quote_document["tax"],
             order.checkout.where.get("country", ""),
             as_text(", ".join(filter(None, order.checkout.address_lines))),
             as_text(order.checkout.where.get("tax_number", "")),
+            order.paid.major,
+            as_text(order.spot.name),
         ]
         for order in found
     )

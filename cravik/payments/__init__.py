@@ -1,3 +1,3 @@
-"""Attempts at paying, through a gateway behind a port.
+"""What is owed, attempts at paying it through a gateway behind a port, the money that moved, what is held meanwhile.
 
-Owns: Attempt. Reads: checkouts. Hands on: an attempt with the gateway's answer recorded."""
+Owns: Due, Attempt, Movement, Hold. Reads: checkouts, links. Hands on: an attempt with the gateway's answer recorded."""

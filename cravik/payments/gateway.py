@@ -6,7 +6,8 @@ same charge gets the same answer for ever. Every gateway passes ``tests/test_gat
     GatewayTrouble
     ├── AnswerLost      the charge may or may not have been made: ask again with ``settle``
     ├── Unreachable     the charge was certainly not made
-    └── KeyReused       the key already stands for another charge
+    ├── KeyReused       the key already stands for another charge or refund
+    └── NothingToRefund no approved charge of that reference, or less of it left than was asked back
 """
 
 from __future__ import annotations
@@ -45,6 +46,10 @@ class KeyReused(GatewayTrouble):
     pass
 
 
+class NothingToRefund(GatewayTrouble):
+    pass
+
+
 @dataclass(frozen=True)
 class Card:
     """What the buyer typed: ``number`` and ``security_code`` in digits, ``expiry`` as (month, year)."""
@@ -74,6 +79,20 @@ class Charge:
 
 
 @dataclass(frozen=True)
+class Refund:
+    """A sum to give back of the charge that has ``charge_reference``; several may follow one charge."""
+
+    key: str
+    charge_reference: str
+    amount: Money
+
+
+@dataclass(frozen=True)
+class Refunded:
+    reference: str
+
+
+@dataclass(frozen=True)
 class Approved:
     reference: str
 
@@ -99,4 +118,12 @@ class Gateway(Protocol):
 
     def settle(self, key: str) -> Approved | Declined | NeverCharged:
         """What became of ``key``; one that never arrived is closed, so that it never will be charged."""
+        ...
+
+    def refund(self, refund: Refund) -> Refunded:
+        """Give the sum back to the card that was charged. Raises ``GatewayTrouble``.
+
+        The same key with the same refund gets the same answer for ever; all refunds of a charge come to no more
+        than it.
+        """
         ...

@@ -1,4 +1,4 @@
-"""Attempts at paying a checkout."""
+"""What an order owes, the attempts at paying it, the money that moved, and what is held meanwhile."""
 
 from __future__ import annotations
 
@@ -8,11 +8,41 @@ from django.db.models import Q
 from cravik.core.money import Money
 
 
-class Attempt(models.Model):
-    """One try at charging a card, recorded before the gateway is called and again after.
+class Due(models.Model):
+    """One sum of a checkout, with the day on which it is to be paid. The first is paid by the buyer's press."""
 
-    ``key`` is the idempotency key that the gateway is called with. A checkout has at most one
-    attempt that is pending or approved: the database itself refuses a second charge.
+    class State(models.TextChoices):
+        OPEN = "open"
+        PAID = "paid"
+
+    checkout = models.ForeignKey("checkout.Checkout", on_delete=models.PROTECT, related_name="dues")
+    position = models.PositiveSmallIntegerField()
+    on = models.DateField()
+    amount_minor = models.PositiveBigIntegerField()
+    currency = models.CharField(max_length=3)
+    state = models.CharField(max_length=4, choices=State.choices, default=State.OPEN)
+    paid_at = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ["position"]
+        constraints = [
+            models.UniqueConstraint(fields=["checkout", "position"], name="due_once"),
+            models.CheckConstraint(
+                condition=Q(state="paid", paid_at__isnull=False) | Q(state="open", paid_at__isnull=True),
+                name="due_paid_has_instant",
+            ),
+        ]
+
+    @property
+    def amount(self) -> Money:
+        return Money(self.amount_minor, self.currency)
+
+
+class Attempt(models.Model):
+    """One try at charging a card for one due, recorded before the gateway is called and again after.
+
+    ``key`` is the idempotency key that the gateway is called with. A due has at most one attempt that is pending or
+    approved: the database itself refuses a second charge.
     """
 
     class State(models.TextChoices):
@@ -22,10 +52,10 @@ class Attempt(models.Model):
         #: The gateway never took it, and has promised never to.
         VOID = "void"
 
-    #: States in which a checkout takes no further attempt.
+    #: States in which a due takes no further attempt.
     OPEN_STATES = (State.PENDING, State.APPROVED)
 
-    checkout = models.ForeignKey("checkout.Checkout", on_delete=models.PROTECT, related_name="attempts")
+    due = models.ForeignKey(Due, on_delete=models.PROTECT, related_name="attempts")
     key = models.CharField(max_length=64, unique=True)
     state = models.CharField(max_length=8, choices=State.choices, default=State.PENDING)
     reason = models.CharField(max_length=32, blank=True)
@@ -33,17 +63,13 @@ class Attempt(models.Model):
     card_ending = models.CharField(max_length=4)
     amount_minor = models.PositiveBigIntegerField()
     currency = models.CharField(max_length=3)
-    #: Stock that is held for it, and given back unless it is approved.
-    held = models.ForeignKey("catalogue.Combination", null=True, on_delete=models.SET_NULL)
-    #: An access code that is held for it, and its buyer's once it is approved.
-    access_code = models.OneToOneField("catalogue.AccessCode", null=True, on_delete=models.SET_NULL, related_name="+")
     begun_at = models.DateTimeField()
     answered_at = models.DateTimeField(null=True)
 
     class Meta:
         constraints = [
             models.UniqueConstraint(
-                fields=["checkout"], condition=Q(state__in=["pending", "approved"]), name="attempt_one_open"
+                fields=["due"], condition=Q(state__in=["pending", "approved"]), name="attempt_one_open"
             ),
             models.CheckConstraint(
                 condition=Q(state="pending", answered_at__isnull=True)
@@ -56,3 +82,92 @@ class Attempt(models.Model):
     @property
     def amount(self) -> Money:
         return Money(self.amount_minor, self.currency)
+
+
+class Movement(models.Model):
+    """Money that moved: a line of the ledger. What a link, an order or a day took is the sum of its lines.
+
+    A charge is above zero, a refund below. Business, link and spot are those of the checkout, so that sums need no
+    other table. Written once and never changed.
+    """
+
+    class Kind(models.TextChoices):
+        CHARGE = "charge"
+        REFUND = "refund"
+
+    due = models.ForeignKey(Due, on_delete=models.PROTECT, related_name="movements")
+    attempt = models.OneToOneField(Attempt, null=True, on_delete=models.PROTECT, related_name="movement")
+    kind = models.CharField(max_length=6, choices=Kind.choices)
+    amount_minor = models.BigIntegerField()
+    currency = models.CharField(max_length=3)
+    gateway_reference = models.CharField(max_length=40)
+    rehearsal = models.BooleanField()
+    business = models.ForeignKey("setup.Business", on_delete=models.PROTECT)
+    link = models.ForeignKey("links.Link", on_delete=models.PROTECT)
+    spot = models.ForeignKey("links.Spot", on_delete=models.PROTECT)
+    at = models.DateTimeField()
+
+    class Meta:
+        constraints = [
+            models.CheckConstraint(
+                condition=Q(kind="charge", amount_minor__gt=0, attempt__isnull=False)
+                | Q(kind="refund", amount_minor__lt=0),
+                name="movement_has_its_sign",
+            ),
+        ]
+        indexes = [
+            # Covers money by link over a period.
+            models.Index(
+                fields=["business", "at", "link", "spot", "currency", "amount_minor"],
+                condition=Q(rehearsal=False),
+                name="movement_money",
+            ),
+        ]
+
+    @property
+    def amount(self) -> Money:
+        return Money(self.amount_minor, self.currency)
+
+
+class Hold(models.Model):
+    """Something scarce that is kept for a buyer who is paying, until it is theirs or is given back.
+
+    Taken by the press, in the transaction that records the attempt; kept in the one that makes the order; given back
+    in the one that records a decline, or by the reconciler. What is held is counted where it lies (stock at its
+    combination, orders and uses of codes in the link's tallies); the row says for whom, how many and until when, and
+    its state makes sure that nothing is given back twice.
+    """
+
+    class Kind(models.TextChoices):
+        #: One order of the link: a place of a limited link, and a step of a price that counts orders.
+        ORDER = "order"
+        STOCK = "stock"
+        CODE_USE = "code_use", "a use of a discount code"
+        ACCESS_CODE = "access", "an access code"
+
+    class State(models.TextChoices):
+        HELD = "held"
+        KEPT = "kept", "the buyer's"
+        GIVEN_BACK = "back", "given back"
+
+    checkout = models.ForeignKey("checkout.Checkout", on_delete=models.PROTECT, related_name="holds")
+    kind = models.CharField(max_length=8, choices=Kind.choices)
+    state = models.CharField(max_length=4, choices=State.choices, default=State.HELD)
+    quantity = models.PositiveIntegerField(default=1)
+    link = models.ForeignKey("links.Link", null=True, on_delete=models.PROTECT, related_name="+")
+    code = models.ForeignKey("links.LinkCode", null=True, on_delete=models.PROTECT, related_name="+")
+    combination = models.ForeignKey("catalogue.Combination", null=True, on_delete=models.SET_NULL, related_name="+")
+    access_code = models.ForeignKey("catalogue.AccessCode", null=True, on_delete=models.SET_NULL, related_name="+")
+    until = models.DateTimeField()
+
+    class Meta:
+        ordering = ["id"]
+        constraints = [
+            models.CheckConstraint(
+                condition=Q(kind="order", link__isnull=False, code__isnull=True)
+                | Q(kind="code_use", code__isnull=False, link__isnull=True)
+                | Q(kind__in=["stock", "access"], link__isnull=True, code__isnull=True),
+                name="hold_of_one_thing",
+            ),
+        ]
+        indexes = [models.Index(fields=["until"], condition=Q(state="held"), name="hold_lapses")]

@@ -14,7 +14,7 @@ from typing import Any
 
 from django.conf import settings
 
-from cravik.checkout.models import Checkout
+from cravik.checkout.models import Checkout, CheckoutLine
 from cravik.payments.gateway import (
     AnswerLost,
     Approved,
@@ -25,7 +25,7 @@ from cravik.payments.gateway import (
     GatewayTrouble,
     NeverCharged,
 )
-from cravik.payments.models import Attempt
+from cravik.payments.models import Attempt, Due, Movement
 
 logger = logging.getLogger("cravik.payments")
 
@@ -33,10 +33,10 @@ Answer = Approved | Declined | NeverCharged
 
 
 class AnotherUnderWay(Exception):
-    """The checkout has an attempt that is pending or approved; ``attempt`` is that one."""
+    """The due has an attempt that is pending or approved; ``attempt`` is that one."""
 
     def __init__(self, attempt: Attempt) -> None:
-        super().__init__(f"The checkout is already {attempt.state}.")
+        super().__init__(f"The due is already {attempt.state}.")
         self.attempt = attempt
 
 
@@ -50,27 +50,46 @@ def attempt_key(press: str, card: Card) -> str:
     return hmac.digest(settings.SECRET_KEY.encode(), said.encode(), "sha256").hex()
 
 
-def begin_attempt(
-    checkout: Checkout, earlier: Sequence[Attempt], key: str, card_ending: str, now: datetime
-) -> tuple[Attempt, bool]:
-    """The attempt for ``key`` and whether it is new and still to be charged.
+def earlier_attempt(attempts: Sequence[Attempt], key: str) -> Attempt | None:
+    """The attempt of an earlier press with that key, if it was pressed before.
 
-    ``earlier`` are the checkout's attempts so far. Raises ``AnotherUnderWay``. Call it in the
-    transaction that holds the write lock.
+    ``attempts`` are those of the due so far. Raises ``AnotherUnderWay`` where another one is pending or approved; the
+    database would refuse it as well.
     """
-    if known := next((attempt for attempt in earlier if attempt.key == key), None):
-        return known, False
-    if under_way := next((attempt for attempt in earlier if attempt.state in Attempt.OPEN_STATES), None):
+    if known := next((attempt for attempt in attempts if attempt.key == key), None):
+        return known
+    if under_way := next((attempt for attempt in attempts if attempt.state in Attempt.OPEN_STATES), None):
         raise AnotherUnderWay(under_way)
-    attempt = Attempt.objects.create(
-        checkout=checkout,
+    return None
+
+
+def begin_attempt(due: Due, key: str, card_ending: str, now: datetime) -> Attempt:
+    """Record that the due is about to be charged."""
+    return Attempt.objects.create(
+        due=due,
         key=key,
         card_ending=card_ending,
-        amount_minor=checkout.total_minor,
-        currency=checkout.currency,
+        amount_minor=due.amount_minor,
+        currency=due.currency,
         begun_at=now,
     )
-    return attempt, True
+
+
+def write_charge(attempt: Attempt, checkout: Checkout, line: CheckoutLine, now: datetime) -> Movement:
+    """Write down in the ledger that the attempt moved its amount."""
+    return Movement.objects.create(
+        due_id=attempt.due_id,
+        attempt=attempt,
+        kind=Movement.Kind.CHARGE,
+        amount_minor=attempt.amount_minor,
+        currency=attempt.currency,
+        gateway_reference=attempt.gateway_reference,
+        rehearsal=checkout.rehearsal,
+        business_id=checkout.business_id,
+        link_id=line.link_id,
+        spot_id=line.spot_id,
+        at=now,
+    )
 
 
 def call_gateway(gateway: Gateway, attempt: Attempt, checkout: Checkout, card: Card) -> Answer | None:
@@ -122,7 +141,7 @@ def record_answer(attempt: Attempt, answer: Answer, now: datetime) -> bool:
 def pending_since(before: datetime) -> list[Attempt]:
     """Attempts that began before then and have no answer, oldest first."""
     pending = Attempt.objects.filter(state=Attempt.State.PENDING, begun_at__lte=before)
-    return list(pending.select_related("checkout").order_by("begun_at")[:500])
+    return list(pending.select_related("due__checkout").order_by("begun_at")[:500])
 
 
 #: How long a request may still be waiting for the gateway before its attempt counts as cut off.

@@ -7,9 +7,10 @@ from datetime import datetime, timedelta
 
 from cravik.core.ladder import Ladder
 from cravik.core.money import Money
-from cravik.core.offer import Offer
+from cravik.core.price_words import price_in_words
 from cravik.core.rates import Rate, conversion
 from cravik.journal.queries import ladders_by_link
+from cravik.links.effective import read_editions, shown_to_buyers
 from cravik.links.models import Link
 from cravik.orders.queries import last_paid_by_link, money_by_link
 from cravik.setup.models import Business
@@ -20,10 +21,11 @@ ROW_PERIOD = timedelta(days=30)
 
 @dataclass(frozen=True)
 class LinkRow:
-    """A link, its ladder and rate, what it took in the last 30 days, and when it was last paid."""
+    """A link, what it costs in words, its ladder and rate, what it took in 30 days, and when it was last paid."""
 
     link: Link
-    offer: Offer
+    title: str
+    price: str
     ladder: Ladder
     rate: Rate
     money: list[Money]
@@ -36,13 +38,16 @@ def link_rows(business: Business, links: list[Link], now: datetime) -> list[Link
     ladders = ladders_by_link(business.pk, since, now)
     money = money_by_link(business, since, now)
     last_paid = last_paid_by_link([link.pk for link in links])
+    read_editions(link.edition_id for link in links if link.edition_id)
     rows = []
     for link in links:
         ladder = ladders.get(link.pk, Ladder())
+        shown = shown_to_buyers(link)
         rows.append(
             LinkRow(
                 link=link,
-                offer=link.offer,
+                title=shown.offer.title if shown else link.title or link.name,
+                price=price_in_words(shown.offer) if shown else "no price yet",
                 ladder=ladder,
                 rate=conversion(ladder.paid, ladder.opened),
                 money=money.get(link.pk, []),

@@ -11,7 +11,7 @@ from typing import Any
 from django.db import transaction
 from django.urls import reverse
 
-from cravik.setup.defaults import ChangedElsewhere, tell_followers
+from cravik.setup.defaults import ChangedElsewhere, Renamed, Subject, tell_followers
 from cravik.setup.models import Business, Conditions, ConditionsVersion
 
 MOST_CONDITIONS = 20
@@ -70,10 +70,11 @@ def change_conditions(terms: Conditions, name: str, words: str, seen_number: int
     others = Conditions.objects.filter(business_id=terms.business_id, put_away=False).exclude(id=terms.pk)
     if others.filter(name=name).exists():
         raise NameTaken
+    renamed = Renamed(Subject.CONDITIONS, terms.name, name)
     Conditions.objects.filter(id=terms.pk).update(name=name)
     if is_new := present.words != words:
         _write_version(terms, present.number + 1, words, now)
-    tell_followers(terms.business, now)
+    tell_followers(terms.business, now, renamed)
     return is_new
 
 

@@ -60,19 +60,30 @@ def decisions_of(business: Business) -> dict[str, Decision]:
 
 @dataclass(frozen=True)
 class Defaults:
-    """What holds in a business by subject, and what of it a link may choose by an id instead."""
+    """What holds in a business by subject, and the kits and terms that a link may choose by their names instead."""
 
     documents: Mapping[str, Document]
-    chosen: Mapping[str, Mapping[int, Document]]
+    looks: Mapping[str, Document]
+    terms: Mapping[str, Document]
+    look_ids: Mapping[str, int]
+    terms_ids: Mapping[str, int]
 
-    def held(self, subject: str, own: Mapping[str, Document]) -> Document:
-        """The document that holds in a link whose own ones are ``own``. A choice that is gone is the default's."""
-        said = own.get(subject)
-        if said is None:
-            return self.documents[subject]
-        if subject not in self.chosen:
-            return said
-        return self.chosen[subject].get(said["id"], self.documents[subject]) if said["id"] else {}
+    def look_named(self, name: str | None) -> Document:
+        """The kit of that name; the product's own look for none."""
+        return self.looks.get(name, {}) if name else {}
+
+    def terms_named(self, name: str | None) -> Document:
+        """The terms of that name; nothing to agree to for none."""
+        return self.terms.get(name, {}) if name else {}
+
+
+@dataclass(frozen=True)
+class Renamed:
+    """That a kit or terms have another name from now on."""
+
+    subject: str
+    former: str
+    present: str
 
 
 def defaults_of(business: Business) -> Defaults:
@@ -84,10 +95,10 @@ def defaults_of(business: Business) -> Defaults:
     decided = {subject: decision.document for subject, decision in decisions_of(business).items()}
     return Defaults(
         {**decided, Subject.LOOK: look, Subject.CONDITIONS: conditions, Subject.CONTACT: {}},
-        {
-            Subject.LOOK: {kit.pk: kit.document for kit in kits},
-            Subject.CONDITIONS: {each.pk: _conditions_document(each) for each in terms},
-        },
+        looks={kit.name: kit.document for kit in kits},
+        terms={each.name: _conditions_document(each) for each in terms},
+        look_ids={kit.name: kit.pk for kit in kits},
+        terms_ids={each.name: each.pk for each in terms},
     )
 
 
@@ -111,7 +122,7 @@ def decide(business: Business, subject: str, document: Mapping[str, Any], seen_r
     tell_followers(business, now)
 
 
-def tell_followers(business: Business, now: datetime) -> None:
+def tell_followers(business: Business, now: datetime, renamed: Renamed | None = None) -> None:
     """Let those who use defaults write down what changed, in the transaction that is under way."""
     for path in settings.CRAVIK_DEFAULT_FOLLOWERS:
-        import_string(path)(business, now)
+        import_string(path)(business, now, renamed)

@@ -23,7 +23,7 @@ from cravik.setup.models import Business, Conditions, Kit, User, Wording
 from cravik.setup.readiness import steps_of
 from cravik.setup.search import found_in_setup
 from cravik.setup.services import change_business
-from cravik.setup.words import TITLES, WORDS, words_in_link
+from cravik.setup.words import TITLES, WORDS, default_words
 
 
 @dataclass(frozen=True)
@@ -103,7 +103,7 @@ def home(request: SellerRequest) -> HttpResponse:
         ),
         Room(
             TITLES[Subject.CONDITIONS],
-            words_in_link(request.business, Subject.CONDITIONS, {}, defaults_of(request.business)),
+            default_words(request.business, Subject.CONDITIONS, defaults_of(request.business)),
             reverse("setup:all_conditions"),
         ),
         Room("Messages", _messages_words(request.business), reverse("setup:messages")),

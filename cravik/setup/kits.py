@@ -9,7 +9,7 @@ from typing import Any
 from django.db import transaction
 
 from cravik.core.palette import COLOURS, USUAL
-from cravik.setup.defaults import ChangedElsewhere, tell_followers
+from cravik.setup.defaults import ChangedElsewhere, Renamed, Subject, tell_followers
 from cravik.setup.models import Business, Kit
 
 MOST_KITS = 20
@@ -59,10 +59,11 @@ def change_kit(kit: Kit, name: str, document: Mapping[str, Any], seen_revision: 
         raise ChangedElsewhere
     if Kit.objects.filter(business=fresh.business, name=name).exclude(id=kit.pk).exists():
         raise NameTaken
+    renamed = Renamed(Subject.LOOK, fresh.name, name)
     fresh.name, fresh.document, fresh.changed_at = name, dict(document), now
     fresh.revision += 1
     fresh.save()
-    tell_followers(fresh.business, now)
+    tell_followers(fresh.business, now, renamed)
 
 
 @transaction.atomic

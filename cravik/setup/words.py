@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-
 from cravik.core.delivery import ANYWHERE
 from cravik.core.documents.standing import read_standing
 from cravik.core.money_text import in_figures
@@ -59,17 +57,26 @@ TITLES: dict[str, str] = {
 }
 
 
-def words_in_link(business: Business, subject: str, own: Mapping[str, Document], defaults: Defaults) -> str:
-    """What a link whose own documents are ``own`` has of a subject, in a few words."""
+def words_of_terms(subject: str, terms: StandingTerms) -> str:
+    """What the fee, the tax or the delivery is, in a few words."""
+    return WORDS[Subject(subject)](terms)
+
+
+def words_of_choice(business: Business, subject: str, own: Document | None, defaults: Defaults) -> str:
+    """Which look, terms or contact a link has that chose ``own``, or the default's where that is None."""
     if subject == Subject.LOOK:
-        kits = {kit.pk: kit for kit in Kit.objects.filter(business=business)}
-        default = next((kit for kit in kits.values() if kit.is_default), None)
-        chosen = own[subject]["id"] if subject in own else None
-        kit = None if chosen == 0 else kits.get(chosen, default)
+        kits = Kit.objects.filter(business=business)
+        kit = (kits.filter(is_default=True) if own is None else kits.filter(id=own["id"])).first()
         return kit.name if kit else "as Cravik comes"
     if subject == Subject.CONDITIONS:
-        held = defaults.held(subject, own)
+        names = {pk: name for name, pk in defaults.terms_ids.items()}
+        held = defaults.documents[subject] if own is None else defaults.terms_named(names.get(own["id"]))
         return f"{held['name']}, version {held['number']}" if held else "buyers agree to nothing"
-    if subject == Subject.CONTACT:
-        return "{support_email}, {statement_text}".format(**contact_of(business, own.get(subject)))
-    return WORDS[Subject(subject)](read_standing(defaults.held(subject, own)))
+    return "{support_email}, {statement_text}".format(**contact_of(business, own))
+
+
+def default_words(business: Business, subject: str, defaults: Defaults) -> str:
+    """What Setup says on a subject, in a few words."""
+    if subject in WORDS:
+        return words_of_terms(subject, read_standing(defaults.documents[subject]))
+    return words_of_choice(business, subject, None, defaults)

@@ -8,8 +8,8 @@ from dataclasses import dataclass
 
 from django.utils.html import format_html
 
-from cravik.core.money_text import in_figures
 from cravik.core.offer import Offer
+from cravik.core.price_words import price_in_words
 
 # White on madder: 6.3 : 1. A system face, so that the button loads nothing.
 _STYLE = (
@@ -28,8 +28,9 @@ class Button:
 
 
 def plain_button(offer: Offer, address: str) -> Button:
-    """A button for the first line's price, which leads to ``address``."""
-    label = f"Pay {in_figures(offer.lines[0].price.amount)} for {offer.title}"
+    """A button that says what the offer costs, and leads to ``address``."""
+    price = price_in_words(offer)
+    label = f"Get {offer.title}" if price == "free" else f"Pay {price}{',' if ',' in price else ''} for {offer.title}"
     html = format_html('<a href="{}" style="{}">{}</a>', address, _STYLE, label)
     digest = base64.b64encode(hashlib.sha256(_STYLE.encode()).digest()).decode()
     return Button(html, f"'sha256-{digest}'")

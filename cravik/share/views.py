@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from django.http import HttpResponse
+from django.http import Http404, HttpResponse
 from django.shortcuts import render
 from django.views.decorators.clickjacking import xframe_options_sameorigin
 from django.views.decorators.http import require_safe
 
+from cravik.links.effective import shown_to_buyers
 from cravik.links.models import Link
 from cravik.links.views import link_or_404
 from cravik.setup.access import SellerRequest, seller_page
@@ -20,7 +21,8 @@ from cravik.ui.addresses import absolute
 def hand_out(request: SellerRequest, link_id: int) -> HttpResponse:
     """The address to copy, the QR code and the button."""
     link = link_or_404(request, link_id)
-    context = {"link": link, "address": absolute(link.path), "button": _button(link)}
+    spots = [(spot, absolute(spot.path)) for spot in link.spots.all()]
+    context = {"link": link, "address": absolute(link.path), "button": _button(link), "spots": spots}
     return render(request, "share/hand_out.html", context)
 
 
@@ -50,6 +52,8 @@ def button_preview(request: SellerRequest, link_id: int) -> HttpResponse:
     """
     link = link_or_404(request, link_id)
     button = _button(link)
+    if button is None:
+        raise Http404
     response = render(request, "share/button_preview.html", {"button": button})
     response._csp_replace = {  # type: ignore[attr-defined]  # django-csp's own hook
         "style-src": ["'self'", "'unsafe-hashes'", button.style_hash],
@@ -58,6 +62,7 @@ def button_preview(request: SellerRequest, link_id: int) -> HttpResponse:
     return response
 
 
-def _button(link: Link) -> Button:
-    offer = link.edition.offer if link.edition else link.offer
-    return plain_button(offer, absolute(link.path))
+def _button(link: Link) -> Button | None:
+    """The button for what buyers see of the link; none while its draft is not finished."""
+    shown = shown_to_buyers(link)
+    return plain_button(shown.offer, absolute(link.path)) if shown else None

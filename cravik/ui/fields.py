@@ -8,6 +8,9 @@ from typing import Any
 
 from django import forms
 from django.forms import BaseFormSet, formset_factory
+from django.forms.utils import flatatt
+from django.utils.html import format_html, format_html_join
+from django.utils.safestring import SafeString, mark_safe
 
 from cravik.core.amount_text import read_addition
 from cravik.core.errors import CoreError
@@ -138,6 +141,20 @@ def amount_of(form: forms.Form, name: str, currency: str, missing: str = "") -> 
         form.add_error(name, "An amount to be paid is not below zero.")
         return None
     return amount
+
+
+class LongSelect(forms.Select):
+    """A list to choose from that is drawn at once: Django's own renders a template for each of its options."""
+
+    def render(self, name: str, value: Any, attrs: Any = None, renderer: Any = None) -> SafeString:
+        chosen = "" if value is None else str(value)
+        options = format_html_join(
+            "\n",
+            '<option value="{}"{}>{}</option>',
+            ((each, mark_safe(" selected") if str(each) == chosen else "", label) for each, label in self.choices),
+        )
+        more = flatatt(self.build_attrs(self.attrs, attrs))
+        return format_html('<select name="{}"{}>\n{}\n</select>', name, more, options)
 
 
 def form_rows(form: type[forms.Form], most: int, extra: int) -> type[BaseFormSet[Any]]:

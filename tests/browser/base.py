@@ -42,7 +42,7 @@ class BrowserTestCase(StaticLiveServerTestCase):
 
     def setUp(self) -> None:
         if not CounterCard.objects.exists():  # the test before emptied every table
-            import_module("cravik.payments.counter.migrations.0002_cards").add_cards(apps, None)
+            import_module("cravik.payments.counter.migrations.0001_initial").add_cards(apps, None)
         member = MembershipFactory()
         self.user: User = member.user
         self.business: Business = member.business
@@ -94,5 +94,5 @@ def fill_in(page: Page, card: str = "9000000000000019", email: str = "maren@dune
     page.get_by_label("Your name").fill("Maren Saltmarsh")
     page.get_by_label("E-mail").fill(email)
     page.get_by_label("Card number").fill(card)
-    page.get_by_label("Good until").fill("09/31")
+    page.get_by_label("Expiry").fill("09/31")
     page.get_by_label("Security code").fill("123")

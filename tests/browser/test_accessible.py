@@ -46,7 +46,7 @@ class EveryScreenTest(BrowserTestCase):
             bring_up(self.business, subject, {self.live.pk, self.paused.pk}, timezone.now())
         rows = [(2, ["Kite", "heavy"]), (3, ["Sled", ""])]
         self.upload = keep_table(self.business, "kites.csv", Table(["name", "weight_g"], rows), timezone.now())
-        self.pending = Attempt.objects.get(state="pending").checkout
+        self.pending = Attempt.objects.get(state="pending").due.checkout
 
     def visit(self, as_seller: bool, addresses: list[str]) -> None:
         for size in (DESK, PHONE, NARROW):

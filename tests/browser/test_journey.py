@@ -23,7 +23,7 @@ class FirstPaymentTest(BrowserTestCase):
         rehearsal.get_by_label("Your name").fill("Orla")
         rehearsal.get_by_label("E-mail").fill("orla@dunes.example")
         rehearsal.get_by_label("Card number").fill("9000000000000019")
-        rehearsal.get_by_label("Good until").fill("09/31")
+        rehearsal.get_by_label("Expiry").fill("09/31")
         rehearsal.get_by_label("Security code").fill("123")
         rehearsal.get_by_role("button", name="Pay €24.00").click()
         rehearsal.get_by_text("No order was counted").wait_for()
@@ -62,7 +62,7 @@ class FirstPaymentTest(BrowserTestCase):
         link = Link.objects.get()
         seller.goto(f"/links/{link.pk}/")
         seller.get_by_role("button", name="Pause").click()
-        seller.get_by_text("Paused. Who had").wait_for()
+        seller.get_by_text("Paused. Anyone who had").wait_for()
         buyer.goto(address)
         buyer.get_by_role("heading", name="Back soon").wait_for()
 
@@ -205,7 +205,7 @@ class BenchTest(BrowserTestCase):
         page.context.set_offline(False)
         page.get_by_text("Everything is saved.").wait_for()
         self.link.refresh_from_db()
-        self.assertEqual(self.link.words, "Sewn by hand.")
+        self.assertEqual(self.link.draft["page"]["words"], "Sewn by hand.")
         self.complaints.clear()
 
     def test_without_a_script_the_bench_saves_too(self) -> None:
@@ -222,4 +222,4 @@ class BenchTest(BrowserTestCase):
         self.assertEqual(page.evaluate("document.activeElement.textContent"), "€24.00")
         page.keyboard.press("]")
         page.keyboard.press("Enter")
-        self.assertEqual(page.evaluate("document.activeElement.name"), "purpose")
+        self.assertEqual(page.evaluate("document.activeElement.name"), "title")

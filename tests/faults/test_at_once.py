@@ -26,7 +26,7 @@ class AtOnceTest(unittest.TestCase):
         form = self.application.filled_in_form(PAGE, "9000000000000019", "once@dunes.example")
         with ThreadPoolExecutor(12) as senders:
             answers = list(senders.map(lambda _: self.application.post(f"{PAGE}pay/", form), range(12)))
-        self.assertEqual({status for status, _ in answers}, {302})
+        self.assertEqual({status for status, _ in answers}, {303})
         self.assertEqual(len({leads_to for _, leads_to in answers}), 1)
         self.assertEqual(len(self.paid_by("once@dunes.example")), 1)
 
@@ -37,7 +37,7 @@ class AtOnceTest(unittest.TestCase):
         ]
         with ThreadPoolExecutor(12) as senders:
             answers = list(senders.map(lambda form: self.application.post(f"{PAGE}pay/", form)[0], forms))
-        self.assertEqual(set(answers), {302})
+        self.assertEqual(set(answers), {303})
         rows = self.application.query(
             "SELECT number FROM orders_order WHERE buyer_email LIKE '%@crowd.example' ORDER BY number"
         )

@@ -56,17 +56,17 @@ class KilledServerTest(unittest.TestCase):
         self.assertEqual(self.new(), (0, 0))
         self.assertEqual(self.count("payments_attempt", "state = 'void'"), 1)
         status, _ = self.application.post(f"{PAGE}pay/", self.application.filled_in_form(PAGE, APPROVES))
-        self.assertEqual((status, self.new()), (302, (1, 1)))
+        self.assertEqual((status, self.new()), (303, (1, 1)))
 
     def test_killed_after_the_charge_the_order_is_made_at_the_next_start(self) -> None:
         form = self.application.filled_in_form(PAGE, FALLS_SILENT)
         status, confirmation = self.application.post(f"{PAGE}pay/", form)
-        self.assertEqual((status, self.new()), (302, (0, 1)))
+        self.assertEqual((status, self.new()), (303, (0, 1)))
         self.application.kill_everything()
         self.application.start()
         self.assertEqual(self.new(), (1, 1))
         self.assertIn("Thank you, Maren", self.application.get(confirmation)[1])
-        self.assertEqual(self.application.post(f"{PAGE}pay/", form), (302, confirmation))
+        self.assertEqual(self.application.post(f"{PAGE}pay/", form), (303, confirmation))
         self.assertEqual(self.new(), (1, 1))
         self.assertTrue(
             eventually(
@@ -79,7 +79,7 @@ class KilledServerTest(unittest.TestCase):
             os.kill(pid, signal.SIGKILL)
         self.application.wait_until_healthy()
         status, _ = self.application.post(f"{PAGE}pay/", self.application.filled_in_form(PAGE, APPROVES))
-        self.assertEqual((status, self.new()), (302, (1, 1)))
+        self.assertEqual((status, self.new()), (303, (1, 1)))
         sent = "to_address = 'maren@dunes.example' AND state = 'sent'"
         self.assertTrue(eventually(lambda: self.count("mailroom_letter", sent) == 1))
 

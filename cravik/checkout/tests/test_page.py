@@ -5,10 +5,12 @@ from datetime import timedelta
 from django.core import signing
 from django.test import TestCase
 
-from cravik.checkout.forms import CardForm
-from cravik.checkout.page_token import HOLD, TokenRefused, new_token, read_token
+from cravik.checkout.page import offered_of
+from cravik.checkout.page_token import HOLD, TokenRefused, live_token, read_token
+from cravik.checkout.parts.card import CardPart
 from cravik.journal.models import Visit
 from cravik.links import services
+from cravik.links.effective import shown_to_buyers
 from tests.factories import BROWSER, NOW, MembershipFactory, make_draft, make_live
 
 
@@ -64,14 +66,14 @@ class RehearsalTest(TestCase):
         self.assertEqual(self.client.get(f"/for/rehearsal/{link.pk}/").status_code, 302)
         self.client.force_login(member.user)
         page = self.client.get(f"/for/rehearsal/{link.pk}/")
-        self.assertContains(page, "nothing of it counts")
+        self.assertContains(page, "nothing is recorded")
         self.assertIn("frame-ancestors 'self'", page["Content-Security-Policy"])
         self.assertEqual(page["X-Frame-Options"], "SAMEORIGIN")
 
 
 class PageTokenTest(TestCase):
     def test_an_altered_note_is_refused(self) -> None:
-        token = new_token(1, 2, 0, False, 3, NOW)
+        token = live_token(1, 2, 4, 3, NOW)
         self.assertEqual(read_token(token.signed()), token)
         for altered in (
             "",
@@ -84,17 +86,22 @@ class PageTokenTest(TestCase):
                 read_token(altered)
 
     def test_the_price_is_held_for_fifteen_minutes(self) -> None:
-        token = new_token(1, 2, 0, False, None, NOW)
+        token = live_token(1, 2, 4, None, NOW)
         self.assertEqual([token.holds(NOW + HOLD), token.holds(NOW + HOLD + timedelta(seconds=1))], [True, False])
 
     def test_shown_again_it_is_the_same_checkout_and_another_press(self) -> None:
-        token = new_token(1, 2, 0, False, None, NOW)
+        token = live_token(1, 2, 4, None, NOW)
         again = token.shown_again()
         self.assertEqual(again.reference, token.reference)
         self.assertNotEqual(again.press, token.press)
 
 
-class CardFormTest(TestCase):
+class CardPartTest(TestCase):
+    def form(self, **typed: str) -> CardPart:
+        terms = shown_to_buyers(make_draft())
+        assert terms
+        return CardPart(offered_of(terms, terms.offer, "IE", "en"), typed)
+
     def test_cards_are_read_as_people_write_them(self) -> None:
         cases = [
             ("9000 0000 0000 0019", "9/31", "123"),
@@ -102,14 +109,14 @@ class CardFormTest(TestCase):
             ("９０００0000 00000019", "0931", "1234"),
         ]
         for number, expiry, code in cases:
-            form = CardForm({"card_number": number, "expiry": expiry, "security_code": code})
+            form = self.form(card_number=number, expiry=expiry, security_code=code)
             self.assertTrue(form.is_valid(), form.errors)
             self.assertEqual(
                 (form.cleaned_data["card_number"], form.cleaned_data["expiry"]), ("9000000000000019", (9, 2031))
             )
 
     def test_mistyped_cards_are_told_what_is_wrong(self) -> None:
-        form = CardForm({"card_number": "9000000000000018", "expiry": "13/31", "security_code": "12a"})
+        form = self.form(card_number="9000000000000018", expiry="13/31", security_code="12a")
         self.assertIn("check digit", str(form.errors["card_number"]))
         self.assertIn("such as 09/31", str(form.errors["expiry"]))
         self.assertIn("3 or 4 digits", str(form.errors["security_code"]))

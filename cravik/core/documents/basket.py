@@ -17,6 +17,7 @@ from pydantic import Field
 
 from cravik.core.basket import Basket, BasketLine
 from cravik.core.documents.parts import AmountText, Day, DocumentPart, Instant, PlaceDocument, path, read_as
+from cravik.core.documents.writing import written
 
 FORMAT = "cravik.basket/1"
 
@@ -76,3 +77,13 @@ def _without_unknown_keys(document: object) -> tuple[object, list[str]]:
 def _known(part: dict[str, Any], model: type[DocumentPart], at: str, unknown: list[str]) -> dict[str, Any]:
     unknown += [f"{at}.{key}" if at else key for key in part if key not in model.model_fields]
     return {key: value for key, value in part.items() if key in model.model_fields}
+
+
+def write_basket(basket: Basket) -> dict[str, Any]:
+    """The document that reads back to ``basket``; what has its default is left out."""
+    document = {"format": FORMAT, **written(replace(basket, destination=None))}
+    document.pop("unknown_keys", None)
+    if basket.destination:
+        region = {"region": basket.destination.region} if basket.destination.region else {}
+        document["destination"] = {"country": basket.destination.country, **region}
+    return document

@@ -6,7 +6,7 @@ A draft is a ``cravik.link/1`` document of which parts may be missing: a line wi
 from __future__ import annotations
 
 import copy
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Collection, Mapping
 from typing import Any, NamedTuple
 
 from cravik.core.documents.link import read_link
@@ -53,8 +53,11 @@ class InCurrency(NamedTuple):
     cleared: tuple[str, ...]
 
 
-def in_currency(document: Document, currency: str) -> InCurrency:
-    """The draft with ``currency``. An amount is never taken over as it stands: what has one is cleared, and named."""
+def in_currency(document: Document, currency: str, typed_anew: Collection[str] = ()) -> InCurrency:
+    """The draft with ``currency``. An amount is never taken over as it stands: what has one is cleared, and named.
+
+    The lines whose price is ``typed_anew`` in the same step (their keys) lose theirs without a word.
+    """
     changed = copy.deepcopy(document)
     offer: Document = changed["offer"]
     if offer.get("currency") == currency:
@@ -62,6 +65,8 @@ def in_currency(document: Document, currency: str) -> InCurrency:
     offer["currency"] = currency
     cleared: list[str] = []
     for line in offer.get("lines", []):
+        if line.get("key") in typed_anew:
+            line.pop("price", None)
         _clear_line(line, cleared)
     _clear_codes(changed, cleared)
     _clear_plan(offer, cleared)

@@ -32,12 +32,22 @@ class Step:
         return by_count or (self.from_ is not None and instant is not None and instant >= self.from_)
 
 
+def reached_steps(steps: Sequence[Step], instant: datetime | None, orders: int) -> tuple[Step, ...]:
+    """Those that hold at ``instant`` after so many ``orders``."""
+    return tuple(step for step in steps if step.is_reached(instant, orders))
+
+
 def offer_at(offer: Offer, steps: Sequence[Step], instant: datetime | None, orders: int) -> Offer:
     """The offer that holds at ``instant`` after so many ``orders``.
 
     Of a line's steps the last listed that is reached holds.
     """
-    prices = {step.line: step.price for step in steps if step.is_reached(instant, orders)}
+    return with_steps(offer, reached_steps(steps, instant, orders))
+
+
+def with_steps(offer: Offer, reached: Sequence[Step]) -> Offer:
+    """The offer at the prices of the steps that are reached, the last of each line."""
+    prices = {step.line: step.price for step in reached}
     if not prices:
         return offer
     return replace(offer, lines=tuple(replace(line, price=prices.get(line.key, line.price)) for line in offer.lines))

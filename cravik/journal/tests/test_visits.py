@@ -7,21 +7,23 @@ from django.test import RequestFactory, TestCase
 from cravik.core.ladder import Ladder, Rung
 from cravik.journal.models import DaySalt, Visit
 from cravik.journal.queries import ladders_by_link
-from cravik.journal.services import SAME_VISIT, climb, open_visit
+from cravik.journal.services import SAME_VISIT, Met, climb, open_visit
 from cravik.journal.visitors import _salt_of, is_robot, visitor_mark
 from tests.factories import BROWSER, NOW
+
+HERE = Met(business_id=1, link_id=7, spot_id=70)
 
 
 class VisitTest(TestCase):
     def test_a_reload_belongs_to_the_visit_under_way(self) -> None:
-        first = open_visit(1, 7, "a", NOW)
-        self.assertEqual(open_visit(1, 7, "a", NOW + SAME_VISIT - timedelta(seconds=1)), first)
-        self.assertNotEqual(open_visit(1, 7, "a", NOW + SAME_VISIT + timedelta(seconds=1)), first)
-        self.assertNotEqual(open_visit(1, 8, "a", NOW), first)
-        self.assertNotEqual(open_visit(1, 7, "b", NOW), first)
+        first = open_visit(HERE, "a", NOW)
+        self.assertEqual(open_visit(HERE, "a", NOW + SAME_VISIT - timedelta(seconds=1)), first)
+        self.assertNotEqual(open_visit(HERE, "a", NOW + SAME_VISIT + timedelta(seconds=1)), first)
+        self.assertNotEqual(open_visit(HERE._replace(spot_id=71), "a", NOW), first)
+        self.assertNotEqual(open_visit(HERE, "b", NOW), first)
 
     def test_a_visit_climbs_and_never_falls(self) -> None:
-        visit = open_visit(1, 7, "a", NOW)
+        visit = open_visit(HERE, "a", NOW)
         for rung in (Rung.TRIED, Rung.STARTED, Rung.OPENED):
             climb(visit, 7, rung, NOW + timedelta(minutes=rung))
         stored = Visit.objects.get()
@@ -30,24 +32,24 @@ class VisitTest(TestCase):
         )
 
     def test_a_paid_visit_is_closed_and_a_second_payment_is_one_of_its_own(self) -> None:
-        visit = open_visit(1, 7, "a", NOW)
+        visit = open_visit(HERE, "a", NOW)
         climb(visit, 7, Rung.PAID, NOW)
         climb(visit, 7, Rung.TRIED, NOW)
-        self.assertNotEqual(open_visit(1, 7, "a", NOW), visit)
+        self.assertNotEqual(open_visit(HERE, "a", NOW), visit)
         climb(visit, 7, Rung.PAID, NOW)
         self.assertEqual(Visit.objects.filter(rung=Rung.PAID).count(), 2)
 
     def test_a_visit_of_another_link_is_left_alone(self) -> None:
-        visit = open_visit(1, 7, "a", NOW)
+        visit = open_visit(HERE, "a", NOW)
         climb(visit, 8, Rung.PAID, NOW)
         climb(10**6, 7, Rung.PAID, NOW)
         self.assertEqual(Visit.objects.get().rung, Rung.OPENED)
 
     def test_ladders_are_of_one_business_and_one_period(self) -> None:
         for place, rung in enumerate([Rung.OPENED, Rung.STARTED, Rung.PAID]):
-            climb(open_visit(1, 7, f"v{place}", NOW), 7, rung, NOW)
-        open_visit(2, 9, "w", NOW)
-        open_visit(1, 7, "old", NOW - timedelta(days=40))
+            climb(open_visit(HERE, f"v{place}", NOW), 7, rung, NOW)
+        open_visit(Met(2, 9, 90), "w", NOW)
+        open_visit(HERE, "old", NOW - timedelta(days=40))
         found = ladders_by_link(1, NOW - timedelta(days=30), NOW + timedelta(seconds=1))
         self.assertEqual(found, {7: Ladder(3, 2, 1, 1)})
 

@@ -27,6 +27,9 @@ class LinkOfItemTest(TestCase):
         self.assertRedirects(answer, f"/links/{link.pk}/")
         return link
 
+    def sold_by(self, link: Link) -> Item:
+        return link.sold_items.get(edition=None).item
+
     def change(self, **changes: str) -> None:
         fresh = Item.objects.get(id=self.item.pk)
         answer = self.client.post(f"/catalogue/{fresh.pk}/", sheet(revision=fresh.revision, **changes))
@@ -35,7 +38,8 @@ class LinkOfItemTest(TestCase):
     def test_one_press_makes_a_draft_of_it(self) -> None:
         link = self.made()
         self.assertEqual(
-            (link.item, link.offer.title, link.offer.lines[0].price.amount.major), (self.item, "Delta kite", "48.00")
+            (self.sold_by(link), link.offer.title, link.offer.lines[0].price.amount.major),
+            (self.item, "Delta kite", "48.00"),
         )
         self.assertContains(self.client.get(f"/catalogue/{self.item.pk}/"), "Delta kite · €48.00")
 
@@ -50,7 +54,7 @@ class LinkOfItemTest(TestCase):
         self.assertContains(answer, "The item has no price yet.")
         address = answer.redirect_chain[-1][0]
         self.client.post(address, {"purpose": "x", "amount": "12", "currency": "EUR"})
-        self.assertEqual((Link.objects.get().item, Link.objects.get().offer.title), (self.item, "Delta kite"))
+        self.assertEqual((self.sold_by(Link.objects.get()), Link.objects.get().offer.title), (self.item, "Delta kite"))
         for foreign in (make_item().pk, "9" * 30, "x"):
             self.assertEqual(self.client.get(f"/links/new/?item={foreign}").status_code, 200)
 
@@ -65,8 +69,9 @@ class LinkOfItemTest(TestCase):
         self.assertContains(page, 'alt="A kite"')
         self.assertContains(page, "Pay €48.00")
         link.refresh_from_db()
+        self.assertEqual(link.edition.effective, link.effective)
         self.assertEqual(
-            (link.edition.number, link.edition.words, link.has_unpublished_changes), (2, "Now **stronger**", False)
+            (link.edition.number, link.edition.offer.title, link.has_unpublished_changes), (2, "Delta, renewed", False)
         )
         asks = self.client.get(f"/catalogue/{self.item.pk}/")
         self.assertContains(asks, "Its draft asks €48.00, the item €52.00.")
@@ -79,17 +84,17 @@ class LinkOfItemTest(TestCase):
     def test_a_page_that_is_open_is_paid_as_it_was_seen(self) -> None:
         link = services.publish(self.made(), NOW)
         self.client.logout()
-        self.assertEqual(pay_live(self.client, link).status_code, 302)
+        self.assertEqual(pay_live(self.client, link).status_code, 303)
         self.client.force_login(self.member.user)
         self.change(name="Delta, renewed")
         self.assertContains(self.client.get("/orders/"), "Delta kite")
         self.assertNotContains(self.client.get("/orders/"), "Delta, renewed")
 
-    def test_the_bench_leaves_the_items_name_and_words_alone(self) -> None:
+    def test_the_bench_leaves_the_items_name_alone_and_adds_words_of_its_own(self) -> None:
         link = self.made()
-        sent = {"purpose": "Mine", "words": "Mine", "amount": "50", "currency": "EUR", "revision": link.revision}
+        sent = {"title": "Mine", "words": "Mine", "amount.purpose": "50", "currency": "EUR", "revision": link.revision}
         self.client.post(f"/links/{link.pk}/", sent)
         link.refresh_from_db()
-        self.assertEqual((link.offer.title, link.words), ("Delta kite", ""))
+        self.assertEqual((link.offer.title, link.draft["page"]["words"]), ("Delta kite", "Mine"))
         self.assertEqual(link.offer.lines[0].price.amount.major, "50.00")
         self.assertContains(self.client.get(f"/links/{link.pk}/"), "Name, words and pictures are those of the item")

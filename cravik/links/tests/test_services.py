@@ -2,11 +2,10 @@ from __future__ import annotations
 
 from django.test import TestCase
 
-from cravik.core.money import Money
 from cravik.links import services
 from cravik.links.models import Address, Edition, Link
 from cravik.links.naming import first_free, is_slug, slug_from
-from tests.factories import NOW, make_business, make_draft, make_live
+from tests.factories import NOW, change_price, make_business, make_draft, make_live, typed
 
 
 class NamingTest(TestCase):
@@ -47,21 +46,19 @@ class MakeLinkTest(TestCase):
 class ChangeDraftTest(TestCase):
     def test_the_second_tab_is_told(self) -> None:
         link = make_draft()
-        services.change_draft(link, services.DraftTyped("Kite mending", Money(2500, "EUR")), 1, NOW)
+        services.change_draft(link, typed(link, 2500, "Kite mending"), 1, NOW)
         with self.assertRaises(services.ChangedElsewhere):
-            services.change_draft(link, services.DraftTyped("Kite fixing", Money(2600, "EUR")), 1, NOW)
+            services.change_draft(link, typed(link, 2600, "Kite fixing"), 1, NOW)
         link.refresh_from_db()
         self.assertEqual((link.offer.title, link.revision), ("Kite mending", 2))
 
     def test_saving_the_same_again_changes_nothing(self) -> None:
         link = make_draft()
-        self.assertEqual(
-            services.change_draft(link, services.DraftTyped("Kite repair", Money(2400, "EUR")), 1, NOW).revision, 1
-        )
+        self.assertEqual(services.change_draft(link, typed(link, 2400), 1, NOW).link.revision, 1)
 
     def test_buyers_keep_seeing_what_was_published(self) -> None:
         link = make_live()
-        changed = services.change_draft(link, services.DraftTyped("Kite repair", Money(9900, "EUR")), 1, NOW)
+        changed = change_price(link, 9900)
         self.assertTrue(changed.has_unpublished_changes)
         self.assertEqual(changed.edition.offer.lines[0].price.amount.minor, 2400)
         published = services.publish(changed, NOW)

@@ -21,7 +21,7 @@ class NewLinkTest(TestCase):
             "/links/new/", {"purpose": "Kite repair", "amount": "24", "currency": "EUR"}, follow=True
         )
         self.assertContains(answer, "Here is your draft")
-        self.assertContains(answer, 'data-phrase="price"')
+        self.assertContains(answer, 'data-phrase="price-purpose"')
         link = Link.objects.get()
         self.assertEqual(
             (link.state, link.slug, link.offer.lines[0].price.amount.minor), ("draft", "kite-repair", 2400)
@@ -67,29 +67,35 @@ class BenchTest(TestCase):
         self.address = f"/links/{self.link.pk}/"
 
     def save(self, **changes: str) -> object:
-        form = {"purpose": "Kite repair", "amount": "30", "currency": "EUR", "words": "", "revision": "1"} | changes
+        form = {
+            "title": "Kite repair",
+            "amount.purpose": "30",
+            "currency": "EUR",
+            "words": "",
+            "revision": "1",
+        } | changes
         return self.client.post(self.address, form, headers={"accept": "application/json"})
 
     def test_the_script_is_told_the_new_sentence_and_what_is_kept(self) -> None:
-        answer = self.save(amount="30").json()
+        answer = self.save(**{"amount.purpose": "30"}).json()
         self.assertEqual((answer["revision"], answer["unpublished"]), (2, True))
         self.assertRegex(
-            answer["sentence"], 'data-phrase="price"[^>]*>€30.00<.*data-phrase="purpose"[^>]*>Kite repair<'
+            answer["sentence"], 'data-phrase="price-purpose"[^>]*>€30.00<.*data-phrase="title"[^>]*>Kite repair<'
         )
         self.assertIn("€29.30", answer["slip"])
 
     def test_mistakes_are_named_at_their_fields(self) -> None:
-        answer = self.save(amount="1,234", purpose="")
+        answer = self.save(**{"amount.purpose": "1,234", "title": ""})
         self.assertEqual(answer.status_code, 400)
-        self.assertEqual(set(answer.json()["errors"]), {"amount", "purpose"})
+        self.assertEqual(set(answer.json()["errors"]), {"amount.purpose", "title"})
 
     def test_a_second_tab_is_told(self) -> None:
-        self.save(amount="30")
-        answer = self.save(amount="31")
+        self.save(**{"amount.purpose": "30"})
+        answer = self.save(**{"amount.purpose": "31"})
         self.assertEqual((answer.status_code, answer.json()["changed_elsewhere"]), (409, True))
 
     def test_without_a_script_the_form_saves_and_says_so(self) -> None:
-        form = {"purpose": "Mending", "amount": "30", "currency": "EUR", "words": "By hand.", "revision": "1"}
+        form = {"title": "Mending", "amount.purpose": "30", "currency": "EUR", "words": "By hand.", "revision": "1"}
         self.assertContains(self.client.post(self.address, form, follow=True), "Saved.")
         answer = self.client.post(self.address, form | {"words": "Changed again."})
         self.assertContains(answer, "changed in another tab", status_code=409)

@@ -8,8 +8,9 @@ from cravik.links import services
 from cravik.links.models import Link
 from cravik.mailroom.models import Letter
 from cravik.orders.models import Order
-from cravik.orders.services import settle_cut_off
+from cravik.orders.paying.reconcile import reconcile
 from cravik.payments.counter.gateway import CounterGateway
+from cravik.payments.models import Attempt
 from tests.factories import NOW, MembershipFactory, make_item
 from tests.paying import FALLS_SILENT, NO_FUNDS, filled_in, open_page, pay_live, send
 
@@ -32,7 +33,7 @@ class StockOfAnItemTest(TestCase):
 
     def test_a_sale_takes_one_and_a_decline_gives_it_back(self) -> None:
         self.stock.update(count=2)
-        self.assertEqual((self.pay("a"), self.count()), (302, 1))
+        self.assertEqual((self.pay("a"), self.count()), (303, 1))
         self.assertEqual((self.pay("b", card_number=NO_FUNDS), self.count()), (402, 1))
 
     def test_the_last_one_is_sold_once(self) -> None:
@@ -45,19 +46,19 @@ class StockOfAnItemTest(TestCase):
         self.assertEqual((Order.objects.count(), Checkout.objects.count(), self.count()), (1, 1, 0))
         self.assertContains(self.client.get(self.link.path), "Sold out")
         # Sent once more, the page that was paid still leads to its confirmation.
-        self.assertEqual(send(self.client, self.link, first).status_code, 302)
+        self.assertEqual(send(self.client, self.link, first).status_code, 303)
 
     def test_beyond_the_stock_only_where_the_seller_says_so(self) -> None:
         self.stock.update(count=0, sells_beyond=True)
-        self.assertEqual((self.pay("a"), self.count()), (302, -1))
+        self.assertEqual((self.pay("a"), self.count()), (303, -1))
 
     def test_what_is_pending_holds_one_until_it_is_settled(self) -> None:
         self.stock.update(count=1)
         self.pay("a", card_number=FALLS_SILENT)
         self.assertEqual(self.count(), 0)
         self.assertContains(self.client.get(self.link.path), "Sold out")
-        attempt = Checkout.objects.get().attempts.get()
-        settle_cut_off(CounterGateway(), attempt.begun_at, attempt.begun_at)
+        attempt = Attempt.objects.get()
+        reconcile(CounterGateway(), attempt.begun_at, attempt.begun_at)
         attempt.refresh_from_db()
         self.assertEqual(self.count(), 0 if attempt.state == "approved" else 1)
 
@@ -71,9 +72,9 @@ class StockOfAnItemTest(TestCase):
         self.assertIn("You wanted to be told at 2.", letters[0].text)
 
     def test_where_nothing_is_counted_and_in_a_rehearsal_nothing_is_taken(self) -> None:
-        self.assertEqual((self.pay("a"), self.count()), (302, None))
+        self.assertEqual((self.pay("a"), self.count()), (303, None))
         self.stock.update(count=0)
         self.client.force_login(self.member.user)
         page = self.client.get(f"/for/rehearsal/{self.link.pk}/")
         paid = self.client.post(f"/for/rehearsal/{self.link.pk}/pay/", filled_in(page))
-        self.assertEqual((paid.status_code, self.count()), (302, 0))
+        self.assertEqual((paid.status_code, self.count()), (303, 0))

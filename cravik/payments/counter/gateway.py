@@ -7,11 +7,23 @@ import time
 from datetime import datetime
 
 from django.db import transaction
+from django.db.models import Sum
 from django.utils import timezone
 
 from cravik.core.money import Money
-from cravik.payments.counter.models import CounterCard, CounterCharge, CounterEntry
-from cravik.payments.gateway import AnswerLost, Approved, Charge, Declined, DeclineReason, KeyReused, NeverCharged
+from cravik.payments.counter.models import CounterCard, CounterCharge, CounterEntry, CounterRefund
+from cravik.payments.gateway import (
+    AnswerLost,
+    Approved,
+    Charge,
+    Declined,
+    DeclineReason,
+    KeyReused,
+    NeverCharged,
+    NothingToRefund,
+    Refund,
+    Refunded,
+)
 
 _DAWDLE_SECONDS = 4.0
 
@@ -46,6 +58,34 @@ class CounterGateway:
             said = "unknown until now; closed" if was_unknown else decided.outcome
             CounterEntry.objects.create(charge=decided, what=f"asked what became of it: {said}", at=now)
         return NeverCharged() if decided.outcome == Outcome.CLOSED else _answer(decided)
+
+    @transaction.atomic
+    def refund(self, refund: Refund) -> Refunded:
+        now = timezone.now()
+        known = CounterRefund.objects.select_related("charge").filter(key=refund.key).first()
+        if known:
+            then = (known.charge.reference, known.amount_minor, known.charge.currency)
+            if then != (refund.charge_reference, refund.amount.minor, refund.amount.currency):
+                raise KeyReused(f"The key {refund.key} stands for another refund.")
+            return Refunded(known.reference)
+        charge = (
+            CounterCharge.objects.select_for_update()
+            .filter(reference=refund.charge_reference, outcome=Outcome.APPROVED, currency=refund.amount.currency)
+            .first()
+        )
+        given = charge.refunds.aggregate(sum=Sum("amount_minor"))["sum"] or 0 if charge else 0
+        if charge is None or not 0 < refund.amount.minor <= charge.amount_minor - given:
+            raise NothingToRefund(f"{refund.charge_reference} has no {refund.amount.major} left to give back.")
+        made = CounterRefund.objects.create(
+            key=refund.key,
+            reference=_new_reference(),
+            charge=charge,
+            amount_minor=refund.amount.minor,
+            decided_at=now,
+        )
+        what = f"asked to give back {refund.amount.major} {refund.amount.currency}: done"
+        CounterEntry.objects.create(charge=charge, what=what, at=now)
+        return Refunded(made.reference)
 
     @transaction.atomic
     def _decide(self, charge: Charge, card: CounterCard | None, now: datetime) -> CounterCharge:
@@ -101,9 +141,13 @@ def _new_reference() -> str:
 
 
 def total_taken(account: str) -> list[Money]:
-    """What the counter took for an account, by currency, without rehearsals: its side of the books."""
+    """What the counter took for an account less what it gave back, by currency, without rehearsals: its side of the
+    books."""
     sums: dict[str, int] = {}
     charges = CounterCharge.objects.filter(account=account, outcome=Outcome.APPROVED, rehearsal=False)
     for currency, minor in charges.values_list("currency", "amount_minor").iterator():
         sums[currency] = sums.get(currency, 0) + minor
+    refunds = CounterRefund.objects.filter(charge__in=charges)
+    for currency, minor in refunds.values_list("charge__currency", "amount_minor").iterator():
+        sums[currency] -= minor
     return [Money(minor, currency) for currency, minor in sorted(sums.items())]

@@ -48,6 +48,16 @@ class CounterCharge(models.Model):
     decided_at = models.DateTimeField()
 
 
+class CounterRefund(models.Model):
+    """What the counter gave back of a charge, once a key."""
+
+    key = models.CharField(max_length=64, unique=True)
+    reference = models.CharField(max_length=40, unique=True)
+    charge = models.ForeignKey(CounterCharge, on_delete=models.PROTECT, related_name="refunds")
+    amount_minor = models.PositiveBigIntegerField()
+    decided_at = models.DateTimeField()
+
+
 class CounterEntry(models.Model):
     """A line of the counter's log: what it was asked, and what it said."""
 

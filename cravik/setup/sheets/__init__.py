@@ -24,7 +24,9 @@ class Sheet(Protocol):
     template: str
     document: dict[str, Any]
 
-    def __init__(self, data: Mapping[str, Any] | None, document: dict[str, Any], business: Business) -> None: ...
+    def __init__(
+        self, data: Mapping[str, Any] | None, document: dict[str, Any], business: Business, currency: str = ""
+    ) -> None: ...
 
     def is_valid(self) -> bool: ...
 

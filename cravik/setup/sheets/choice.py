@@ -17,7 +17,9 @@ class _ChoiceSheet:
     label: str
     none: str
 
-    def __init__(self, data: Mapping[str, Any] | None, document: dict[str, Any], business: Business) -> None:
+    def __init__(
+        self, data: Mapping[str, Any] | None, document: dict[str, Any], business: Business, currency: str = ""
+    ) -> None:
         self.form = forms.Form(data, initial={"chosen": document.get("id", 0)})
         self.form.fields["chosen"] = forms.TypedChoiceField(
             label=self.label,

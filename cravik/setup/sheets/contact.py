@@ -13,7 +13,9 @@ from cravik.setup.models import Business
 class ContactSheet:
     template = "setup/sheets/contact.html"
 
-    def __init__(self, data: Mapping[str, Any] | None, document: dict[str, Any], business: Business) -> None:
+    def __init__(
+        self, data: Mapping[str, Any] | None, document: dict[str, Any], business: Business, currency: str = ""
+    ) -> None:
         self.form = ContactForm(data, initial=contact_of(business, document))
         self.document = document
 

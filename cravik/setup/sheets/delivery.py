@@ -92,9 +92,11 @@ class ZoneRows:
 class DeliverySheet:
     template = "setup/sheets/delivery.html"
 
-    def __init__(self, data: Mapping[str, Any] | None, document: dict[str, Any], business: Business) -> None:
+    def __init__(
+        self, data: Mapping[str, Any] | None, document: dict[str, Any], business: Business, currency: str = ""
+    ) -> None:
         terms = read_standing(document)
-        self.currency = business.currency
+        self.currency = currency or business.currency
         held = terms.delivery_in(self.currency)
         self.document: dict[str, Any] = document
         self.other_currency = terms.currency if terms.delivery and not held else ""

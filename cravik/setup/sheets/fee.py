@@ -22,9 +22,11 @@ class FeeForm(forms.Form):
 class FeeSheet:
     template = "setup/sheets/fee.html"
 
-    def __init__(self, data: Mapping[str, Any] | None, document: dict[str, Any], business: Business) -> None:
+    def __init__(
+        self, data: Mapping[str, Any] | None, document: dict[str, Any], business: Business, currency: str = ""
+    ) -> None:
         terms = read_standing(document)
-        self.currency = business.currency
+        self.currency = currency or business.currency
         fee = terms.fee_in(self.currency)
         initial = {"percent": fee.percent.text, "fixed": fee.fixed.major} if fee else {}
         self.form = FeeForm(data, initial=initial)

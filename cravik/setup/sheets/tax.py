@@ -49,10 +49,13 @@ class RateForm(forms.Form):
 class TaxSheet:
     template = "setup/sheets/tax.html"
 
-    def __init__(self, data: Mapping[str, Any] | None, document: dict[str, Any], business: Business) -> None:
+    def __init__(
+        self, data: Mapping[str, Any] | None, document: dict[str, Any], business: Business, currency: str = ""
+    ) -> None:
         terms = read_standing(document)
         rules = terms.tax
         self.business = business
+        self.currency = currency or business.currency
         self.document: dict[str, Any] = document
         how = NONE if not rules or not rules.rates else INCLUDED if rules.prices_include_tax else ON_TOP
         self.form = TaxForm(data, initial={"how": how})
@@ -82,7 +85,7 @@ class TaxSheet:
             return False
         kept = tuple(rates) if how != NONE else ()
         rules = TaxRules(self.business.country, kept, prices_include_tax=how == INCLUDED)
-        self.document = write_standing(StandingTerms(self.business.currency, tax=rules))
+        self.document = write_standing(StandingTerms(self.currency, tax=rules))
         return True
 
     def _rate(self, row: forms.Form) -> TaxRate | None:

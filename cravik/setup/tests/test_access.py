@@ -23,6 +23,7 @@ FOR_ANYONE = {
     *(
         "counter:cards",
         "checkout:page",
+        "spot:page",
         "checkout:started",
         "checkout:slip",
         "pay:live",
@@ -88,6 +89,7 @@ class SealTest(TestCase):
             "order_id": Order.objects.get().pk,
             "letter_id": Letter.objects.first().pk,
             "kind": "svg",
+            "code": self.other_link.spots.get().code,
             "name": STEPS.get(address, "pause"),
             "subject": "delivery",
         }

@@ -71,7 +71,7 @@ class ConditionsTest(TestCase):
         self.assertContains(self.client.get("/setup/terms/"), "1 published link still shows")
         self.client.post("/links/setup/conditions/", {"link": str(link.pk)})
         self.client.logout()
-        self.assertEqual(send(self.client, link, form).status_code, 302)  # the page was opened before
+        self.assertEqual(send(self.client, link, form).status_code, 303)  # the page was opened before
         pay_live(self.client, link, email="b@dunes.example", second="yes")
         self.assertEqual([each.agreed_to.number for each in Checkout.objects.order_by("id")], [1, 2])
         self.client.force_login(self.member.user)
@@ -94,9 +94,9 @@ class ConditionsTest(TestCase):
         version = terms.version
         other = self.write(name="other terms")
         self.client.post(f"/setup/terms/{other.pk}/default/")
-        self.assertEqual(make_draft(self.business).setting["conditions"]["name"], "other terms")
+        self.assertEqual(make_draft(self.business).effective["conditions"]["name"], "other terms")
         self.client.post(f"/setup/terms/{other.pk}/put-away/")
-        self.assertEqual(make_draft(self.business, "Sled").setting, {})
+        self.assertEqual(make_draft(self.business, "Sled").effective["conditions"], {})
         self.client.post(f"/setup/terms/{terms.pk}/put-away/")
         self.assertEqual(self.client.get(version.path).status_code, 200)
         self.assertEqual(self.write().is_default, True)

@@ -151,8 +151,7 @@ class FollowingTest(SetupTestCase):
         self.assertFalse(self.kite.has_unpublished_changes)
 
     def test_bringing_up_publishes_nothing_else(self) -> None:
-        item = self.kite.item
-        item.prices.update(amount_minor=9900)
+        self.kite.sold_items.filter(edition=None).get().item.prices.update(amount_minor=9900)
         self.client.post(f"/links/{self.kite.pk}/item-price/")
         self.save("delivery", zones({"countries": "IE", "amount": "5"}))
         self.client.post("/links/setup/delivery/", {"link": str(self.kite.pk)})
@@ -174,7 +173,9 @@ class FollowingTest(SetupTestCase):
 
     def test_zones_in_another_currency_charge_nothing(self) -> None:
         self.save("delivery", zones({"countries": "IE", "amount": "5"}))
-        sent = {"purpose": "x", "amount": "40", "currency": "GBP", "revision": "2"}
+        sent = {"amount.purpose": "40", "currency": "GBP", "revision": str(self.draft.revision)}
+        self.draft.refresh_from_db()
+        sent["revision"] = str(self.draft.revision)
         self.client.post(f"/links/{self.draft.pk}/", sent)
         self.draft.refresh_from_db()
         self.assertEqual((self.draft.offer.currency, self.draft.offer.delivery), ("GBP", None))

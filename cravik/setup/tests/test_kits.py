@@ -170,7 +170,7 @@ class LookOfPagesTest(KitTestCase):
         self.client.post(f"/setup/looks/{other.pk}/default/")
         self.assertEqual(Kit.objects.get(is_default=True), other)
         self.client.post(f"/setup/looks/{other.pk}/remove/")
-        self.assertEqual(make_draft(self.business).setting, {})
+        self.assertEqual(make_draft(self.business).effective["look"], {})
 
     def test_style_sheets_of_nonsense_are_not_there(self) -> None:
         colours = "-".join(["123456"] * len(COLOURS))

@@ -20,6 +20,9 @@ from cravik.core.slip import slip_rows
 from cravik.core.wording import country_words
 from cravik.ui.markdown import rendered
 
+#: So many later payments stand on a slip; more are counted.
+LATER_SHOWN = 4
+
 register = template.Library()
 
 
@@ -75,14 +78,16 @@ def attributes(field: BoundField) -> SafeString:
     if described:
         extra["aria-describedby"] = " ".join(described)
     kind = "form-select" if field.widget_type in ("select", "lazyselect") else "form-control"
-    extra["class"] = f"{kind} is-invalid" if field.errors else kind
+    own = field.field.widget.attrs.get("class", "")
+    extra["class"] = " ".join(filter(None, (kind, own, "is-invalid" if field.errors else "")))
     return mark_safe(field.as_widget(attrs=extra))  # noqa: S308  # Django escapes the widget itself
 
 
 @register.inclusion_tag("ui/_field.html")
 def field(bound: BoundField) -> dict[str, object]:
-    """A form field with its label, help and error."""
-    return {"field": bound}
+    """A form field with its label, help and error, and the codes of what is wrong with it."""
+    codes = " ".join(error.code or "" for error in bound.errors.as_data())
+    return {"field": bound, "codes": codes.strip()}
 
 
 @register.inclusion_tag("ui/_state.html")
@@ -93,8 +98,17 @@ def state(name: str) -> dict[str, object]:
 
 @register.inclusion_tag("ui/_slip.html")
 def slip(quote: Quote, locale: str = DEFAULT_LOCALE, title: str = "", total: str = "To pay") -> dict[str, object]:
-    """The itemised sum a buyer sees."""
-    return {"quote": quote, "rows": slip_rows(quote), "locale": locale, "title": title, "total_words": total}
+    """The itemised sum a buyer sees, and what of it falls due later."""
+    rest = len(quote.schedule) - LATER_SHOWN
+    return {
+        "quote": quote,
+        "rows": slip_rows(quote),
+        "locale": locale,
+        "title": title,
+        "total_words": total,
+        "later": quote.schedule[:LATER_SHOWN],
+        "rest": max(0, rest),
+    }
 
 
 @dataclass(frozen=True)

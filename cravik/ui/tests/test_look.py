@@ -67,7 +67,7 @@ class ErrorPagesTest(TestCase):
 
     def test_a_busy_database_says_that_nothing_was_changed(self) -> None:
         link = make_live()
-        trouble = mock.patch("cravik.checkout.views.live_page_at", side_effect=OperationalError("database is locked"))
+        trouble = mock.patch("cravik.checkout.views.open_address", side_effect=OperationalError("database is locked"))
         with trouble, self.assertLogs("cravik.database", "ERROR"):
             answer = self.client.get(link.path)
         self.assertContains(answer, "The database is busy", status_code=503)
@@ -85,7 +85,7 @@ class ErrorPagesTest(TestCase):
     def test_a_fault_of_ours_says_what_it_means_for_a_payment(self) -> None:
         self.client.raise_request_exception = False
         with (
-            mock.patch("cravik.checkout.views.live_page_at", side_effect=RuntimeError),
+            mock.patch("cravik.checkout.views.open_address", side_effect=RuntimeError),
             self.assertLogs("django.request", "ERROR"),
         ):
             answer = self.client.get("/for/x/")

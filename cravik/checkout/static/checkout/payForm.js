@@ -1,15 +1,16 @@
-// The buyer's page: notes that somebody began, and lets the button be pressed once.
+// The buyer's page: notes that somebody began, asks what a choice costs, and lets the button be pressed once.
 document.addEventListener("alpine:init", () => {
   Alpine.data("payForm", () => ({
     init() {
       this.form = this.$root.querySelector("[data-pay]");
       this.button = this.$root.querySelector("[data-pay-button]");
       this.words = this.$root.querySelector("[data-pay-words]");
+      this.card = this.$root.querySelector("[data-card]");
       this.asked = this.words.textContent;
       this.form.addEventListener("input", () => this.began(), { once: true });
       this.form.addEventListener("submit", (event) => this.press(event));
-      this.form.elements.card_number.addEventListener("blur", (event) => this.space(event.target));
-      this.form.addEventListener("change", (event) => { if (this.decides(event.target.name)) this.reckon(); });
+      this.form.addEventListener("change", (event) => { if (this.decides(event.target)) this.workOut(); });
+      this.card?.querySelector("[inputmode=numeric]")?.addEventListener("blur", (event) => this.space(event.target));
       // A page that comes back from the browser's memory may be pressed again.
       window.addEventListener("pageshow", () => this.release());
     },
@@ -17,40 +18,60 @@ document.addEventListener("alpine:init", () => {
     began() {
       const note = new FormData();
       note.append("page", this.form.elements.page.value);
-      navigator.sendBeacon("/for/visit/started/", note);
+      navigator.sendBeacon(this.$root.dataset.started, note);
     },
 
-    // The fields that the price hangs on.
-    decides(name) { return ["country", "region", "tax_number"].includes(name) || name.startsWith("option-"); },
+    // Whether the price hangs on the field.
+    decides(field) { return Boolean(field.closest("[data-decides]")); },
 
-    // What it costs otherwise is reckoned by the server. The button waits for it.
-    async reckon() {
+    // What it costs is worked out by the server. The button waits for it.
+    async workOut() {
       this.button.setAttribute("aria-disabled", "true");
       const sent = new FormData();
-      for (const [name, value] of new FormData(this.form)) if (name === "page" || this.decides(name)) sent.append(name, value);
+      const whole = new FormData(this.form);
+      sent.append("page", whole.get("page"));
+      for (const field of this.form.elements) {
+        if (field.name && !sent.has(field.name) && this.decides(field)) {
+          for (const value of whole.getAll(field.name)) sent.append(field.name, value);
+        }
+      }
       const asked = this.asking = Symbol("the last one counts");
       try {
-        const response = await fetch("/for/visit/slip/", { method: "POST", body: sent });
+        const response = await fetch(this.$root.dataset.slip, { method: "POST", body: sent });
         if (!response.ok) throw new Error("no answer of ours");
         const answer = await response.json();
         if (this.asking !== asked) return;
         for (const part of this.$root.querySelectorAll("[data-part]")) {
-          part.replaceChildren(...this.parsed(answer[part.dataset.part]));
+          part.replaceChildren(...this.parsed(answer.parts[part.dataset.part]));
         }
-        this.$root.querySelector("[data-region]")?.replaceChildren(...this.parsed(answer.region));
-        this.form.querySelector("[data-seen]").value = answer.seen_total;
+        for (const seen of this.form.querySelectorAll("[data-seen]")) seen.value = answer[seen.name];
+        this.showErrors(answer.errors);
+        if (this.card) this.card.hidden = this.card.disabled = answer.free;
         this.asked = this.words.textContent;
       } catch {
-        // The server reckons again when the button is pressed, and shows a changed sum first.
+        // The server works it out again when the button is pressed, and shows a changed sum first.
       }
-      if (this.asking === asked) this.button.removeAttribute("aria-disabled");
+      if (this.asking !== asked) return;
+      this.button.removeAttribute("aria-disabled");
+      // Pressed meanwhile: it counts if the button still says the same.
+      const wanted = this.wanted;
+      this.wanted = null;
+      if (wanted && wanted === this.words.textContent) this.form.requestSubmit(this.button);
     },
 
     parsed(html) { return new DOMParser().parseFromString(html, "text/html").body.childNodes; },
 
+    showErrors(errors) {
+      for (const place of this.form.querySelectorAll("[data-decides] [data-error-for]")) {
+        place.textContent = errors[place.dataset.errorFor] || "";
+        place.hidden = !place.textContent;
+      }
+    },
+
     press(event) {
       if (this.button.getAttribute("aria-disabled") === "true") {
         event.preventDefault();
+        this.wanted = this.words.textContent;
         return;
       }
       this.button.setAttribute("aria-disabled", "true");

@@ -70,9 +70,10 @@ document.addEventListener("alpine:init", () => {
       try { kept = JSON.parse(localStorage.getItem(this.kept)); } catch { /* not ours */ }
       if (!kept) return;
       const present = new FormData(this.form);
-      const differs = ["purpose", "amount", "currency", "words", "ships", "weight_g", "tax_category"].filter((name) => {
-        const field = this.form.elements[name];
-        return field && (kept[name] ?? "") !== (present.get(name) ?? "");
+      const names = new Set([...this.form.elements].map((field) => field.name).filter(Boolean));
+      const differs = [...names].filter((name) => {
+        if (this.form.elements[name].type === "hidden") return false;
+        return (kept[name] ?? "") !== (present.get(name) ?? "");
       });
       if (!differs.length) { localStorage.removeItem(this.kept); return; }
       for (const name of differs) {
@@ -113,8 +114,10 @@ document.addEventListener("alpine:init", () => {
       this.form.elements.revision.value = answer.revision;
       this.sentence.replaceChildren(...this.parsed(answer.sentence).childNodes);
       this.$root.querySelector("[data-what-if]").replaceChildren(...this.parsed(answer.slip).children);
+      this.$root.querySelector("[data-missing]").replaceChildren(...this.parsed(answer.missing).children);
       this.$root.querySelector("[data-unpublished]").hidden = !answer.unpublished;
       if (!this.waiting) localStorage.removeItem(this.kept);
+      if (answer.cleared) { location.reload(); return; } // which says what, and has fields for what is missing now
       this.say("Everything is saved.");
       this.view.contentWindow.location.reload();
     },

@@ -5,14 +5,17 @@ from __future__ import annotations
 import os
 import socket
 import time
+from pathlib import Path
 from typing import Any
 
 from django.conf import settings
 from django.core.management import call_command
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 from django.db import connections
+from django.db.migrations.loader import MigrationLoader
 from django.utils.module_loading import import_string
 
+from cravik.upkeep.make import OfAnotherMake, refuse_another_make
 from cravik.upkeep.static_files import collect_if_changed
 from cravik.upkeep.supervisor import Supervisor, WatchedProcess, python_command, web_server_command
 
@@ -33,6 +36,7 @@ class Command(BaseCommand):
         if not settings.CRAVIK_PUBLIC_ADDRESS:
             settings.CRAVIK_PUBLIC_ADDRESS = f"http://{shown_host}:{port}"
             os.environ["CRAVIK_PUBLIC_ADDRESS"] = settings.CRAVIK_PUBLIC_ADDRESS  # for the children
+        refuse_data_of_another_make()
         refuse_taken_port(host, port)
         call_command("migrate", interactive=False, verbosity=0)
         if not settings.DEBUG:
@@ -62,6 +66,15 @@ class Command(BaseCommand):
         self.stdout.write(f"  Ready after {time.monotonic() - begun:.1f} s. Ctrl+C ends everything.\n\n")
         self.stdout.flush()
         raise SystemExit(supervisor.watch())
+
+
+def refuse_data_of_another_make() -> None:
+    """Say so at once, and leave it untouched."""
+    loader = MigrationLoader(None, ignore_no_migrations=True)
+    try:
+        refuse_another_make(Path(settings.DATABASES["default"]["NAME"]), set(loader.disk_migrations))
+    except OfAnotherMake as other:
+        raise CommandError(str(other)) from other
 
 
 def refuse_taken_port(host: str, port: int) -> None:

@@ -1,0 +1,105 @@
+"""The one door to a link's page: an address, or a spot's code, leads to what is opened there.
+
+What is opened says which edition holds at which spot, and is judged at an instant: whether it can be bought then,
+and by which of its prices.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Literal
+
+from cravik.core.link.limits import why_closed
+from cravik.core.offer import Offer
+from cravik.links.effective import Effective, effective_edition
+from cravik.links.models import Link
+from cravik.links.queries import SpotRow, spot_at_address, spot_by_code
+
+#: Why a page takes no payments: it was never published, it is paused, it ended (by hand, by day, by count), it is not
+#: open yet, all of its places are held by buyers who are paying, or what it sells is sold out.
+Closed = Literal["draft", "paused", "by_hand", "day", "count", "not_open_yet", "all_held", "sold_out"]
+
+
+@dataclass(frozen=True)
+class Seller:
+    """What a buyer sees of the business."""
+
+    name: str
+    support_email: str
+    statement_text: str
+    country: str
+    time_zone: str
+
+
+@dataclass(frozen=True)
+class Opened:
+    """A link at one of its spots, with what is published of it."""
+
+    row: SpotRow
+    terms: Effective | None
+
+    @property
+    def link_id(self) -> int:
+        return self.row.link_id
+
+    @property
+    def is_live(self) -> bool:
+        return self.row.state == Link.State.LIVE
+
+    @property
+    def orders(self) -> int:
+        """How many orders are counted: paid ones, and those that are being paid."""
+        return self.row.paid + self.row.held
+
+    def seller(self, terms: Effective | None = None) -> Seller:
+        """The business, with the contact of the link where it has its own."""
+        own = (terms or self.terms).own_contact if terms or self.terms else {}
+        row = self.row
+        return Seller(
+            row.seller_name,
+            own.get("support_email") or row.support_email,
+            own.get("statement_text") or row.statement_text,
+            row.country,
+            row.time_zone,
+        )
+
+    def why_closed(self, instant: datetime) -> Closed | None:
+        """Why nothing can be bought at the instant, or None where it can. Stock is not looked at."""
+        if self.terms is None:
+            return "draft"
+        if self.row.state == Link.State.PAUSED:
+            return "paused"
+        if self.row.state == Link.State.ENDED:
+            return ended_why(self.row.ended_why)
+        limits = self.terms.content.limits
+        closed: Closed | None = why_closed(limits, self.terms.offer.window, instant, self.row.paid)
+        if closed is None and limits.orders is not None and self.orders >= limits.orders:
+            return "all_held"
+        return closed
+
+    def offer_at(self, instant: datetime) -> Offer:
+        """The offer that holds at the instant, after the orders that are counted now."""
+        assert self.terms is not None
+        return self.terms.offer_at(instant, self.orders)
+
+
+def open_address(slug: str) -> Opened | None:
+    """The link at a readable address, present or former."""
+    return _opened(spot_at_address(slug))
+
+
+def open_spot(code: str) -> Opened | None:
+    """The link at the spot of that short code."""
+    return _opened(spot_by_code(code))
+
+
+def ended_why(why: str) -> Closed:
+    """An ended link's reason, as a page says it."""
+    return "day" if why == Link.EndedWhy.DAY else "count" if why == Link.EndedWhy.COUNT else "by_hand"
+
+
+def _opened(row: SpotRow | None) -> Opened | None:
+    if row is None:
+        return None
+    return Opened(row, effective_edition(row.edition_id) if row.edition_id else None)

@@ -1,0 +1,23 @@
+"""The tick beside the terms, where there are any."""
+
+from __future__ import annotations
+
+from django import forms
+
+from cravik.checkout.parts.base import OrderPart, tick
+
+
+class AgreePart(OrderPart):
+    name = "agree"
+    template = "checkout/parts/agree.html"
+    may_be_filled = False
+
+    def add_fields(self) -> None:
+        if self.offered.terms.agreed:
+            self.fields["agree"] = tick("I agree")
+
+    def clean_agree(self) -> bool:
+        agreed = self.offered.terms.agreed
+        if agreed and not self.cleaned_data["agree"]:
+            raise forms.ValidationError(f"Tick it to say that you agree to the {agreed.name}.")
+        return bool(self.cleaned_data["agree"])

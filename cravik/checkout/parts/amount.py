@@ -1,0 +1,58 @@
+"""What a buyer gives, where the price is their choice."""
+
+from __future__ import annotations
+
+from typing import Any, ClassVar
+
+from django import forms
+
+from cravik.checkout.parts.base import Offered, PartRefused, Typed, typed_amount
+from cravik.core.errors import Fault
+from cravik.core.money_text import in_figures
+from cravik.core.offer import Line
+from cravik.core.price import OpenPrice
+from cravik.core.wording import listed
+
+
+class AmountPart:
+    fills: ClassVar[tuple[str, ...]] = ("amount",)
+
+    def fields(self, line: Line, offered: Offered) -> dict[str, forms.Field]:
+        if not isinstance(line.price, OpenPrice):
+            return {}
+        field = forms.CharField(
+            label=f"What you want to give, in {offered.offer.currency}",
+            required=False,
+            max_length=60,
+            help_text=_bounds(line.price, offered.locale),
+            widget=forms.TextInput(attrs={"inputmode": "decimal", "autocomplete": "off", "class": "is-short"}),
+        )
+        return {f"amount.{line.key}": field}
+
+    def supposed(self, line: Line, offered: Offered) -> dict[str, str]:
+        price = line.price
+        return {f"amount.{line.key}": price.start.major} if isinstance(price, OpenPrice) and price.start else {}
+
+    def read(self, key: str, line: Line | None, typed: Typed, currency: str) -> dict[str, Any]:
+        name = f"amount.{key}"
+        sent = typed.get(name)
+        if sent is None:
+            return {}
+        if not str(sent).strip():
+            if line is not None and not isinstance(line.price, OpenPrice):
+                return {}
+            raise PartRefused(Fault("amount_missing", name, "Write an amount."))
+        return {"amount": typed_amount(str(sent), currency, name)}
+
+    def field_of(self, line: Line, part: str) -> str:
+        return f"amount.{line.key}"
+
+
+def _bounds(price: OpenPrice, locale: str) -> str:
+    bounds = [f"at least {in_figures(price.min, locale)}"] if price.min else []
+    bounds += [f"at most {in_figures(price.max, locale)}"] if price.max is not None else []
+    words = listed(bounds, "and").capitalize()
+    if price.suggested:
+        others = listed([in_figures(amount, locale) for amount in price.suggested], "or")
+        words = f"{words}{'. ' if words else ''}For example {others}"
+    return f"{words}." if words else ""

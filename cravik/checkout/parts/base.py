@@ -1,0 +1,145 @@
+"""What every part of the buyer's page is made of."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from typing import Any, ClassVar, Protocol
+
+from django import forms
+from django.http import QueryDict
+
+from cravik.catalogue.queries import ShownItem
+from cravik.core.amount_text import read_addition
+from cravik.core.errors import CoreError, Fault
+from cravik.core.money_text import DEFAULT_LOCALE
+from cravik.core.offer import Line, Offer
+from cravik.links.effective import Effective
+
+#: What a form sends, or what its fields show at first: texts by the fields' names.
+Typed = Mapping[str, Any]
+
+
+@dataclass(frozen=True)
+class Offered:
+    """What a page is made of: the offer that holds now (without codes), the link's terms around it, the seller's
+    country, what is known of the items by line, and the visitor's number format."""
+
+    offer: Offer
+    terms: Effective
+    home: str
+    items: Mapping[str, ShownItem] = field(default_factory=dict)
+    locale: str = DEFAULT_LOCALE
+
+    def item_of(self, line: Line) -> ShownItem:
+        return self.items.get(line.key, ShownItem())
+
+
+class LinePart(Protocol):
+    """What a buyer decides of one line. Its fields are named ``PART.LINE``, as the contract of the page has them."""
+
+    #: The names of the basket line's parts that it fills; a refusal of one of them stands at its field.
+    fills: ClassVar[tuple[str, ...]]
+
+    def fields(self, line: Line, offered: Offered) -> dict[str, forms.Field]:
+        """The fields by their names; none where there is nothing to decide."""
+        ...
+
+    def supposed(self, line: Line, offered: Offered) -> dict[str, str]:
+        """What the fields show at first."""
+        ...
+
+    def read(self, key: str, line: Line | None, typed: Typed, currency: str) -> dict[str, Any]:
+        """What was typed, as parts of a basket line; absent where nothing was. Raises ``PartRefused``."""
+        ...
+
+    def field_of(self, line: Line, part: str) -> str:
+        """The field at which a refusal of ``part`` stands, such as ``options.Size``."""
+        ...
+
+
+class PartRefused(Exception):
+    """What was typed cannot be read; the fault stands ``at`` its field."""
+
+    def __init__(self, *faults: Fault) -> None:
+        super().__init__()
+        self.faults = faults
+
+
+class OrderPart(forms.Form):
+    """A group of fields of the whole order."""
+
+    name: ClassVar[str]
+    template: ClassVar[str]
+    #: Whether the price hangs on it.
+    decides: ClassVar[bool] = False
+    #: Whether its fields may be filled in by the address.
+    may_be_filled: ClassVar[bool] = True
+    #: The places of a basket (``code``, ``destination`` …) whose refusals stand at its fields, and at which.
+    refused_at: ClassVar[Mapping[str, str]] = {}
+
+    def __init__(self, offered: Offered, data: Typed | None = None, initial: Typed | None = None) -> None:
+        super().__init__(data, initial=initial)
+        self.offered = offered
+        self.add_fields()
+
+    def add_fields(self) -> None:
+        """Give the form the fields that the offer asks for."""
+
+    @property
+    def is_asked(self) -> bool:
+        return bool(self.fields)
+
+    @property
+    def typed(self) -> Typed:
+        """What was sent, or what stands there at first."""
+        return self.data if self.is_bound else self.initial
+
+    def text(self, name: str) -> str:
+        return str(self.typed.get(name) or "").strip()
+
+    def basket(self) -> dict[str, Any]:
+        """What it puts into the basket, as far as it can be read. Raises ``PartRefused``."""
+        return {}
+
+    def supposed(self) -> dict[str, str]:
+        """What its fields show at first."""
+        return {}
+
+    def where(self) -> dict[str, str]:
+        """What it says of where the buyer is, once it is valid."""
+        return {}
+
+    def answers(self) -> list[dict[str, Any]]:
+        """What else is kept with the order, once it is valid: key, label as it was shown, answer."""
+        return []
+
+
+def one_of(label: str, choices: Sequence[tuple[str, str]], help_text: str = "") -> forms.CharField:
+    """A field to pick one of ``choices``. Which of them can be had is not the form's to say but the core's."""
+    return forms.CharField(
+        label=label, required=False, max_length=500, help_text=help_text, widget=forms.RadioSelect(choices=choices)
+    )
+
+
+def tick(label: str) -> forms.BooleanField:
+    """A box that is ticked by ``yes``."""
+    widget = forms.CheckboxInput(attrs={"value": "yes"}, check_test=lambda value: value in ("yes", True))
+    return forms.BooleanField(label=label, required=False, widget=widget)
+
+
+def texts_of(typed: Typed, name: str) -> list[str]:
+    """Every value that was sent under the name."""
+    if isinstance(typed, QueryDict):
+        return typed.getlist(name)
+    value = typed.get(name)
+    return list(value) if isinstance(value, list | tuple) else [] if value is None else [str(value)]
+
+
+def typed_amount(text: str, currency: str, at: str) -> str:
+    """What a buyer typed, as documents write amounts; it may be nothing or more. Raises ``PartRefused``."""
+    try:
+        money = read_addition(text, currency, at)
+    except CoreError as refused:
+        raise PartRefused(*refused.faults) from None
+    return money.major

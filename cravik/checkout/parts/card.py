@@ -1,0 +1,72 @@
+"""The card. Only its last four digits are ever kept."""
+
+from __future__ import annotations
+
+import re
+import unicodedata
+from typing import Any
+
+from django import forms
+
+from cravik.checkout.parts.base import OrderPart
+from cravik.core.luhn import is_luhn_valid
+
+
+class _NeverShown(forms.TextInput):
+    """A field that never comes back filled in."""
+
+    def format_value(self, value: Any) -> None:
+        return None
+
+
+class CardPart(OrderPart):
+    name = "card"
+    template = "checkout/parts/card.html"
+    may_be_filled = False
+
+    def add_fields(self) -> None:
+        self.fields["card_number"] = forms.CharField(
+            label="Card number",
+            max_length=40,
+            widget=forms.TextInput(attrs={"autocomplete": "cc-number", "inputmode": "numeric"}),
+            error_messages={"required": "Write the number on the front of the card."},
+        )
+        self.fields["expiry"] = forms.CharField(
+            label="Expiry",
+            max_length=12,
+            widget=forms.TextInput(attrs={"autocomplete": "cc-exp", "inputmode": "numeric", "placeholder": "MM/YY"}),
+            error_messages={"required": "Write month and year, such as 09/31."},
+        )
+        self.fields["security_code"] = forms.CharField(
+            label="Security code",
+            max_length=8,
+            widget=_NeverShown(attrs={"autocomplete": "cc-csc", "inputmode": "numeric"}),
+            error_messages={"required": "Write the 3 digits of the security code."},
+        )
+
+    def clean_card_number(self) -> str:
+        digits = re.sub(r"[\s\-–.]", "", _plain(self.cleaned_data["card_number"]))
+        if not re.fullmatch(r"\d{12,19}", digits, re.ASCII):
+            raise forms.ValidationError("A card number has 12 to 19 digits.")
+        if not is_luhn_valid(digits):
+            raise forms.ValidationError("A digit of the card number is mistyped: its check digit does not fit.")
+        return digits
+
+    def clean_expiry(self) -> tuple[int, int]:
+        found = re.fullmatch(
+            r"(\d{1,2})\s*[/\-. ]?\s*(\d{4}|\d{2})", _plain(self.cleaned_data["expiry"]).strip(), re.ASCII
+        )
+        if found is None or not 1 <= int(found[1]) <= 12:
+            raise forms.ValidationError("Write month and year, such as 09/31.")
+        year = int(found[2])
+        return int(found[1]), year if year >= 100 else 2000 + year
+
+    def clean_security_code(self) -> str:
+        code = _plain(self.cleaned_data["security_code"]).strip()
+        if not re.fullmatch(r"\d{3,4}", code, re.ASCII):
+            raise forms.ValidationError("The security code has 3 or 4 digits.")
+        return code
+
+
+def _plain(text: Any) -> str:
+    return unicodedata.normalize("NFKC", str(text))

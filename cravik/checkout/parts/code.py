@@ -1,0 +1,27 @@
+"""A discount code, where one could work."""
+
+from __future__ import annotations
+
+from typing import Any, ClassVar
+
+from django import forms
+
+from cravik.checkout.parts.base import OrderPart
+
+
+class CodePart(OrderPart):
+    name = "code"
+    template = "checkout/parts/code.html"
+    decides = True
+    refused_at: ClassVar = {"code": "code"}
+
+    def add_fields(self) -> None:
+        if self.offered.terms.codes:
+            attributes = {"autocomplete": "off", "autocapitalize": "characters", "spellcheck": "false"}
+            self.fields["code"] = forms.CharField(
+                label="Discount code", required=False, max_length=120, widget=forms.TextInput(attrs=attributes)
+            )
+
+    def basket(self) -> dict[str, Any]:
+        typed = self.text("code")
+        return {"code": typed[:200]} if typed else {}

@@ -1,0 +1,44 @@
+"""Who pays. Asked always; nothing else is unless the seller asks it."""
+
+from __future__ import annotations
+
+from django import forms
+
+from cravik.checkout.parts.base import OrderPart
+from cravik.ui.fields import LineField
+
+
+class ContactPart(OrderPart):
+    name = "contact"
+    template = "checkout/parts/contact.html"
+
+    def add_fields(self) -> None:
+        self.fields["name"] = LineField(
+            label="Your name",
+            longest=200,
+            missing="Write your name, as it should stand on the receipt.",
+            widget=forms.TextInput(attrs={"autocomplete": "name"}),
+        )
+        self.fields["email"] = forms.EmailField(
+            label="E-mail",
+            max_length=254,
+            widget=forms.EmailInput(attrs={"autocomplete": "email", "inputmode": "email"}),
+            error_messages={
+                "required": "Write your e-mail address: the receipt goes there.",
+                "invalid": "That is not an e-mail address. It looks like name@place.example.",
+            },
+        )
+        phone = self.offered.terms.content.asks.phone
+        if phone != "no":
+            self.fields["phone"] = LineField(
+                label="Phone",
+                longest=40,
+                missing="Write a phone number.",
+                required=phone == "required",
+                help_text="" if phone == "required" else "Optional.",
+                widget=forms.TextInput(attrs={"autocomplete": "tel", "inputmode": "tel"}),
+            )
+
+    def answers(self) -> list[dict[str, object]]:
+        phone = self.cleaned_data.get("phone")
+        return [{"key": "phone", "label": "Phone", "answer": phone}] if phone else []

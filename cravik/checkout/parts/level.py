@@ -1,0 +1,34 @@
+"""Which of a line's levels."""
+
+from __future__ import annotations
+
+from typing import Any, ClassVar
+
+from django import forms
+
+from cravik.checkout.parts.base import Offered, Typed, one_of
+from cravik.core.money_text import in_figures
+from cravik.core.offer import Line
+from cravik.core.price import LevelsPrice
+
+
+class LevelPart:
+    fills: ClassVar[tuple[str, ...]] = ("level",)
+
+    def fields(self, line: Line, offered: Offered) -> dict[str, forms.Field]:
+        if not isinstance(line.price, LevelsPrice):
+            return {}
+        choices = [
+            (level.key, f"{level.name}, {in_figures(level.amount, offered.locale)}") for level in line.price.levels
+        ]
+        return {f"level.{line.key}": one_of("Level", choices)}
+
+    def supposed(self, line: Line, offered: Offered) -> dict[str, str]:
+        return {f"level.{line.key}": line.price.levels[0].key} if isinstance(line.price, LevelsPrice) else {}
+
+    def read(self, key: str, line: Line | None, typed: Typed, currency: str) -> dict[str, Any]:
+        sent = str(typed.get(f"level.{key}") or "")
+        return {"level": sent[:200]} if sent else {}
+
+    def field_of(self, line: Line, part: str) -> str:
+        return f"level.{line.key}"

@@ -1,0 +1,67 @@
+"""The option of each of a line's groups."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Sequence
+from itertools import islice, product
+from typing import Any, ClassVar
+
+from django import forms
+
+from cravik.checkout.parts.base import Offered, Typed, one_of
+from cravik.core.money import Money
+from cravik.core.money_text import in_figures
+from cravik.core.offer import Line
+from cravik.core.options import Choice, Option
+
+#: So many ways of picking are looked through for one that is left; the stock of more is not counted anyway.
+_MOST_LOOKED_AT = 5_000
+
+
+class OptionsPart:
+    fills: ClassVar[tuple[str, ...]] = ("options",)
+
+    def fields(self, line: Line, offered: Offered) -> dict[str, forms.Field]:
+        return {
+            f"option.{line.key}.{number}": one_of(
+                choice.name, [(option.name, _words(option, offered.locale)) for option in choice.options]
+            )
+            for number, choice in enumerate(line.choices, start=1)
+        }
+
+    def supposed(self, line: Line, offered: Offered) -> dict[str, str]:
+        first = first_left(line.choices, offered.item_of(line).sold_out)
+        return {f"option.{line.key}.{number}": name for number, name in enumerate(first, start=1)}
+
+    def read(self, key: str, line: Line | None, typed: Typed, currency: str) -> dict[str, Any]:
+        picked = {}
+        for name, value in typed.items():
+            found = re.fullmatch(rf"option\.{re.escape(key)}\.(\d{{1,3}})", name, re.ASCII)
+            if found and value:
+                number = int(found[1])
+                known = line is not None and 1 <= number <= len(line.choices)
+                group = line.choices[number - 1].name if line is not None and known else f"#{number}"
+                picked[group] = str(value)[:200]
+        return {"options": picked} if picked else {}
+
+    def field_of(self, line: Line, part: str) -> str:
+        name = part.partition(".")[2]
+        numbers = [number for number, choice in enumerate(line.choices, start=1) if choice.name == name]
+        return f"option.{line.key}.{numbers[0]}" if numbers else ""
+
+
+def first_left(choices: Sequence[Choice], sold_out: Sequence[tuple[str, ...]]) -> tuple[str, ...]:
+    """The first way to pick an option of each group that is not sold out, or else the first of all."""
+    gone = set(sold_out)
+    ways = product(*([option.name for option in choice.options] for choice in choices))
+    first = tuple(choice.options[0].name for choice in choices)
+    return next((way for way in islice(ways, _MOST_LOOKED_AT) if way not in gone), first)
+
+
+def _words(option: Option, locale: str) -> str:
+    if not option.add:
+        return option.name
+    sign = "+" if option.add.minor > 0 else "−"
+    size = Money(abs(option.add.minor), option.add.currency)
+    return f"{option.name} ({sign}{in_figures(size, locale)})"

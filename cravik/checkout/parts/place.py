@@ -1,0 +1,135 @@
+"""Where the buyer is: asked where something is sent or taxed by place, or where the seller asks it; and what an invoice
+needs."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import replace
+from typing import Any, ClassVar
+
+from django import forms
+
+from cravik.checkout.parts.base import OrderPart
+from cravik.core.destination import asked_of, supposed_place
+from cravik.core.tax import Place
+from cravik.setup.places import country_choices
+from cravik.ui.fields import LineField, LongSelect, TextAreaField
+
+_TAX_NUMBER = re.compile(r"[A-Z0-9]{5,20}", re.ASCII)
+
+
+class PlacePart(OrderPart):
+    name = "place"
+    template = "checkout/parts/place.html"
+    decides = True
+    refused_at: ClassVar = {"destination": "country", "tax_number": "tax_number"}
+
+    def add_fields(self) -> None:
+        asks = self.offered.terms.content.asks
+        asked = asked_of(self.offered.offer)
+        wanted = asks.address in ("optional", "required")
+        self.must = asked.address or asks.address == "required"
+        self.asked = replace(asked, address=asked.address or wanted, country=asked.country or wanted)
+        self.is_sent = asked.address
+        self.place_counts = asked.country
+        self.place_supposed = supposed_place(self.offered.offer, self.offered.home)
+        self.wants_invoice = asks.invoice == "optional"
+        if self.asked.address:
+            self._add_address()
+        if self.asked.country:
+            self._add_country()
+        if self.wants_invoice:
+            self.fields["company"] = LineField(
+                label="Company, if you need an invoice",
+                longest=120,
+                missing="",
+                required=False,
+                widget=forms.TextInput(attrs={"autocomplete": "organization"}),
+            )
+        if asked.tax_number or self.wants_invoice:
+            self.fields["tax_number"] = LineField(
+                label="Tax number, if you buy as a firm",
+                longest=30,
+                missing="",
+                required=False,
+                help_text="A firm in another country accounts for the tax itself." if asked.tax_number else "",
+                widget=forms.TextInput(attrs={"autocomplete": "off"}),
+            )
+
+    def _add_address(self) -> None:
+        self.fields["street"] = TextAreaField(
+            label="Street and number",
+            longest=200,
+            required=self.must,
+            error_messages={"required": "Write where it should be sent." if self.is_sent else "Write your address."},
+            widget=forms.Textarea(attrs={"rows": 2, "autocomplete": "shipping street-address"}),
+        )
+        self.fields["postcode"] = LineField(
+            label="Postcode",
+            longest=20,
+            missing="",
+            required=False,
+            widget=forms.TextInput(attrs={"autocomplete": "shipping postal-code"}),
+        )
+        self.fields["town"] = LineField(
+            label="Town",
+            longest=100,
+            missing="Write the town.",
+            required=self.must,
+            widget=forms.TextInput(attrs={"autocomplete": "shipping address-level2"}),
+        )
+
+    def _add_country(self) -> None:
+        choices = [choice for choice in country_choices() if self.asked.serves(choice[0])]
+        attributes = {"autocomplete": "shipping country" if self.asked.address else "country"}
+        # Whether it is sent there is the core's to say.
+        self.fields["country"] = forms.CharField(
+            label="Country", required=False, widget=LongSelect(attrs=attributes, choices=choices)
+        )
+        if regions := self.asked.regions_of(self.text("country")):
+            choices = [("", "elsewhere in the country"), *((region, region) for region in regions)]
+            self.fields["region"] = forms.CharField(
+                label="Region", required=False, widget=forms.Select(choices=choices)
+            )
+
+    def supposed(self) -> dict[str, str]:
+        if not self.asked.country:
+            return {}
+        return {"country": self.place_supposed.country if self.place_supposed else self.offered.home}
+
+    def clean_country(self) -> str:
+        country = str(self.cleaned_data["country"]).strip().upper()
+        if country and country not in dict(country_choices()):
+            raise forms.ValidationError("Choose a country from the list.", code="country_unknown")
+        if not country and self.must and not self.is_sent:  # what is sent nowhere is the core's to refuse
+            raise forms.ValidationError("Choose a country from the list.", code="destination_missing")
+        return country
+
+    def clean_tax_number(self) -> str:
+        number = _plain_number(self.cleaned_data["tax_number"])
+        if number and not _TAX_NUMBER.fullmatch(number):
+            raise forms.ValidationError("A tax number has 5 to 20 letters and digits, such as IE1234567FA.")
+        return number
+
+    def basket(self) -> dict[str, Any]:
+        place = self.place
+        said: dict[str, Any] = {"destination": place} if place else {}
+        number = _plain_number(self.text("tax_number"))
+        return said | ({"tax_number": number} if _TAX_NUMBER.fullmatch(number) else {})
+
+    @property
+    def place(self) -> Place | None:
+        """Where the buyer is, as far as it is said and the price hangs on it."""
+        country = self.text("country").upper()
+        if not re.fullmatch(r"[A-Z]{2}", country, re.ASCII):
+            return None
+        region = self.text("region")
+        return Place(country, region if region in self.asked.regions_of(country) else None)
+
+    def where(self) -> dict[str, str]:
+        names = ("country", "region", "street", "postcode", "town", "tax_number", "company")
+        return {name: self.cleaned_data[name] for name in names if self.cleaned_data.get(name)}
+
+
+def _plain_number(text: Any) -> str:
+    return re.sub(r"[\s.-]", "", str(text)).upper()

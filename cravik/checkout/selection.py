@@ -1,0 +1,205 @@
+"""What a buyer picked and said on the page, through all of its parts, and what that costs."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterable, Iterator, Mapping
+from dataclasses import dataclass
+from datetime import date, datetime
+from functools import cached_property
+from typing import Any
+
+from django import forms
+
+from cravik.checkout.parts import LINE_PARTS, ORDER_PARTS, LinePart, OrderPart
+from cravik.checkout.parts.base import Offered, PartRefused, Typed
+from cravik.checkout.parts.card import CardPart
+from cravik.checkout.parts.extra import is_wanted
+from cravik.checkout.refusals import refusal_words
+from cravik.core.basket import Basket, BasketLine
+from cravik.core.errors import BasketRefused, Fault
+from cravik.core.offer import Line, Offer
+from cravik.core.quote import Quote, quote
+
+_LINE_FIELD = re.compile(r"(?:quantity|take|level|amount)\.(.{1,80})|option\.(.{1,80})\.\d{1,3}", re.DOTALL)
+_LINE_PATH = re.compile(r"lines\[(\d+)\]\.(.+)", re.DOTALL)
+_MOST_LINES = 100
+
+
+class LineForm(forms.Form):
+    """The fields of one line of the offer, from every part that has some for it."""
+
+    def __init__(self, offered: Offered, line: Line, data: Typed | None, initial: Typed | None) -> None:
+        super().__init__(data, initial=initial)
+        self.line = line
+        self.item = offered.item_of(line)
+        for part in LINE_PARTS:
+            self.fields.update(part.fields(line, offered))
+
+    @property
+    def is_gone(self) -> bool:
+        """Whether what is picked of it is sold out."""
+        typed = self.data if self.is_bound else self.initial
+        picked = [str(typed.get(f"option.{self.line.key}.{n}") or "") for n in range(1, len(self.line.choices) + 1)]
+        return self.item.is_gone or (bool(picked) and tuple(picked) in self.item.sold_out)
+
+    @property
+    def gone_words(self) -> list[str]:
+        return [", ".join(names) for names in self.item.sold_out]
+
+
+@dataclass(frozen=True)
+class Picked:
+    """A basket that the offer takes, and its quote."""
+
+    basket: Basket
+    quote: Quote
+    #: The offer with the code that was typed.
+    offer: Offer
+
+
+class Selection:
+    """Every part of the page. ``data`` is what was sent, to be judged; ``shown`` what the fields show at first."""
+
+    def __init__(self, offered: Offered, data: Typed | None = None, shown: Typed | None = None) -> None:
+        self.offered = offered
+        self.data = data
+        initial = dict(supposed(offered)) | dict(shown or {}) if data is None else None
+        self.typed: Typed = data if data is not None else initial or {}
+        self.lines = [LineForm(offered, line, data, initial) for line in offered.offer.lines]
+        self.parts = [part(offered, data, initial) for part in ORDER_PARTS]
+        #: What is wrong and stands at no field.
+        self.faults: list[Fault] = []
+
+    def part(self, kind: type[OrderPart]) -> Any:
+        return next(part for part in self.parts if isinstance(part, kind))
+
+    @cached_property
+    def matters(self) -> bool:
+        """Whether the buyer decides anything that the sum hangs on."""
+        return any(form.fields for form in self.lines) or any(part.decides and part.is_asked for part in self.parts)
+
+    def picked(self, on: date, at: datetime) -> Picked:
+        """What is picked, and what it costs on that day and at that instant. Raises ``BasketRefused``, its faults at
+        the paths of the basket or at the names of fields."""
+        basket, faults = self._basket(on, at)
+        offer = self.offered.terms.offer_with(basket.code, self.offered.offer)
+        try:
+            quoted = quote(offer, basket)
+        except BasketRefused as refused:
+            raise BasketRefused(*faults, *refused.faults) from None
+        if faults:
+            raise BasketRefused(*faults)
+        return Picked(basket, quoted, offer)
+
+    def _basket(self, on: date, at: datetime) -> tuple[Basket, list[Fault]]:
+        faults: list[Fault] = []
+        lines = []
+        for key in self._keys():
+            line = self.offered.offer.line(key)
+            said: dict[str, Any] = {}
+            for part in LINE_PARTS:
+                try:
+                    said |= part.read(key, line, self.typed, self.offered.offer.currency)
+                except PartRefused as refused:
+                    faults += refused.faults
+            lines.append(BasketLine(key, **said))
+        order: dict[str, Any] = {}
+        for each in self.parts:
+            try:
+                order |= each.basket()
+            except PartRefused as refused:
+                faults += refused.faults
+        return Basket(on, tuple(lines), at=at, **order), faults
+
+    def _keys(self) -> list[str]:
+        """The lines that are in the basket, those that the offer does not have too: they are refused."""
+        keys = [line.key for line in self.offered.offer.lines if is_wanted(line, self.typed)]
+        named = (found[1] or found[2] for found in map(_LINE_FIELD.fullmatch, self.typed) if found)
+        unknown = dict.fromkeys(key for key in named if self.offered.offer.line(key) is None)
+        return (keys + list(unknown))[:_MOST_LINES]
+
+    def is_valid(self, *, pays_by_card: bool) -> bool:
+        """Whether everything that stands beside the basket can be taken. Each part is asked, so that every fault is
+        told at once; the card only where something is due."""
+        asked: Iterable[forms.Form] = [
+            *self.lines,
+            *(part for part in self.parts if pays_by_card or not isinstance(part, CardPart)),
+        ]
+        return all([form.is_valid() for form in asked])  # noqa: C419
+
+    def put_at_fields(self, faults: Iterable[Fault], basket_keys: list[str] | None = None) -> None:
+        """Put each refusal at its field, in the words that a buyer reads; what has none is kept for the page's head."""
+        keys = basket_keys or self._keys()
+        for fault in faults:
+            form, name = self._field_of(fault, keys)
+            if form is None or name not in form.fields:
+                self.faults.append(fault)
+            elif not form.has_error(name):
+                words = refusal_words(fault, self.offered.offer.currency, self.offered.locale)
+                form.add_error(name, forms.ValidationError(words, code=fault.code))
+
+    def _field_of(self, fault: Fault, keys: list[str]) -> tuple[forms.Form | None, str]:
+        if found := _LINE_PATH.fullmatch(fault.at):
+            number, part = int(found[1]), found[2]
+            form = next((form for form in self.lines if number < len(keys) and form.line.key == keys[number]), None)
+            for each in LINE_PARTS if form else ():
+                if part.split(".")[0] in each.fills:
+                    return form, each.field_of(form.line, part)
+            return None, ""
+        for form in self._forms():
+            if fault.at in form.fields:
+                return form, fault.at
+        for order_part in self.parts:
+            for place, name in order_part.refused_at.items():
+                if fault.at == place or fault.at.startswith(f"{place}."):
+                    return order_part, name
+        return None, ""
+
+    def field_of(self, fault: Fault) -> str:
+        """The name of the field at which the refusal stands; nothing where it stands at none."""
+        form, name = self._field_of(fault, self._keys())
+        return name if form is not None and name in form.fields else ""
+
+    def _forms(self) -> Iterator[forms.Form]:
+        yield from self.lines
+        yield from self.parts
+
+    def typed_errors(self) -> dict[str, str]:
+        """What is wrong with fields in which something stands, by their names: for a page that is being filled in."""
+        return {
+            name: " ".join(str(error) for error in errors)
+            for form in self._forms()
+            for name, errors in form.errors.items()
+            if name in form.fields and str(self.typed.get(name) or "").strip()
+        }
+
+    def where(self) -> dict[str, str]:
+        return {name: value for part in self.parts for name, value in part.where().items()}
+
+    def answers(self) -> list[dict[str, Any]]:
+        return [answer for part in self.parts for answer in part.answers()]
+
+
+def supposed(offered: Offered) -> dict[str, str]:
+    """What the page shows before anything is chosen."""
+    shown: dict[str, str] = {}
+    for line in offered.offer.lines:
+        for part in LINE_PARTS:
+            shown |= part.supposed(line, offered)
+    for kind in ORDER_PARTS:
+        shown |= kind(offered, None, {}).supposed()
+    return shown
+
+
+def fillable(offered: Offered, query: Mapping[str, str]) -> dict[str, str]:
+    """What of an address's parameters may stand in the page's fields: never a card, a consent, or a tick for terms."""
+    names = {name for line in offered.offer.lines for part in LINE_PARTS for name in part.fields(line, offered)}
+    for kind in ORDER_PARTS:
+        if kind.may_be_filled:
+            names |= set(kind(offered, None, {}).fields)
+    names.discard("newsletter")
+    return {name: value[:500] for name, value in query.items() if name in names}
+
+
+__all__ = ["LinePart", "Picked", "Selection", "fillable", "supposed"]

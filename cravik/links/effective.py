@@ -1,0 +1,113 @@
+"""What a buyer sees and pays by: an edition, or a draft in its rehearsal, as the core computes with it.
+
+An edition never changes, so what is read of it is read once in each process, and kept by its id.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, replace
+from datetime import datetime
+from functools import cached_property
+from typing import Any
+
+from cravik.core.discounts import Code, normal_code
+from cravik.core.documents.link import read_link
+from cravik.core.link.content import LinkContent
+from cravik.core.link.limits import CodeRule, closes_at
+from cravik.core.link.steps import offer_at
+from cravik.core.offer import Offer
+from cravik.links.models import Edition, Link
+from cravik.setup.conditions import Agreed, agreed_in
+from cravik.setup.looks import Look, look_of
+
+_MOST_KEPT = 1024
+_KEPT: dict[int, Effective] = {}
+NO_RULE = CodeRule()
+
+
+@dataclass(frozen=True, eq=False)
+class Effective:
+    """An edition (or a draft, without an ``edition_id``) as it is worked with.
+
+    The ``offer`` has none of its codes: the core is handed it with the one that was typed; see ``offer_with``.
+    """
+
+    edition_id: int | None
+    link_id: int
+    content: LinkContent
+    offer: Offer
+    codes: Mapping[str, Code]
+    rules: Mapping[str, CodeRule]
+    look: Look
+    #: The terms that buyers are asked to agree to.
+    agreed: Agreed | None
+    #: Contact and statement, where the link has its own.
+    own_contact: Mapping[str, str]
+    #: The catalogue's items that the lines sell, by line.
+    items: Mapping[str, int]
+
+    def offer_with(self, typed: str | None, offer: Offer | None = None) -> Offer:
+        """The offer (or the one that holds now) with the code that a buyer typed, if it has that one."""
+        there = offer or self.offer
+        code = self.codes.get(normal_code(typed)) if typed else None
+        return replace(there, codes=(code,)) if code else there
+
+    def offer_at(self, instant: datetime, orders: int) -> Offer:
+        """The offer that holds at the instant after so many orders."""
+        return offer_at(self.offer, self.content.steps, instant, orders)
+
+    def rule_of(self, code: str) -> CodeRule:
+        return self.rules.get(normal_code(code), NO_RULE)
+
+    @cached_property
+    def closes_at(self) -> datetime | None:
+        return closes_at(self.content.limits, self.offer.window)
+
+
+def effective_edition(edition_id: int) -> Effective:
+    """The edition of that id, read once. Raises ``Edition.DoesNotExist``."""
+    known = _KEPT.get(edition_id)
+    if known is None:
+        read_editions([edition_id])
+        known = _KEPT.get(edition_id)
+    if known is None:
+        raise Edition.DoesNotExist
+    return known
+
+
+def read_editions(edition_ids: Iterable[int]) -> None:
+    """Read those of the editions that are not kept yet, in one query however many they are."""
+    wanted = [pk for pk in edition_ids if pk not in _KEPT]
+    if not wanted:
+        return
+    while len(_KEPT) > _MOST_KEPT - len(wanted) and _KEPT:
+        _KEPT.pop(next(iter(_KEPT)), None)  # the one that was read first
+    for edition in Edition.objects.filter(id__in=wanted).only("id", "link_id", "effective"):
+        _KEPT[edition.pk] = _read(edition.effective, edition.link_id, edition.pk)
+
+
+def effective_draft(link: Link) -> Effective | None:
+    """The draft as a rehearsal shows it, or None while something is missing."""
+    return None if link.effective is None else _read(link.effective, link.pk, None)
+
+
+def shown_to_buyers(link: Link) -> Effective | None:
+    """What buyers see of the link: its edition, or its draft until it is published."""
+    return effective_edition(link.edition_id) if link.edition_id else effective_draft(link)
+
+
+def _read(document: Mapping[str, Any], link_id: int, edition_id: int | None) -> Effective:
+    content = read_link(document["link"])
+    return Effective(
+        edition_id=edition_id,
+        link_id=link_id,
+        content=content,
+        offer=replace(content.offer, codes=()),
+        codes={normal_code(code.code): code for code in content.offer.codes},
+        rules={normal_code(code): rule for code, rule in content.code_rules.items()},
+        look=look_of(document["look"]),
+        agreed=agreed_in(document),
+        own_contact=document["contact"],
+        items=document["items"],
+    )

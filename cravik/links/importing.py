@@ -1,0 +1,65 @@
+"""Links from link documents, and back: what the command line does, in words of the application.
+
+A document names items by their codes, a look and terms by their names; they have to be there.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import replace
+from datetime import datetime
+from typing import Any
+
+from django.db import transaction
+
+from cravik.catalogue.models import Item
+from cravik.core.documents.link import read_link, write_link
+from cravik.core.documents.parts import path
+from cravik.core.errors import Fault, InvalidDocument
+from cravik.core.link.content import LinkContent
+from cravik.links.models import Link
+from cravik.links.services import free_name, keep_new_link, publish
+from cravik.setup.defaults import Defaults, defaults_of
+from cravik.setup.models import Business
+
+Document = dict[str, Any]
+
+
+@transaction.atomic
+def import_link(business: Business, document: object, now: datetime, *, published: bool = False) -> Link:
+    """A new link, as the document says; its name is made unique. Published, if that is wanted.
+
+    Raises ``InvalidDocument`` with every fault and its path, and ``NotReady`` where it cannot be published; nothing is
+    kept then.
+    """
+    content = read_link(document)
+    defaults = defaults_of(business)
+    codes = {item.code: item for item in Item.objects.of(business).filter(code__in=content.items.values())}
+    faults = [*_missing_items(content, codes), *_missing_choices(content, defaults)]
+    if faults:
+        raise InvalidDocument(*faults)
+    items = {key: codes[code] for key, code in content.items.items()}
+    draft = write_link(replace(content, name=free_name(business, content.name)))
+    link = keep_new_link(business, draft, items, now)
+    return publish(link, now) if published else link
+
+
+def _missing_items(content: LinkContent, codes: dict[str, Item]) -> Iterator[Fault]:
+    for key, code in content.items.items():
+        if code not in codes:
+            yield Fault("item_unknown", path("items", key), f"The catalogue has no item with the code “{code}”.")
+
+
+def _missing_choices(content: LinkContent, defaults: Defaults) -> Iterator[Fault]:
+    if content.page.look and content.page.look not in defaults.looks:
+        yield Fault("look_unknown", "page.look", f"There is no look called “{content.page.look}”.")
+    if content.terms and content.terms not in defaults.terms:
+        yield Fault("terms_unknown", "terms", f"There are no terms called “{content.terms}”.")
+
+
+def exported(link: Link, number: int | None = None) -> Document | None:
+    """The link's draft as a document, or that edition of it; None where it has no such edition."""
+    if number is None:
+        return link.draft | {"name": link.name}
+    edition = link.editions.filter(number=number).first()
+    return edition.document if edition else None

@@ -1,0 +1,99 @@
+"""Links on the command line: brought in from a document, and written out as one."""
+
+from __future__ import annotations
+
+import json
+import sys
+from pathlib import Path
+from typing import Any
+
+from django.core.management.base import BaseCommand, CommandError, CommandParser
+from django.utils import timezone
+
+from cravik.core.documents.json_text import LONGEST_DOCUMENT, read_json
+from cravik.core.errors import InvalidDocument
+from cravik.links.importing import exported, import_link
+from cravik.links.models import Address, Link, Spot
+from cravik.links.services import NotReady
+from cravik.setup.models import Business
+from cravik.ui.addresses import absolute, path_in
+
+REFUSED, INVALID = 1, 2
+
+
+class Command(BaseCommand):
+    help = (
+        "Make a link of a link document, or write a link out as one. Exit status 0; 1 when publishing was refused, and"
+        " nothing is kept; 2 for an invalid document, or an address that is no link's."
+    )
+
+    def add_arguments(self, parser: CommandParser) -> None:
+        acts = parser.add_subparsers(dest="act", required=True, metavar="import|export")
+        bring = acts.add_parser("import", help="make a new link of the document in FILE; - reads it in")
+        bring.add_argument("file", metavar="FILE")
+        bring.add_argument("--business", metavar="NAME", help="whose link it is, where there are several businesses")
+        bring.add_argument("--publish", action="store_true", help="let buyers see it at once")
+        write = acts.add_parser("export", help="print the document of the link at ADDRESS")
+        write.add_argument("address", metavar="ADDRESS")
+        write.add_argument("--edition", type=int, metavar="N", help="what was published as the N-th, not the draft")
+
+    def handle(self, *args: Any, **options: Any) -> None:
+        if options["act"] == "import":
+            self._import(options["file"], options["business"], publish=options["publish"])
+        else:
+            self._export(options["address"], options["edition"])
+
+    def _import(self, file: str, name: str | None, *, publish: bool) -> None:
+        business = _business(name)
+        try:
+            document = read_json(_content(file))
+            link = import_link(business, document, timezone.now(), published=publish)
+        except InvalidDocument as refused:
+            told = [f"{fault.at}: {fault.message}" if fault.at else fault.message for fault in refused.faults]
+            raise _failed(f"{file}: {' '.join(told)}", INVALID) from refused
+        except NotReady as refused:
+            raise _failed(str(refused), REFUSED) from refused
+        self.stdout.write(absolute(link.path))
+
+    def _export(self, address: str, number: int | None) -> None:
+        link = _link_at(address)
+        if link is None:
+            raise _failed(f"{address}: no link answers there.", INVALID)
+        document = exported(link, number)
+        if document is None:
+            raise _failed(f"{address}: there is no edition {number}.", INVALID)
+        self.stdout.write(json.dumps(document, ensure_ascii=False, indent=2))
+
+
+def _business(name: str | None) -> Business:
+    found = list(Business.objects.filter(name=name) if name else Business.objects.all()[:2])
+    if not found:
+        raise _failed(f"There is no business called “{name}”." if name else "There is no business yet.", INVALID)
+    if len(found) > 1:
+        raise _failed("There are several businesses: say which with --business NAME.", INVALID)
+    return found[0]
+
+
+def _content(file: str) -> bytes:
+    try:
+        if file == "-":
+            return sys.stdin.buffer.read(LONGEST_DOCUMENT + 1)
+        with Path(file).open("rb") as stream:
+            return stream.read(LONGEST_DOCUMENT + 1)
+    except OSError as trouble:
+        raise _failed(f"{file}: {trouble.strerror}", INVALID) from trouble
+
+
+def _link_at(address: str) -> Link | None:
+    """The link at a readable or short address, absolute or not, or by its slug or code alone."""
+    slug = path_in(address).strip("/").rpartition("/")[2]
+    found = Address.objects.select_related("link__business").filter(slug=slug).first()
+    if found:
+        return found.link
+    spot = Spot.objects.select_related("link__business").filter(code=slug.upper()).first()
+    return spot.link if spot else None
+
+
+def _failed(words: str, status: int) -> CommandError:
+    one_line = " ".join(words.split())
+    return CommandError(one_line.encode("utf-8", "replace").decode(), returncode=status)

@@ -1,0 +1,88 @@
+"""The answer of the gateway, written down: an approval becomes an order, anything else gives back what was held."""
+
+from __future__ import annotations
+
+from datetime import datetime
+
+from django.db import transaction
+from django.db.models import F
+
+from cravik.catalogue.stock import newly_low
+from cravik.checkout.models import Checkout
+from cravik.core.ladder import Rung
+from cravik.journal.services import climb
+from cravik.links.counting import orders_paid
+from cravik.links.effective import effective_edition
+from cravik.links.services import end_by_count
+from cravik.mailroom.services import queue_letters
+from cravik.orders.handing_over import open_downloads
+from cravik.orders.letter_tasks import write_due_letters
+from cravik.orders.letters import letters_about_stock
+from cravik.orders.models import Order, OrderBook
+from cravik.payments.dues import mark_paid
+from cravik.payments.gateway import Approved
+from cravik.payments.holding import give_all_back, keep_all
+from cravik.payments.models import Attempt
+from cravik.payments.services import Answer, record_answer, write_charge
+from cravik.upkeep.queue import enqueue_once
+
+
+@transaction.atomic
+def conclude(attempt: Attempt, answer: Answer, now: datetime) -> None:
+    """Record the answer; an approval becomes an order, in the same transaction. Safe to repeat."""
+    if not record_answer(attempt, answer, now):
+        attempt.refresh_from_db()
+        return
+    checkout = attempt.due.checkout
+    if not isinstance(answer, Approved):
+        give_all_back(checkout.pk)
+        return
+    write_charge(attempt, checkout, checkout.line, now)
+    mark_paid(attempt.due, now)
+    make_order(checkout, now)
+
+
+def make_order(checkout: Checkout, now: datetime) -> Order:
+    """The order of a checkout whose first due is paid: what was held is the buyer's. In the transaction under way."""
+    line = checkout.line
+    order = Order.objects.create(
+        business_id=checkout.business_id,
+        checkout=checkout,
+        link_id=line.link_id,
+        edition_id=line.edition_id,
+        spot_id=line.spot_id,
+        number=_next_number(checkout),
+        rehearsal=checkout.rehearsal,
+        buyer_name=checkout.buyer_name,
+        buyer_email=checkout.buyer_email,
+        buyer_key=checkout.buyer_key,
+        title=line.title,
+        code_id=line.code_id,
+        currency=checkout.currency,
+        paid_at=now,
+    )
+    terms = effective_edition(line.edition_id)
+    bought = {each["key"] for each in line.quote_document["lines"]}
+    open_downloads(order, {item for key, item in terms.items.items() if key in bought}, now)
+    if not checkout.rehearsal:
+        kept = keep_all(checkout.pk, now)
+        most = terms.content.limits.orders
+        if most is not None and orders_paid(line.link_id) >= most:
+            end_by_count(line.link_id, now)
+        for combination in kept.combinations:
+            if low := newly_low(combination):
+                queue_letters(checkout.business, letters_about_stock(low, checkout), now)
+    if checkout.visit_id:
+        climb(checkout.visit_id, line.link_id, Rung.PAID, now)
+    enqueue_once(write_due_letters)
+    return order
+
+
+def _next_number(checkout: Checkout) -> int:
+    """The next number of the business's book, without gaps: counting up locks the row until the order is made."""
+    which = "last_rehearsal" if checkout.rehearsal else "last_number"
+    books = OrderBook.objects.filter(business_id=checkout.business_id)
+    if not books.update(**{which: F(which) + 1}):
+        OrderBook.objects.get_or_create(business_id=checkout.business_id)
+        books.update(**{which: F(which) + 1})
+    return int(books.values_list(which, flat=True).get())

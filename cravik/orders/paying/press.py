@@ -1,0 +1,218 @@
+"""The press of the button: records what the buyer wants, holds what is scarce, and charges what is due now."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+
+from django.db import transaction
+from django.db.models import Q
+
+from cravik.checkout.models import Checkout, CheckoutLine
+from cravik.checkout.page_token import HOLD
+from cravik.core.documents.basket import write_basket
+from cravik.core.documents.quote import write_kept_quote
+from cravik.core.ladder import Rung
+from cravik.core.link.steps import offer_at
+from cravik.core.offer import Offer
+from cravik.journal.services import climb
+from cravik.links.counting import code_row, lock_tally
+from cravik.links.models import Link, LinkCode
+from cravik.links.services import rehearsed_edition
+from cravik.orders.models import Order
+from cravik.orders.paying.conclude import conclude, make_order
+from cravik.orders.paying.submission import PaymentSubmission
+from cravik.payments.dues import mark_paid, write_dues
+from cravik.payments.gateway import Gateway
+from cravik.payments.holding import StockWanted, Wanted, hold_all
+from cravik.payments.models import Attempt, Due, Hold
+from cravik.payments.services import (
+    AnotherUnderWay,
+    attempt_key,
+    begin_attempt,
+    call_gateway,
+    earlier_attempt,
+)
+
+#: A second payment of the same buyer for the same link within this time is asked about first.
+ASK_ABOUT_A_SECOND_WITHIN = timedelta(minutes=30)
+
+#: What of a checkout may differ when its page is sent once more after a decline.
+_DECIDED_ANEW = ["buyer_name", "buyer_email", "buyer_key", "where", "answers", "agreed_to", "total_minor", "currency"]
+
+
+class PaidAlready(Exception):
+    """The same buyer paid, or is paying, for the same link on another page just now."""
+
+
+class StepReached(Exception):
+    """Others were quicker: another of the link's prices holds now. ``offer`` is the one that does."""
+
+    def __init__(self, offer: Offer) -> None:
+        super().__init__("another price holds now")
+        self.offer = offer
+
+
+class EnoughForOne(Exception):
+    """The buyer has as many orders of the link as one may have."""
+
+
+class CodeUsedByBuyer(Exception):
+    """The buyer has used the code as often as one may."""
+
+
+@dataclass(frozen=True)
+class Pressed:
+    """What became of a press: the attempt, or none where nothing was due and the order is made."""
+
+    attempt: Attempt | None
+
+    @property
+    def is_taken(self) -> bool:
+        """Whether it was paid, or may have been."""
+        return self.attempt is None or self.attempt.state in Attempt.OPEN_STATES
+
+
+def take_payment(sent: PaymentSubmission, gateway: Gateway, now: datetime, *, may_be_second: bool) -> Pressed:
+    """Charge what the page showed, and return what became of it.
+
+    A pending attempt is not known yet; an approved one has an order. Sent twice, the same attempt comes back.
+    Raises ``PaidAlready`` unless ``may_be_second``, and, where something is gone, ``SoldOut``, ``NoPlaceLeft``,
+    ``NoUseLeft``, ``StepReached``, ``EnoughForOne`` or ``CodeUsedByBuyer``: nothing is held or charged then.
+    """
+    with transaction.atomic():
+        checkout = Checkout.objects.select_for_update().filter(reference=sent.token.reference).first()
+        key = attempt_key(sent.token.press, sent.card) if sent.card else ""
+        if checkout is not None:
+            try:
+                if before := _sent_before(checkout, key):
+                    return before
+            except AnotherUnderWay as other:
+                return Pressed(other.attempt)
+        if not may_be_second and _paid_on_another_page(sent, now):
+            raise PaidAlready
+        code = _count(sent, now)
+        is_new = checkout is None
+        checkout = _written(sent, checkout, code, now)
+        due = write_dues(checkout, sent.picked.quote, sent.picked.basket.on, is_new=is_new)
+        if not sent.token.rehearsal:
+            hold_all(checkout, _wanted(sent, code), now + HOLD)
+        if sent.token.visit_id:
+            climb(sent.token.visit_id, sent.terms.link_id, Rung.TRIED, now)
+        if sent.card is None:
+            mark_paid(due, now)
+            make_order(checkout, now)
+            return Pressed(None)
+        attempt = begin_attempt(due, key, sent.card.ending, now)
+    if answer := call_gateway(gateway, attempt, checkout, sent.card):
+        conclude(attempt, answer, now)
+    return Pressed(attempt)
+
+
+def _sent_before(checkout: Checkout, key: str) -> Pressed | None:
+    """What became of an earlier press of the same page, if this one is the same or may not follow it."""
+    due = checkout.dues.prefetch_related("attempts").first()
+    if due is None:
+        return None
+    attempt = earlier_attempt(list(due.attempts.all()), key)
+    if attempt is None and due.state == Due.State.PAID:
+        return Pressed(None)
+    return Pressed(attempt) if attempt else None
+
+
+def _count(sent: PaymentSubmission, now: datetime) -> LinkCode | None:
+    """Lock what the press is counted by, and see whether it still holds; returns the row of the code, if one counts.
+
+    Between this and the end of the transaction nobody else's press on the link is counted.
+    """
+    content, link_id = sent.terms.content, sent.terms.link_id
+    code = sent.picked.basket.code
+    rule = sent.terms.rule_of(code) if code else None
+    if sent.token.rehearsal:
+        return None
+    if content.counts_orders or content.limits.orders_per_buyer is not None:
+        tally = lock_tally(link_id)
+        instant = sent.token.instant if sent.token.holds(now) else now
+        holds_now = offer_at(sent.terms.offer, content.steps, instant, tally.paid + tally.held)
+        if holds_now.lines != sent.offer.lines:
+            raise StepReached(holds_now)
+        most = content.limits.orders_per_buyer
+        if most is not None and _orders_of_buyer(link_id, sent.buyer_key) >= most:
+            raise EnoughForOne
+    if code is None:
+        return None
+    row = code_row(link_id, code)
+    most = rule.uses_per_buyer if rule else None
+    if most is not None and _uses_of_buyer(row, sent.buyer_key) >= most:
+        raise CodeUsedByBuyer
+    return row
+
+
+def _orders_of_buyer(link_id: int, buyer: str) -> int:
+    """The buyer's orders of the link, and those that they are paying."""
+    paid = Order.objects.counted().filter(link_id=link_id, buyer_key=buyer).count()
+    held = Hold.objects.filter(kind=Hold.Kind.ORDER, state=Hold.State.HELD, link_id=link_id)
+    return paid + held.filter(checkout__buyer_key=buyer).count()
+
+
+def _uses_of_buyer(code: LinkCode, buyer: str) -> int:
+    paid = Order.objects.counted().filter(code=code, buyer_key=buyer).count()
+    held = Hold.objects.filter(kind=Hold.Kind.CODE_USE, state=Hold.State.HELD, code=code)
+    return paid + held.filter(checkout__buyer_key=buyer).count()
+
+
+def _wanted(sent: PaymentSubmission, code: LinkCode | None) -> Wanted:
+    terms = sent.terms
+    groups = {line.key: [choice.name for choice in line.choices] for line in sent.offer.lines}
+    stock = tuple(
+        StockWanted(terms.items[line.key], dict(zip(groups[line.key], line.options, strict=True)), line.quantity)
+        for line in sent.picked.quote.lines
+        if line.key in terms.items
+    )
+    uses = terms.rule_of(sent.picked.basket.code or "").uses if code else None
+    return Wanted(terms.link_id, terms.content.limits.orders, code, uses, stock)
+
+
+def _written(sent: PaymentSubmission, there: Checkout | None, code: LinkCode | None, now: datetime) -> Checkout:
+    """The page's checkout with its line, as they are sent now."""
+    quoted, agreed = sent.picked.quote, sent.terms.agreed
+    checkout = there or Checkout(
+        business_id=sent.business_id,
+        reference=sent.token.reference,
+        rehearsal=sent.token.rehearsal,
+        own_contact=dict(sent.terms.own_contact),
+        visit_id=sent.token.visit_id,
+        visitor=sent.visitor,
+        made_at=now,
+    )
+    checkout.buyer_name, checkout.buyer_email, checkout.buyer_key = sent.name, sent.email, sent.buyer_key
+    checkout.where, checkout.answers = sent.where, sent.answers
+    checkout.agreed_to_id = agreed.version_id if agreed else None
+    checkout.total_minor, checkout.currency = quoted.total.minor, quoted.currency
+    checkout.save(update_fields=_DECIDED_ANEW if there else None)
+    line = checkout.line if there else CheckoutLine(checkout=checkout)
+    line.link_id, line.spot_id, line.code = sent.terms.link_id, sent.spot_id, code
+    line.edition_id = sent.terms.edition_id or _rehearsed(sent, now)
+    line.title = sent.offer.title
+    line.basket_document, line.quote_document = write_basket(sent.picked.basket), write_kept_quote(quoted)
+    line.save()
+    checkout.line = line
+    return checkout
+
+
+def _rehearsed(sent: PaymentSubmission, now: datetime) -> int:
+    """The edition that keeps the draft as it was rehearsed."""
+    return rehearsed_edition(Link.objects.get(id=sent.terms.link_id), now).pk
+
+
+def _paid_on_another_page(sent: PaymentSubmission, now: datetime) -> bool:
+    if sent.token.rehearsal or not sent.visitor:
+        return False
+    recent = Checkout.objects.filter(
+        buyer_key=sent.buyer_key,
+        made_at__gt=now - ASK_ABOUT_A_SECOND_WITHIN,
+        visitor=sent.visitor,
+        rehearsal=False,
+        lines__link_id=sent.terms.link_id,
+    ).exclude(reference=sent.token.reference)
+    return recent.filter(Q(dues__attempts__state__in=Attempt.OPEN_STATES) | Q(order__isnull=False)).exists()

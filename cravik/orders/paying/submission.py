@@ -1,0 +1,46 @@
+"""What a buyer sent off."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+from cravik.checkout.page_token import PageToken
+from cravik.checkout.selection import Picked
+from cravik.core.offer import Offer
+from cravik.links.effective import Effective
+from cravik.payments.gateway import Card
+
+
+@dataclass(frozen=True)
+class PaymentSubmission:
+    """Which link on which terms, what was picked of it, who pays, with what.
+
+    ``terms`` are those that the page showed, without an edition where it was a rehearsal's; ``offer`` is the one that
+    held for it, after the orders counted so far, without codes.
+    """
+
+    business_id: int
+    spot_id: int
+    terms: Effective
+    offer: Offer
+    picked: Picked
+    token: PageToken
+    #: Where the buyer is, as far as they were asked; see ``Checkout.where``.
+    where: dict[str, str]
+    #: What else they answered; see ``Checkout.answers``.
+    answers: list[dict[str, Any]]
+    name: str
+    email: str
+    #: None where nothing is due now.
+    card: Card | None
+    visitor: str
+
+    @property
+    def buyer_key(self) -> str:
+        return buyer_key(self.email)
+
+
+def buyer_key(email: str) -> str:
+    """What one buyer is told from another by: the address, without regard to case."""
+    return email.strip().casefold()[:254]

@@ -1,0 +1,31 @@
+"""What a checkout owes, and when: a list of dues for every plan, of which the first is paid now."""
+
+from __future__ import annotations
+
+from datetime import date, datetime
+
+from cravik.checkout.models import Checkout
+from cravik.core.quote import Quote
+from cravik.payments.models import Due
+
+
+def write_dues(checkout: Checkout, quoted: Quote, on: date, *, is_new: bool) -> Due:
+    """Make the checkout's dues those of the quote, and return the first. In the transaction of the press.
+
+    Where the checkout is not new, its dues are those of an earlier press that came to nothing, and are written anew.
+    """
+    sums = [(on, quoted.due_now), *quoted.schedule]
+    there = {} if is_new else {due.position: due for due in checkout.dues.all()}
+    for position, (day, amount) in enumerate(sums):
+        due = there.get(position) or Due(checkout=checkout, position=position)
+        due.on, due.amount_minor, due.currency = day, amount.minor, amount.currency
+        due.save()
+        there[position] = due
+    if len(there) > len(sums):
+        checkout.dues.filter(position__gte=len(sums)).delete()
+    return there[0]
+
+
+def mark_paid(due: Due, now: datetime) -> None:
+    Due.objects.filter(id=due.pk).update(state=Due.State.PAID, paid_at=now)
+    due.state, due.paid_at = Due.State.PAID, now

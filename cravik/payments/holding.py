@@ -1,0 +1,135 @@
+"""Holding what is scarce for a buyer who is paying: taken, then kept or given back, each exactly once.
+
+Every function is called in a transaction that its caller opened. What is held is counted where it lies; the row of
+the hold is moved out of ``held`` by a conditional statement first, and only whoever moved it counts.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from datetime import datetime
+from typing import Any
+
+from django.db.models import Exists, OuterRef
+
+from cravik.catalogue.handed_over import give_code, hold_code, release_code
+from cravik.catalogue.stock import give_stock_back, take_stock
+from cravik.checkout.models import Checkout
+from cravik.links import counting
+from cravik.links.models import LinkCode
+from cravik.payments.models import Attempt, Hold
+
+Kind, State = Hold.Kind, Hold.State
+
+
+@dataclass(frozen=True)
+class StockWanted:
+    """So many of an item, with the options by their groups."""
+
+    item_id: int
+    options: Mapping[str, str]
+    quantity: int
+
+
+@dataclass(frozen=True)
+class Wanted:
+    """What one press takes: an order of the link (at most ``most_orders`` there may be), a use of its code (at most
+    ``most_uses``), and of each line's item its stock and an access code."""
+
+    link_id: int
+    most_orders: int | None = None
+    code: LinkCode | None = None
+    most_uses: int | None = None
+    stock: tuple[StockWanted, ...] = field(default=())
+
+
+def hold_all(checkout: Checkout, wanted: Wanted, until: datetime) -> None:
+    """Hold everything, or nothing where something is gone: the caller's transaction comes to nothing then.
+
+    Raises ``NoPlaceLeft``, ``NoUseLeft`` and ``SoldOut``.
+    """
+    holds = [Hold(kind=Kind.ORDER, link_id=wanted.link_id)]
+    counting.take_order(wanted.link_id, wanted.most_orders)
+    if wanted.code:
+        counting.take_use(wanted.code, wanted.most_uses)
+        holds.append(Hold(kind=Kind.CODE_USE, code=wanted.code))
+    for each in wanted.stock:
+        combination = take_stock(each.item_id, each.options, each.quantity)
+        if combination:
+            holds.append(Hold(kind=Kind.STOCK, combination=combination, quantity=each.quantity))
+        if access_code := hold_code(each.item_id):
+            holds.append(Hold(kind=Kind.ACCESS_CODE, access_code=access_code))
+    for hold in holds:
+        hold.checkout, hold.until = checkout, until
+    Hold.objects.bulk_create(holds)
+
+
+@dataclass(frozen=True)
+class Kept:
+    """What a buyer has for good: the combinations that came out of stock."""
+
+    combinations: tuple[int, ...]
+
+
+def keep_all(checkout_id: int, now: datetime) -> Kept:
+    """The payment went through: all that was held is the buyer's."""
+    combinations = []
+    for hold in _moved(checkout_id, State.KEPT):
+        match hold.kind:
+            case Kind.ORDER:
+                counting.keep_order(_id(hold.link_id))
+            case Kind.CODE_USE:
+                counting.keep_use(_id(hold.code_id))
+            case Kind.STOCK if hold.combination_id:
+                combinations.append(hold.combination_id)
+            case Kind.ACCESS_CODE if hold.access_code_id:
+                give_code(hold.access_code_id, now)
+    return Kept(tuple(combinations))
+
+
+def give_all_back(checkout_id: int) -> int:
+    """The payment came to nothing: all that was held is free again. Returns how many holds there were."""
+    moved = _moved(checkout_id, State.GIVEN_BACK)
+    for hold in moved:
+        match hold.kind:
+            case Kind.ORDER:
+                counting.give_order_back(_id(hold.link_id))
+            case Kind.CODE_USE:
+                counting.give_use_back(_id(hold.code_id))
+            case Kind.STOCK if hold.combination_id:
+                give_stock_back(hold.combination_id, hold.quantity)
+            case Kind.ACCESS_CODE if hold.access_code_id:
+                release_code(hold.access_code_id)
+    return len(moved)
+
+
+def lapsed(now: datetime) -> list[int]:
+    """The checkouts whose holds have lapsed and that nobody is paying any more.
+
+    One that is still being paid keeps its holds until the gateway says what became of it, so that nothing is sold that
+    somebody else is charged for.
+    """
+    being_paid = Attempt.objects.filter(due__checkout=OuterRef("checkout"), state=Attempt.State.PENDING)
+    found = Hold.objects.filter(~Exists(being_paid), state=State.HELD, until__lt=now)
+    return list(found.order_by().values_list("checkout_id", flat=True).distinct()[:500])
+
+
+def _moved(checkout_id: int, to: State) -> list[Hold]:
+    """The checkout's holds, which this call moves out of ``held``; none where another call did.
+
+    The rows are locked, and the statement that moves them says once more from where: one alone can count them.
+    """
+    held = list(Hold.objects.select_for_update().filter(checkout_id=checkout_id, state=State.HELD))
+    if not held:
+        return []
+    ids = [hold.pk for hold in held]
+    moved = Hold.objects.filter(id__in=ids, state=State.HELD).update(state=to)
+    if moved != len(held):
+        raise RuntimeError(f"the holds of checkout {checkout_id} were moved by somebody else meanwhile")
+    return held
+
+
+def _id(value: Any) -> int:
+    assert isinstance(value, int)  # the constraint of the table says so
+    return value

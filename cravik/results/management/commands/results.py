@@ -1,0 +1,73 @@
+"""The results on the command line: exactly what the pages say, as JSON."""
+
+from __future__ import annotations
+
+import argparse
+import json
+from datetime import date
+from typing import Any
+
+from django.core.management.base import BaseCommand, CommandError, CommandParser
+from django.utils import timezone
+
+from cravik.links.models import Address, Spot
+from cravik.links.queries import links_of
+from cravik.results.report import period_of, report
+from cravik.setup.models import Business
+
+UNKNOWN = 2
+
+
+class Command(BaseCommand):
+    help = (
+        "Print visits, rates with their 95 % interval, and money by link and spot, as JSON. Days are the seller's, both"
+        " included; without them the last 30. Exit status 2 for what is not there."
+    )
+
+    def add_arguments(self, parser: CommandParser) -> None:
+        parser.add_argument("--business", metavar="NAME", help="whose, where there are several businesses")
+        parser.add_argument("--link", metavar="SLUG", help="of this link alone")
+        parser.add_argument("--spot", metavar="CODE", help="of this spot alone")
+        parser.add_argument("--from", dest="first", metavar="DAY", type=_day)
+        parser.add_argument("--to", dest="last", metavar="DAY", type=_day)
+
+    def handle(self, *args: Any, **options: Any) -> None:
+        business = _business(options["business"], options["link"], options["spot"])
+        period = period_of(business, options["first"], options["last"], timezone.now())
+        if period.first > period.last:
+            raise CommandError(f"{period.first} is after {period.last}.", returncode=UNKNOWN)
+        links = links_of(business)
+        if options["link"]:
+            links = links.filter(addresses__slug=options["link"])
+        if options["spot"]:
+            links = links.filter(spots__code=options["spot"].upper())
+        found = list(links)
+        if not found and (options["link"] or options["spot"]):
+            raise CommandError("There is no such link or spot.", returncode=UNKNOWN)
+        self.stdout.write(
+            json.dumps(report(business, period, found, options["spot"] or ""), ensure_ascii=False, indent=2)
+        )
+
+
+def _day(text: str) -> date:
+    try:
+        return date.fromisoformat(text)
+    except ValueError:
+        raise argparse.ArgumentTypeError(f"“{text[:40]}” is no day such as 2026-11-23") from None
+
+
+def _business(name: str | None, slug: str | None, code: str | None) -> Business:
+    """The business that is named, the one whose link or spot is meant, or the only one."""
+    businesses = Business.objects.all()
+    if name:
+        businesses = businesses.filter(name=name)
+    elif slug:
+        businesses = businesses.filter(id__in=Address.objects.filter(slug=slug).values("link__business"))
+    elif code:
+        businesses = businesses.filter(id__in=Spot.objects.filter(code=code.upper()).values("link__business"))
+    found = list(businesses[:2])
+    if not found:
+        raise CommandError("There is no such business, link or spot.", returncode=UNKNOWN)
+    if len(found) > 1:
+        raise CommandError("There are several businesses: say which with --business NAME.", returncode=UNKNOWN)
+    return found[0]

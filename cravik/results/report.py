@@ -1,0 +1,104 @@
+"""The figures of a period by link and spot: what the pages say, as data.
+
+Days are the seller's. A visit counts on the day on which it was opened, at every rung that it reached; money on the day
+on which it moved, net of refunds.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date, datetime, time, timedelta
+from typing import Any
+from zoneinfo import ZoneInfo
+
+from cravik.core.ladder import Ladder
+from cravik.core.money import Money
+from cravik.core.rates import Rate, conversion
+from cravik.journal.queries import ladders_by_link, ladders_by_spot
+from cravik.links.models import Link, Spot
+from cravik.orders.queries import money_by_link, money_by_spot
+from cravik.setup.models import Business
+
+#: How many days a report covers that names none.
+USUAL_DAYS = 30
+
+
+@dataclass(frozen=True)
+class Period:
+    """Whole days of a time zone, both included."""
+
+    first: date
+    last: date
+    time_zone: str
+
+    @property
+    def since(self) -> datetime:
+        return datetime.combine(self.first, time(), ZoneInfo(self.time_zone))
+
+    @property
+    def until(self) -> datetime:
+        """The first instant after it."""
+        return datetime.combine(self.last + timedelta(days=1), time(), ZoneInfo(self.time_zone))
+
+
+def period_of(business: Business, first: date | None, last: date | None, now: datetime) -> Period:
+    """The days that are named; what is not, so that there are thirty, up to today in the seller's time zone."""
+    today = now.astimezone(ZoneInfo(business.time_zone)).date()
+    end = last or (today if first is None or first <= today else first)
+    return Period(first or end - timedelta(days=USUAL_DAYS - 1), end, business.time_zone)
+
+
+def report(business: Business, period: Period, links: Sequence[Link], spot: str = "") -> dict[str, Any]:
+    """The figures of ``links`` and their spots in the period; of one spot alone, where its code is given."""
+    ids = [link.pk for link in links]
+    ladders = ladders_by_link(business.pk, period.since, period.until)
+    spot_ladders = ladders_by_spot(ids, period.since, period.until)
+    money = money_by_link(business, period.since, period.until)
+    spot_money = money_by_spot(business, period.since, period.until)
+    spots: dict[int, list[Spot]] = {}
+    for each in Spot.objects.filter(link_id__in=ids):
+        if not spot or each.code == spot.upper():
+            spots.setdefault(each.link_id, []).append(each)
+    return {
+        "from": period.first.isoformat(),
+        "to": period.last.isoformat(),
+        "time_zone": period.time_zone,
+        "links": [
+            {
+                "link": link.slug,
+                "name": link.name,
+                **_figures(ladders.get(link.pk, Ladder()), money.get(link.pk, [])),
+                "spots": [
+                    {
+                        "spot": each.code,
+                        "name": each.name,
+                        **_figures(spot_ladders.get(each.pk, Ladder()), spot_money.get(each.pk, [])),
+                    }
+                    for each in spots.get(link.pk, [])
+                ],
+            }
+            for link in links
+            if not spot or link.pk in spots
+        ],
+        "left_out": {},
+    }
+
+
+def _figures(ladder: Ladder, money: list[Money]) -> dict[str, Any]:
+    rate = conversion(ladder.paid, ladder.opened)
+    return {
+        "opened": ladder.opened,
+        "started": ladder.started,
+        "tried": ladder.tried,
+        "paid": ladder.paid,
+        "rate": _share(rate, rate.share),
+        "rate_low": _share(rate, rate.low),
+        "rate_high": _share(rate, rate.high),
+        "money": {each.currency: each.major for each in money},
+    }
+
+
+def _share(rate: Rate, share: float) -> str | None:
+    """Four decimals, or None where there are too few visits to tell."""
+    return f"{share:.4f}" if rate.tells else None

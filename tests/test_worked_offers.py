@@ -1,0 +1,177 @@
+"""Every worked offer through the whole application: brought in, shown on every screen, bought by the page's own fields.
+
+The sums on the page, the charge and the ledger are those that stand beside the example; what the example refuses is
+refused with its code at its field, and nothing is charged.
+"""
+
+from __future__ import annotations
+
+import io
+import json
+import re
+import tempfile
+from datetime import timedelta
+from pathlib import Path
+from typing import Any
+
+import time_machine
+from django.core.management import CommandError, call_command
+from django.db import transaction
+from django.db.models import Sum
+from django.test import TestCase
+
+from cravik.core.documents.offer import read_offer
+from cravik.core.schedule import has_later_payments
+from cravik.links.models import Link
+from cravik.links.services import LATER_PAYMENTS
+from cravik.orders.models import Order
+from cravik.payments.counter.models import CounterCharge
+from cravik.payments.models import Due, Movement
+from cravik.setup.models import Business
+from tests.factories import BROWSER, MembershipFactory
+from tests.worked import WHO, fields_of, instant_of, link_document, worked_cases
+
+ALL = worked_cases()
+#: Refusals that close the whole page stand at no field.
+CLOSING = {"closed", "not_open_yet"}
+
+
+class _WorkedOffers(TestCase):
+    """A share of the examples; each class is one for the parallel runner."""
+
+    maxDiff = None
+    cases: list[dict[str, Any]] = []
+
+    @classmethod
+    def setUpTestData(cls) -> None:
+        cls.member = MembershipFactory(business__time_zone="UTC")
+
+    def setUp(self) -> None:
+        self.folder = Path(self.enterContext(tempfile.TemporaryDirectory()))
+
+    def bring_in(self, document: dict[str, Any], *flags: str) -> Link:
+        file = self.folder / "link.json"
+        file.write_text(json.dumps(document))
+        out = io.StringIO()
+        call_command("link", "import", str(file), *flags, stdout=out)
+        slug = out.getvalue().strip().rstrip("/").rpartition("/")[2]
+        return Link.objects.get(addresses__slug=slug)
+
+    def test_each_is_shown_bought_and_booked_as_it_was_worked_out(self) -> None:
+        bought = refused = 0
+        for case in self.cases:
+            clock = time_machine.travel(instant_of(case["basket"]), tick=False)
+            with self.subTest(case["id"], why=case["why"]), clock, transaction.atomic():
+                zone = zone_of(case["basket"])
+                Business.objects.update(time_zone=zone)
+                link = self.case_as_link(case)
+                self.look_at_every_screen(link)
+                if "errors" in case["quote"]:
+                    self.check_refused(case, link)
+                    refused += 1
+                else:
+                    self.check_bought(case, link)
+                    bought += 1
+                transaction.set_rollback(True)  # the next one finds the shop empty
+        self.assertEqual(bought + refused, len(self.cases))
+        self.assertTrue(not self.cases or (bought > 20 and refused > 5))
+
+    def case_as_link(self, case: dict[str, Any]) -> Link:
+        """Published where that may be; an offer with later payments is refused that, and rehearsed."""
+        document = link_document(case)
+        if not has_later_payments(read_offer(case["offer"]).plan):
+            return self.bring_in(document, "--publish")
+        before = Link.objects.count()
+        with self.assertRaises(CommandError) as refused:
+            self.bring_in(document, "--publish")
+        self.assertEqual((refused.exception.returncode, str(refused.exception)), (1, LATER_PAYMENTS))
+        self.assertEqual(Link.objects.count(), before)
+        return self.bring_in(document)
+
+    def look_at_every_screen(self, link: Link) -> None:
+        self.client.force_login(self.member.user)
+        for address in ("/", f"/links/{link.pk}/", f"/links/{link.pk}/hand-out/", f"/for/rehearsal/{link.pk}/"):
+            self.assertEqual(self.client.get(address).status_code, 200, address)
+        if link.state == Link.State.LIVE:
+            self.client.logout()
+
+    def opened(self, link: Link) -> tuple[str, dict[str, str]]:
+        """Where the form is sent, and its token; nothing where the page is closed."""
+        live = link.state == Link.State.LIVE
+        address = link.path if live else f"/for/rehearsal/{link.pk}/"
+        page = self.client.get(address, headers={"user-agent": BROWSER}).content.decode()
+        token = re.search(r'name="page" value="([^"]+)"', page)
+        return f"{address}pay/", {"page": token[1]} if token else {}
+
+    def check_bought(self, case: dict[str, Any], link: Link) -> None:
+        action, token = self.opened(link)
+        quoted, fields = case["quote"], fields_of(case) | token
+        slip = self.client.post("/for/visit/slip/", fields).json()
+        self.assertEqual((slip["seen_total"], slip["seen_now"]), (quoted["total"], quoted["due_now"]))
+        self.assertIn("slip", slip["parts"])
+        sent = fields | WHO
+        shown = self.client.post(action, sent, headers={"user-agent": BROWSER})
+        if shown.status_code == 409:  # something could be chosen, so the sum is shown first
+            self.assertContains(shown, f'name="seen_total" value="{quoted["total"]}"', status_code=409)
+            self.assertContains(shown, f'name="seen_now" value="{quoted["due_now"]}"', status_code=409)
+            seen = {"seen_total": quoted["total"], "seen_now": quoted["due_now"]}
+            shown = self.client.post(action, sent | seen, headers={"user-agent": BROWSER})
+        self.assertEqual(shown.status_code, 303, shown.content.decode()[-2000:])
+        order = Order.objects.latest("id")
+        self.assertEqual((order.paid.major, order.currency), (quoted["due_now"], quoted["currency"]))
+        moved = Movement.objects.filter(due__checkout=order.checkout).aggregate(sum=Sum("amount_minor"))["sum"] or 0
+        charged = CounterCharge.objects.latest("id").amount_minor if moved else 0
+        self.assertEqual((moved, charged), (order.paid.minor, order.paid.minor))
+        dues = [(due.on.isoformat(), due.amount.major) for due in order.checkout.dues.all()]
+        worked = [(case["basket"]["on"], quoted["due_now"])]
+        worked += [(payment["on"], payment["amount"]) for payment in quoted["schedule"]]
+        self.assertEqual(dues, worked)
+        self.assertEqual(order.checkout.dues.filter(state=Due.State.PAID).count(), 1)
+        self.assertEqual(self.client.get(shown["Location"]).status_code, 200)
+
+    def check_refused(self, case: dict[str, Any], link: Link) -> None:
+        before = (Order.objects.count(), CounterCharge.objects.count())
+        action, token = self.opened(link)
+        codes = {error["code"] for error in case["quote"]["errors"]}
+        if codes & CLOSING and not token:
+            page = self.client.get(link.path)
+            why = re.search(r'data-closed="(\w+)"', page.content.decode())
+            self.assertEqual(why and why[1], "day" if "closed" in codes else "not_open_yet")
+            self.assertEqual(page.status_code, 410 if "closed" in codes else 200)
+            return
+        answer = self.client.post(action, fields_of(case) | token | WHO, headers={"user-agent": BROWSER})
+        self.assertIn(answer.status_code, (400, 409, 410))
+        told = codes_in(answer.content.decode())
+        for error in case["quote"]["errors"]:
+            if codes & CLOSING:
+                self.assertIn(answer.status_code, (409, 410))
+                continue
+            self.assertIn(error["code"], {code for codes in told.values() for code in codes}, told)
+        self.assertEqual((Order.objects.count(), CounterCharge.objects.count()), before)
+
+
+class FirstWorkedOffersTest(_WorkedOffers):
+    cases = ALL[0::3]
+
+
+class SecondWorkedOffersTest(_WorkedOffers):
+    cases = ALL[1::3]
+
+
+class ThirdWorkedOffersTest(_WorkedOffers):
+    cases = ALL[2::3]
+
+
+def zone_of(basket: dict[str, Any]) -> str:
+    """A time zone in which the instant of the basket lies on its day."""
+    offset = int((instant_of(basket).utcoffset() or timedelta()).total_seconds() // 3600)
+    return f"Etc/GMT{-offset:+d}" if offset else "UTC"
+
+
+def codes_in(page: str) -> dict[str, list[str]]:
+    """The codes of what is refused, by the field at which it stands; nothing for what stands at the page's head."""
+    at_fields = re.findall(r'data-error-for="([^"]+)" data-codes="([^"]*)"', page)
+    at_head = re.findall(r'role="alert" data-codes="([^"]*)"', page)
+    return {name: codes.split() for name, codes in at_fields} | {
+        "": [code for text in at_head for code in text.split()]
+    }
