@@ -23,8 +23,10 @@ from cravik.checkout.selection import Picked, Selection
 from cravik.core.errors import BasketRefused, Fault
 from cravik.core.link.limits import opens_at
 from cravik.core.link.steps import Step, reached_steps, with_steps
+from cravik.core.money import Money
 from cravik.core.money_text import in_figures
 from cravik.core.offer import Offer
+from cravik.core.price import FixedPrice
 from cravik.core.price_words import price_in_words
 from cravik.core.quote import Quote
 from cravik.links.effective import Effective, effective_edition
@@ -110,6 +112,16 @@ class Page:
     def item(self) -> ShownItem:
         """What of the catalogue stands at the head of the page: the item of what is sold alone."""
         return self.selection.lines[0].item if self.is_plain else ShownItem()
+
+    @property
+    def former_price(self) -> Money | None:
+        """What one thing, bought once and by itself, cost before; None where nothing says so."""
+        price = self.offer.lines[0].price
+        alone = self.is_plain and self.slip is not None and self.slip.lines[0].quantity == 1
+        is_all = self.slip is not None and self.slip.total == self.slip.lines[0].amount
+        if not (alone and is_all and isinstance(price, FixedPrice)) or price.was is None:
+            return None
+        return price.was if price.was.minor > price.amount.minor else None
 
     @property
     def button_words(self) -> str:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from datetime import datetime, timedelta
+from datetime import datetime
 
 from cravik.core.ladder import Ladder
 from cravik.core.money import Money
@@ -13,10 +13,8 @@ from cravik.journal.queries import ladders_by_link
 from cravik.links.effective import read_editions, shown_to_buyers
 from cravik.links.models import Link
 from cravik.orders.queries import last_paid_by_link, money_by_link
+from cravik.results.report import period_of
 from cravik.setup.models import Business
-
-#: The stretch of time that a link's row speaks of.
-ROW_PERIOD = timedelta(days=30)
 
 
 @dataclass(frozen=True)
@@ -34,9 +32,9 @@ class LinkRow:
 
 def link_rows(business: Business, links: list[Link], now: datetime) -> list[LinkRow]:
     """A row for each of ``links``, in their order."""
-    since = now - ROW_PERIOD
-    ladders = ladders_by_link(business.pk, since, now)
-    money = money_by_link(business, since, now)
+    period = period_of(business, None, None, now)
+    ladders = ladders_by_link(business.pk, period.since, period.until)
+    money = money_by_link(business, period.since, period.until)
     last_paid = last_paid_by_link([link.pk for link in links])
     read_editions(link.edition_id for link in links if link.edition_id)
     rows = []

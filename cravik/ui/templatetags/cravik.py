@@ -77,7 +77,7 @@ def attributes(field: BoundField) -> SafeString:
         extra["aria-invalid"] = "true"
     if described:
         extra["aria-describedby"] = " ".join(described)
-    kind = "form-select" if field.widget_type in ("select", "lazyselect") else "form-control"
+    kind = "form-select" if field.widget_type in ("select", "lazyselect", "longselect") else "form-control"
     own = field.field.widget.attrs.get("class", "")
     extra["class"] = " ".join(filter(None, (kind, own, "is-invalid" if field.errors else "")))
     return mark_safe(field.as_widget(attrs=extra))  # noqa: S308  # Django escapes the widget itself
