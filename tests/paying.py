@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import re
-from html import unescape
 from typing import Any
 
 from django.http import HttpResponse
@@ -11,6 +10,7 @@ from django.test import Client
 
 from cravik.links.models import Link
 from tests.factories import BROWSER
+from tests.page_fields import picked_in
 
 APPROVES = "9000000000000019"
 APPROVES_TOO = "9000000000000118"
@@ -51,14 +51,6 @@ def where_in(page: str) -> dict[str, str]:
         return {}
     address = {"street": "2 Strand Lane", "postcode": "F91 X2A4", "town": "Marramport"}
     return {"country": country[1]} | (address if 'name="street"' in page else {})
-
-
-def picked_in(page: str) -> dict[str, str]:
-    """What stands in the page's fields as it was opened: what is chosen, how many, and the sums that were seen."""
-    radios = re.findall(r'<input type="radio" name="([^"]+)" value="([^"]*)"[^>]* checked', page)
-    typed = re.findall(r'<input type="text" name="((?:quantity|amount)\.[^"]+)" value="([^"]*)"', page)
-    seen = re.findall(r'name="(seen_\w+)" value="([^"]*)"', page)
-    return {name: unescape(value) for name, value in [*radios, *typed, *seen]}
 
 
 def send(client: Client, link: Link, form: dict[str, str], **headers: str) -> Any:

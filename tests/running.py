@@ -17,6 +17,8 @@ from pathlib import Path
 from types import TracebackType
 from typing import Any, Self
 
+from tests.page_fields import picked_in
+
 PROJECT = Path(__file__).resolve().parent.parent
 _BROWSER = "Mozilla/5.0 (X11; Linux x86_64; rv:140.0) Gecko/20100101 Firefox/140.0"
 
@@ -106,7 +108,7 @@ class RunningApplication:
         page = self.get(path)[1]
         token = re.search(r'name="page" value="([^"]+)"', page)
         assert token, f"no form at {path}"
-        return dict(re.findall(r'name="(seen_\w+)" value="([^"]*)"', page)) | {
+        return picked_in(page) | {
             "page": token[1],
             "name": "Maren",
             "email": email,
@@ -115,6 +117,24 @@ class RunningApplication:
             "security_code": "123",
             "agree": "yes",
         }
+
+    def run(self, *command: str, typed: str = "") -> str:
+        """What ``manage.py`` prints for the command on the same data. Raises ``CalledProcessError``."""
+        done = subprocess.run(
+            [sys.executable, "manage.py", *command],
+            cwd=PROJECT,
+            env=self._environment,
+            input=typed,
+            capture_output=True,
+            text=True,
+            check=True,
+        )
+        return done.stdout
+
+    def write(self, sql: str, *parameters: Any) -> None:
+        """Change the database file, as another process would."""
+        with closing(sqlite3.connect(self.data / "cravik.sqlite3", timeout=30)) as database, database:
+            database.execute(sql, parameters)
 
     def query(self, sql: str, *parameters: Any) -> list[tuple[Any, ...]]:
         """Rows straight from the database file."""

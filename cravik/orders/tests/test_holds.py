@@ -1,0 +1,168 @@
+"""What is scarce is held by the press, is the buyer's once it is paid, and is given back whatever else happens."""
+
+from __future__ import annotations
+
+from datetime import timedelta
+from unittest import mock
+
+from django.test import TestCase
+from django.utils import timezone
+
+from cravik.catalogue.models import Combination
+from cravik.links.models import Link, LinkCode, LinkTally
+from cravik.orders.models import Order
+from cravik.orders.paying.reconcile import reconcile
+from cravik.payments.counter.gateway import CounterGateway
+from cravik.payments.gateway import Unreachable
+from cravik.payments.holding import give_all_back, keep_all
+from cravik.payments.models import Attempt, Due, Hold, Movement
+from tests.factories import make_business, make_item
+from tests.links import line, make_link
+from tests.paying import FALLS_SILENT, NO_FUNDS, filled_in, open_page, pay_live, send
+
+CODE = {"codes": [{"code": "Wind", "kind": "percent", "percent": "50"}]}
+
+
+class HoldsTest(TestCase):
+    def setUp(self) -> None:
+        self.business = make_business()
+        self.item = make_item(self.business, "Sled kite", code="SLED")
+        Combination.objects.update(count=10)
+        self.link = make_link(
+            line(quantity={"default": 2, "min": 1, "max": 5}),
+            business=self.business,
+            items={"kite": "SLED"},
+            offer=CODE,
+            limits={"orders": 3},
+            code_rules={"WIND": {"uses": 2, "uses_per_buyer": 1}},
+        )
+
+    def pay(self, link: Link | None = None, **changes: str) -> int:
+        seen = {"code": "wind", "seen_total": "24.00", "seen_now": "24.00"}
+        return pay_live(self.client, link or self.link, **seen | changes).status_code
+
+    def counts(self) -> tuple[int | None, int, int, int, int]:
+        """What is in stock; orders and uses of the code that are paid, and that are held."""
+        tally, code = LinkTally.objects.get(link=self.link), LinkCode.objects.get(link=self.link)
+        return Combination.objects.get().count, tally.paid, tally.held, code.paid, code.held
+
+    def test_what_is_paid_is_the_buyers(self) -> None:
+        self.assertEqual((self.pay(), self.counts()), (303, (8, 1, 0, 1, 0)))
+        self.assertEqual(
+            [(hold.kind, hold.state, hold.quantity) for hold in Hold.objects.all()],
+            [("order", "kept", 1), ("code_use", "kept", 1), ("stock", "kept", 2)],
+        )
+        self.assertEqual(Order.objects.get().code, LinkCode.objects.get())
+
+    def test_a_decline_gives_it_all_back_at_once(self) -> None:
+        self.assertEqual((self.pay(card_number=NO_FUNDS), self.counts()), (402, (10, 0, 0, 0, 0)))
+        self.assertEqual(set(Hold.objects.values_list("state", flat=True)), {"back"})
+
+    def test_it_is_held_until_somebody_can_say_what_became_of_the_payment(self) -> None:
+        self.pay(card_number=FALLS_SILENT)
+        self.assertEqual(self.counts(), (8, 0, 1, 0, 1))
+        later = timezone.now() + timedelta(minutes=20)
+        with mock.patch.object(CounterGateway, "settle", side_effect=Unreachable):
+            reconcile(CounterGateway(), later, later)
+        self.assertEqual(self.counts(), (8, 0, 1, 0, 1), "its buyer may still be charged")
+        reconcile(CounterGateway(), later, later)
+        self.assertEqual((self.counts(), Order.objects.count()), ((8, 1, 0, 1, 0), 1))
+
+    def test_what_never_reached_the_gateway_is_given_back_by_the_reconciler(self) -> None:
+        with mock.patch.object(CounterGateway, "charge", side_effect=SystemExit), self.assertRaises(SystemExit):
+            self.pay()
+        self.assertEqual(self.counts(), (8, 0, 1, 0, 1))
+        reconcile(CounterGateway(), timezone.now(), timezone.now())
+        self.assertEqual((self.counts(), Attempt.objects.get().state), ((10, 0, 0, 0, 0), "void"))
+
+    def test_a_hold_that_nobody_pays_for_lapses(self) -> None:
+        self.pay(card_number=FALLS_SILENT)
+        Attempt.objects.update(state="void", answered_at=timezone.now())  # its end was written, and nothing else
+        reconcile(CounterGateway(), timezone.now(), timezone.now())
+        self.assertEqual(self.counts(), (8, 0, 1, 0, 1))
+        reconcile(CounterGateway(), timezone.now(), timezone.now() + timedelta(minutes=16))
+        self.assertEqual(self.counts(), (10, 0, 0, 0, 0))
+
+    def test_nothing_is_kept_or_given_back_twice(self) -> None:
+        self.pay(card_number=FALLS_SILENT)
+        checkout = Hold.objects.first().checkout_id
+        self.assertEqual([give_all_back(checkout), give_all_back(checkout)], [3, 0])
+        keep_all(checkout, timezone.now())
+        self.assertEqual(self.counts(), (10, 0, 0, 0, 0))
+
+    def test_where_one_thing_is_gone_nothing_of_the_rest_is_held(self) -> None:
+        Combination.objects.update(count=1)
+        self.assertEqual((self.pay(), self.counts()), (409, (1, 0, 0, 0, 0)))
+        self.assertFalse(Hold.objects.exists())
+
+    def test_the_code_counts_over_all_editions_and_buyers_and_says_when_it_is_used_up(self) -> None:
+        self.assertEqual(self.pay(email="a@dunes.example"), 303)
+        again = pay_live(
+            self.client,
+            self.link,
+            email="A@dunes.example",
+            second="yes",
+            code="WIND",
+            seen_total="24.00",
+            seen_now="24.00",
+        )
+        self.assertContains(again, "as often as one buyer may", status_code=409)
+        self.assertContains(again, "Pay €48.00", status_code=409)
+        self.assertEqual(self.pay(email="b@dunes.example"), 303)
+        form = open_page(self.client, self.link) | {"email": "c@dunes.example"}
+        used_up = send(self.client, self.link, form | {"code": "wind", "seen_total": "24.00", "seen_now": "24.00"})
+        self.assertContains(used_up, "used for the last time a moment ago", status_code=409)
+        paid = send(self.client, self.link, filled_in(used_up, email="c@dunes.example"))
+        self.assertEqual((paid.status_code, Order.objects.latest("id").paid.major), (303, "48.00"))
+        self.assertEqual(self.counts(), (4, 3, 0, 2, 0))
+
+    def test_another_card_after_a_decline_takes_it_anew(self) -> None:
+        form = open_page(self.client, self.link) | {"code": "wind", "seen_total": "24.00", "seen_now": "24.00"}
+        declined = send(self.client, self.link, form | {"card_number": NO_FUNDS})
+        again = filled_in(declined) | {"code": "wind"}
+        self.assertEqual(send(self.client, self.link, again).status_code, 303)
+        self.assertEqual(self.counts(), (8, 1, 0, 1, 0))
+
+
+class DuesTest(TestCase):
+    def test_nothing_due_needs_no_card_and_moves_no_money(self) -> None:
+        link = make_link(line(amount="0"))
+        form = open_page(self.client, link)
+        for name in ("card_number", "expiry", "security_code"):
+            del form[name]
+        page = self.client.get(link.path)
+        self.assertContains(page, "You pay nothing")
+        self.assertContains(page, "data-card hidden disabled")
+        answer = send(self.client, link, form)
+        self.assertEqual(answer.status_code, 303)
+        order = Order.objects.get()
+        self.assertEqual((order.paid.minor, order.attempt, order.checkout.dues.get().state), (0, None, Due.State.PAID))
+        self.assertEqual((Attempt.objects.count(), Movement.objects.count()), (0, 0))
+        self.assertContains(self.client.get(answer["Location"]), "There was nothing to pay")
+        self.assertEqual(send(self.client, link, form)["Location"], answer["Location"])
+        self.assertEqual((Order.objects.count(), LinkTally.objects.get().paid), (1, 1))
+        again = send(self.client, link, open_page(self.client, link))
+        self.assertContains(again, "You paid for this a moment ago", status_code=409)
+
+    def test_a_charge_moves_exactly_its_due_and_every_list_says_its_sum(self) -> None:
+        link = make_link(line(amount="24.00"))
+        pay_live(self.client, link)
+        movement = Movement.objects.get()
+        self.assertEqual(
+            (movement.kind, movement.amount, movement.due.amount), ("charge", movement.due.amount, movement.due.amount)
+        )
+        Movement.objects.create(
+            due=movement.due,
+            kind="refund",
+            amount_minor=-400,
+            currency="EUR",
+            gateway_reference="x",
+            rehearsal=False,
+            business=movement.business,
+            link=movement.link,
+            spot=movement.spot,
+            at=movement.at,
+        )
+        order = Order.objects.get()
+        self.assertEqual(order.paid.major, "20.00")
+        self.assertEqual(Order.objects.with_paid().get().paid.major, "20.00")

@@ -1,0 +1,55 @@
+"""Links for the fault tests: something scarce in each, brought in on the command line."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+from urllib.parse import urlsplit
+
+from tests.running import RunningApplication
+
+
+def bring_in(application: RunningApplication, title: str, price: str = "24.00", **more: Any) -> str:
+    """A published link; returns its path. ``line`` and ``offer`` of ``more`` go into the offer, the rest beside it."""
+    line = {"key": "thing", "name": title, "price": {"kind": "fixed", "amount": price}} | more.pop("line", {})
+    offer = {"format": "cravik.offer/1", "title": title, "currency": "EUR", "lines": [line]} | more.pop("offer", {})
+    document = {"format": "cravik.link/1", "name": title, "offer": offer} | more
+    address = application.run("link", "import", "-", "--publish", typed=json.dumps(document))
+    return urlsplit(address.strip()).path
+
+
+def tally(application: RunningApplication, path: str) -> tuple[int, int]:
+    """How many orders of the link are paid and held, as they are counted."""
+    slug = path.strip("/").rpartition("/")[2]
+    rows = application.query(
+        "SELECT paid, held FROM links_linktally JOIN links_address USING (link_id) WHERE slug = ?", slug
+    )
+    return (int(rows[0][0]), int(rows[0][1]))
+
+
+def nothing_leaks(application: RunningApplication) -> dict[str, Any]:
+    """What has to be empty once everything came to its end: each figure is a number of rows that do not agree."""
+    checks = {
+        "holds that are still held": "SELECT count(*) FROM payments_hold WHERE state = 'held'",
+        "tallies that do not say what the orders say": """
+            SELECT count(*) FROM links_linktally t WHERE t.held != 0 OR t.paid !=
+            (SELECT count(*) FROM orders_order o WHERE o.link_id = t.link_id AND NOT o.rehearsal)""",
+        "codes whose uses are not those of the orders": """
+            SELECT count(*) FROM links_linkcode c WHERE c.held != 0 OR c.paid !=
+            (SELECT count(*) FROM orders_order o WHERE o.code_id = c.id AND NOT o.rehearsal)""",
+        "attempts without an end": "SELECT count(*) FROM payments_attempt WHERE state = 'pending'",
+        "approved charges without a line in the ledger": """
+            SELECT count(*) FROM counter_countercharge c WHERE outcome = 'approved' AND NOT EXISTS
+            (SELECT 1 FROM payments_movement m WHERE m.gateway_reference = c.reference)""",
+        "lines of the ledger without an approved charge": """
+            SELECT count(*) FROM payments_movement m WHERE NOT EXISTS
+            (SELECT 1 FROM counter_countercharge c WHERE c.reference = m.gateway_reference
+             AND c.outcome = 'approved' AND c.amount_minor = m.amount_minor)""",
+        "movements without an order": """
+            SELECT count(*) FROM payments_movement m JOIN payments_due d ON d.id = m.due_id WHERE NOT EXISTS
+            (SELECT 1 FROM orders_order o WHERE o.checkout_id = d.checkout_id)""",
+        "dues paid twice": """
+            SELECT count(*) FROM (SELECT due_id FROM payments_movement GROUP BY due_id HAVING count(*) > 1)""",
+    }
+    found = {what: int(application.query(sql)[0][0]) for what, sql in checks.items()}
+    return {what: count for what, count in found.items() if count}

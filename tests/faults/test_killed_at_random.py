@@ -1,0 +1,88 @@
+"""Two hundred payments while the application is killed again and again: none is lost or doubled, and nothing leaks."""
+
+from __future__ import annotations
+
+import contextlib
+import http.client
+import random
+import tempfile
+import threading
+import time
+import unittest
+from itertools import count
+
+from tests.faults.links import bring_in, nothing_leaks, tally
+from tests.faults.test_killed_server import eventually
+from tests.running import RunningApplication
+
+APPROVES, APPROVES_TOO, NO_FUNDS = "9000000000000019", "9000000000000118", "9000000000001017"
+PAYMENTS, SENDERS, KILLS, PLACES, STOCK = 200, 4, 6, 150, 120
+
+
+class KilledAtRandomTest(unittest.TestCase):
+    def setUp(self) -> None:
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.application = RunningApplication(folder.name, "--demo")
+        self.application.start()
+        self.addCleanup(self.application.__exit__, None, None, None)
+        self.numbers = count(1)
+        self.paid: set[str] = set()
+        self.lock = threading.Lock()
+
+    def test_no_payment_is_lost_doubled_oversold_or_leaked(self) -> None:
+        items = "SELECT i.code, c.id FROM catalogue_item i JOIN catalogue_combination c ON c.item_id = i.id"
+        code, combination = self.application.query(f"{items} WHERE i.code != '' AND c.key = '' LIMIT 1")[0]
+        self.application.write("UPDATE catalogue_combination SET count = ? WHERE id = ?", STOCK, combination)
+        codes = {"codes": [{"code": "WIND", "kind": "percent", "percent": "50"}]}
+        paths = [
+            bring_in(self.application, "Places", limits={"orders": PLACES}),
+            bring_in(self.application, "Pieces", items={"thing": code}),
+            bring_in(self.application, "Codes", offer=codes, code_rules={"WIND": {"uses": 30}}),
+        ]
+        chance = random.Random(11)
+        senders = [threading.Thread(target=self.pay, args=(paths, chance.randrange(10**6))) for _ in range(SENDERS)]
+        for sender in senders:
+            sender.start()
+        kills = 0
+        while any(sender.is_alive() for sender in senders):
+            time.sleep(chance.uniform(0.6, 1.6))
+            if kills < KILLS:
+                self.application.kill_everything()
+                self.application.start()
+                kills += 1
+        for sender in senders:
+            sender.join()
+        self.assertGreater(kills, 2)
+        # What is still open when nobody pays any more is brought to its end at the next start.
+        self.application.kill_everything()
+        self.application.start()
+        self.assertTrue(eventually(lambda: nothing_leaks(self.application) == {}, 90), nothing_leaks(self.application))
+        buyers = {email for (email,) in self.application.query("SELECT buyer_email FROM orders_order")}
+        self.assertLessEqual(self.paid, buyers, "a buyer was told that they had paid, and there is no order")
+        self.assertGreater(len(self.paid), PAYMENTS // 4)
+        sold = sum(tally(self.application, path)[0] for path in paths[1:2])
+        left = self.application.query("SELECT count FROM catalogue_combination WHERE id = ?", combination)[0][0]
+        self.assertEqual(left, STOCK - sold)
+        self.assertLessEqual(tally(self.application, paths[0])[0], PLACES)
+        numbers = [n for (n,) in self.application.query("SELECT number FROM orders_order WHERE NOT rehearsal")]
+        self.assertEqual(sorted(numbers), list(range(1001, 1001 + len(numbers))))
+
+    def pay(self, paths: list[str], seed: int) -> None:
+        chance = random.Random(seed)
+        while (number := next(self.numbers)) <= PAYMENTS:
+            path, email = chance.choice(paths), f"b{number}@killed.example"
+            for _ in range(40):
+                with contextlib.suppress(OSError, http.client.HTTPException, AssertionError):
+                    self.press(path, email, chance.choice([APPROVES, APPROVES, APPROVES_TOO, NO_FUNDS]))
+                    break
+                time.sleep(0.25)  # nobody is there just now
+
+    def press(self, path: str, email: str, card: str) -> None:
+        form = self.application.filled_in_form(path, card, email)
+        if path.startswith("/for/codes"):
+            form |= {"code": "WIND", "seen_total": "12.00", "seen_now": "12.00"}
+        status, _ = self.application.post(f"{path}pay/", form)
+        if status == 303:
+            with self.lock:
+                self.paid.add(email)
