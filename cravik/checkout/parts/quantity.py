@@ -28,7 +28,6 @@ class QuantityPart:
         field = forms.CharField(
             label="How many",
             required=False,
-            max_length=20,
             help_text=" and ".join(filter(None, (least, most))).capitalize(),
             widget=forms.TextInput(attrs=attributes),
         )

@@ -20,6 +20,9 @@ from cravik.payments.gateway import (
     Gateway,
     KeyReused,
     NeverCharged,
+    NothingToRefund,
+    Refund,
+    Refunded,
 )
 from tests.paying import APPROVES, FALLS_SILENT, NO_FUNDS
 
@@ -66,6 +69,33 @@ class GatewayContractTest(TestCase):
             with self.assertRaises(KeyReused):
                 gateway.charge(charge(key="late"))
 
+    def test_a_refund_gives_back_up_to_what_was_charged_once_a_key(self) -> None:
+        for gateway in GATEWAYS:
+            charged = gateway.charge(charge())
+            assert isinstance(charged, Approved)
+            part = Refund("refund-1", charged.reference, Money(1000, "EUR"))
+            first = gateway.refund(part)
+            self.assertIsInstance(first, Refunded)
+            self.assertEqual(gateway.refund(part), first)
+            rest = gateway.refund(replace(part, key="refund-2", amount=Money(1400, "EUR")))
+            self.assertNotEqual(rest, first)
+            for other in (
+                replace(part, key="refund-3", amount=Money(1, "EUR")),
+                replace(part, key="refund-4", charge_reference="nothing"),
+                replace(part, key="refund-5", amount=Money(0, "EUR")),
+                replace(part, key="refund-6", amount=Money(100, "GBP")),
+            ):
+                with self.assertRaises(NothingToRefund):
+                    gateway.refund(other)
+            with self.assertRaises(KeyReused):
+                gateway.refund(replace(part, amount=Money(900, "EUR")))
+
+    def test_a_declined_charge_has_nothing_to_refund(self) -> None:
+        for gateway in GATEWAYS:
+            declined = gateway.charge(charge(NO_FUNDS))
+            with self.assertRaises(NothingToRefund):
+                gateway.refund(Refund("refund-1", declined.reference, Money(100, "EUR")))
+
 
 class CounterTest(TestCase):
     def test_its_cards_are_nobodys_and_cover_every_conduct(self) -> None:
@@ -98,6 +128,9 @@ class CounterTest(TestCase):
         entries = CounterCharge.objects.get(key="key-1").entries.order_by("id").values_list("what", flat=True)
         self.assertEqual(list(entries), ["asked for 24.00 EUR: approved", "asked again with the same key: approved"])
         self.assertEqual(total_taken("business-1"), [Money(2400, "EUR")])
+        reference = CounterCharge.objects.get(key="key-1").reference
+        gateway.refund(Refund("refund-1", reference, Money(400, "EUR")))
+        self.assertEqual(total_taken("business-1"), [Money(2000, "EUR")])
 
     def test_the_list_of_cards_is_open_to_all(self) -> None:
         self.assertContains(self.client.get("/counter/cards/"), "9000 0000 0000 0019")
