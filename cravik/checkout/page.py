@@ -12,8 +12,10 @@ from datetime import UTC, date, datetime, time
 from functools import cached_property, lru_cache
 
 from django.http import HttpRequest, HttpResponse
+from django.middleware.csrf import get_token
 from django.shortcuts import render
 from django.template.loader import render_to_string
+from django.utils.html import format_html_join
 
 from cravik.catalogue.queries import ShownItem, shown_items
 from cravik.checkout.opening import Closed, Opened, Seller
@@ -135,16 +137,6 @@ class Page:
         return f"Pay {amount}".strip()
 
 
-@dataclass(frozen=True)
-class Kept:
-    """What of a page is the same for everybody: its title and description, and all of its body but the token."""
-
-    title: str
-    seller_name: str
-    description: str
-    counter: str
-
-
 def offered_of(terms: Effective, offer: Offer, home: str, locale: str) -> Offered:
     """What a page is made of, with what is known of its items now."""
     by_item = shown_items(set(terms.items.values()))
@@ -162,7 +154,7 @@ def is_gone(offered: Offered) -> bool:
 
 def show_page(request: HttpRequest, page: Page, token: PageToken, status: int = 200) -> HttpResponse:
     """The page as this visitor has it."""
-    return _shown(request, _rendered(page), page.look, token, status)
+    return _shown(request, _rendered(page), token, status)
 
 
 def show_live_page(
@@ -175,7 +167,7 @@ def show_live_page(
     on = token.day_in(seller.time_zone)
     items = tuple(sorted(offered.items.items()))
     kept = _kept_page(edition_id, reached, items, seller, on, action, offered.locale)
-    return _shown(request, kept, offered.terms.look, token)
+    return _shown(request, kept, token)
 
 
 @lru_cache(maxsize=_KEPT_PAGES)
@@ -187,7 +179,7 @@ def _kept_page(
     on: date,
     action: str,
     locale: str,
-) -> Kept:
+) -> str:
     """All that it shows is in its arguments, so it is never stale; an edition's id stands for ever for the same."""
     terms = effective_edition(edition_id)
     # Whether it is open was judged before; what it shows does not hang on the instant.
@@ -197,17 +189,29 @@ def _kept_page(
     return _rendered(Page(seller, offered, Selection(offered), on, at, action, rehearsal=False))
 
 
-def _rendered(page: Page) -> Kept:
+def _rendered(page: Page) -> str:
+    """The document but for what is the visitor's own, with which it ends."""
     card = page.terms.content.page.card
-    description = card.words or f"{page.price_words} to {page.seller.name}"
-    context = {"page": page, "look": page.look, "number_locale": page.offered.locale}
-    counter = render_to_string("checkout/_counter.html", context)
-    return Kept(card.title or page.offer.title, page.seller.name, description, counter)
+    context = {
+        "page": page,
+        "look": page.look,
+        "number_locale": page.offered.locale,
+        "title": card.title or page.offer.title,
+        "description": card.words or f"{page.price_words} to {page.seller.name}",
+    }
+    return render_to_string("checkout/page.html", context)
 
 
-def _shown(request: HttpRequest, kept: Kept, look: Look, token: PageToken, status: int = 200) -> HttpResponse:
-    context = {"kept": kept, "token": token.signed(), "look": look, "rehearsal": token.rehearsal}
-    return _uncached(request, render(request, "checkout/page.html", context, status=status))
+# The fields of a form may stand outside of it and name it; what is the same for all then needs no place to be put into.
+_FIELD = '<input type="hidden" form="pay" name="{}" value="{}">\n'
+
+
+def _shown(request: HttpRequest, document: str, token: PageToken, status: int = 200) -> HttpResponse:
+    fields = [("page", token.signed())]
+    if token.rehearsal:
+        fields.append(("csrfmiddlewaretoken", get_token(request)))
+    own = format_html_join("", _FIELD, fields)
+    return _uncached(request, HttpResponse(f"{document}{own}</body>\n</html>\n", status=status))
 
 
 def parts_of_page(page: Page) -> dict[str, str]:

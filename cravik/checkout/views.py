@@ -67,7 +67,7 @@ def _show_opened(request: HttpRequest, opened: Opened) -> HttpResponse:
         visit_id = open_visit(met, visitor_mark(request, now.date()), now)
     token = live_token(row.link_id, terms.edition_id, row.spot_id, visit_id, now)
     action = reverse("pay:live", args=[row.slug])
-    if filled := fillable(offered, request.GET.dict()):
+    if request.GET and (filled := fillable(offered, request.GET.dict())):
         seller = opened.seller()
         selection = _filled(offered, filled, token, seller.time_zone)
         on = token.day_in(seller.time_zone)

@@ -263,6 +263,7 @@ class _Press:
             email=contact["email"],
             card=card,
             visitor="" if self.token.rehearsal else visitor_mark(self.request, self.now.date()),
+            statement_text=self.seller.statement_text,
         )
 
     def _page(self, status: int, *notices: str, decline_reason: str = "") -> HttpResponse:

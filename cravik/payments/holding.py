@@ -6,7 +6,7 @@ the hold is moved out of ``held`` by a conditional statement first, and only who
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import datetime
 from typing import Any
@@ -44,7 +44,7 @@ class Wanted:
     stock: tuple[StockWanted, ...] = field(default=())
 
 
-def hold_all(checkout: Checkout, wanted: Wanted, until: datetime) -> None:
+def hold_all(checkout: Checkout, wanted: Wanted, until: datetime) -> list[Hold]:
     """Hold everything, or nothing where something is gone: the caller's transaction comes to nothing then.
 
     Raises ``NoPlaceLeft``, ``NoUseLeft`` and ``SoldOut``.
@@ -62,7 +62,7 @@ def hold_all(checkout: Checkout, wanted: Wanted, until: datetime) -> None:
             holds.append(Hold(kind=Kind.ACCESS_CODE, access_code=access_code))
     for hold in holds:
         hold.checkout, hold.until = checkout, until
-    Hold.objects.bulk_create(holds)
+    return Hold.objects.bulk_create(holds)
 
 
 @dataclass(frozen=True)
@@ -72,10 +72,10 @@ class Kept:
     combinations: tuple[int, ...]
 
 
-def keep_all(checkout_id: int, now: datetime) -> Kept:
-    """The payment went through: all that was held is the buyer's."""
+def keep_all(checkout_id: int, now: datetime, holds: Sequence[Hold] | None = None) -> Kept:
+    """The payment went through: all that was held is the buyer's; ``holds``, where they are known already."""
     combinations = []
-    for hold in _moved(checkout_id, State.KEPT):
+    for hold in _moved(checkout_id, State.KEPT, holds):
         match hold.kind:
             case Kind.ORDER:
                 counting.keep_order(_id(hold.link_id))
@@ -115,19 +115,19 @@ def lapsed(now: datetime) -> list[int]:
     return list(found.order_by().values_list("checkout_id", flat=True).distinct()[:500])
 
 
-def _moved(checkout_id: int, to: State) -> list[Hold]:
+def _moved(checkout_id: int, to: State, holds: Sequence[Hold] | None = None) -> Sequence[Hold]:
     """The checkout's holds, which this call moves out of ``held``; none where another call did.
 
-    The rows are locked, and the statement that moves them says once more from where: one alone can count them.
+    The statement that moves them says once more from where, so one call alone can count them.
     """
-    held = list(Hold.objects.select_for_update().filter(checkout_id=checkout_id, state=State.HELD))
-    if not held:
+    if holds is None:
+        holds = list(Hold.objects.select_for_update().filter(checkout_id=checkout_id, state=State.HELD))
+    if not holds:
         return []
-    ids = [hold.pk for hold in held]
-    moved = Hold.objects.filter(id__in=ids, state=State.HELD).update(state=to)
-    if moved != len(held):
+    moved = Hold.objects.filter(id__in=[hold.pk for hold in holds], state=State.HELD).update(state=to)
+    if moved != len(holds):
         raise RuntimeError(f"the holds of checkout {checkout_id} were moved by somebody else meanwhile")
-    return held
+    return holds
 
 
 def _id(value: Any) -> int:

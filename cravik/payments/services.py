@@ -92,14 +92,16 @@ def write_charge(attempt: Attempt, checkout: Checkout, line: CheckoutLine, now: 
     )
 
 
-def call_gateway(gateway: Gateway, attempt: Attempt, checkout: Checkout, card: Card) -> Answer | None:
+def call_gateway(
+    gateway: Gateway, attempt: Attempt, checkout: Checkout, card: Card, statement_text: str
+) -> Answer | None:
     """Charge the attempt. None where nobody can say yet; it stays pending and is settled later."""
     charge = Charge(
         key=attempt.key,
         account=f"business-{checkout.business_id}",
         amount=attempt.amount,
         card=card,
-        statement_text=checkout.contact["statement_text"],
+        statement_text=statement_text,
         rehearsal=checkout.rehearsal,
     )
     try:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from datetime import datetime
 
 from django.db import transaction
@@ -22,14 +23,17 @@ from cravik.orders.models import Order, OrderBook
 from cravik.payments.dues import mark_paid
 from cravik.payments.gateway import Approved
 from cravik.payments.holding import give_all_back, keep_all
-from cravik.payments.models import Attempt
+from cravik.payments.models import Attempt, Hold
 from cravik.payments.services import Answer, record_answer, write_charge
 from cravik.upkeep.queue import enqueue_once
 
 
 @transaction.atomic
-def conclude(attempt: Attempt, answer: Answer, now: datetime) -> None:
-    """Record the answer; an approval becomes an order, in the same transaction. Safe to repeat."""
+def conclude(attempt: Attempt, answer: Answer, now: datetime, holds: Sequence[Hold] | None = None) -> None:
+    """Record the answer; an approval becomes an order, in the same transaction. Safe to repeat.
+
+    ``holds`` are what the press has just taken, where that is known; else they are looked up.
+    """
     if not record_answer(attempt, answer, now):
         attempt.refresh_from_db()
         return
@@ -39,10 +43,10 @@ def conclude(attempt: Attempt, answer: Answer, now: datetime) -> None:
         return
     write_charge(attempt, checkout, checkout.line, now)
     mark_paid(attempt.due, now)
-    make_order(checkout, now)
+    make_order(checkout, now, holds)
 
 
-def make_order(checkout: Checkout, now: datetime) -> Order:
+def make_order(checkout: Checkout, now: datetime, holds: Sequence[Hold] | None = None) -> Order:
     """The order of a checkout whose first due is paid: what was held is the buyer's. In the transaction under way."""
     line = checkout.line
     order = Order.objects.create(
@@ -65,7 +69,7 @@ def make_order(checkout: Checkout, now: datetime) -> Order:
     bought = {each["key"] for each in line.quote_document["lines"]}
     open_downloads(order, {item for key, item in terms.items.items() if key in bought}, now)
     if not checkout.rehearsal:
-        kept = keep_all(checkout.pk, now)
+        kept = keep_all(checkout.pk, now, holds)
         most = terms.content.limits.orders
         if most is not None and orders_paid(line.link_id) >= most:
             end_by_count(line.link_id, now)

@@ -95,17 +95,16 @@ def take_payment(sent: PaymentSubmission, gateway: Gateway, now: datetime, *, ma
         is_new = checkout is None
         checkout = _written(sent, checkout, code, now)
         due = write_dues(checkout, sent.picked.quote, sent.picked.basket.on, is_new=is_new)
-        if not sent.token.rehearsal:
-            hold_all(checkout, _wanted(sent, code), now + HOLD)
+        holds = [] if sent.token.rehearsal else hold_all(checkout, _wanted(sent, code), now + HOLD)
         if sent.token.visit_id:
             climb(sent.token.visit_id, sent.terms.link_id, Rung.TRIED, now)
         if sent.card is None:
             mark_paid(due, now)
-            make_order(checkout, now)
+            make_order(checkout, now, holds)
             return Pressed(None)
         attempt = begin_attempt(due, key, sent.card.ending, now)
-    if answer := call_gateway(gateway, attempt, checkout, sent.card):
-        conclude(attempt, answer, now)
+    if answer := call_gateway(gateway, attempt, checkout, sent.card, sent.statement_text):
+        conclude(attempt, answer, now, holds)
     return Pressed(attempt)
 
 
@@ -213,6 +212,8 @@ def _paid_on_another_page(sent: PaymentSubmission, now: datetime) -> bool:
         made_at__gt=now - ASK_ABOUT_A_SECOND_WITHIN,
         visitor=sent.visitor,
         rehearsal=False,
-        lines__link_id=sent.terms.link_id,
     ).exclude(reference=sent.token.reference)
-    return recent.filter(Q(dues__attempts__state__in=Attempt.OPEN_STATES) | Q(order__isnull=False)).exists()
+    if not recent.exists():  # nearly always; what follows is dearer to ask
+        return False
+    paid = Q(dues__attempts__state__in=Attempt.OPEN_STATES) | Q(order__isnull=False)
+    return recent.filter(paid, lines__link_id=sent.terms.link_id).exists()

@@ -35,6 +35,8 @@ class PaymentSubmission:
     #: None where nothing is due now.
     card: Card | None
     visitor: str
+    #: What the buyer's statement will say.
+    statement_text: str
 
     @property
     def buyer_key(self) -> str:
