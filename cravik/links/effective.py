@@ -9,6 +9,7 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
 from datetime import datetime
 from functools import cached_property
+from threading import Lock
 from typing import Any
 
 from cravik.core.discounts import Code, normal_code
@@ -23,6 +24,7 @@ from cravik.setup.looks import Look, look_of
 
 _MOST_KEPT = 1024
 _KEPT: dict[int, Effective] = {}
+_KEEPING = Lock()  # requests are answered by several threads
 NO_RULE = CodeRule()
 
 
@@ -67,24 +69,24 @@ class Effective:
 
 def effective_edition(edition_id: int) -> Effective:
     """The edition of that id, read once. Raises ``Edition.DoesNotExist``."""
-    known = _KEPT.get(edition_id)
-    if known is None:
-        read_editions([edition_id])
-        known = _KEPT.get(edition_id)
-    if known is None:
+    found = read_editions([edition_id]).get(edition_id)
+    if found is None:
         raise Edition.DoesNotExist
-    return known
+    return found
 
 
-def read_editions(edition_ids: Iterable[int]) -> None:
-    """Read those of the editions that are not kept yet, in one query however many they are."""
-    wanted = [pk for pk in edition_ids if pk not in _KEPT]
-    if not wanted:
-        return
-    while len(_KEPT) > _MOST_KEPT - len(wanted) and _KEPT:
-        _KEPT.pop(next(iter(_KEPT)), None)  # the one that was read first
-    for edition in Edition.objects.filter(id__in=wanted).only("id", "link_id", "effective"):
-        _KEPT[edition.pk] = _read(edition.effective, edition.link_id, edition.pk)
+def read_editions(edition_ids: Iterable[int]) -> dict[int, Effective]:
+    """The editions by their ids; those that are not kept yet are read in one query, however many they are."""
+    wanted = set(edition_ids)
+    found = {pk: kept for pk in wanted if (kept := _KEPT.get(pk)) is not None}
+    if missing := wanted - found.keys():
+        for edition in Edition.objects.filter(id__in=missing).only("id", "link_id", "effective"):
+            found[edition.pk] = _read(edition.effective, edition.link_id, edition.pk)
+        with _KEEPING:
+            _KEPT.update({pk: found[pk] for pk in missing & found.keys()})
+            while len(_KEPT) > _MOST_KEPT:
+                del _KEPT[next(iter(_KEPT))]  # the one that was read first
+    return found
 
 
 def effective_draft(link: Link) -> Effective | None:

@@ -19,7 +19,8 @@ from django_tasks_db.models import DBTaskResult
 from cravik.config.secret_key import secret_key_in
 from cravik.setup.models import Business
 from cravik.upkeep.backup import back_up_database, newest_backup_at
-from cravik.upkeep.management.commands.serve import refuse_taken_port
+from cravik.upkeep.make import OfAnotherMake, refuse_another_make
+from cravik.upkeep.management.commands.serve import refuse_data_of_another_make, refuse_taken_port
 from cravik.upkeep.supervisor import WatchedProcess, python_command, take_back_unfinished_tasks
 from tests.factories import NOW, make_business
 
@@ -43,6 +44,34 @@ class BackUpTest(TransactionTestCase):
     def test_only_the_newest_are_kept(self) -> None:
         taken = [back_up_database(NOW + timedelta(hours=hour)) for hour in range(4)]
         self.assertEqual([copy.exists() for copy in taken], [False, False, True, True])
+
+
+class DataOfAnotherMakeTest(SimpleTestCase):
+    def setUp(self) -> None:
+        self.folder = Path(self.enterContext(tempfile.TemporaryDirectory()))
+        self.database = self.folder / "cravik.sqlite3"
+
+    def made_with(self, *steps: tuple[str, str]) -> None:
+        with closing(sqlite3.connect(self.database)) as database, database:
+            database.execute("PRAGMA journal_mode=WAL")
+            database.execute("CREATE TABLE django_migrations (id INTEGER PRIMARY KEY, app TEXT, name TEXT)")
+            database.executemany("INSERT INTO django_migrations (app, name) VALUES (?, ?)", steps)
+
+    def test_it_is_named_in_one_sentence_and_left_untouched(self) -> None:
+        self.made_with(("links", "0001_initial"), ("links", "0002_item"))
+        before = {path.name: path.read_bytes() for path in self.folder.iterdir()}
+        sentence = "it knows the step links.0002_item, which this one does not have"
+        with self.assertRaisesMessage(CommandError, sentence):
+            refuse_data_of_another_make(self.database)
+        self.assertEqual({path.name: path.read_bytes() for path in self.folder.iterdir()}, before)
+
+    def test_ones_own_an_older_state_of_it_and_none_at_all_are_taken(self) -> None:
+        known = {("links", "0001_initial"), ("links", "0002_more")}
+        refuse_another_make(self.database, known)
+        self.made_with(("links", "0001_initial"), ("somebody_elses", "0001_initial"))
+        refuse_another_make(self.database, known)
+        with self.assertRaises(OfAnotherMake):
+            refuse_another_make(self.database, {("links", "0001_other")})
 
 
 class SecretKeyTest(TestCase):

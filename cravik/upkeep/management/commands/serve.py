@@ -36,7 +36,7 @@ class Command(BaseCommand):
         if not settings.CRAVIK_PUBLIC_ADDRESS:
             settings.CRAVIK_PUBLIC_ADDRESS = f"http://{shown_host}:{port}"
             os.environ["CRAVIK_PUBLIC_ADDRESS"] = settings.CRAVIK_PUBLIC_ADDRESS  # for the children
-        refuse_data_of_another_make()
+        refuse_data_of_another_make(Path(settings.DATABASES["default"]["NAME"]))
         refuse_taken_port(host, port)
         call_command("migrate", interactive=False, verbosity=0)
         if not settings.DEBUG:
@@ -68,11 +68,11 @@ class Command(BaseCommand):
         raise SystemExit(supervisor.watch())
 
 
-def refuse_data_of_another_make() -> None:
-    """Say so at once, and leave it untouched."""
+def refuse_data_of_another_make(database: Path) -> None:
+    """Say so at once where another version made the data, and leave it untouched."""
     loader = MigrationLoader(None, ignore_no_migrations=True)
     try:
-        refuse_another_make(Path(settings.DATABASES["default"]["NAME"]), set(loader.disk_migrations))
+        refuse_another_make(database, set(loader.disk_migrations))
     except OfAnotherMake as other:
         raise CommandError(str(other)) from other
 
