@@ -15,6 +15,7 @@ from django.http import HttpRequest, HttpResponse
 from django.middleware.csrf import get_token
 from django.shortcuts import render
 from django.template.loader import render_to_string
+from django.utils import timezone
 from django.utils.html import format_html_join
 
 from cravik.catalogue.queries import ShownItem, shown_items
@@ -227,14 +228,16 @@ def show_closed(request: HttpRequest, opened: Opened, why: Closed, *, status: in
     status = status or CLOSED_STATUS.get(why, 200)
     if terms is None:
         return _uncached(request, render(request, "404.html", status=404))
+    seller = opened.seller()
     context = {
         "why": why,
         "title": terms.offer.title,
         "look": terms.look,
-        "seller": opened.seller(),
+        "seller": seller,
         "opens_at": opens_at(terms.content.limits, terms.offer.window),
     }
-    return _uncached(request, render(request, "checkout/closed.html", context, status=status))
+    with timezone.override(seller.time_zone):
+        return _uncached(request, render(request, "checkout/closed.html", context, status=status))
 
 
 def _uncached(request: HttpRequest, response: HttpResponse) -> HttpResponse:

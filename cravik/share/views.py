@@ -7,6 +7,7 @@ from django.shortcuts import render
 from django.views.decorators.clickjacking import xframe_options_sameorigin
 from django.views.decorators.http import require_safe
 
+from cravik.core.price_words import price_in_words
 from cravik.links.effective import shown_to_buyers
 from cravik.links.models import Link
 from cravik.links.views import link_or_404
@@ -22,7 +23,9 @@ def hand_out(request: SellerRequest, link_id: int) -> HttpResponse:
     """The address to copy, the QR code and the button."""
     link = link_or_404(request, link_id)
     spots = [(spot, absolute(spot.path)) for spot in link.spots.all()]
-    context = {"link": link, "address": absolute(link.path), "button": _button(link), "spots": spots}
+    shown = shown_to_buyers(link)
+    price = price_in_words(shown.offer) if shown else ""
+    context = {"link": link, "price": price, "address": absolute(link.path), "button": _button(link), "spots": spots}
     return render(request, "share/hand_out.html", context)
 
 

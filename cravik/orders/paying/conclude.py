@@ -14,6 +14,7 @@ from cravik.core.ladder import Rung
 from cravik.journal.services import climb
 from cravik.links.counting import orders_paid
 from cravik.links.effective import effective_edition
+from cravik.links.models import Link
 from cravik.links.services import end_by_count
 from cravik.mailroom.services import queue_letters
 from cravik.orders.handing_over import open_downloads
@@ -70,9 +71,8 @@ def make_order(checkout: Checkout, now: datetime, holds: Sequence[Hold] | None =
     open_downloads(order, {item for key, item in terms.items.items() if key in bought}, now)
     if not checkout.rehearsal:
         kept = keep_all(checkout.pk, now, holds)
-        most = terms.content.limits.orders
-        if most is not None and orders_paid(line.link_id) >= most:
-            end_by_count(line.link_id, now)
+        if terms.content.limits.orders is not None:
+            _end_if_all_are_taken(line.link_id, now)
         for combination in kept.combinations:
             if low := newly_low(combination):
                 queue_letters(checkout.business, letters_about_stock(low, checkout), now)
@@ -80,6 +80,14 @@ def make_order(checkout: Checkout, now: datetime, holds: Sequence[Hold] | None =
         climb(checkout.visit_id, line.link_id, Rung.PAID, now)
     enqueue_once(write_due_letters)
     return order
+
+
+def _end_if_all_are_taken(link_id: int, now: datetime) -> None:
+    """End the link if it has as many orders as what is published of it now allows."""
+    edition_id = Link.objects.values_list("edition_id", flat=True).get(id=link_id)
+    most = effective_edition(edition_id).content.limits.orders if edition_id else None
+    if most is not None and orders_paid(link_id) >= most:
+        end_by_count(link_id, now)
 
 
 def _next_number(checkout: Checkout) -> int:

@@ -77,6 +77,7 @@ class ZoneRows:
 
     def __init__(self, data: Mapping[str, Any] | None, place: int, zone: Zone | None) -> None:
         prefix = f"zone-{place}"
+        self.most_g = zone.most_g if zone else None
         self.words = charge_words(zone) if zone else ""
         self.form = ZoneForm(data, prefix=prefix, initial=_initial(zone))
         bands = _bands_initial(zone)
@@ -172,7 +173,10 @@ class DeliverySheet:
                 bands = [self._band(row, by_weight=kind == delivery.ByWeight.kind) for row in zone.bands]
                 if not any(bands) and not any(zone.bands.errors):
                     form.add_error("kind", "Write at least one row of charges below, from 0 on.")
-                return {"bands": [band for band in bands if band]}
+                document: dict[str, Any] = {"bands": [band for band in bands if band]}
+                # The heaviest parcel has no field here yet; what a document brought in is kept.
+                is_heaviest_kept = kind == delivery.ByWeight.kind and zone.most_g is not None
+                return document | ({"most_g": zone.most_g} if is_heaviest_kept else {})
 
     def _band(self, row: forms.Form, *, by_weight: bool) -> dict[str, Any] | None:
         said = row.cleaned_data

@@ -28,6 +28,7 @@ class FeeSheet:
         terms = read_standing(document)
         self.currency = currency or business.currency
         fee = terms.fee_in(self.currency)
+        self.buyer_may_cover = fee.buyer_may_cover if fee else False  # which no field of the sheet changes
         initial = {"percent": fee.percent.text, "fixed": fee.fixed.major} if fee else {}
         self.form = FeeForm(data, initial=initial)
         self.document: dict[str, Any] = document
@@ -38,6 +39,6 @@ class FeeSheet:
         fixed = amount_of(self.form, "fixed", self.currency, "Write it; 0 is possible.")
         if fixed is None:
             return False
-        fee = Fee(self.form.cleaned_data["percent"], fixed)
+        fee = Fee(self.form.cleaned_data["percent"], fixed, self.buyer_may_cover)
         self.document = write_standing(StandingTerms(self.currency, fee=fee))
         return True
