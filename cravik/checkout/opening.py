@@ -44,10 +44,6 @@ class Opened:
         return self.row.link_id
 
     @property
-    def is_live(self) -> bool:
-        return self.row.state == Link.State.LIVE
-
-    @property
     def orders(self) -> int:
         """How many orders are counted: paid ones, and those that are being paid."""
         return self.row.paid + self.row.held

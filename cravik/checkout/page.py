@@ -83,6 +83,15 @@ class Page:
         except BasketRefused:
             return None
 
+    @cached_property
+    def why_no_sum(self) -> list[Fault]:
+        """What is wrong with the basket as a whole, while there is no sum."""
+        try:
+            self.selection.picked(self.on, self.at)
+        except BasketRefused as refused:
+            return [fault for fault in refused.faults if not self.selection.field_of(fault)]
+        return []
+
     @property
     def slip(self) -> Quote | None:
         return self.picked.quote if self.picked else None

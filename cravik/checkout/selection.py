@@ -11,7 +11,7 @@ from typing import Any
 
 from django import forms
 
-from cravik.checkout.parts import LINE_PARTS, ORDER_PARTS, LinePart, OrderPart
+from cravik.checkout.parts import LINE_PARTS, ORDER_PARTS, OrderPart
 from cravik.checkout.parts.base import Offered, PartRefused, Typed
 from cravik.checkout.parts.card import CardPart
 from cravik.checkout.parts.extra import is_wanted
@@ -128,9 +128,9 @@ class Selection:
         ]
         return all([form.is_valid() for form in asked])  # noqa: C419
 
-    def put_at_fields(self, faults: Iterable[Fault], basket_keys: list[str] | None = None) -> None:
+    def put_at_fields(self, faults: Iterable[Fault]) -> None:
         """Put each refusal at its field, in the words that a buyer reads; what has none is kept for the page's head."""
-        keys = basket_keys or self._keys()
+        keys = self._keys()
         for fault in faults:
             form, name = self._field_of(fault, keys)
             if form is None or name not in form.fields:
@@ -200,6 +200,3 @@ def fillable(offered: Offered, query: Mapping[str, str]) -> dict[str, str]:
             names |= set(kind(offered, None, {}).fields)
     names.discard("newsletter")
     return {name: value[:500] for name, value in query.items() if name in names}
-
-
-__all__ = ["LinePart", "Picked", "Selection", "fillable", "supposed"]

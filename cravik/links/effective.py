@@ -8,14 +8,13 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
 from datetime import datetime
-from functools import cached_property
 from threading import Lock
 from typing import Any
 
 from cravik.core.discounts import Code, normal_code
 from cravik.core.documents.link import read_link
 from cravik.core.link.content import LinkContent
-from cravik.core.link.limits import CodeRule, closes_at
+from cravik.core.link.limits import CodeRule
 from cravik.core.link.steps import offer_at
 from cravik.core.offer import Offer
 from cravik.links.models import Edition, Link
@@ -61,10 +60,6 @@ class Effective:
 
     def rule_of(self, code: str) -> CodeRule:
         return self.rules.get(normal_code(code), NO_RULE)
-
-    @cached_property
-    def closes_at(self) -> datetime | None:
-        return closes_at(self.content.limits, self.offer.window)
 
 
 def effective_edition(edition_id: int) -> Effective:

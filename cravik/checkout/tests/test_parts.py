@@ -113,9 +113,20 @@ class PartsTest(TestCase):
 
     def test_nothing_chosen_of_extras_alone(self) -> None:
         link = make_link(line(optional=True), line("tail", "Tail", optional=True))
-        self.assertContains(self.client.get(link.path), "There is no sum yet")
+        self.assertContains(self.client.get(link.path), "Nothing is chosen yet.")
         self.assertEqual(self.refused(link), {"": ["nothing_chosen"]})
         self.assertContains(self.press(link), "Choose at least one thing.", status_code=400)
+
+    def test_a_parcel_that_is_too_heavy_is_told_while_the_page_is_filled_in(self) -> None:
+        charge = {"kind": "by_weight", "bands": [{"from_g": 0, "amount": "5"}], "most_g": 1000}
+        zones = {"zones": [{"name": "Home", "countries": ["IE"], "charge": charge}]}
+        link = make_link(
+            line(ships=True, weight_g=400, quantity={"default": 1, "min": 1, "max": 9}), offer={"delivery": zones}
+        )
+        form = open_page(self.client, link) | {"quantity.kite": "3"}
+        slip = self.client.post("/for/visit/slip/", form).json()["parts"]["slip"]
+        self.assertIn("too heavy to send: the most is 1,000 g.", slip)
+        self.assertEqual(self.refused(link, quantity__kite="3"), {"": ["parcel_too_heavy"]})
 
     def test_a_code_takes_off_what_it_says_and_its_box_is_there_only_where_one_could_work(self) -> None:
         plain, link = make_link(), make_link(offer={"codes": [{"code": "Gust", "kind": "percent", "percent": "25"}]})

@@ -6,7 +6,7 @@ A draft is a ``cravik.link/1`` document of which parts may be missing: a line wi
 from __future__ import annotations
 
 import copy
-from collections.abc import Callable, Collection, Mapping
+from collections.abc import Collection, Mapping
 from typing import Any, NamedTuple
 
 from cravik.core.documents.link import read_link
@@ -140,13 +140,6 @@ def _put(document: Document, key: str, value: Any) -> None:
         document[key] = value
     else:
         document.pop(key, None)
-
-
-def changed_line(document: Document, key: str, change: Callable[[Document], Document]) -> Document:
-    """The draft with one of its lines replaced by what ``change`` makes of it."""
-    offer = document["offer"]
-    lines = [change(dict(line)) if line.get("key") == key else line for line in offer["lines"]]
-    return document | {"offer": offer | {"lines": lines}}
 
 
 def without_empty(part: Mapping[str, Any]) -> Document:
