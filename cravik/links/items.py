@@ -81,7 +81,8 @@ def follow_item(item: Item, now: datetime) -> None:
     ids = set(SoldItem.objects.filter(at_present, item=item).values_list("link_id", flat=True))
     if not ids:
         return
-    links = list(Link.objects.select_related("edition").prefetch_related("sold_items__item").filter(id__in=ids))
+    sellers = Link.objects.select_for_update(of=("self",)).select_related("edition")
+    links = list(sellers.prefetch_related("sold_items__item").filter(id__in=ids))
     ensure_code(item, next((code for link in links if (code := _code_in(link, item))), ""))
     defaults = defaults_of(item.business)
     for link in links:

@@ -9,6 +9,8 @@ from anyascii import anyascii
 
 LONGEST_SLUG = 60
 LONGEST_NAME = 120
+#: Of what makes a name or an address unique, such as “-1000000”.
+LONGEST_ENDING = 8
 _SLUG = re.compile(r"[a-z0-9]+(?:-[a-z0-9]+)*", re.ASCII)
 
 

@@ -103,7 +103,7 @@ def follow_defaults(business: Business, now: datetime, renamed: Renamed | None =
     A link that chose a kit or terms goes on by its new name; where what it chose is gone, it follows Setup again.
     """
     defaults = defaults_of(business)
-    for link in Link.objects.of(business).prefetch_related("sold_items__item"):
+    for link in Link.objects.of(business).select_for_update().prefetch_related("sold_items__item"):
         write_draft(link, _still_there(link.draft, defaults, renamed), defaults, now)
 
 
@@ -247,6 +247,7 @@ def bring_up(business: Business, subject: str, link_ids: Collection[int], now: d
 
     Returns how many changed. Anyone who has a page open keeps its terms for as long as they are held.
     """
+    list(published_links(business).select_for_update().values_list("id"))  # locks them
     wanted = [former for former in links_on_former_terms(business, subject) if former.link.pk in link_ids]
     for former in wanted:
         renew_edition(former.link, former.edition, former.edition.document, former.effective, now)
