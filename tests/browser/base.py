@@ -76,6 +76,13 @@ class BrowserTestCase(StaticLiveServerTestCase):
         page.get_by_role("heading", name="Links").wait_for()
         return page
 
+    @staticmethod
+    def press_keys(page: Page, keys: str) -> None:
+        """Presses the keys one after the other, once the page's scripts listen for them."""
+        page.wait_for_load_state()
+        for key in keys:
+            page.keyboard.press(key)
+
     def assert_accessible(self, page: Page) -> None:
         """axe finds nothing against WCAG 2.2 AA and its own best practices."""
         page.evaluate(_AXE)

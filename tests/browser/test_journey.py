@@ -13,7 +13,7 @@ from tests.factories import make_live
 class FirstPaymentTest(BrowserTestCase):
     def test_an_offer_travels_the_whole_way(self) -> None:
         seller = self.seller_page()
-        seller.keyboard.press("n")
+        self.press_keys(seller, "n")
         seller.get_by_label("What is it for?").fill("Kite repair")
         seller.get_by_label("Amount").fill("24")
         seller.get_by_role("button", name="Make the draft").click()
@@ -50,12 +50,10 @@ class FirstPaymentTest(BrowserTestCase):
         row = seller.locator(".link-row")
         self.assertIn("€24.00\nlast paid just now", row.inner_text())
         self.assertEqual(row.locator("dd").all_inner_texts(), ["1", "1", "1", "1"])
-        seller.keyboard.press("g")
-        seller.keyboard.press("o")
+        self.press_keys(seller, "go")
         seller.get_by_text("Maren Saltmarsh").wait_for()
         seller.get_by_text("1 rehearsal is not shown").wait_for()
-        seller.keyboard.press("g")
-        seller.keyboard.press("m")
+        self.press_keys(seller, "gm")
         seller.get_by_role("link", name="Your receipt from", exact=False).first.click()
         seller.frame_locator("iframe").get_by_role("heading", name="Thank you").wait_for()
 
