@@ -123,15 +123,19 @@ class Page:
     @property
     def item(self) -> ShownItem:
         """What of the catalogue stands at the head of the page: the item of what is sold alone."""
-        return self.selection.lines[0].item if self.is_plain else ShownItem()
+        if not self.is_plain:
+            return ShownItem()
+        (line,) = self.selection.lines
+        return line.item
 
     @property
     def former_price(self) -> Money | None:
         """What one thing, bought once and by itself, cost before; None where nothing says so."""
-        price = self.offer.lines[0].price
-        alone = self.is_plain and self.slip is not None and self.slip.lines[0].quantity == 1
-        is_all = self.slip is not None and self.slip.total == self.slip.lines[0].amount
-        if not (alone and is_all and isinstance(price, FixedPrice)) or price.was is None:
+        if not self.is_plain or self.slip is None:
+            return None
+        (line,), (sold,) = self.offer.lines, self.slip.lines
+        price, is_all = line.price, sold.quantity == 1 and self.slip.total == sold.amount
+        if not (is_all and isinstance(price, FixedPrice)) or price.was is None:
             return None
         return price.was if price.was.minor > price.amount.minor else None
 

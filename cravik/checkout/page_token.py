@@ -59,7 +59,7 @@ class PageToken:
         return self.instant.astimezone(ZoneInfo(time_zone)).date()
 
     def shown_now(self, edition_id: int | None, now: datetime) -> PageToken:
-        """For the same page with the terms of now: its price is promised anew, its checkout is the same."""
+        """For the same page with the terms of now: its price is promised again, its checkout is the same."""
         return replace(self, edition_id=edition_id, shown_at=int(now.timestamp()), press=_new_press())
 
     def shown_again(self) -> PageToken:

@@ -36,9 +36,11 @@ from cravik.links.terms import decide_for_link
 from cravik.mailroom.services import deliver_waiting, queue_letters
 from cravik.orders.letters import letters_about
 from cravik.orders.models import PARTS, Order, OrderBook
+from cravik.orders.paying.conclude import new_order
 from cravik.orders.paying.submission import buyer_key
 from cravik.payments.counter.models import CounterCharge, CounterEntry
 from cravik.payments.models import Attempt, Due, Movement
+from cravik.payments.services import charge_moved
 from cravik.setup.defaults import Subject
 from cravik.setup.models import Business, Kit, User
 from cravik.setup.services import make_business
@@ -191,7 +193,11 @@ def _make_orders(business: Business, sales: list[Sale], chance: random.Random) -
         (_attempt(due, charge) for due, charge in zip(dues, charges, strict=True)), batch_size=1000
     )
     Movement.objects.bulk_create(
-        (_movement(attempt, line) for attempt, line in zip(attempts, lines, strict=True)), batch_size=1000
+        (
+            charge_moved(attempt, line.checkout, line, attempt.begun_at)
+            for attempt, line in zip(attempts, lines, strict=True)
+        ),
+        batch_size=1000,
     )
     OrderBook.objects.create(business=business, last_number=_FIRST_NUMBER - 1 + len(sales))
     for link_id in offers:
@@ -296,37 +302,7 @@ def _attempt(due: Due, charge: CounterCharge) -> Attempt:
     )
 
 
-def _movement(attempt: Attempt, line: CheckoutLine) -> Movement:
-    return Movement(
-        due=attempt.due,
-        attempt=attempt,
-        kind=Movement.Kind.CHARGE,
-        amount_minor=attempt.amount_minor,
-        currency=attempt.currency,
-        gateway_reference=attempt.gateway_reference,
-        rehearsal=False,
-        business_id=line.checkout.business_id,
-        link_id=line.link_id,
-        spot_id=line.spot_id,
-        at=attempt.begun_at,
-    )
-
-
 def _order(number: int, sale: Sale, line: CheckoutLine) -> Order:
-    checkout = line.checkout
-    return Order(
-        business_id=checkout.business_id,
-        checkout=checkout,
-        link=sale.link,
-        edition_id=line.edition_id,
-        spot_id=line.spot_id,
-        number=number,
-        rehearsal=False,
-        buyer_name=checkout.buyer_name,
-        buyer_email=checkout.buyer_email,
-        buyer_key=checkout.buyer_key,
-        title=line.title,
-        currency=checkout.currency,
-        paid_at=sale.paid_at,
-        letters_due=False,
-    )
+    order = new_order(line.checkout, line, number, sale.paid_at)
+    order.letters_due = False
+    return order

@@ -1,7 +1,7 @@
 """What a link has from Setup, or of its own.
 
 A subject that the draft follows is Setup's; any other is the draft's own, and stands in its document. Drafts are
-worked out anew whenever a default or an own decision changes; what is published follows a default only link by
+worked out again whenever a default or an own decision changes; what is published follows a default only link by
 link, when the seller has seen which.
 """
 
@@ -98,7 +98,7 @@ def write_draft(link: Link, draft: Document, defaults: Defaults, now: datetime) 
 
 
 def follow_defaults(business: Business, now: datetime, renamed: Renamed | None = None) -> None:
-    """Work every draft of the business out anew. Called in the transaction that changed a default.
+    """Work out every draft of the business again. Called in the transaction that changed a default.
 
     A link that chose a kit or terms goes on by its new name; where what it chose is gone, it follows Setup again.
     """

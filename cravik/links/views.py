@@ -164,7 +164,7 @@ def _amount_field(form: DraftForm) -> str | None:
 def _saved(request: HttpRequest, changed: services.DraftChanged) -> dict[str, object]:
     link = changed.link
     if changed.cleared:
-        messages.warning(request, changed.cleared)  # for the page that the script loads anew
+        messages.warning(request, changed.cleared)  # for the page, which the script reloads
     context = {"bench": Bench.of(link), "link": link}
     return {
         "revision": link.revision,

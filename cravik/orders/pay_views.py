@@ -134,7 +134,7 @@ def _sent_before(token: PageToken) -> HttpResponse | None:
 
 
 def to_confirmation(reference: str) -> HttpResponse:
-    """303: what comes next is fetched anew, so that going back sends nothing twice (RFC 9110, 15.4.4)."""
+    """303: the browser gets the next page by itself, so going back sends nothing twice (RFC 9110, 15.4.4)."""
     response = HttpResponseRedirect(reverse("confirmation:page", args=[reference]))
     response.status_code = 303
     return response
@@ -172,7 +172,7 @@ class _Press:
             return _closed(self.request, self.opened, closed)
         picked, refusal = self._picked()
         needs_card = picked is None or bool(picked.quote.due_now)
-        if "reckon" in self.request.POST:
+        if "update_total" in self.request.POST:
             if refusal:
                 self.selection.is_valid(pays_by_card=False)
                 self.selection.put_at_fields(refusal.faults)

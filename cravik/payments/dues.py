@@ -12,7 +12,7 @@ from cravik.payments.models import Due
 def write_dues(checkout: Checkout, quoted: Quote, on: date, *, is_new: bool) -> Due:
     """Make the checkout's dues those of the quote, and return the first. In the transaction of the press.
 
-    Where the checkout is not new, its dues are those of an earlier press that came to nothing, and are written anew.
+    Where the checkout is not new, its dues are those of an earlier press that came to nothing, and are written again.
     """
     sums = [(on, quoted.due_now), *quoted.schedule]
     there = {} if is_new else {due.position: due for due in checkout.dues.all()}

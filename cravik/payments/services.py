@@ -75,9 +75,9 @@ def begin_attempt(due: Due, key: str, card_ending: str, now: datetime) -> Attemp
     )
 
 
-def write_charge(attempt: Attempt, checkout: Checkout, line: CheckoutLine, now: datetime) -> Movement:
-    """Write down in the ledger that the attempt moved its amount."""
-    return Movement.objects.create(
+def charge_moved(attempt: Attempt, checkout: Checkout, line: CheckoutLine, at: datetime) -> Movement:
+    """What the ledger says of an approved attempt, not saved yet."""
+    return Movement(
         due_id=attempt.due_id,
         attempt=attempt,
         kind=Movement.Kind.CHARGE,
@@ -88,7 +88,7 @@ def write_charge(attempt: Attempt, checkout: Checkout, line: CheckoutLine, now: 
         business_id=checkout.business_id,
         link_id=line.link_id,
         spot_id=line.spot_id,
-        at=now,
+        at=at,
     )
 
 

@@ -9,7 +9,7 @@ from django.db import transaction
 from django.db.models import F
 
 from cravik.catalogue.stock import newly_low
-from cravik.checkout.models import Checkout
+from cravik.checkout.models import Checkout, CheckoutLine
 from cravik.core.ladder import Rung
 from cravik.journal.services import climb
 from cravik.links.counting import orders_paid
@@ -25,7 +25,7 @@ from cravik.payments.dues import mark_paid
 from cravik.payments.gateway import Approved
 from cravik.payments.holding import give_all_back, keep_all
 from cravik.payments.models import Attempt, Hold
-from cravik.payments.services import Answer, record_answer, write_charge
+from cravik.payments.services import Answer, charge_moved, record_answer
 from cravik.upkeep.queue import enqueue_once
 
 
@@ -42,7 +42,7 @@ def conclude(attempt: Attempt, answer: Answer, now: datetime, holds: Sequence[Ho
     if not isinstance(answer, Approved):
         give_all_back(checkout.pk)
         return
-    write_charge(attempt, checkout, checkout.line, now)
+    charge_moved(attempt, checkout, checkout.line, now).save(force_insert=True)
     mark_paid(attempt.due, now)
     make_order(checkout, now, holds)
 
@@ -50,22 +50,8 @@ def conclude(attempt: Attempt, answer: Answer, now: datetime, holds: Sequence[Ho
 def make_order(checkout: Checkout, now: datetime, holds: Sequence[Hold] | None = None) -> Order:
     """The order of a checkout whose first due is paid: what was held is the buyer's. In the transaction under way."""
     line = checkout.line
-    order = Order.objects.create(
-        business_id=checkout.business_id,
-        checkout=checkout,
-        link_id=line.link_id,
-        edition_id=line.edition_id,
-        spot_id=line.spot_id,
-        number=_next_number(checkout),
-        rehearsal=checkout.rehearsal,
-        buyer_name=checkout.buyer_name,
-        buyer_email=checkout.buyer_email,
-        buyer_key=checkout.buyer_key,
-        title=line.title,
-        code_id=line.code_id,
-        currency=checkout.currency,
-        paid_at=now,
-    )
+    order = new_order(checkout, line, _next_number(checkout), now)
+    order.save(force_insert=True)
     terms = effective_edition(line.edition_id)
     bought = {each["key"] for each in line.quote_document["lines"]}
     open_downloads(order, {item for key, item in terms.items.items() if key in bought}, now)
@@ -80,6 +66,26 @@ def make_order(checkout: Checkout, now: datetime, holds: Sequence[Hold] | None =
         climb(checkout.visit_id, line.link_id, Rung.PAID, now)
     enqueue_once(write_due_letters)
     return order
+
+
+def new_order(checkout: Checkout, line: CheckoutLine, number: int, paid_at: datetime) -> Order:
+    """The order that a paid checkout becomes, not saved yet."""
+    return Order(
+        business_id=checkout.business_id,
+        checkout=checkout,
+        link_id=line.link_id,
+        edition_id=line.edition_id,
+        spot_id=line.spot_id,
+        number=number,
+        rehearsal=checkout.rehearsal,
+        buyer_name=checkout.buyer_name,
+        buyer_email=checkout.buyer_email,
+        buyer_key=checkout.buyer_key,
+        title=line.title,
+        code_id=line.code_id,
+        currency=checkout.currency,
+        paid_at=paid_at,
+    )
 
 
 def _end_if_all_are_taken(link_id: int, now: datetime) -> None:

@@ -64,8 +64,8 @@ class PlaceOnThePageTest(SetupTestCase):
         self.assertContains(page, "of which VAT 20 %")
 
     def test_without_script_a_button_works_the_total_out_again(self) -> None:
-        form = open_page(self.client, self.link) | {"country": "DE", "reckon": "yes", "name": "", "street": "Weg 1"}
-        answer = send(self.client, self.link, form)
+        sent = {"country": "DE", "update_total": "yes", "name": "", "street": "Weg 1"}
+        answer = send(self.client, self.link, open_page(self.client, self.link) | sent)
         self.assertContains(answer, "Pay €36.00")
         self.assertContains(answer, "Weg 1")
         self.assertNotContains(answer, "needs another look")
