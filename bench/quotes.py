@@ -13,15 +13,15 @@ from dataclasses import dataclass, replace
 from datetime import date
 from pathlib import Path
 
-from cravik.core.basket import Basket, BasketLine
 from cravik.core.documents.basket import read_basket
 from cravik.core.documents.offer import read_offer
 from cravik.core.errors import BasketRefused
-from cravik.core.money import Money
-from cravik.core.offer import Line, Offer
-from cravik.core.price import FixedPrice
-from cravik.core.quote import quote
-from cravik.core.tax import Place
+from cravik.core.pricing.basket import Basket, BasketLine
+from cravik.core.pricing.money import Money
+from cravik.core.pricing.offer import Line, Offer
+from cravik.core.pricing.price import FixedPrice
+from cravik.core.pricing.quote import quote
+from cravik.core.pricing.tax import Place
 from tests.running import PROJECT
 
 CASES = PROJECT / "cravik" / "core" / "tests" / "data" / "worked-quotes.ndjson"

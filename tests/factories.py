@@ -10,7 +10,7 @@ import factory
 from cravik.catalogue.drafts import ChoiceDraft, ItemDraft, OptionDraft, PriceDraft
 from cravik.catalogue.models import Item
 from cravik.catalogue.services import make_item as write_item
-from cravik.core.money import Money
+from cravik.core.pricing.money import Money
 from cravik.links import services
 from cravik.links.models import Link
 from cravik.links.services import DraftTyped, LineTyped

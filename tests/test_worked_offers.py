@@ -21,7 +21,7 @@ from django.db.models import Sum
 from django.test import TestCase
 
 from cravik.core.documents.offer import read_offer
-from cravik.core.schedule import has_later_payments
+from cravik.core.pricing.schedule import has_later_payments
 from cravik.links.importing import exported, import_link
 from cravik.links.models import Link
 from cravik.links.services import LATER_PAYMENTS

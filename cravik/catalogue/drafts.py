@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from cravik.core.money import Money
+from cravik.core.pricing.money import Money
 
 MOST_PRICES, MOST_CHOICES, MOST_OPTIONS = 12, 3, 10
 LONGEST_WORDS = 5000

@@ -18,9 +18,9 @@ from cravik.catalogue.drafts import (
     PriceDraft,
 )
 from cravik.catalogue.models import Choice, Item, Picture
-from cravik.core.amount_text import read_addition
 from cravik.core.errors import CoreError
-from cravik.core.money import Money
+from cravik.core.pricing.money import Money
+from cravik.core.text.amount_text import read_addition
 from cravik.setup.places import currency_choices
 from cravik.ui.fields import AmountField, GramsField, LineField, TextAreaField, all_valid, clean_line, form_rows
 

@@ -9,7 +9,7 @@ from django.db import models
 from django.db.models import Q
 from django.urls import reverse
 
-from cravik.core.money import Money
+from cravik.core.pricing.money import Money
 
 if TYPE_CHECKING:
     from cravik.setup.models import Business

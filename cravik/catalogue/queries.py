@@ -10,7 +10,7 @@ from django.template.defaultfilters import filesizeformat
 
 from cravik.catalogue.models import AccessCode, Choice, Item, Picture
 from cravik.catalogue.stock import stock_left
-from cravik.core.wording import counted
+from cravik.core.english import counted
 from cravik.setup.models import Business
 
 _PARTS = ("prices", "pictures", Prefetch("choices", queryset=Choice.objects.prefetch_related("options")))

@@ -19,10 +19,10 @@ from cravik.catalogue.drafts import (
 )
 from cravik.catalogue.forms import ItemForm
 from cravik.catalogue.models import Item
-from cravik.core.amount_text import read_addition
-from cravik.core.currency import known_currency
 from cravik.core.errors import CoreError
-from cravik.core.money import Money
+from cravik.core.pricing.currency import known_currency
+from cravik.core.pricing.money import Money
+from cravik.core.text.amount_text import read_addition
 from cravik.ui.fields import HEAVIEST_G, clean_line
 from cravik.ui.spreadsheets import as_text
 

@@ -7,9 +7,9 @@ from django.urls import reverse
 from django.utils.functional import cached_property
 
 from cravik.core.documents.quote import read_kept_quote
-from cravik.core.money import Money
-from cravik.core.quote import Quote
-from cravik.core.wording import country_words
+from cravik.core.pricing.money import Money
+from cravik.core.pricing.quote import Quote
+from cravik.core.text.countries import country_words
 from cravik.setup.contact import Contact, contact_of
 
 

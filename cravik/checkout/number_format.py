@@ -5,7 +5,7 @@ from __future__ import annotations
 from django.http import HttpRequest
 from django.utils.translation.trans_real import parse_accept_lang_header
 
-from cravik.core.money_text import DEFAULT_LOCALE, known_locale
+from cravik.core.text.money_text import DEFAULT_LOCALE, known_locale
 
 
 def number_locale(request: HttpRequest) -> str:

@@ -11,7 +11,7 @@ from datetime import datetime
 from typing import Literal
 
 from cravik.core.link.limits import why_closed
-from cravik.core.offer import Offer
+from cravik.core.pricing.offer import Offer
 from cravik.links.effective import Effective, effective_edition
 from cravik.links.models import Link
 from cravik.links.queries import SpotRow, spot_at_address, spot_by_code

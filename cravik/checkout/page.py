@@ -26,12 +26,12 @@ from cravik.checkout.selection import Picked, Selection
 from cravik.core.errors import BasketRefused, Fault
 from cravik.core.link.limits import opens_at
 from cravik.core.link.steps import Step, reached_steps, with_steps
-from cravik.core.money import Money
-from cravik.core.money_text import in_figures
-from cravik.core.offer import Offer
-from cravik.core.price import FixedPrice
-from cravik.core.price_words import price_in_words
-from cravik.core.quote import Quote
+from cravik.core.pricing.money import Money
+from cravik.core.pricing.offer import Offer
+from cravik.core.pricing.price import FixedPrice
+from cravik.core.pricing.quote import Quote
+from cravik.core.text.money_text import in_figures
+from cravik.core.text.price_words import price_in_words
 from cravik.links.effective import Effective, effective_edition
 from cravik.setup.looks import Look
 

@@ -5,8 +5,8 @@ from __future__ import annotations
 from django.template.loader import render_to_string
 
 from cravik.core.errors import CoreError, Fault
-from cravik.core.money import Money
-from cravik.core.money_text import in_figures
+from cravik.core.pricing.money import Money
+from cravik.core.text.money_text import in_figures
 
 
 def refusal_words(fault: Fault, currency: str, locale: str) -> str:

@@ -16,10 +16,10 @@ from cravik.checkout.parts.base import Offered, PartRefused, Typed
 from cravik.checkout.parts.card import CardPart
 from cravik.checkout.parts.extra import is_wanted
 from cravik.checkout.refusals import refusal_words
-from cravik.core.basket import Basket, BasketLine
 from cravik.core.errors import BasketRefused, Fault
-from cravik.core.offer import Line, Offer
-from cravik.core.quote import Quote, quote
+from cravik.core.pricing.basket import Basket, BasketLine
+from cravik.core.pricing.offer import Line, Offer
+from cravik.core.pricing.quote import Quote, quote
 
 _LINE_FIELD = re.compile(r"(?:quantity|take|level|amount)\.(.{1,80})|option\.(.{1,80})\.\d{1,3}", re.DOTALL)
 _LINE_PATH = re.compile(r"lines\[(\d+)\]\.(.+)", re.DOTALL)

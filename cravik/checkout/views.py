@@ -22,7 +22,7 @@ from cravik.checkout.parts.base import Offered
 from cravik.checkout.rehearsing import opened_draft
 from cravik.checkout.selection import Selection, fillable
 from cravik.core.errors import BasketRefused
-from cravik.core.ladder import Rung
+from cravik.core.statistics.ladder import Rung
 from cravik.journal.services import Met, climb, open_visit
 from cravik.journal.visitors import is_robot, visitor_mark
 from cravik.links.effective import Effective, effective_draft, effective_edition

@@ -12,7 +12,7 @@ from cravik.catalogue.models import Combination, Item
 from cravik.catalogue.pictures import add_picture, describe_picture
 from cravik.catalogue.services import make_item
 from cravik.catalogue.stock import take_proposed_codes
-from cravik.core.money import Money
+from cravik.core.pricing.money import Money
 from cravik.demo.drawings import kite_picture, sled_pattern
 from cravik.setup.models import Business
 

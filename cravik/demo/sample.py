@@ -15,15 +15,15 @@ from django.db import transaction
 
 from cravik.catalogue.models import Item
 from cravik.checkout.models import Checkout, CheckoutLine
-from cravik.core.basket import Basket, BasketLine
-from cravik.core.destination import asked_of
 from cravik.core.documents.basket import write_basket
 from cravik.core.documents.quote import write_kept_quote
-from cravik.core.ladder import Rung
-from cravik.core.money import Money
-from cravik.core.offer import Offer
-from cravik.core.quote import quote
-from cravik.core.tax import Place
+from cravik.core.pricing.basket import Basket, BasketLine
+from cravik.core.pricing.destination import asked_of
+from cravik.core.pricing.money import Money
+from cravik.core.pricing.offer import Offer
+from cravik.core.pricing.quote import quote
+from cravik.core.pricing.tax import Place
+from cravik.core.statistics.ladder import Rung
 from cravik.demo import catalogue
 from cravik.demo.items import load_items
 from cravik.demo.setup import decide_all

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from django.db import models
 
-from cravik.core.ladder import Rung
+from cravik.core.statistics.ladder import Rung
 
 
 class Visit(models.Model):

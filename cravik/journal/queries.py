@@ -8,7 +8,7 @@ from datetime import datetime
 
 from django.db.models import Count
 
-from cravik.core.ladder import Ladder
+from cravik.core.statistics.ladder import Ladder
 from cravik.journal.models import Visit
 
 

@@ -9,7 +9,7 @@ from django.db import transaction
 from django.db.models import DateTimeField, F, Value
 from django.db.models.functions import Coalesce
 
-from cravik.core.ladder import Rung
+from cravik.core.statistics.ladder import Rung
 from cravik.journal.models import Visit
 
 #: A page that is opened again within this time belongs to the visit before.

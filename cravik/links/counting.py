@@ -10,7 +10,7 @@ from collections.abc import Iterable
 
 from django.db.models import F
 
-from cravik.core.discounts import normal_code
+from cravik.core.pricing.discounts import normal_code
 from cravik.links.models import Link, LinkCode, LinkTally
 
 

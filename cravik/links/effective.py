@@ -11,12 +11,12 @@ from datetime import datetime
 from threading import Lock
 from typing import Any
 
-from cravik.core.discounts import Code, normal_code
 from cravik.core.documents.link import read_link
 from cravik.core.link.content import LinkContent
 from cravik.core.link.limits import CodeRule
 from cravik.core.link.steps import offer_at
-from cravik.core.offer import Offer
+from cravik.core.pricing.discounts import Code, normal_code
+from cravik.core.pricing.offer import Offer
 from cravik.links.models import Edition, Link
 from cravik.setup.conditions import Agreed, agreed_in
 from cravik.setup.looks import Look, look_of

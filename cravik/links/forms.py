@@ -9,11 +9,11 @@ from typing import Any
 from django import forms
 
 from cravik.catalogue.models import Item
-from cravik.core.amount_text import read_addition, read_amount
 from cravik.core.errors import CoreError
-from cravik.core.money import Money
-from cravik.core.offer import LONGEST_TITLE
-from cravik.core.tax import STANDARD
+from cravik.core.pricing.money import Money
+from cravik.core.pricing.offer import LONGEST_TITLE
+from cravik.core.pricing.tax import STANDARD
+from cravik.core.text.amount_text import read_addition, read_amount
 from cravik.links.models import Link, items_of_draft
 from cravik.links.naming import LONGEST_NAME, is_slug, slug_from
 from cravik.links.services import DraftTyped, LineTyped

@@ -9,9 +9,9 @@ from typing import Any
 from cravik.catalogue.models import Item
 from cravik.catalogue.stock import former_names
 from cravik.core.documents.writing import written
-from cravik.core.money import Money
-from cravik.core.offer import Offer
-from cravik.core.options import Choice, Option, least_adds
+from cravik.core.pricing.money import Money
+from cravik.core.pricing.offer import Offer
+from cravik.core.pricing.options import Choice, Option, least_adds
 
 Line = dict[str, Any]
 Document = dict[str, Any]

@@ -19,7 +19,7 @@ from cravik.catalogue.services import ensure_code
 from cravik.core.documents.link import read_link
 from cravik.core.documents.link_draft import in_currency
 from cravik.core.documents.offer import write_offer
-from cravik.core.money import Money
+from cravik.core.pricing.money import Money
 from cravik.links.item_line import line_of_item, line_that_follows, renamed, with_line
 from cravik.links.models import Link, SoldItem, items_of_draft
 from cravik.links.queries import links_of

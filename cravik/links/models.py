@@ -11,7 +11,7 @@ from django.urls import reverse
 
 from cravik.core.documents.link import read_link
 from cravik.core.documents.link_draft import gaps_in
-from cravik.core.offer import Offer
+from cravik.core.pricing.offer import Offer
 
 if TYPE_CHECKING:
     from cravik.setup.models import Business

@@ -18,11 +18,11 @@ from cravik.core.documents.link import read_link, write_link
 from cravik.core.documents.link_draft import cleared_words, in_currency, without_empty
 from cravik.core.link.content import SUBJECTS, LinkContent, Page
 from cravik.core.link.limits import closes_at
-from cravik.core.money import Money
-from cravik.core.money_text import in_figures
-from cravik.core.offer import simple_offer
-from cravik.core.schedule import has_later_payments
-from cravik.core.tax import STANDARD
+from cravik.core.pricing.money import Money
+from cravik.core.pricing.offer import simple_offer
+from cravik.core.pricing.schedule import has_later_payments
+from cravik.core.pricing.tax import STANDARD
+from cravik.core.text.money_text import in_figures
 from cravik.links.counting import note_codes
 from cravik.links.item_line import line_of_item, with_line
 from cravik.links.models import Address, Edition, Link, LinkTally, SoldItem, items_of_draft

@@ -20,8 +20,8 @@ from cravik.core.documents.link_draft import complete
 from cravik.core.documents.offer import write_offer
 from cravik.core.documents.standing import read_standing, write_standing
 from cravik.core.link.content import SUBJECTS, LinkContent
-from cravik.core.offer import Offer
-from cravik.core.standing import StandingTerms, with_delivery, with_fee, with_tax
+from cravik.core.pricing.offer import Offer
+from cravik.core.pricing.standing import StandingTerms, with_delivery, with_fee, with_tax
 from cravik.links.models import Edition, Link, items_of_draft
 from cravik.setup.defaults import ChangedElsewhere, Defaults, Document, Renamed, Subject, defaults_of
 from cravik.setup.models import Business

@@ -13,11 +13,12 @@ from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_POST
 
 from cravik.catalogue.queries import item_of
+from cravik.core.documents.partial_offer import read_partial_offer
 from cravik.core.errors import BasketRefused
-from cravik.core.quote import Quote, quote
-from cravik.core.sentence import Phrase, sentence_of_draft
-from cravik.core.supposed import supposed_basket
-from cravik.core.tax import Place
+from cravik.core.pricing.quote import Quote, quote
+from cravik.core.pricing.supposed import supposed_basket
+from cravik.core.pricing.tax import Place
+from cravik.core.text.sentence import Phrase, sentence
 from cravik.links import services
 from cravik.links.forms import AddressForm, DraftForm, NameForm, OfferForm
 from cravik.links.item_line import PriceTooLow
@@ -59,7 +60,7 @@ class Bench:
     def of(cls, link: Link) -> Bench:
         document = link.effective["link"]["offer"] if link.effective else link.draft["offer"]
         keys = [line["key"] for line in link.draft["offer"]["lines"]]
-        phrases = tuple(_phrases(sentence_of_draft(document), keys, len(items_of_draft(link)) > 0))
+        phrases = tuple(_phrases(sentence(read_partial_offer(document)), keys, len(items_of_draft(link)) > 0))
         gaps = link.gaps
         reasons = () if gaps else services.why_not_ready(link)
         if gaps:

@@ -12,10 +12,10 @@ from django.utils.safestring import mark_safe
 from cravik.catalogue.models import Combination
 from cravik.catalogue.stock import full_name
 from cravik.checkout.models import Checkout
-from cravik.core.money import Money
-from cravik.core.money_text import in_figures, in_words
-from cravik.core.quote import Quote
-from cravik.core.slip import slip_rows
+from cravik.core.pricing.money import Money
+from cravik.core.pricing.quote import Quote
+from cravik.core.text.money_text import in_figures, in_words
+from cravik.core.text.slip import slip_rows
 from cravik.mailroom.services import Draft
 from cravik.orders.models import Order
 from cravik.setup.messages.filling import Address, Block, Values

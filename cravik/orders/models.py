@@ -8,7 +8,7 @@ from django.db import models
 from django.db.models import Q, Sum
 from django.urls import reverse
 
-from cravik.core.money import Money
+from cravik.core.pricing.money import Money
 from cravik.payments.models import Attempt, Movement
 
 if TYPE_CHECKING:

@@ -24,10 +24,10 @@ from cravik.checkout.parts.contact import ContactPart
 from cravik.checkout.rehearsing import opened_draft
 from cravik.checkout.selection import Picked, Selection
 from cravik.core.errors import BasketRefused
-from cravik.core.ladder import Rung
 from cravik.core.link.limits import why_closed
-from cravik.core.offer import Offer
-from cravik.core.quote import Quote
+from cravik.core.pricing.offer import Offer
+from cravik.core.pricing.quote import Quote
+from cravik.core.statistics.ladder import Rung
 from cravik.journal.services import climb
 from cravik.journal.visitors import visitor_mark
 from cravik.links.counting import NoPlaceLeft, NoUseLeft

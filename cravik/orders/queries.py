@@ -7,7 +7,7 @@ from datetime import datetime
 
 from django.db.models import Max, Q, QuerySet, Sum
 
-from cravik.core.money import Money
+from cravik.core.pricing.money import Money
 from cravik.orders.models import Order
 from cravik.payments.models import Movement
 from cravik.setup.models import Business

@@ -14,7 +14,7 @@ from django.views.decorators.http import require_POST, require_safe
 from cravik.catalogue.handed_over import file_path, gives_codes
 from cravik.checkout.models import Checkout
 from cravik.checkout.number_format import number_locale
-from cravik.core.money_text import DEFAULT_LOCALE
+from cravik.core.text.money_text import DEFAULT_LOCALE
 from cravik.links.effective import effective_draft, effective_edition, shown_to_buyers
 from cravik.orders.handing_over import DownloadOver, open_again, take_download
 from cravik.orders.models import PARTS, Download, Order

@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import date, datetime
 
 from cravik.checkout.models import Checkout
-from cravik.core.quote import Quote
+from cravik.core.pricing.quote import Quote
 from cravik.payments.models import Due
 
 

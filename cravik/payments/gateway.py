@@ -16,7 +16,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 from typing import Protocol
 
-from cravik.core.money import Money
+from cravik.core.pricing.money import Money
 
 
 class DeclineReason(StrEnum):

@@ -5,7 +5,7 @@ from __future__ import annotations
 from django.db import models
 from django.db.models import Q
 
-from cravik.core.money import Money
+from cravik.core.pricing.money import Money
 
 
 class Due(models.Model):

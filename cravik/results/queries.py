@@ -5,10 +5,10 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import datetime
 
-from cravik.core.ladder import Ladder
-from cravik.core.money import Money
-from cravik.core.price_words import price_in_words
-from cravik.core.rates import Rate, conversion
+from cravik.core.pricing.money import Money
+from cravik.core.statistics.ladder import Ladder
+from cravik.core.statistics.rates import Rate, conversion
+from cravik.core.text.price_words import price_in_words
 from cravik.journal.queries import ladders_by_link
 from cravik.links.effective import read_editions, shown_to_buyers
 from cravik.links.models import Link

@@ -12,9 +12,9 @@ from datetime import date, datetime, time, timedelta
 from typing import Any
 from zoneinfo import ZoneInfo
 
-from cravik.core.ladder import Ladder
-from cravik.core.money import Money
-from cravik.core.rates import Rate, conversion
+from cravik.core.pricing.money import Money
+from cravik.core.statistics.ladder import Ladder
+from cravik.core.statistics.rates import Rate, conversion
 from cravik.journal.queries import ladders_by_link, ladders_by_spot
 from cravik.links.models import Link, Spot
 from cravik.orders.queries import money_by_link, money_by_spot

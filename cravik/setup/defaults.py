@@ -16,7 +16,7 @@ from django.db import transaction
 from django.utils.module_loading import import_string
 
 from cravik.core.documents.standing import read_standing, write_standing
-from cravik.core.standing import StandingTerms, usual_terms
+from cravik.core.pricing.standing import StandingTerms, usual_terms
 from cravik.setup.models import Business, Conditions, Default, Kit
 
 Document = dict[str, Any]

@@ -13,7 +13,8 @@ from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_safe
 
-from cravik.core.wording import counted, country_words
+from cravik.core.english import counted
+from cravik.core.text.countries import country_words
 from cravik.setup.access import SellerRequest, seller_page
 from cravik.setup.default_views import CHANGED_ELSEWHERE
 from cravik.setup.defaults import Subject, decisions_of, defaults_of

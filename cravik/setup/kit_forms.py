@@ -8,9 +8,9 @@ from urllib.parse import urlsplit
 
 from django import forms
 
-from cravik.core.contrast import Colour
 from cravik.core.errors import CoreError
-from cravik.core.palette import COLOURS
+from cravik.core.graphics.contrast import Colour
+from cravik.core.graphics.palette import COLOURS
 from cravik.setup.kits import starting_document
 from cravik.setup.looks import CORNERS, TYPES
 from cravik.ui.fields import LineField, TextAreaField, all_valid, form_rows

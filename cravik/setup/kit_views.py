@@ -12,7 +12,7 @@ from django.utils import timezone
 from django.views.decorators.clickjacking import xframe_options_sameorigin
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
-from cravik.core.palette import COLOURS, Palette
+from cravik.core.graphics.palette import COLOURS, Palette
 from cravik.setup import kits as services
 from cravik.setup.access import SellerRequest, seller_page
 from cravik.setup.default_views import CHANGED_ELSEWHERE

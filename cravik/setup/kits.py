@@ -8,7 +8,7 @@ from typing import Any
 
 from django.db import transaction
 
-from cravik.core.palette import COLOURS, USUAL
+from cravik.core.graphics.palette import COLOURS, USUAL
 from cravik.setup.defaults import ChangedElsewhere, Renamed, Subject, tell_followers
 from cravik.setup.models import Business, Kit
 

@@ -15,8 +15,8 @@ from typing import Any
 
 from django.urls import reverse
 
-from cravik.core.contrast import Colour
-from cravik.core.palette import COLOURS, USUAL, Palette
+from cravik.core.graphics.contrast import Colour
+from cravik.core.graphics.palette import COLOURS, USUAL, Palette
 
 _SERIF = '"Iowan Old Style", "Palatino Linotype", Palatino, Georgia, serif'
 _PLAIN = '"Atkinson Hyperlegible Next", system-ui, sans-serif'

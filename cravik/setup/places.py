@@ -9,9 +9,9 @@ from functools import cache
 import pycountry
 from babel.numbers import get_currency_name
 
-from cravik.core.currency import payable_currencies
-from cravik.core.delivery import ANYWHERE
-from cravik.core.wording import country_words
+from cravik.core.pricing.currency import payable_currencies
+from cravik.core.pricing.delivery import ANYWHERE
+from cravik.core.text.countries import country_words
 
 #: What a seller may write for every country that no other zone names.
 EVERYWHERE_ELSE = "everywhere else"

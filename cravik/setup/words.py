@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from cravik.core.delivery import ANYWHERE
 from cravik.core.documents.standing import read_standing
-from cravik.core.money_text import in_figures
-from cravik.core.standing import StandingTerms
-from cravik.core.wording import counted, country_words, listed
+from cravik.core.english import counted, listed
+from cravik.core.pricing.delivery import ANYWHERE
+from cravik.core.pricing.standing import StandingTerms
+from cravik.core.text.countries import country_words
+from cravik.core.text.money_text import in_figures
 from cravik.setup.contact import contact_of
 from cravik.setup.defaults import Defaults, Document, Subject
 from cravik.setup.models import Business, Kit

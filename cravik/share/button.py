@@ -8,8 +8,8 @@ from dataclasses import dataclass
 
 from django.utils.html import format_html
 
-from cravik.core.offer import Offer
-from cravik.core.price_words import price_in_words
+from cravik.core.pricing.offer import Offer
+from cravik.core.text.price_words import price_in_words
 
 # White on madder: 6.3 : 1. A system face, so that the button loads nothing.
 _STYLE = (

@@ -7,7 +7,7 @@ from django.shortcuts import render
 from django.views.decorators.clickjacking import xframe_options_sameorigin
 from django.views.decorators.http import require_safe
 
-from cravik.core.price_words import price_in_words
+from cravik.core.text.price_words import price_in_words
 from cravik.links.effective import shown_to_buyers
 from cravik.links.models import Link
 from cravik.links.views import link_or_404

@@ -12,10 +12,10 @@ from django.forms.utils import flatatt
 from django.utils.html import format_html, format_html_join
 from django.utils.safestring import SafeString, mark_safe
 
-from cravik.core.amount_text import read_addition
 from cravik.core.errors import CoreError
-from cravik.core.money import Money
-from cravik.core.percent import Percent
+from cravik.core.pricing.money import Money
+from cravik.core.pricing.percent import Percent
+from cravik.core.text.amount_text import read_addition
 
 AMOUNT_ATTRIBUTES = {"inputmode": "decimal", "autocomplete": "off"}
 

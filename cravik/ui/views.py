@@ -12,12 +12,12 @@ from django.template.loader import render_to_string
 from django.utils import timezone
 from django.views.decorators.http import require_safe
 
-from cravik.core.basket import Basket
-from cravik.core.ladder import Ladder
-from cravik.core.money import Money
-from cravik.core.offer import simple_offer
-from cravik.core.quote import quote
-from cravik.core.rates import conversion
+from cravik.core.pricing.basket import Basket
+from cravik.core.pricing.money import Money
+from cravik.core.pricing.offer import simple_offer
+from cravik.core.pricing.quote import quote
+from cravik.core.statistics.ladder import Ladder
+from cravik.core.statistics.rates import conversion
 from cravik.ui.middleware import busy_response
 from cravik.ui.picture_files import picture_file
 

@@ -7,11 +7,11 @@ from typing import Any, ClassVar
 from django import forms
 
 from cravik.checkout.parts.base import Offered, PartRefused, Typed, typed_amount
+from cravik.core.english import listed
 from cravik.core.errors import Fault
-from cravik.core.money_text import in_figures
-from cravik.core.offer import Line
-from cravik.core.price import OpenPrice
-from cravik.core.wording import listed
+from cravik.core.pricing.offer import Line
+from cravik.core.pricing.price import OpenPrice
+from cravik.core.text.money_text import in_figures
 
 
 class AmountPart:

@@ -7,7 +7,7 @@ from typing import Any
 from django import forms
 
 from cravik.checkout.parts.base import OrderPart, one_of, texts_of
-from cravik.core.questions import (
+from cravik.core.link.questions import (
     DayQuestion,
     LongTextQuestion,
     NumberQuestion,

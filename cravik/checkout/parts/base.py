@@ -10,10 +10,10 @@ from django import forms
 from django.http import QueryDict
 
 from cravik.catalogue.queries import ShownItem
-from cravik.core.amount_text import read_addition
 from cravik.core.errors import CoreError, Fault
-from cravik.core.money_text import DEFAULT_LOCALE
-from cravik.core.offer import Line, Offer
+from cravik.core.pricing.offer import Line, Offer
+from cravik.core.text.amount_text import read_addition
+from cravik.core.text.money_text import DEFAULT_LOCALE
 from cravik.links.effective import Effective
 
 #: What a form sends, or what its fields show at first: texts by the fields' names.

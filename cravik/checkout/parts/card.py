@@ -7,9 +7,9 @@ import unicodedata
 from typing import Any
 
 from django import forms
+from stdnum import luhn
 
 from cravik.checkout.parts.base import OrderPart
-from cravik.core.luhn import is_luhn_valid
 
 
 class _NeverShown(forms.TextInput):
@@ -48,7 +48,7 @@ class CardPart(OrderPart):
         digits = re.sub(r"[\s\-–.]", "", _plain(self.cleaned_data["card_number"]))
         if not re.fullmatch(r"\d{12,19}", digits, re.ASCII):
             raise forms.ValidationError("A card number has 12 to 19 digits.")
-        if not is_luhn_valid(digits):
+        if not luhn.is_valid(digits):
             raise forms.ValidationError("A digit of the card number is mistyped: its check digit does not fit.")
         return digits
 

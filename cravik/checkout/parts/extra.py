@@ -7,7 +7,7 @@ from typing import Any, ClassVar
 from django import forms
 
 from cravik.checkout.parts.base import Offered, Typed, tick
-from cravik.core.offer import Line
+from cravik.core.pricing.offer import Line
 
 
 class ExtraPart:

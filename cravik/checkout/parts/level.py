@@ -7,9 +7,9 @@ from typing import Any, ClassVar
 from django import forms
 
 from cravik.checkout.parts.base import Offered, Typed, one_of
-from cravik.core.money_text import in_figures
-from cravik.core.offer import Line
-from cravik.core.price import LevelsPrice
+from cravik.core.pricing.offer import Line
+from cravik.core.pricing.price import LevelsPrice
+from cravik.core.text.money_text import in_figures
 
 
 class LevelPart:

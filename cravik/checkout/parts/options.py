@@ -10,10 +10,10 @@ from typing import Any, ClassVar
 from django import forms
 
 from cravik.checkout.parts.base import Offered, Typed, one_of
-from cravik.core.money import Money
-from cravik.core.money_text import in_figures
-from cravik.core.offer import Line
-from cravik.core.options import Choice, Option
+from cravik.core.pricing.money import Money
+from cravik.core.pricing.offer import Line
+from cravik.core.pricing.options import Choice, Option
+from cravik.core.text.money_text import in_figures
 
 #: So many ways of picking are looked through for one that is left; the stock of more is not counted anyway.
 _MOST_LOOKED_AT = 5_000

@@ -10,8 +10,8 @@ from typing import Any, ClassVar
 from django import forms
 
 from cravik.checkout.parts.base import OrderPart
-from cravik.core.destination import asked_of, supposed_place
-from cravik.core.tax import Place
+from cravik.core.pricing.destination import asked_of, supposed_place
+from cravik.core.pricing.tax import Place
 from cravik.setup.places import country_choices
 from cravik.ui.fields import LineField, LongSelect, TextAreaField
 

@@ -7,9 +7,10 @@ from typing import Any, ClassVar
 from django import forms
 
 from cravik.checkout.parts.base import OrderPart, one_of, tick, typed_amount
-from cravik.core.money_text import in_figures
-from cravik.core.schedule import ChoicePlan, DepositPlan, PlanChoice, simple_plans
-from cravik.core.wording import listed, plan_words
+from cravik.core.english import listed
+from cravik.core.pricing.schedule import ChoicePlan, DepositPlan, PlanChoice, simple_plans
+from cravik.core.text.money_text import in_figures
+from cravik.core.text.plan_words import plan_words
 
 
 class PlanPart(OrderPart):

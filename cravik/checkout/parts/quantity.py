@@ -10,7 +10,7 @@ from django import forms
 
 from cravik.checkout.parts.base import Offered, PartRefused, Typed
 from cravik.core.errors import Fault
-from cravik.core.offer import Line
+from cravik.core.pricing.offer import Line
 
 _LARGEST = 1_000_000_000
 

@@ -8,8 +8,8 @@ from django import template
 
 from cravik.checkout.refusals import refusal_words
 from cravik.core.errors import Fault
-from cravik.core.offer import Line, Offer
-from cravik.core.price_words import price_in_words
+from cravik.core.pricing.offer import Line, Offer
+from cravik.core.text.price_words import price_in_words
 
 register = template.Library()
 

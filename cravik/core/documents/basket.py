@@ -15,9 +15,9 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
-from cravik.core.basket import Basket, BasketLine
 from cravik.core.documents.parts import AmountText, Day, DocumentPart, Instant, PlaceDocument, path, read_as
 from cravik.core.documents.writing import written
+from cravik.core.pricing.basket import Basket, BasketLine
 
 FORMAT = "cravik.basket/1"
 

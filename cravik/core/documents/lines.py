@@ -6,7 +6,6 @@ from typing import Annotated, Any, Literal, Self
 
 from pydantic import Field, field_validator, model_validator
 
-from cravik.core import offer, options, price, tax
 from cravik.core.documents.parts import (
     MOST_CHOICES,
     MOST_LEVELS,
@@ -24,6 +23,7 @@ from cravik.core.documents.parts import (
     path,
     wrong,
 )
+from cravik.core.pricing import offer, options, price, tax
 
 
 class FixedPriceDocument(DocumentPart):

@@ -20,7 +20,6 @@ from urllib.parse import urlsplit
 from pydantic import AfterValidator, Field, PlainValidator, StringConstraints, model_validator
 from pydantic.json_schema import WithJsonSchema
 
-from cravik.core.discounts import normal_code
 from cravik.core.documents.lines import FixedPriceDocument, PriceDocument, check_adds
 from cravik.core.documents.offer import OfferDocument, write_offer
 from cravik.core.documents.parts import (
@@ -40,6 +39,7 @@ from cravik.core.documents.terms import UnitPriceCodeDocument
 from cravik.core.documents.writing import written
 from cravik.core.link import asks, content, limits, steps
 from cravik.core.link.content import LinkContent
+from cravik.core.pricing.discounts import normal_code
 
 FORMAT = "cravik.link/1"
 MOST_STEPS, MOST_QUESTIONS, MOST_LABELS = 20, 50, 20

@@ -10,9 +10,9 @@ from collections.abc import Collection, Mapping
 from typing import Any, NamedTuple
 
 from cravik.core.documents.link import read_link
+from cravik.core.english import listed
 from cravik.core.errors import Fault, InvalidDocument
 from cravik.core.link.content import LinkContent
-from cravik.core.wording import listed
 
 Document = dict[str, Any]
 

@@ -16,8 +16,6 @@ from typing import Annotated, Any, Literal
 
 from pydantic import AfterValidator, Field, ValidationInfo, field_validator
 
-from cravik.core import discounts, offer, schedule
-from cravik.core.currency import known_currency
 from cravik.core.documents.lines import FixedPriceDocument, LineDocument
 from cravik.core.documents.parts import (
     MOST_LINES,
@@ -38,8 +36,10 @@ from cravik.core.documents.terms import (
     WindowDocument,
 )
 from cravik.core.documents.writing import written
-from cravik.core.offer import Offer
-from cravik.core.options import least_adds
+from cravik.core.pricing import discounts, offer, schedule
+from cravik.core.pricing.currency import known_currency
+from cravik.core.pricing.offer import Offer
+from cravik.core.pricing.options import least_adds
 
 FORMAT = "cravik.offer/1"
 

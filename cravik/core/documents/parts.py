@@ -22,12 +22,12 @@ from pydantic import (
 from pydantic.json_schema import WithJsonSchema
 from pydantic_core import ErrorDetails, PydanticCustomError
 
-from cravik.core.currency import known_currency
-from cravik.core.delivery import ANYWHERE
 from cravik.core.errors import CoreError, Fault, InvalidDocument
-from cravik.core.money import Money
-from cravik.core.percent import Percent
-from cravik.core.tax import Place
+from cravik.core.pricing.currency import known_currency
+from cravik.core.pricing.delivery import ANYWHERE
+from cravik.core.pricing.money import Money
+from cravik.core.pricing.percent import Percent
+from cravik.core.pricing.tax import Place
 
 _Value = TypeVar("_Value")
 _Day = TypeVar("_Day", date, datetime)

@@ -6,7 +6,6 @@ from typing import Annotated, Any, Literal, Self, cast
 
 from pydantic import Field, model_validator
 
-from cravik.core import schedule
 from cravik.core.documents.lines import FixedPriceDocument
 from cravik.core.documents.parts import (
     MOST_LEVELS,
@@ -17,6 +16,7 @@ from cravik.core.documents.parts import (
     no_two,
     wrong,
 )
+from cravik.core.pricing import schedule
 
 _LONGEST_YEARS = 100
 

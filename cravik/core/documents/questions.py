@@ -8,8 +8,8 @@ from typing import Annotated, Any, Literal, Self
 from pydantic import Field, PlainValidator, model_validator
 from pydantic.json_schema import WithJsonSchema
 
-from cravik.core import questions
 from cravik.core.documents.parts import Day, DocumentPart, Name, Slug, path, wrong
+from cravik.core.link import questions
 
 _WHOLE = Annotated[int, Field(ge=0, le=questions.LONG_TEXT)]
 _DIGITS = 15

@@ -7,9 +7,9 @@ from datetime import date
 from typing import Any
 
 from cravik.core.errors import Fault
-from cravik.core.money import Money
-from cravik.core.percent import Percent
-from cravik.core.quote import LaterPayment, Quote, QuotedLine, TaxLine
+from cravik.core.pricing.money import Money
+from cravik.core.pricing.percent import Percent
+from cravik.core.pricing.quote import LaterPayment, Quote, QuotedLine, TaxLine
 
 FORMAT = "cravik.quote/1"
 

@@ -8,12 +8,12 @@ from __future__ import annotations
 
 from typing import Any
 
-from cravik.core import standing
 from cravik.core.documents.offer import Currency
 from cravik.core.documents.parts import DocumentPart, read_as
 from cravik.core.documents.terms import DeliveryDocument, FeeDocument, TaxDocument
 from cravik.core.documents.writing import written
-from cravik.core.standing import StandingTerms
+from cravik.core.pricing import standing
+from cravik.core.pricing.standing import StandingTerms
 
 
 class StandingDocument(DocumentPart):

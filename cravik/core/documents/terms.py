@@ -6,7 +6,6 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, field_validator, model_validator
 
-from cravik.core import delivery, discounts, fees, offer, tax
 from cravik.core.documents.parts import (
     MOST_LINES,
     MOST_ROWS,
@@ -23,7 +22,8 @@ from cravik.core.documents.parts import (
     ascending,
     wrong,
 )
-from cravik.core.percent import WHOLE
+from cravik.core.pricing import delivery, discounts, fees, offer, tax
+from cravik.core.pricing.percent import WHOLE
 
 
 class _CodeDocument(DocumentPart):

@@ -1,7 +1,7 @@
 """Writing the core's frozen dataclasses as parts of a JSON document.
 
->>> from cravik.core.options import Option
->>> from cravik.core.money import Money
+>>> from cravik.core.pricing.options import Option
+>>> from cravik.core.pricing.money import Money
 >>> written(Option("1.2 m", add=Money(-600, "EUR")))
 {'name': '1.2 m', 'add': '-6.00'}
 """
@@ -13,8 +13,8 @@ from datetime import date
 from decimal import Decimal
 from typing import Any
 
-from cravik.core.money import Money
-from cravik.core.percent import Percent
+from cravik.core.pricing.money import Money
+from cravik.core.pricing.percent import Percent
 
 
 def written(part: Any) -> dict[str, Any]:

@@ -8,9 +8,9 @@ from typing import Literal
 
 from cravik.core.link.asks import NOTHING_MORE, Asks
 from cravik.core.link.limits import NO_LIMITS, CodeRule, Limits
+from cravik.core.link.questions import Question
 from cravik.core.link.steps import Step
-from cravik.core.offer import Offer
-from cravik.core.questions import Question
+from cravik.core.pricing.offer import Offer
 
 #: What a link may take from Setup, in the order in which documents name it.
 Subject = Literal["tax", "delivery", "fee", "look", "terms", "contact"]

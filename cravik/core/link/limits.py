@@ -13,7 +13,7 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Literal
 
-from cravik.core.offer import Window
+from cravik.core.pricing.offer import Window
 
 #: Why nothing can be bought: it is not open yet, its day has come, or its count was reached.
 Closed = Literal["not_open_yet", "day", "count"]

@@ -1,7 +1,7 @@
 """Steps: prices that take over after so many orders, or at an instant, while the link stays open.
 
->>> from cravik.core.money import Money
->>> from cravik.core.offer import simple_offer
+>>> from cravik.core.pricing.money import Money
+>>> from cravik.core.pricing.offer import simple_offer
 >>> seat = simple_offer("Seat", Money(15_000, "EUR"))
 >>> dearer = Step("purpose", replace(seat.lines[0].price, amount=Money(20_000, "EUR")), after_orders=10)
 >>> [offer_at(seat, (dearer,), None, count).lines[0].price.amount.major for count in (9, 10)]
@@ -14,8 +14,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
 
-from cravik.core.offer import Offer
-from cravik.core.price import Price
+from cravik.core.pricing.offer import Offer
+from cravik.core.pricing.price import Price
 
 
 @dataclass(frozen=True, slots=True)

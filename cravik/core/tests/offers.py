@@ -6,8 +6,8 @@ from datetime import date
 
 from hypothesis import strategies as st
 
-from cravik.core.basket import Basket, BasketLine
-from cravik.core.delivery import (
+from cravik.core.pricing.basket import Basket, BasketLine
+from cravik.core.pricing.delivery import (
     ByValue,
     ByWeight,
     Delivery,
@@ -18,15 +18,23 @@ from cravik.core.delivery import (
     WeightBand,
     Zone,
 )
-from cravik.core.discounts import AmountCode, FreeDeliveryCode, PercentCode, UnitPriceCode
-from cravik.core.fees import Fee
-from cravik.core.money import Money
-from cravik.core.offer import Line, Offer, Quantity
-from cravik.core.options import Choice, Option
-from cravik.core.percent import Percent
-from cravik.core.price import Break, FixedPrice, Level, LevelsPrice, OpenPrice, PacksPrice, QuantityPrice
-from cravik.core.schedule import ChoicePlan, DepositPlan, Every, InstalmentsPlan, OncePlan, PlanChoice, RepeatPlan
-from cravik.core.tax import Place, TaxRate, TaxRules
+from cravik.core.pricing.discounts import AmountCode, FreeDeliveryCode, PercentCode, UnitPriceCode
+from cravik.core.pricing.fees import Fee
+from cravik.core.pricing.money import Money
+from cravik.core.pricing.offer import Line, Offer, Quantity
+from cravik.core.pricing.options import Choice, Option
+from cravik.core.pricing.percent import Percent
+from cravik.core.pricing.price import Break, FixedPrice, Level, LevelsPrice, OpenPrice, PacksPrice, QuantityPrice
+from cravik.core.pricing.schedule import (
+    ChoicePlan,
+    DepositPlan,
+    Every,
+    InstalmentsPlan,
+    OncePlan,
+    PlanChoice,
+    RepeatPlan,
+)
+from cravik.core.pricing.tax import Place, TaxRate, TaxRules
 
 CURRENCY = "EUR"
 

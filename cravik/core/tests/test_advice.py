@@ -5,11 +5,11 @@ from typing import Any
 
 from hypothesis import given
 
-from cravik.core.advice import advise
 from cravik.core.documents.offer import read_offer
-from cravik.core.offer import Offer
+from cravik.core.pricing.offer import Offer
 from cravik.core.tests.offers import offers
 from cravik.core.tests.test_documents import CLUB, document, line
+from cravik.core.text.advice import advise
 
 FEE = {"percent": "1.5", "fixed": "0.25"}
 RIBBON = [{"from": 1, "unit": "12.00"}, {"from": 10, "unit": "10.50"}, {"from": 25, "unit": "9.00"}]

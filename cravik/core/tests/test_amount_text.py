@@ -5,10 +5,10 @@ import unittest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from cravik.core.amount_text import read_amount
 from cravik.core.errors import AmountRefused
-from cravik.core.money import Money
-from cravik.core.money_text import in_figures
+from cravik.core.pricing.money import Money
+from cravik.core.text.amount_text import read_amount
+from cravik.core.text.money_text import in_figures
 
 READ = [
     ("48", "EUR", 4800),

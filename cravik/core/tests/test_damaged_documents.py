@@ -7,14 +7,15 @@ import random
 import unittest
 from typing import Any
 
-from cravik.core.advice import advise
 from cravik.core.documents.basket import read_basket
 from cravik.core.documents.offer import read_offer, write_offer
+from cravik.core.documents.partial_offer import read_partial_offer
 from cravik.core.errors import BasketRefused, InvalidDocument
-from cravik.core.explanation import explain
-from cravik.core.quote import quote
-from cravik.core.sentence import sentence, sentence_of_draft
+from cravik.core.pricing.quote import quote
 from cravik.core.tests.test_worked_quotes import CASES
+from cravik.core.text.advice import advise
+from cravik.core.text.explanation import explain
+from cravik.core.text.sentence import sentence
 
 VALUES = (
     *(None, 0, -1, 1.5, True, 10**12, "", "0", "-1", "1e9", "0.01", "9" * 40, "x", "*", "IE", "100", "once", "\u202e"),
@@ -35,7 +36,7 @@ class DamagedDocumentsTest(unittest.TestCase):
             self.assertGreater(times, 50, outcome)
 
     def outcome(self, case: dict[str, Any]) -> str:
-        self.assertTrue(sentence_of_draft(case["offer"]))
+        self.assertTrue(sentence(read_partial_offer(case["offer"])))
         try:
             offer, basket = read_offer(case["offer"]), read_basket(case["basket"])
         except InvalidDocument as refused:

@@ -8,16 +8,16 @@ from typing import Any
 
 from hypothesis import given
 
-from cravik.core.cases import answer_line
 from cravik.core.documents.basket import read_basket
+from cravik.core.documents.cases import answer_line
 from cravik.core.documents.json_text import read_json
 from cravik.core.documents.offer import read_offer, write_offer
 from cravik.core.errors import BasketRefused, InvalidDocument
-from cravik.core.fees import Fee
-from cravik.core.money import Money
-from cravik.core.offer import Offer, simple_offer
-from cravik.core.percent import Percent
-from cravik.core.quote import quote
+from cravik.core.pricing.fees import Fee
+from cravik.core.pricing.money import Money
+from cravik.core.pricing.offer import Offer, simple_offer
+from cravik.core.pricing.percent import Percent
+from cravik.core.pricing.quote import quote
 from cravik.core.tests.offers import offers
 
 CLUB = {"kind": "repeat", "every": {"count": 1, "unit": "month"}}

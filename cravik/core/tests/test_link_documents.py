@@ -15,11 +15,11 @@ from cravik.core.documents.link_draft import cleared_words, complete, gaps_in, i
 from cravik.core.errors import InvalidDocument
 from cravik.core.link.limits import Limits, closes_at, opens_at, why_closed
 from cravik.core.link.steps import offer_at
-from cravik.core.offer import Window
-from cravik.core.price_words import price_in_words
+from cravik.core.pricing.offer import Window
 from cravik.core.tests.test_damaged_documents import damage
 from cravik.core.tests.test_documents import document, line
 from cravik.core.tests.test_worked_quotes import CASES
+from cravik.core.text.price_words import price_in_words
 
 NOON = datetime(2026, 12, 1, 12, tzinfo=UTC)
 

@@ -5,12 +5,12 @@ import unittest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from cravik.core.currency import minor_digits, payable_currencies
 from cravik.core.errors import CoreError
-from cravik.core.fees import Fee
-from cravik.core.money import LARGEST_MINOR, Money
-from cravik.core.money_text import in_figures, in_words, known_locale
-from cravik.core.percent import Percent, rounded_ratio
+from cravik.core.pricing.currency import minor_digits, payable_currencies
+from cravik.core.pricing.fees import Fee
+from cravik.core.pricing.money import LARGEST_MINOR, Money
+from cravik.core.pricing.percent import Percent, rounded_ratio
+from cravik.core.text.money_text import in_figures, in_words, known_locale
 
 currencies = st.sampled_from(["EUR", "JPY", "BHD", "CLF", "MGA"])
 amounts = st.builds(Money, st.integers(-LARGEST_MINOR, LARGEST_MINOR), currencies)

@@ -6,9 +6,9 @@ from unittest import TestCase
 from hypothesis import given
 from hypothesis import strategies as st
 
-from cravik.core.contrast import BLACK, TEXT, WHITE, Colour, distance, nearest_passing, passes, ratio
 from cravik.core.errors import InvalidDocument
-from cravik.core.palette import COLOURS, USUAL, Palette
+from cravik.core.graphics.contrast import BLACK, TEXT, WHITE, Colour, distance, nearest_passing, passes, ratio
+from cravik.core.graphics.palette import COLOURS, USUAL, Palette
 
 COLOUR = st.builds(Colour, *[st.integers(0, 255)] * 3)
 

@@ -5,11 +5,11 @@ from typing import Any
 
 from cravik.core.documents.offer import read_offer
 from cravik.core.errors import MixedCurrencies
-from cravik.core.money import Money
-from cravik.core.offer import Line, Offer, simple_offer
-from cravik.core.price import FixedPrice
-from cravik.core.price_words import price_in_words
+from cravik.core.pricing.money import Money
+from cravik.core.pricing.offer import Line, Offer, simple_offer
+from cravik.core.pricing.price import FixedPrice
 from cravik.core.tests.test_documents import document, line
+from cravik.core.text.price_words import price_in_words
 
 LEVELS = [{"key": f"l{amount}", "name": f"Level {amount}", "amount": amount} for amount in ("12", "40", "20")]
 BREAKS = [{"from": 1, "unit": "12"}, {"from": 10, "unit": "9"}]

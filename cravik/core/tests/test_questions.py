@@ -7,7 +7,7 @@ from decimal import Decimal
 from hypothesis import given
 from hypothesis import strategies as st
 
-from cravik.core.questions import (
+from cravik.core.link.questions import (
     Checked,
     DayQuestion,
     LongTextQuestion,
@@ -19,7 +19,7 @@ from cravik.core.questions import (
     YesNoQuestion,
     check_answers,
 )
-from cravik.core.repeated_questions import repeats_built_in
+from cravik.core.link.repeated_questions import repeats_built_in
 
 INITIALS = ShortTextQuestion("initials", "Which initials shall we sew on?", shortest=2, longest=3)
 STORY = LongTextQuestion("story", "Tell us about the kite", longest=20)

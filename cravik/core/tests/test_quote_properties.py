@@ -11,17 +11,17 @@ from itertools import pairwise
 from hypothesis import assume, given
 from hypothesis import strategies as st
 
-from cravik.core.basket import Basket, BasketLine
-from cravik.core.discounts import PercentCode
 from cravik.core.errors import BasketRefused
-from cravik.core.fees import Fee
-from cravik.core.money import Money
-from cravik.core.offer import Offer
-from cravik.core.percent import Percent
-from cravik.core.quote import Quote, quote
-from cravik.core.schedule import DepositPlan, Every, InstalmentsPlan, RepeatPlan, simple_plans
-from cravik.core.shares import in_equal_parts, in_proportion
-from cravik.core.tax import tax_on
+from cravik.core.pricing.basket import Basket, BasketLine
+from cravik.core.pricing.discounts import PercentCode
+from cravik.core.pricing.fees import Fee
+from cravik.core.pricing.money import Money
+from cravik.core.pricing.offer import Offer
+from cravik.core.pricing.percent import Percent
+from cravik.core.pricing.quote import Quote, quote
+from cravik.core.pricing.schedule import DepositPlan, Every, InstalmentsPlan, RepeatPlan, simple_plans
+from cravik.core.pricing.shares import in_equal_parts, in_proportion
+from cravik.core.pricing.tax import tax_on
 from cravik.core.tests.offers import CURRENCY, baskets, days, every, offers, offers_with_baskets, percents, rates
 
 Drawn = tuple[Offer, Basket]

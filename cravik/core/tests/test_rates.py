@@ -6,9 +6,8 @@ import unittest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from cravik.core.ladder import Ladder, Rung
-from cravik.core.luhn import is_luhn_valid, with_check_digit
-from cravik.core.rates import conversion
+from cravik.core.statistics.ladder import Ladder, Rung
+from cravik.core.statistics.rates import conversion
 
 
 class ConversionTest(unittest.TestCase):
@@ -55,13 +54,3 @@ class LadderTest(unittest.TestCase):
         ladder = Ladder.of_furthest(visits)
         self.assertTrue(ladder.opened >= ladder.started >= ladder.tried >= ladder.paid >= 0)
         self.assertEqual(ladder.opened, sum(visits.values()))
-
-
-class LuhnTest(unittest.TestCase):
-    @given(st.text("0123456789", min_size=1, max_size=18))
-    def test_one_mistyped_digit_is_always_noticed(self, digits: str) -> None:
-        number = with_check_digit(digits)
-        self.assertTrue(is_luhn_valid(number))
-        for place in range(len(number)):
-            wrong = number[:place] + str((int(number[place]) + 1) % 10) + number[place + 1 :]
-            self.assertFalse(is_luhn_valid(wrong))

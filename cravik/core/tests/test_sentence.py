@@ -4,8 +4,9 @@ import unittest
 from typing import Any
 
 from cravik.core.documents.offer import read_offer
-from cravik.core.sentence import Phrase, sentence, sentence_of_draft
+from cravik.core.documents.partial_offer import read_partial_offer
 from cravik.core.tests.test_documents import CLUB, document, line
+from cravik.core.text.sentence import Phrase, sentence
 
 MONTHLY = {"count": 1, "unit": "month"}
 FLAT = {"kind": "flat", "amount": "5.00"}
@@ -146,11 +147,11 @@ class SentenceTest(unittest.TestCase):
         )
 
     def test_what_is_not_decided_is_a_gap(self) -> None:
-        nothing = sentence_of_draft({})
+        nothing = sentence(read_partial_offer({}))
         self.assertEqual("".join(phrase.text for phrase in nothing), "an amount for what it is for, paid once.")
         self.assertEqual([phrase.about for phrase in nothing if phrase.gap], ["lines[0].price", "lines[0].name"])
         half = document(line(name="", price={"kind": "fixed", "amount": "x"}), line(key="tail", name="Tail"), title="")
-        phrases = sentence_of_draft(half | {"plan": CLUB, "tax": "none"})
+        phrases = sentence(read_partial_offer(half | {"plan": CLUB, "tax": "none"}))
         self.assertEqual(
             "".join(phrase.text for phrase in phrases),
             "what it is for: an amount for what it is for and €24.00 for Tail;"
@@ -158,8 +159,8 @@ class SentenceTest(unittest.TestCase):
         )
         self.assertEqual([p.about for p in phrases if p.gap], ["title", "lines[0].price", "lines[0].name"])
         for hostile in (None, [], 7, {"lines": [None, 5]}, {"lines": "x", "codes": 5, "currency": []}):
-            self.assertIn(Phrase("paid once", "plan"), sentence_of_draft(hostile))
+            self.assertIn(Phrase("paid once", "plan"), sentence(read_partial_offer(hostile)))
 
     def test_a_finished_draft_is_said_as_the_offer_is(self) -> None:
         offer = document(line(quantity={"max": 3}), plan=CLUB)
-        self.assertEqual(sentence_of_draft(offer), sentence(read_offer(offer)))
+        self.assertEqual(sentence(read_partial_offer(offer)), sentence(read_offer(offer)))

@@ -11,9 +11,9 @@ from cravik.core.documents.basket import read_basket
 from cravik.core.documents.offer import read_offer, write_offer
 from cravik.core.documents.quote import write_quote, write_refusals
 from cravik.core.errors import BasketRefused
-from cravik.core.explanation import explain
-from cravik.core.quote import quote
-from cravik.core.sentence import sentence
+from cravik.core.pricing.quote import quote
+from cravik.core.text.explanation import explain
+from cravik.core.text.sentence import sentence
 
 CASES = [
     json.loads(line)

@@ -5,7 +5,7 @@ from django.db.models import Sum
 from django.test import TestCase
 from django.utils import timezone
 
-from cravik.core.ladder import Rung
+from cravik.core.statistics.ladder import Rung
 from cravik.demo import catalogue
 from cravik.demo.sample import load_sample
 from cravik.journal.models import Visit

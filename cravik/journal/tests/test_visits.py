@@ -4,7 +4,7 @@ from datetime import timedelta
 
 from django.test import RequestFactory, TestCase
 
-from cravik.core.ladder import Ladder, Rung
+from cravik.core.statistics.ladder import Ladder, Rung
 from cravik.journal.models import DaySalt, Visit
 from cravik.journal.queries import ladders_by_link
 from cravik.journal.services import SAME_VISIT, Met, climb, open_visit

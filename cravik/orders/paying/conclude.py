@@ -10,7 +10,7 @@ from django.db.models import F
 
 from cravik.catalogue.stock import newly_low
 from cravik.checkout.models import Checkout, CheckoutLine
-from cravik.core.ladder import Rung
+from cravik.core.statistics.ladder import Rung
 from cravik.journal.services import climb
 from cravik.links.counting import orders_paid
 from cravik.links.effective import effective_edition

@@ -12,9 +12,9 @@ from cravik.checkout.models import Checkout, CheckoutLine
 from cravik.checkout.page_token import HOLD
 from cravik.core.documents.basket import write_basket
 from cravik.core.documents.quote import write_kept_quote
-from cravik.core.ladder import Rung
 from cravik.core.link.steps import offer_at
-from cravik.core.offer import Offer
+from cravik.core.pricing.offer import Offer
+from cravik.core.statistics.ladder import Rung
 from cravik.journal.services import climb
 from cravik.links.counting import code_row, lock_tally
 from cravik.links.models import Link, LinkCode

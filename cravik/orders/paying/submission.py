@@ -7,7 +7,7 @@ from typing import Any
 
 from cravik.checkout.page_token import PageToken
 from cravik.checkout.selection import Picked
-from cravik.core.offer import Offer
+from cravik.core.pricing.offer import Offer
 from cravik.links.effective import Effective
 from cravik.payments.gateway import Card
 

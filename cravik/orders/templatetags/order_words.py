@@ -9,7 +9,7 @@ from django import template
 from django.utils.html import format_html
 from django.utils.safestring import SafeString, mark_safe
 
-from cravik.core.wording import listed
+from cravik.core.english import listed
 from cravik.ui.markdown import rendered
 
 register = template.Library()

@@ -10,7 +10,7 @@ from django.test import TestCase
 from cravik.catalogue.drafts import ChoiceDraft, ItemDraft, OptionDraft, PriceDraft
 from cravik.catalogue.models import Combination, Item
 from cravik.catalogue.services import change_item, make_item
-from cravik.core.money import Money
+from cravik.core.pricing.money import Money
 from cravik.links import services
 from cravik.links.items import make_link_of_item
 from cravik.mailroom.models import Letter

@@ -9,8 +9,8 @@ from django.test import TestCase
 from django.utils import timezone
 
 from cravik.checkout.models import Checkout
-from cravik.core.ladder import Rung
-from cravik.core.money import Money
+from cravik.core.pricing.money import Money
+from cravik.core.statistics.ladder import Rung
 from cravik.journal.models import Visit
 from cravik.links import services
 from cravik.links.models import Link

@@ -10,7 +10,7 @@ from django.db import transaction
 from django.db.models import Sum
 from django.utils import timezone
 
-from cravik.core.money import Money
+from cravik.core.pricing.money import Money
 from cravik.payments.counter.models import CounterCard, CounterCharge, CounterEntry, CounterRefund
 from cravik.payments.gateway import (
     AnswerLost,

@@ -2,8 +2,8 @@ from __future__ import annotations
 
 from django.test import TestCase
 
-from cravik.core.ladder import Ladder
-from cravik.core.money import Money
+from cravik.core.pricing.money import Money
+from cravik.core.statistics.ladder import Ladder
 from cravik.links import services
 from tests.factories import BROWSER, NOW, MembershipFactory, change_price, make_draft, make_live
 from tests.paying import NO_FUNDS, pay_live

@@ -12,7 +12,7 @@ from django.core.management import CommandError, call_command
 from django.test import TestCase
 from django.utils import timezone
 
-from cravik.core.rates import FEWEST_TO_TELL, conversion
+from cravik.core.statistics.rates import FEWEST_TO_TELL, conversion
 from cravik.journal.models import Visit
 from cravik.journal.services import Met, climb, open_visit
 from cravik.links.spots import make_spot

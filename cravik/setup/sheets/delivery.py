@@ -8,12 +8,12 @@ from typing import Any
 
 from django import forms
 
-from cravik.core import delivery
-from cravik.core.delivery import Zone
 from cravik.core.documents.standing import read_standing
 from cravik.core.errors import InvalidDocument
-from cravik.core.money import Money
-from cravik.core.sentence_terms import charge_words
+from cravik.core.pricing import delivery
+from cravik.core.pricing.delivery import Zone
+from cravik.core.pricing.money import Money
+from cravik.core.text.sentence_terms import charge_words
 from cravik.setup.models import Business
 from cravik.setup.places import countries_as_typed, read_countries
 from cravik.ui.fields import AmountField, LineField, PercentField, all_valid, amount_of, form_rows

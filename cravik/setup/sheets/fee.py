@@ -8,8 +8,8 @@ from typing import Any
 from django import forms
 
 from cravik.core.documents.standing import read_standing, write_standing
-from cravik.core.fees import Fee
-from cravik.core.standing import StandingTerms
+from cravik.core.pricing.fees import Fee
+from cravik.core.pricing.standing import StandingTerms
 from cravik.setup.models import Business
 from cravik.ui.fields import AmountField, PercentField, amount_of
 

@@ -8,8 +8,8 @@ from typing import Any
 from django import forms
 
 from cravik.core.documents.standing import read_standing, write_standing
-from cravik.core.standing import StandingTerms
-from cravik.core.tax import STANDARD, TaxRate, TaxRules
+from cravik.core.pricing.standing import StandingTerms
+from cravik.core.pricing.tax import STANDARD, TaxRate, TaxRules
 from cravik.setup.models import Business
 from cravik.setup.places import country_choices
 from cravik.ui.fields import LineField, PercentField, all_valid, clean_line, form_rows

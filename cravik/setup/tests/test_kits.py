@@ -8,7 +8,7 @@ from typing import Any
 from django.test import TestCase, override_settings
 
 from cravik.catalogue.tests.photos import photo, upload
-from cravik.core.palette import COLOURS
+from cravik.core.graphics.palette import COLOURS
 from cravik.links import services
 from cravik.setup.kits import MOST_KITS, make_kit, starting_document
 from cravik.setup.models import Kit

@@ -11,13 +11,13 @@ from django.http import QueryDict
 from django.utils import timezone
 from django.utils.safestring import SafeString, mark_safe
 
-from cravik.core.ladder import Ladder
-from cravik.core.money import Money
-from cravik.core.money_text import DEFAULT_LOCALE, in_figures, in_words
-from cravik.core.quote import Quote
-from cravik.core.rates import Rate
-from cravik.core.slip import slip_rows
-from cravik.core.wording import country_words
+from cravik.core.pricing.money import Money
+from cravik.core.pricing.quote import Quote
+from cravik.core.statistics.ladder import Ladder
+from cravik.core.statistics.rates import Rate
+from cravik.core.text.countries import country_words
+from cravik.core.text.money_text import DEFAULT_LOCALE, in_figures, in_words
+from cravik.core.text.slip import slip_rows
 from cravik.ui.markdown import rendered
 
 #: So many later payments stand on a slip; more are counted.

@@ -11,17 +11,17 @@ from typing import Any, BinaryIO, TypeVar
 
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 
-from cravik.core.advice import advise
-from cravik.core.basket import Basket
-from cravik.core.cases import answers
 from cravik.core.documents.basket import read_basket
+from cravik.core.documents.cases import answers
 from cravik.core.documents.json_text import LONGEST_DOCUMENT, read_json
 from cravik.core.documents.offer import read_offer
 from cravik.core.documents.quote import write_fault, write_quote, write_refusals
 from cravik.core.errors import BasketRefused, InvalidDocument
-from cravik.core.explanation import explain
-from cravik.core.offer import Offer
-from cravik.core.quote import quote
+from cravik.core.pricing.basket import Basket
+from cravik.core.pricing.offer import Offer
+from cravik.core.pricing.quote import quote
+from cravik.core.text.advice import advise
+from cravik.core.text.explanation import explain
 
 _Document = TypeVar("_Document")
 

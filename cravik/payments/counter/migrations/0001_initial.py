@@ -3,8 +3,7 @@
 
 import django.db.models.deletion
 from django.db import migrations, models
-
-from cravik.core.luhn import with_check_digit
+from stdnum import luhn
 
 _CARDS = [
     ("900000000000001", "approve", "", "Approves"),
@@ -22,7 +21,7 @@ _CARDS = [
 def add_cards(apps, schema_editor):
     apps.get_model("counter", "CounterCard").objects.bulk_create(
         apps.get_model("counter", "CounterCard")(
-            number=with_check_digit(digits), conduct=conduct, reason=reason, label=label, position=position
+            number=digits + luhn.calc_check_digit(digits), conduct=conduct, reason=reason, label=label, position=position
         )
         for position, (digits, conduct, reason, label) in enumerate(_CARDS, 1)
     )

@@ -1,0 +1,79 @@
+"""An offer that is not finished: what of it can be read, with gaps where it cannot.
+
+>>> offer = read_partial_offer({"title": "Kite repair", "lines": [{"name": "Kite repair", "price": {"kind": "fixed"}}]})
+>>> offer.title, offer.lines[0].name, offer.lines[0].price
+('Kite repair', 'Kite repair', None)
+"""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Any
+
+from pydantic import TypeAdapter, ValidationError
+
+from cravik.core.documents.lines import ChoiceDocument, PriceDocument, QuantityDocument
+from cravik.core.documents.parts import MOST_LINES, DocumentPart
+from cravik.core.documents.plans import PlanDocument
+from cravik.core.documents.terms import CodeDocument, DeliveryDocument, FeeDocument, TaxDocument, WindowDocument
+from cravik.core.pricing.currency import known_currency
+from cravik.core.pricing.offer import EXACTLY_ONE
+from cravik.core.pricing.partial_offer import PartialLine, PartialOffer
+from cravik.core.pricing.schedule import ONCE
+
+
+def read_partial_offer(document: object) -> PartialOffer:
+    """What of ``document`` (parsed JSON) can be read; the rest is left out."""
+    parts = document if isinstance(document, dict) else {}
+    reader = _PartReader(known_currency(parts.get("currency")))
+    title = parts.get("title")
+    lines = parts.get("lines")
+    read = [_line(line, reader) for line in (lines if isinstance(lines, list) else [])[:MOST_LINES]]
+    if not read or (len(read) == 1 and not read[0].name):
+        only = read[0] if read else PartialLine()
+        read = [replace(only, name=title if isinstance(title, str) else "")]
+    return PartialOffer(
+        title=title if isinstance(title, str) else "",
+        lines=tuple(read),
+        plan=reader.part(PlanDocument, parts.get("plan"), ONCE),
+        codes=reader.parts(CodeDocument, parts.get("codes")),
+        delivery=reader.part(DeliveryDocument, parts.get("delivery"), None),
+        tax=reader.part(TaxDocument, parts.get("tax"), None),
+        fee=reader.part(FeeDocument, parts.get("fee"), None),
+        window=reader.part(WindowDocument, parts.get("window"), None),
+    )
+
+
+def _line(document: object, reader: _PartReader) -> PartialLine:
+    parts = document if isinstance(document, dict) else {}
+    name = parts.get("name")
+    key = parts.get("key")
+    return PartialLine(
+        key=key if isinstance(key, str) else "",
+        name=name if isinstance(name, str) else "",
+        price=reader.part(PriceDocument, parts.get("price"), None),
+        quantity=reader.part(QuantityDocument, parts.get("quantity"), EXACTLY_ONE),
+        choices=reader.parts(ChoiceDocument, parts.get("choices")),
+        optional=parts.get("optional") is True,
+        ships=parts.get("ships") is True,
+        once=parts.get("once") is True,
+    )
+
+
+class _PartReader:
+    def __init__(self, currency: str | None) -> None:
+        self.currency = currency
+
+    def part(self, model: Any, document: object, otherwise: Any) -> Any:
+        """The part of ``document`` that ``model`` reads, or ``otherwise``. Amounts need the currency."""
+        if document is None or self.currency is None:
+            return otherwise
+        try:
+            read = TypeAdapter[DocumentPart](model).validate_python(document, context={"currency": self.currency})
+        except ValidationError:
+            return otherwise
+        return read.read()
+
+    def parts(self, model: Any, document: object) -> tuple[Any, ...]:
+        read = (self.part(model, each, None) for each in (document if isinstance(document, list) else []))
+        return tuple(each for each in read if each is not None)

@@ -1,0 +1,261 @@
+"""A seller's own questions to the buyer, and the checks of the answers.
+
+>>> span = NumberQuestion("span", "How wide shall it be, in metres?", least=Decimal("0.5"), most=Decimal("4"))
+>>> check_answers([span], {"span": "1,8"}).answers
+{'span': '1.8'}
+>>> [fault.message for fault in check_answers([span], {"span": "6"}).faults]
+['The most is 4.']
+"""
+
+from __future__ import annotations
+
+import re
+import unicodedata
+from abc import abstractmethod
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
+from datetime import date
+from decimal import Decimal
+from typing import ClassVar, NamedTuple
+
+from cravik.core.english import counted, day_words, listed
+from cravik.core.errors import Fault
+
+#: What a buyer sends: one text, or the chosen ones of a list.
+Sent = str | Sequence[str]
+#: What is kept: a text in one normal form, a choice of several, or yes and no.
+Kept = str | tuple[str, ...] | bool
+
+SHORT_TEXT, LONG_TEXT, MOST_CHOICES = 200, 5_000, 50
+_NUMBER = re.compile(r"[-−]?\d{1,15}(?:[.,]\d{1,6})?", re.ASCII)
+
+
+class Refused(Exception):
+    """An answer that cannot be taken: the code, the sentence, and the bound that was broken.
+
+    ``also`` are further refusals of the same answer.
+    """
+
+    def __init__(self, code: str, message: str, limit: str | int | None = None) -> None:
+        super().__init__(message)
+        self.fault = Fault(code, "", message, limit)
+        self.also: tuple[Refused, ...] = ()
+
+
+def _raise_all(refusals: Sequence[Refused]) -> None:
+    """Raise the first with the others, if there are any."""
+    if refusals:
+        refusals[0].also = tuple(refusals[1:])
+        raise refusals[0]
+
+
+@dataclass(frozen=True, slots=True)
+class Question:
+    """``key`` is a slug, unique among its offer's questions; ``label`` is what the buyer reads."""
+
+    kind: ClassVar[str]
+    key: str
+    label: str
+    required: bool = field(default=False, kw_only=True)
+    help: str = field(default="", kw_only=True)
+
+    @abstractmethod
+    def kept(self, sent: str) -> Kept:
+        """The answer in its normal form. Raises ``Refused``. ``sent`` is not empty."""
+
+    def kept_of(self, sent: Sent) -> Kept:
+        """The same for what a form sends, where an answer that was asked for once may come as a list."""
+        if isinstance(sent, str):
+            return self.kept(sent)
+        if len(sent) != 1:
+            raise Refused("answer_not_single", "Only one answer is wanted here.")
+        return self.kept(sent[0])
+
+
+@dataclass(frozen=True, slots=True)
+class ShortTextQuestion(Question):
+    """One line of text, of ``shortest`` to ``longest`` characters."""
+
+    kind = "short_text"
+    shortest: int = field(default=0, kw_only=True)
+    longest: int = field(default=SHORT_TEXT, kw_only=True)
+
+    def kept(self, sent: str) -> Kept:
+        return self.within_length(" ".join(_readable(sent).split()))
+
+    def within_length(self, text: str) -> str:
+        if len(text) < self.shortest:
+            least = counted(self.shortest, "character", "characters")
+            raise Refused("answer_too_short", f"Write at least {least}; there are {len(text)}.", self.shortest)
+        if len(text) > self.longest:
+            most = counted(self.longest, "character", "characters")
+            raise Refused("answer_too_long", f"The most is {most}; there are {len(text):,}.", self.longest)
+        return text
+
+
+@dataclass(frozen=True, slots=True)
+class LongTextQuestion(ShortTextQuestion):
+    """Several lines of text."""
+
+    kind = "long_text"
+    longest: int = field(default=LONG_TEXT, kw_only=True)
+
+    def kept(self, sent: str) -> Kept:
+        lines = _readable(sent).replace("\r\n", "\n").replace("\r", "\n").split("\n")
+        return self.within_length("\n".join(line.rstrip() for line in lines).strip())
+
+
+@dataclass(frozen=True, slots=True)
+class NumberQuestion(Question):
+    """A number from ``least`` to ``most``, both included; ``whole`` ones only, if said."""
+
+    kind = "number"
+    least: Decimal | None = field(default=None, kw_only=True)
+    most: Decimal | None = field(default=None, kw_only=True)
+    whole: bool = field(default=False, kw_only=True)
+
+    def kept(self, sent: str) -> Kept:
+        typed = "".join(_latin_digits(sent).split())
+        if not _NUMBER.fullmatch(typed):
+            raise Refused(
+                "answer_no_number", "Write a number, such as 3." if self.whole else "Write a number, such as 1.5."
+            )
+        number = Decimal(typed.replace("−", "-").replace(",", "."))
+        wrong = []
+        if self.whole and number != number.to_integral_value():
+            wrong.append(Refused("answer_not_whole", "Write a whole number."))
+        if self.least is not None and number < self.least:
+            wrong.append(Refused("answer_below_least", f"The least is {_plain(self.least)}.", _plain(self.least)))
+        if self.most is not None and number > self.most:
+            wrong.append(Refused("answer_above_most", f"The most is {_plain(self.most)}.", _plain(self.most)))
+        _raise_all(wrong)
+        return _plain(number)
+
+
+@dataclass(frozen=True, slots=True)
+class OneOfQuestion(Question):
+    """One of a list."""
+
+    kind = "one_of"
+    options: tuple[str, ...]
+
+    def kept(self, sent: str) -> Kept:
+        if sent not in self.options:
+            raise Refused("answer_not_offered", f"“{sent[:80]}” is not among the answers.")
+        return sent
+
+
+@dataclass(frozen=True, slots=True)
+class SeveralOfQuestion(Question):
+    """Several of a list, at least ``least`` and at most ``most`` of them."""
+
+    kind = "several_of"
+    options: tuple[str, ...]
+    least: int = field(default=0, kw_only=True)
+    most: int | None = field(default=None, kw_only=True)
+
+    def kept(self, sent: str) -> Kept:
+        return self.kept_of([sent])
+
+    def kept_of(self, sent: Sent) -> Kept:
+        asked = {sent} if isinstance(sent, str) else set(sent)
+        unknown = sorted(asked - set(self.options))
+        wrong = []
+        if unknown:
+            names = listed([f"“{name[:80]}”" for name in unknown[:3]], "and")
+            words = f"{names} {'is' if len(unknown) == 1 else 'are'} not among the answers."
+            wrong.append(Refused("answer_not_offered", words))
+        if len(asked) < self.least:
+            wrong.append(Refused("answer_too_few", f"Choose at least {self.least}.", self.least))
+        if self.most is not None and len(asked) > self.most:
+            wrong.append(Refused("answer_too_many", f"Choose at most {self.most}.", self.most))
+        _raise_all(wrong)
+        return tuple(option for option in self.options if option in asked)
+
+
+@dataclass(frozen=True, slots=True)
+class YesNoQuestion(Question):
+    """Yes or no. A required one, such as consent, has to be answered with yes."""
+
+    kind = "yes_no"
+
+    def kept(self, sent: str) -> Kept:
+        if sent.casefold() not in ("yes", "no"):
+            raise Refused("answer_not_offered", "Answer with yes or no.")
+        if self.required and sent.casefold() == "no":
+            raise Refused("answer_missing", "This has to be agreed to.")
+        return sent.casefold() == "yes"
+
+
+@dataclass(frozen=True, slots=True)
+class DayQuestion(Question):
+    """A day from ``earliest`` to ``latest``, both included, written as ISO 8601 has it."""
+
+    kind = "day"
+    earliest: date | None = field(default=None, kw_only=True)
+    latest: date | None = field(default=None, kw_only=True)
+
+    def kept(self, sent: str) -> Kept:
+        try:
+            if len(sent.strip()) != 10:
+                raise ValueError
+            day = date.fromisoformat(_latin_digits(sent.strip()))
+        except ValueError:
+            raise Refused("answer_no_day", "Write a day as year, month and day, such as 2026-12-24.") from None
+        if self.earliest and day < self.earliest:
+            raise Refused("answer_too_early", f"The earliest is {day_words(self.earliest)}.", self.earliest.isoformat())
+        if self.latest and day > self.latest:
+            raise Refused("answer_too_late", f"The latest is {day_words(self.latest)}.", self.latest.isoformat())
+        return day.isoformat()
+
+
+class Checked(NamedTuple):
+    """The answers that can be kept, by their questions' keys, and what is wrong with the others."""
+
+    answers: dict[str, Kept]
+    faults: tuple[Fault, ...]
+
+
+def check_answers(questions: Sequence[Question], sent: Mapping[str, Sent]) -> Checked:
+    """Every answer held against its question. A fault stands ``at`` the question's key.
+
+    An answer that is empty, or white space only, counts as none; ``answer_missing`` where one is
+    required. An answer to a question that nobody asked is ``answer_not_asked``.
+    """
+    answers: dict[str, Kept] = {}
+    faults = [
+        Fault("answer_not_asked", key, f"Nothing is asked by the name “{key[:80]}”.")
+        for key in sent
+        if key not in {question.key for question in questions}
+    ]
+    for question in questions:
+        answer = sent.get(question.key, "")
+        if _is_empty(answer):
+            if question.required:
+                faults.append(Fault("answer_missing", question.key, "An answer is needed here."))
+            continue
+        try:
+            answers[question.key] = question.kept_of(answer)
+        except Refused as refused:
+            faults += [replace(each.fault, at=question.key) for each in (refused, *refused.also)]
+    return Checked(answers, tuple(faults))
+
+
+def _is_empty(answer: Sent) -> bool:
+    return not (answer.strip() if isinstance(answer, str) else any(each.strip() for each in answer))
+
+
+def _readable(text: str) -> str:
+    """Without control characters and half characters, in one normal form (NFC)."""
+    kept = (sign for sign in text if sign in "\n\r\t" or unicodedata.category(sign) not in ("Cc", "Cs"))
+    return unicodedata.normalize("NFC", "".join(kept))
+
+
+def _latin_digits(text: str) -> str:
+    """Every script's digits as ASCII."""
+    return "".join(str(unicodedata.decimal(sign, sign)) for sign in text)
+
+
+def _plain(number: Decimal) -> str:
+    text = f"{number:f}"
+    return text.rstrip("0").rstrip(".") if "." in text else text

@@ -1,0 +1,104 @@
+"""Discount codes: which lines they count for, and what they take off each.
+
+>>> percent = PercentCode("GUST", Percent.from_text("33.3333"))
+>>> taken_off(percent, [Eligible(1000, 1, 1000)] * 3)
+[334, 333, 333]
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date
+from typing import ClassVar, NamedTuple
+
+from cravik.core.pricing.money import Money
+from cravik.core.pricing.percent import Percent
+from cravik.core.pricing.shares import in_proportion
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Terms:
+    """What every code may be bound to: the keys of ``lines`` (None: all), days (both included), and
+    a ``minimum`` of the eligible lines before the discount."""
+
+    lines: tuple[str, ...] | None = None
+    starts_on: date | None = None
+    ends_on: date | None = None
+    minimum: Money | None = None
+
+    def counts_for(self, key: str) -> bool:
+        return self.lines is None or key in self.lines
+
+
+@dataclass(frozen=True, slots=True)
+class PercentCode(_Terms):
+    """A percentage off the eligible lines."""
+
+    kind: ClassVar = "percent"
+    code: str
+    percent: Percent
+
+
+@dataclass(frozen=True, slots=True)
+class AmountCode(_Terms):
+    """A sum off the eligible lines, at most all of it."""
+
+    kind: ClassVar = "amount"
+    code: str
+    amount: Money
+
+
+@dataclass(frozen=True, slots=True)
+class UnitPriceCode(_Terms):
+    """Brings the unit price of one ``line`` (which has a fixed price) down to ``unit``, never up."""
+
+    kind: ClassVar = "unit_price"
+    code: str
+    line: str
+    unit: Money
+
+    def counts_for(self, key: str) -> bool:
+        return key == self.line and (self.lines is None or key in self.lines)
+
+
+@dataclass(frozen=True, slots=True)
+class FreeDeliveryCode(_Terms):
+    """Takes the delivery charge away, and nothing off the lines."""
+
+    kind: ClassVar = "free_delivery"
+    code: str
+
+
+Code = PercentCode | AmountCode | UnitPriceCode | FreeDeliveryCode
+
+
+class Eligible(NamedTuple):
+    """A line that the code counts for: ``amount`` and ``unit`` price in minor units."""
+
+    amount: int
+    quantity: int
+    unit: int | None
+
+
+def normal_code(typed: str) -> str:
+    """Codes are the same whatever their case and the space around them."""
+    return typed.strip().casefold()
+
+
+def taken_off(code: Code, eligible: Sequence[Eligible]) -> list[int]:
+    """What ``code`` takes off each line, in minor units.
+
+    A percentage is rounded once, on the sum, and a sum is capped at it; both are spread over the
+    lines in proportion to their amounts by largest remainder, ties to the earlier line.
+    """
+    amounts = [line.amount for line in eligible]
+    match code:
+        case PercentCode(percent=percent):
+            return in_proportion(percent.of(sum(amounts)), amounts)
+        case AmountCode(amount=amount):
+            return in_proportion(min(amount.minor, sum(amounts)), amounts)
+        case UnitPriceCode(unit=to):
+            return [line.quantity * max(0, (line.unit or 0) - to.minor) for line in eligible]
+        case FreeDeliveryCode():
+            return [0] * len(eligible)

@@ -1,0 +1,73 @@
+"""An amount of money: a whole number of minor units, and its currency.
+
+>>> Money.from_major("24.00", "EUR")
+Money(minor=2400, currency='EUR')
+>>> Money(2400, "JPY").major
+'2400'
+"""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+
+from cravik.core.errors import AmountRefused, Fault
+from cravik.core.pricing.currency import minor_digits
+
+#: No amount may exceed this many minor units; what is larger is a typing mistake.
+LARGEST_MINOR = 10**15
+
+_MAJOR = re.compile(r"(-?)(\d{1,40})(?:\.(\d{1,40}))?", re.ASCII)
+
+
+@dataclass(frozen=True, slots=True)
+class Money:
+    """``minor`` units (cents, yen, fils) of an ISO 4217 ``currency``."""
+
+    minor: int
+    currency: str
+
+    @classmethod
+    def from_major(cls, text: str, currency: str, at: str = "amount") -> Money:
+        """Read a document's amount, such as ``"24.00"``: plain digits and a point.
+
+        Fewer decimals than the currency has are allowed, more are refused.
+        Raises ``AmountRefused`` with ``at`` as the place of the fault.
+        """
+        digits = minor_digits(currency)
+        found = _MAJOR.fullmatch(text)
+        if found is None:
+            raise AmountRefused(Fault("amount_malformed", at, f'{text[:40]!r} is no amount such as "24.00".'))
+        sign, whole, decimals = found[1], found[2], found[3] or ""
+        if len(decimals) > digits:
+            raise AmountRefused(
+                Fault("amount_precision", at, f"{currency} has {digits} decimals, {text[:40]} has {len(decimals)}.")
+            )
+        minor = int(whole + decimals.ljust(digits, "0"))
+        if minor > LARGEST_MINOR:
+            raise AmountRefused(Fault("amount_too_large", at, f"{text[:40]} {currency} is more than can be charged."))
+        return cls(-minor if sign else minor, currency)
+
+    @property
+    def major(self) -> str:
+        """The amount in major units with exactly the currency's minor digits, as documents write it."""
+        digits = minor_digits(self.currency)
+        sign, figures = ("-" if self.minor < 0 else ""), str(abs(self.minor)).rjust(digits + 1, "0")
+        return f"{sign}{figures[:-digits]}.{figures[-digits:]}" if digits else f"{sign}{figures}"
+
+    def __add__(self, other: Money) -> Money:
+        return Money(self.minor + self._same_currency(other), self.currency)
+
+    def __sub__(self, other: Money) -> Money:
+        return Money(self.minor - self._same_currency(other), self.currency)
+
+    def __mul__(self, times: int) -> Money:
+        return Money(self.minor * times, self.currency)
+
+    def __bool__(self) -> bool:
+        return self.minor != 0
+
+    def _same_currency(self, other: Money) -> int:
+        if other.currency != self.currency:
+            raise ValueError(f"{self.currency} and {other.currency} cannot be summed")
+        return other.minor

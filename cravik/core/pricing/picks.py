@@ -1,0 +1,175 @@
+"""What a basket picks of each line, held against what the offer allows."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from cravik.core.errors import AmountRefused, Fault
+from cravik.core.pricing.basket import Basket, BasketLine
+from cravik.core.pricing.money import LARGEST_MINOR, Money
+from cravik.core.pricing.offer import Line, Offer
+from cravik.core.pricing.options import Option, adds_of, weight_of
+from cravik.core.pricing.price import LevelsPrice, OpenPrice, Wanted
+
+
+@dataclass(frozen=True, slots=True)
+class Pick:
+    """One line as it is bought: its quantity and options, and what that costs before any discount."""
+
+    line: Line
+    quantity: int
+    options: tuple[Option, ...]
+    wanted: Wanted
+    amount: int
+    unit: int | None
+
+    @property
+    def weight_g(self) -> int:
+        return self.quantity * (self.line.weight_g + weight_of(self.options))
+
+
+@dataclass(frozen=True, slots=True)
+class Picked:
+    """The lines that are in the basket, as far as they could be read, and everything wrong with them.
+
+    ``lines`` are all of them, also those with a fault; ``picks`` those without.
+    """
+
+    lines: tuple[Line, ...]
+    picks: tuple[Pick, ...]
+    faults: tuple[Fault, ...]
+    #: Whether some line is refused at its quantity, options, level or amount.
+    any_line_refused: bool
+
+
+def pick(offer: Offer, basket: Basket) -> Picked:
+    """Each line of the offer that is bought, in the offer's order."""
+    faults = [Fault("unknown_key", at, f"“{at}” is not known in a basket.") for at in basket.unknown_keys]
+    asked: dict[str, tuple[str, BasketLine]] = {}
+    for number, basket_line in enumerate(basket.lines):
+        at = f"lines[{number}]"
+        if basket_line.key in asked:
+            faults.append(Fault("repeated_line", f"{at}.key", f"“{basket_line.key}” is in the basket twice."))
+        elif offer.line(basket_line.key) is None:
+            faults.append(Fault("unknown_line", f"{at}.key", f"The offer has no line “{basket_line.key[:80]}”."))
+        else:
+            asked[basket_line.key] = (at, basket_line)
+    lines, picks = [], []
+    before = len(faults)
+    for line in offer.lines:
+        if line.optional and line.key not in asked:
+            continue
+        lines.append(line)
+        reader = _LineReader(line, offer.currency, *asked.get(line.key, ("", BasketLine(line.key))))
+        picked = reader.pick()
+        if picked:
+            picks.append(picked)
+        faults += reader.faults
+    return Picked(tuple(lines), tuple(picks), tuple(faults), len(faults) > before)
+
+
+class _LineReader:
+    """Reads one line of the basket, and keeps every fault. ``at`` is empty for a line left out."""
+
+    def __init__(self, line: Line, currency: str, at: str, asked: BasketLine) -> None:
+        self.line = line
+        self.currency = currency
+        self.at = at
+        self.asked = asked
+        self.faults: list[Fault] = []
+
+    def pick(self) -> Pick | None:
+        quantity = self.quantity()
+        options = tuple(self.options())
+        level, entered = self.level(), self.entered()
+        if self.faults:
+            return None
+        wanted = Wanted(quantity, adds_of(options) if options else 0, level, entered)
+        priced = self.line.price.on(wanted)
+        if priced.amount > LARGEST_MINOR:
+            self.too_large()
+            return None
+        return Pick(self.line, quantity, options, wanted, priced.amount, priced.unit)
+
+    def quantity(self) -> int:
+        bounds, name = self.line.quantity, self.line.name
+        quantity = bounds.default if self.asked.quantity is None else self.asked.quantity
+        if quantity < bounds.min:
+            self.fault("quantity_below_minimum", "quantity", f"The least of “{name}” is {bounds.min}.", bounds.min)
+        elif bounds.max is not None and quantity > bounds.max:
+            self.fault("quantity_above_maximum", "quantity", f"The most of “{name}” is {bounds.max}.", bounds.max)
+        return quantity
+
+    def options(self) -> Iterator[Option]:
+        asked = self.asked.options
+        for choice in self.line.choices:
+            if choice.name not in asked:
+                self.fault("option_missing", f"options.{choice.name}", f"Choose {choice.name} for “{self.line.name}”.")
+            elif option := choice.option(asked[choice.name]):
+                yield option
+            else:
+                self.fault(
+                    "option_unknown",
+                    f"options.{choice.name}",
+                    f"“{self.line.name}” has no {choice.name} “{asked[choice.name][:80]}”.",
+                )
+        known = {choice.name for choice in self.line.choices}
+        for name in asked:
+            if name not in known:
+                self.fault("option_unknown", f"options.{name}", f"“{self.line.name}” has no choice “{name[:80]}”.")
+
+    def level(self) -> str | None:
+        price, asked = self.line.price, self.asked.level
+        if isinstance(price, LevelsPrice):
+            if asked is None:
+                self.fault("level_missing", "level", f"Choose one of the levels of “{self.line.name}”.")
+            elif price.level(asked) is None:
+                self.fault("level_unknown", "level", f"“{self.line.name}” has no level “{asked[:80]}”.")
+        elif asked is not None:
+            self.fault("level_unknown", "level", f"“{self.line.name}” has no levels to choose from.")
+        return asked
+
+    def entered(self) -> int | None:
+        """The amount that the buyer entered, in minor units, or the one that stood there."""
+        price, asked = self.line.price, self.asked.amount
+        if not isinstance(price, OpenPrice):
+            if asked is not None:
+                self.fault("amount_not_wanted", "amount", f"The price of “{self.line.name}” is not the buyer's choice.")
+            return None
+        if asked is None:
+            if price.start is None:
+                self.fault("amount_missing", "amount", f"Enter an amount for “{self.line.name}”.")
+                return None
+            return price.start.minor
+        most = Money(LARGEST_MINOR, self.currency) if price.max is None else price.max
+        try:
+            entered = Money.from_major(asked, self.currency)
+        except AmountRefused as refused:
+            fault = refused.faults[0]
+            if fault.code == "amount_too_large":
+                self.too_much(most)
+            else:
+                self.fault(fault.code, "amount", fault.message)
+            return None
+        if entered.minor < price.min.minor:
+            self.fault(
+                "amount_below_minimum", "amount", f"The least is {price.min.major} {self.currency}.", price.min.major
+            )
+        elif entered.minor > most.minor:
+            self.too_much(most)
+        return entered.minor
+
+    def too_much(self, most: Money) -> None:
+        self.fault("amount_above_maximum", "amount", f"The most is {most.major} {self.currency}.", most.major)
+
+    def too_large(self) -> None:
+        most = Money(LARGEST_MINOR, self.currency).major
+        self.fault(
+            "quantity_above_maximum",
+            "quantity",
+            f"So many of “{self.line.name}” come to more than {most} {self.currency}, the most that can be charged.",
+        )
+
+    def fault(self, code: str, part: str, message: str, limit: str | int | None = None) -> None:
+        self.faults.append(Fault(code, f"{self.at}.{part}" if self.at else "lines", message, limit))

@@ -1,0 +1,330 @@
+"""What a basket of an offer costs, and when it is paid: the only file that knows the order of the steps.
+
+>>> from cravik.core.pricing.offer import simple_offer
+>>> quote(simple_offer("Kite repair", Money(2400, "EUR")), Basket(date(2026, 11, 23))).total.major
+'24.00'
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from datetime import UTC, date, datetime, time, timedelta
+from typing import NamedTuple
+
+from cravik.core.errors import AmountRefused, BasketRefused, Fault
+from cravik.core.pricing.basket import Basket
+from cravik.core.pricing.delivery import Zone, zone_for
+from cravik.core.pricing.discounts import Code
+from cravik.core.pricing.money import LARGEST_MINOR, Money
+from cravik.core.pricing.offer import Offer
+from cravik.core.pricing.payment import Circumstances, Payment, payment_of
+from cravik.core.pricing.percent import Percent
+from cravik.core.pricing.picks import Pick, Picked, pick
+from cravik.core.pricing.schedule import (
+    LISTED_WITHOUT_END,
+    ChoicePlan,
+    DepositPlan,
+    InstalmentsPlan,
+    OncePlan,
+    RepeatPlan,
+    SimplePlan,
+)
+from cravik.core.pricing.shares import in_equal_parts
+from cravik.core.pricing.tax import Place
+
+
+class QuotedLine(NamedTuple):
+    """One line of the slip. ``amount`` is before the discount, ``total`` is what of it is paid.
+
+    ``unit`` is None where no one price holds for all units; ``options`` are the chosen ones' names.
+    """
+
+    key: str
+    name: str
+    options: tuple[str, ...]
+    quantity: int
+    unit: Money | None
+    amount: Money
+    discount: Money
+    tax: Money
+    total: Money
+
+
+class TaxLine(NamedTuple):
+    """The tax by one name and percentage: the net ``base`` and the ``amount``."""
+
+    name: str
+    percent: Percent
+    base: Money
+    amount: Money
+
+
+class LaterPayment(NamedTuple):
+    """A payment that falls due on a later day."""
+
+    on: date
+    amount: Money
+
+
+@dataclass(frozen=True, slots=True)
+class Quote:
+    """The first full payment line by line, and what is due when.
+
+    ``delivery`` is the charge as the zone has it; ``fee`` and ``net`` (what the seller keeps) are those
+    of the ``total``.
+    """
+
+    currency: str
+    lines: tuple[QuotedLine, ...]
+    subtotal: Money
+    discount: Money
+    delivery: Money
+    tax: Money
+    tax_lines: tuple[TaxLine, ...]
+    fee_cover: Money
+    total: Money
+    due_now: Money
+    schedule: tuple[LaterPayment, ...]
+    fee: Money
+    net: Money
+
+
+@dataclass(frozen=True, slots=True)
+class Workings:
+    """How a quote came about: what was picked, under which circumstances, and the plan that holds."""
+
+    given: Circumstances
+    plan: SimplePlan
+    payment: Payment
+    quote: Quote
+
+
+def quote(offer: Offer, basket: Basket) -> Quote:
+    """What the basket costs. Raises ``BasketRefused`` with everything that is wrong with it."""
+    return work_out(offer, basket).quote
+
+
+def work_out(offer: Offer, basket: Basket) -> Workings:
+    """The quote with what led to it. Raises ``BasketRefused`` with everything that is wrong."""
+    offer = with_prices_of_plan(offer, basket.plan)
+    picked = pick(offer, basket)
+    faults = list(picked.faults)
+    code = _accepted_code(offer, basket, picked, faults)
+    zone = _serving_zone(offer, basket, picked, faults)
+    plan = _chosen_plan(offer, basket, faults)
+    if not picked.lines and not picked.any_line_refused:
+        faults.append(Fault("nothing_chosen", "lines", "Nothing is in the basket. Choose at least one thing."))
+    if basket.cover_fee and not (offer.fee and offer.fee.buyer_may_cover):
+        faults.append(Fault("cover_not_offered", "cover_fee", "This offer does not ask buyers to cover the fee."))
+    pay_now = _pay_now(offer, basket, plan, faults)
+    _check_window(offer, basket, faults)
+    if faults or plan is None:
+        raise BasketRefused(*faults)
+    given = Circumstances(
+        offer=offer,
+        code=code,
+        zone=zone,
+        place=basket.destination or (Place(offer.tax.seller_country) if offer.tax else None),
+        is_business_abroad=_is_business_abroad(offer, basket),
+        covers_fee=basket.cover_fee,
+    )
+    full = payment_of(picked.picks, given)
+    if full.total > LARGEST_MINOR:
+        most = Money(LARGEST_MINOR, offer.currency).major
+        raise BasketRefused(
+            Fault("quantity_above_maximum", "lines", f"That is more than can be charged, {most} {offer.currency}.")
+        )
+    if isinstance(plan, DepositPlan) and pay_now is not None:
+        _check_pay_now(plan, full.total, pay_now, offer.currency)
+    due = _due(plan, full, picked.picks, given, basket.on, pay_now)
+    return Workings(given, plan, full, _written(offer, full, due))
+
+
+def with_prices_of_plan(offer: Offer, key: str | None) -> Offer:
+    """The offer with the prices that the plan of that key has for some lines, if it has any."""
+    choice = offer.plan.choice(key) if isinstance(offer.plan, ChoicePlan) else None
+    if choice is None or not choice.prices:
+        return offer
+    lines = tuple(replace(line, price=choice.prices.get(line.key, line.price)) for line in offer.lines)
+    return replace(offer, lines=lines)
+
+
+class _Due(NamedTuple):
+    """What is due now and later, in minor units."""
+
+    now: int
+    later: Sequence[tuple[date, int]] = ()
+
+
+def _due(
+    plan: SimplePlan, full: Payment, picks: Sequence[Pick], given: Circumstances, start: date, pay_now: int | None
+) -> _Due:
+    match plan:
+        case OncePlan():
+            return _Due(full.total)
+        case InstalmentsPlan(every=every, payments=payments):
+            parts = in_equal_parts(full.total, payments)
+            return _Due(parts[0], list(zip(every.dates(start, payments - 1), parts[1:], strict=True)))
+        case DepositPlan(rest_after_days=days):
+            now = plan.deposit_on(full.total) if pay_now is None else pay_now
+            rest = full.total - now
+            return _Due(now, [(start + timedelta(days=days), rest)] if rest else [])
+        case RepeatPlan():
+            return _repeats(plan, full, picks, given, start)
+
+
+def _repeats(plan: RepeatPlan, full: Payment, picks: Sequence[Pick], given: Circumstances, start: date) -> _Due:
+    """Lines that are charged once fall to the first payment, or to the start of a trial."""
+    lasting = [pick for pick in picks if not pick.line.once]
+    each = full.total if len(lasting) == len(picks) else payment_of(lasting, given).total
+    if not plan.trial_days:
+        count = LISTED_WITHOUT_END if plan.payments is None else plan.payments - 1
+        return _Due(full.total, [(on, each) for on in plan.every.dates(start, count)])
+    now = payment_of([pick for pick in picks if pick.line.once], given).total
+    first = start + timedelta(days=plan.trial_days)
+    count = (LISTED_WITHOUT_END if plan.payments is None else plan.payments) - 1
+    return _Due(now, [(on, each) for on in (first, *plan.every.dates(first, count))])
+
+
+def _accepted_code(offer: Offer, basket: Basket, picked: Picked, faults: list[Fault]) -> Code | None:
+    if basket.code is None:
+        return None
+    code = offer.code(basket.code)
+    if code is None:
+        faults.append(Fault("code_unknown", "code", f"“{basket.code.strip()[:80]}” is no code of this offer."))
+        return None
+    if code.starts_on and basket.on < code.starts_on:
+        faults.append(Fault("code_not_started", "code", f"{code.code} counts from {code.starts_on} on."))
+    if code.ends_on and basket.on > code.ends_on:
+        faults.append(Fault("code_ended", "code", f"{code.code} counted until {code.ends_on}."))
+    if not any(code.counts_for(line.key) for line in picked.lines):
+        faults.append(Fault("code_not_eligible", "code", f"{code.code} counts for nothing in the basket."))
+    elif code.minimum and not picked.any_line_refused:
+        eligible = sum(each.amount for each in picked.picks if code.counts_for(each.line.key))
+        if eligible < code.minimum.minor:
+            least = code.minimum.major
+            faults.append(
+                Fault("code_below_minimum", "code", f"{code.code} counts from {least} {offer.currency} on.", least)
+            )
+    return code
+
+
+def _serving_zone(offer: Offer, basket: Basket, picked: Picked, faults: list[Fault]) -> Zone | None:
+    """The zone that delivers, or None where nothing is charged for delivery."""
+    if offer.delivery is None or not any(line.ships for line in picked.lines):
+        return None
+    if basket.destination is None:
+        faults.append(Fault("destination_missing", "destination", "Say where it shall be sent."))
+        return None
+    zone = zone_for(basket.destination.country, offer.delivery.zones)
+    if zone is None:
+        country = basket.destination.country
+        faults.append(Fault("destination_not_served", "destination", f"This is not sent to {country[:80]}."))
+    elif zone.most_g is not None and not picked.any_line_refused:
+        weight = sum(each.weight_g for each in picked.picks if each.line.ships)
+        if weight > zone.most_g:
+            words = f"The parcel weighs {weight:,} g, and the most that is sent to “{zone.name}” is {zone.most_g:,} g."
+            faults.append(Fault("parcel_too_heavy", "lines", words, zone.most_g))
+    return zone
+
+
+def _chosen_plan(offer: Offer, basket: Basket, faults: list[Fault]) -> SimplePlan | None:
+    if not isinstance(offer.plan, ChoicePlan):
+        if basket.plan is not None:
+            faults.append(Fault("plan_unknown", "plan", "This offer has no plans to choose from."))
+        return offer.plan
+    if basket.plan is None:
+        faults.append(Fault("plan_missing", "plan", "Choose when to pay."))
+        return None
+    plan = offer.plan.plan(basket.plan)
+    if plan is None:
+        faults.append(Fault("plan_unknown", "plan", f"This offer has no plan “{basket.plan[:80]}”."))
+    return plan
+
+
+def _pay_now(offer: Offer, basket: Basket, plan: SimplePlan | None, faults: list[Fault]) -> int | None:
+    """What the buyer wants to pay now, in minor units; whether it is in range shows with the total."""
+    if basket.pay_now is None or plan is None:
+        return None
+    if not (isinstance(plan, DepositPlan) and plan.buyer_may_pay_more):
+        faults.append(Fault("amount_not_wanted", "pay_now", "What is paid now is not the buyer's choice."))
+        return None
+    try:
+        return Money.from_major(basket.pay_now, offer.currency).minor
+    except AmountRefused as refused:
+        fault = refused.faults[0]
+        if fault.code == "amount_too_large":
+            return LARGEST_MINOR + 1
+        faults.append(Fault(fault.code, "pay_now", fault.message))
+        return None
+
+
+def _check_pay_now(plan: DepositPlan, total: int, pay_now: int, currency: str) -> None:
+    least = plan.deposit_on(total)
+    if least <= pay_now <= total:
+        return
+    which, bound = ("least", least) if pay_now < least else ("most", total)
+    limit = Money(bound, currency).major
+    raise BasketRefused(
+        Fault("pay_now_out_of_range", "pay_now", f"The {which} to pay now is {limit} {currency}.", limit)
+    )
+
+
+def _check_window(offer: Offer, basket: Basket, faults: list[Fault]) -> None:
+    """The window is held against the basket's instant, or else the start of its day in UTC."""
+    if offer.window is None:
+        return
+    at, instant = ("at", basket.at) if basket.at else ("on", datetime.combine(basket.on, time(), UTC))
+    if offer.window.opens_at and instant < offer.window.opens_at:
+        faults.append(Fault("not_open_yet", at, f"This opens at {offer.window.opens_at.isoformat()}."))
+    if offer.window.closes_at and instant >= offer.window.closes_at:
+        faults.append(Fault("closed", at, f"This closed at {offer.window.closes_at.isoformat()}."))
+
+
+def _is_business_abroad(offer: Offer, basket: Basket) -> bool:
+    return bool(
+        offer.tax
+        and basket.tax_number
+        and basket.tax_number.strip()
+        and basket.destination
+        and basket.destination.country != offer.tax.seller_country
+    )
+
+
+def _written(offer: Offer, full: Payment, due: _Due) -> Quote:
+    """The payment as a quote: minor units become money."""
+    currency = offer.currency
+
+    def money(minor: int) -> Money:
+        return Money(minor, currency)
+
+    fee = offer.fee.on_minor(full.total) if offer.fee else 0
+    return Quote(
+        currency=currency,
+        lines=tuple(
+            QuotedLine(
+                key=pick.line.key,
+                name=pick.line.name,
+                options=tuple(option.name for option in pick.options),
+                quantity=pick.quantity,
+                unit=None if pick.unit is None else money(pick.unit),
+                amount=money(pick.amount),
+                discount=money(discount),
+                tax=money(tax),
+                total=money(total),
+            )
+            for pick, discount, tax, total in full.lines
+        ),
+        subtotal=money(full.subtotal),
+        discount=money(full.discount),
+        delivery=money(full.delivery),
+        tax=money(full.tax),
+        tax_lines=tuple(TaxLine(name, percent, money(base), money(tax)) for name, percent, base, tax in full.tax_rows),
+        fee_cover=money(full.fee_cover),
+        total=money(full.total),
+        due_now=money(due.now),
+        schedule=tuple(LaterPayment(on, money(amount)) for on, amount in due.later),
+        fee=money(fee),
+        net=money(full.total - fee),
+    )

@@ -1,0 +1,156 @@
+"""When an offer is paid: plans, and the dates that they fall on.
+
+Dates step from the start: the k-th is start + k × every, and a day past its month's end falls on
+the month's last day, without moving the ones after it.
+
+>>> [day.isoformat() for day in Every(1, "month").dates(date(2026, 1, 31), 3)]
+['2026-02-28', '2026-03-31', '2026-04-30']
+"""
+
+from __future__ import annotations
+
+import calendar
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass, field
+from datetime import date, timedelta
+from typing import ClassVar, Literal
+
+from cravik.core.pricing.money import Money
+from cravik.core.pricing.percent import WHOLE, Percent
+from cravik.core.pricing.price import FixedPrice
+
+#: How many payments are listed of a plan that has no end.
+LISTED_WITHOUT_END = 12
+
+Unit = Literal["day", "week", "month", "year"]
+
+
+@dataclass(frozen=True, slots=True)
+class Every:
+    """A step in time: ``count`` days, weeks, calendar months or years."""
+
+    count: int
+    unit: Unit
+
+    def after(self, start: date, steps: int) -> date:
+        """``start`` and that many steps on."""
+        count = self.count * steps
+        match self.unit:
+            case "day":
+                return start + timedelta(days=count)
+            case "week":
+                return start + timedelta(weeks=count)
+            case "month":
+                return _months_on(start, count)
+            case "year":
+                return _months_on(start, 12 * count)
+
+    def dates(self, start: date, count: int) -> Iterator[date]:
+        """The first ``count`` dates after ``start``."""
+        return (self.after(start, step) for step in range(1, count + 1))
+
+
+@dataclass(frozen=True, slots=True)
+class OncePlan:
+    """All of it now."""
+
+    kind: ClassVar = "once"
+
+
+ONCE = OncePlan()
+
+
+@dataclass(frozen=True, slots=True)
+class RepeatPlan:
+    """The same payment again and again: ``payments`` in all (None: until somebody ends it), the first
+    after a trial of so many days."""
+
+    kind: ClassVar = "repeat"
+    every: Every
+    payments: int | None = None
+    trial_days: int = 0
+
+
+@dataclass(frozen=True, slots=True)
+class InstalmentsPlan:
+    """The total in so many equal parts, the first now."""
+
+    kind: ClassVar = "instalments"
+    every: Every
+    payments: int
+
+
+@dataclass(frozen=True, slots=True)
+class DepositPlan:
+    """A part now, by ``percent`` or ``amount`` (one of the two), and the rest on one later day."""
+
+    kind: ClassVar = "deposit"
+    rest_after_days: int
+    percent: Percent | None = None
+    amount: Money | None = None
+    buyer_may_pay_more: bool = False
+
+    def deposit_on(self, total: int) -> int:
+        """The deposit in minor units: a percentage rounded, an amount capped at the total."""
+        return self.percent.of(total) if self.percent else min(self.amount.minor if self.amount else 0, total)
+
+
+SimplePlan = OncePlan | RepeatPlan | InstalmentsPlan | DepositPlan
+
+
+@dataclass(frozen=True, slots=True)
+class PlanChoice:
+    """One of the plans that a buyer picks from; ``key`` is a slug.
+
+    ``prices`` hold instead of the lines' own (by the lines' keys) where this plan is picked.
+    """
+
+    key: str
+    plan: SimplePlan
+    prices: Mapping[str, FixedPrice] = field(default_factory=dict)
+
+
+@dataclass(frozen=True, slots=True)
+class ChoicePlan:
+    """The buyer picks when to pay."""
+
+    kind: ClassVar = "choice"
+    of: tuple[PlanChoice, ...]
+
+    def choice(self, key: str | None) -> PlanChoice | None:
+        return next((choice for choice in self.of if choice.key == key), None)
+
+    def plan(self, key: str) -> SimplePlan | None:
+        choice = self.choice(key)
+        return choice.plan if choice else None
+
+
+Plan = SimplePlan | ChoicePlan
+
+
+def simple_plans(plan: Plan) -> tuple[SimplePlan, ...]:
+    """The plans that a buyer could end up with."""
+    return tuple(choice.plan for choice in plan.of) if isinstance(plan, ChoicePlan) else (plan,)
+
+
+def has_later_payments(plan: Plan) -> bool:
+    """Whether some buyer of an offer with this plan owes something on a later day."""
+    return any(_asks_later(each) for each in simple_plans(plan))
+
+
+def _asks_later(plan: SimplePlan) -> bool:
+    match plan:
+        case OncePlan():
+            return False
+        case InstalmentsPlan(payments=payments):
+            return payments > 1
+        case DepositPlan(percent=percent):
+            return percent is None or percent.ten_thousandths < WHOLE
+        case RepeatPlan(payments=payments, trial_days=trial):
+            return payments != 1 or trial > 0
+
+
+def _months_on(start: date, months: int) -> date:
+    year, month = divmod(start.year * 12 + start.month - 1 + months, 12)
+    last = calendar.monthrange(year, month + 1)[1]
+    return date(year, month + 1, min(start.day, last))

@@ -1,0 +1,44 @@
+"""The smallest order that an offer allows: every line at its least, and no extras."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+from cravik.core.pricing.offer import Line, Offer
+from cravik.core.pricing.options import least_adds
+from cravik.core.pricing.price import LevelsPrice, OpenPrice, QuantityPrice, Wanted
+
+
+class SmallestLine(NamedTuple):
+    """A line at its least: how many, and what they cost, in minor units."""
+
+    line: Line
+    quantity: int
+    amount: int
+
+
+def smallest_lines(offer: Offer) -> list[SmallestLine]:
+    """What the smallest order holds; where every line is an extra, the cheapest of them."""
+    wanted = [smallest_line(line) for line in offer.lines if not line.optional]
+    return wanted or [min((smallest_line(line) for line in offer.lines), key=lambda line: line.amount)]
+
+
+def smallest_line(line: Line) -> SmallestLine:
+    """The quantity and options at which the line costs least."""
+    adds = least_adds(line.choices)
+    level = entered = None
+    quantities = [line.quantity.min]
+    match line.price:
+        case LevelsPrice(levels=levels):
+            level = min(levels, key=lambda level: level.amount.minor).key
+        case OpenPrice(min=least):
+            entered = least.minor
+        case QuantityPrice(breaks=breaks):
+            # A break may make more units cheaper than fewer.
+            most = line.quantity.max
+            quantities += [
+                each.from_ for each in breaks if each.from_ > quantities[0] and (not most or each.from_ <= most)
+            ]
+    amounts = [(line.price.on(Wanted(quantity, adds, level, entered)).amount, quantity) for quantity in quantities]
+    amount, quantity = min(amounts)
+    return SmallestLine(line, quantity, amount)

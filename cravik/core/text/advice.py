@@ -1,0 +1,177 @@
+"""What a careful friend would say of an offer before it goes live, each with the figures that prove it.
+
+>>> from cravik.core.pricing.fees import Fee
+>>> from cravik.core.pricing.offer import simple_offer
+>>> from cravik.core.pricing.percent import Percent
+>>> fee = Fee(Percent.from_text("1.5"), Money(25, "EUR"))
+>>> [warning.message for warning in advise(simple_offer("Sticker", Money(20, "EUR"), fee))]
+['Of 0.20 EUR for “Sticker” nothing is left: the fee is 0.25 EUR.']
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from itertools import pairwise
+
+from cravik.core.errors import Fault
+from cravik.core.pricing.money import Money
+from cravik.core.pricing.offer import Line, Offer
+from cravik.core.pricing.options import least_adds
+from cravik.core.pricing.percent import WHOLE
+from cravik.core.pricing.price import FixedPrice, LevelsPrice, OpenPrice, PacksPrice, QuantityPrice, Wanted
+from cravik.core.pricing.schedule import RepeatPlan, simple_plans
+from cravik.core.text.advice_on_terms import advise_on_terms
+
+
+def advise(offer: Offer) -> list[Fault]:
+    """The warnings, in the order of the offer's parts; none of them keeps the offer from being sold."""
+    warnings = [warning for number, line in enumerate(offer.lines) for warning in _on_line(offer, line, number)]
+    return [*warnings, *advise_on_terms(offer)]
+
+
+def _on_line(offer: Offer, line: Line, number: int) -> Iterator[Fault]:
+    at = f"lines[{number}]"
+    match line.price:
+        case FixedPrice() as price:
+            yield from _former_price(price, at, line)
+            yield from _nothing_left(offer, line, price.amount.minor + least_adds(line.choices), f"{at}.price.amount")
+        case LevelsPrice() as price:
+            yield from _level_nobody_takes(price, at, offer.currency)
+            for place, level in enumerate(price.levels):
+                yield from _nothing_left(offer, line, level.amount.minor, f"{at}.price.levels[{place}].amount")
+        case QuantityPrice() as price:
+            yield from _more_for_less(line, price, at, offer.currency)
+            yield from _break_out_of_reach(line, price, at)
+        case PacksPrice(size=size):
+            most = line.quantity.max
+            if most is not None and most < size:
+                yield Fault(
+                    "pack_never_full",
+                    f"{at}.quantity.max",
+                    f"A pack of “{line.name}” holds {size:,}, and the most that can be bought is {most:,}:"
+                    " every buyer pays for a whole pack.",
+                )
+        case OpenPrice() as price:
+            yield from _open_minimum(offer, line, price, f"{at}.price.min")
+    yield from _on_options(line, at)
+    if line.once and not any(isinstance(plan, RepeatPlan) for plan in simple_plans(offer.plan)):
+        yield Fault("once_means_nothing", f"{at}.once", f"“{line.name}” is charged once, and so is everything else.")
+
+
+def _former_price(price: FixedPrice, at: str, line: Line) -> Iterator[Fault]:
+    if price.was is not None and price.was.minor <= price.amount.minor:
+        yield Fault(
+            "was_not_higher",
+            f"{at}.price.was",
+            f"“{line.name}” was {price.was.major} and is {price.amount.major} now: the former price is not higher.",
+        )
+
+
+def _nothing_left(offer: Offer, line: Line, unit: int, at: str) -> Iterator[Fault]:
+    """A payment of one unit of which the fee leaves nothing. A price of zero has no fee."""
+    if offer.fee is None or unit <= 0:
+        return
+    amount = unit * line.quantity.min
+    fee = offer.fee.on_minor(amount)
+    if fee >= amount:
+        paid, taken = (Money(minor, offer.currency).major for minor in (amount, fee))
+        yield Fault(
+            "nothing_left",
+            at,
+            f"Of {paid} {offer.currency} for “{line.name}” nothing is left: the fee is {taken} {offer.currency}.",
+        )
+
+
+def _open_minimum(offer: Offer, line: Line, price: OpenPrice, at: str) -> Iterator[Fault]:
+    """Below the amount that the fee eats, a buyer pays and the seller gets nothing."""
+    if offer.fee is None:
+        return
+    least = price.min.minor * line.quantity.min
+    enough = offer.fee.covered(1) if offer.fee.percent.ten_thousandths < WHOLE else None
+    if enough is not None and least >= enough:
+        return
+    least = max(least, 1)
+    currency = offer.currency
+    remedy = f" From {Money(enough, currency).major} {currency} on something is." if enough is not None else ""
+    yield Fault(
+        "minimum_leaves_nothing",
+        at,
+        f"A buyer may pay as little as {Money(least, currency).major} {currency} for “{line.name}”, of which nothing"
+        f" is left: the fee is {Money(offer.fee.on_minor(least), currency).major} {currency}.{remedy}",
+    )
+
+
+def _level_nobody_takes(price: LevelsPrice, at: str, currency: str) -> Iterator[Fault]:
+    for number, (lower, higher) in enumerate(pairwise(price.levels)):
+        if lower.amount.minor > higher.amount.minor:
+            yield Fault(
+                "level_nobody_takes",
+                f"{at}.price.levels[{number}]",
+                f"“{lower.name}” is listed before “{higher.name}” and costs more ({lower.amount.major} against"
+                f" {higher.amount.major} {currency}): listed as less, nobody would choose it.",
+            )
+
+
+def _more_for_less(line: Line, price: QuantityPrice, at: str, currency: str) -> Iterator[Fault]:
+    """A larger quantity that costs less in total than a smaller one, at the start of a break."""
+    bounds = line.quantity
+    for number, each in enumerate(price.breaks[1:], start=1):
+        larger = max(each.from_, bounds.min)
+        if bounds.max is not None and larger > bounds.max:
+            return
+        for adds in sorted({0, least_adds(line.choices)}, reverse=True):
+            cost = price.on(Wanted(larger, adds)).amount
+            smaller = _smallest_dearer(price, number, cost, adds, bounds.min, larger)
+            if smaller is None:
+                continue
+            dearer = price.on(Wanted(smaller, adds)).amount
+            cheapest = " with the cheapest options" if adds else ""
+            yield Fault(
+                "more_for_less",
+                f"{at}.price.breaks[{number}]",
+                f"{larger:,} cost {Money(cost, currency).major} {currency}, {smaller:,} cost"
+                f" {Money(dearer, currency).major} {currency}{cheapest}.",
+            )
+            break
+
+
+def _smallest_dearer(price: QuantityPrice, number: int, cost: int, adds: int, least: int, below: int) -> int | None:
+    """The smallest quantity under the break ``number`` that costs more than ``cost``, or None.
+
+    Within one break the cost only grows with the quantity, so each break is asked for one figure.
+    """
+    for place in range(number):
+        start = max(price.breaks[place].from_, least)
+        end = min(price.breaks[place + 1].from_, below) - 1
+        if start > end or price.on(Wanted(end, adds)).amount <= cost:
+            continue
+        low, high = start, end
+        while low < high:
+            middle = (low + high) // 2
+            if price.on(Wanted(middle, adds)).amount > cost:
+                high = middle
+            else:
+                low = middle + 1
+        return low
+    return None
+
+
+def _break_out_of_reach(line: Line, price: QuantityPrice, at: str) -> Iterator[Fault]:
+    most = line.quantity.max
+    beyond = [(number, each) for number, each in enumerate(price.breaks) if most is not None and each.from_ > most]
+    for number, each in beyond[:1]:
+        yield Fault(
+            "break_out_of_reach",
+            f"{at}.price.breaks[{number}].from",
+            f"The price from {each.from_:,} on is never reached: the most of “{line.name}” is {most:,}.",
+        )
+
+
+def _on_options(line: Line, at: str) -> Iterator[Fault]:
+    for number, choice in enumerate(line.choices):
+        if len(choice.options) == 1:
+            yield Fault(
+                "no_choice",
+                f"{at}.choices[{number}]",
+                f"“{choice.name}” asks the buyer to choose, and has only “{choice.options[0].name}”.",
+            )

@@ -1,0 +1,195 @@
+"""The offer sentence: the whole offer said in one plain sentence, phrase by phrase.
+
+>>> from cravik.core.pricing.money import Money
+>>> from cravik.core.pricing.offer import simple_offer
+>>> "".join(phrase.text for phrase in sentence(simple_offer("Kite repair", Money(2400, "EUR"))))
+'€24.00 for Kite repair, paid once.'
+>>> "".join(phrase.text for phrase in sentence(PartialOffer(lines=(PartialLine(name="Kite repair"),))))
+'an amount for Kite repair, paid once.'
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
+
+from cravik.core.english import counted, listed
+from cravik.core.pricing.money import Money
+from cravik.core.pricing.offer import Offer, Quantity
+from cravik.core.pricing.options import Choice, Option
+from cravik.core.pricing.partial_offer import PartialLine, PartialOffer, as_partial
+from cravik.core.pricing.price import Break, FixedPrice, LevelsPrice, OpenPrice, PacksPrice, Price, QuantityPrice
+from cravik.core.pricing.schedule import ChoicePlan, DepositPlan, PlanChoice, simple_plans
+from cravik.core.text.money_text import DEFAULT_LOCALE, in_figures
+from cravik.core.text.plan_words import plan_words
+from cravik.core.text.sentence_terms import codes_words, delivery_words, tax_words, window_words
+
+#: So many things are named one by one; more are counted.
+NAMED_SINGLY = 4
+
+
+@dataclass(frozen=True, slots=True)
+class Phrase:
+    """A piece of the sentence. ``about`` is the path of the part of the offer that it speaks of, such as
+    ``lines[0].price``, and empty for the words that only join the others. A ``gap`` is not decided yet."""
+
+    text: str
+    about: str = ""
+    gap: bool = False
+
+
+def sentence(offer: Offer | PartialOffer, locale: str = DEFAULT_LOCALE) -> tuple[Phrase, ...]:
+    """The phrases in reading order; joined without a space they are the sentence. What is undecided is a gap."""
+    partial = offer if isinstance(offer, PartialOffer) else as_partial(offer)
+    return tuple(_Speaker(partial, locale).phrases())
+
+
+class _Speaker:
+    def __init__(self, offer: PartialOffer, locale: str) -> None:
+        self.offer = offer
+        self.locale = locale
+
+    def phrases(self) -> Iterator[Phrase]:
+        offer = self.offer
+        if len(offer.lines) > 1:
+            yield Phrase(offer.title, "title") if offer.title else Phrase("what it is for", "title", gap=True)
+            yield Phrase(": ")
+        yield from self.lines()
+        mark = "; " if len(offer.lines) > 1 else ", "
+        for words, about in (
+            (delivery_words(offer, self.locale), "delivery"),
+            (tax_words(offer), "tax"),
+            (f"paid {self.plan()}", "plan"),
+            (codes_words(offer), "codes"),
+            ("the buyer may cover the fee" if offer.fee and offer.fee.buyer_may_cover else "", "fee"),
+            (window_words(offer), "window"),
+        ):
+            if words:
+                yield Phrase(mark)
+                yield Phrase(words, about)
+                mark = ", "
+        yield Phrase(".")
+
+    def lines(self) -> Iterator[Phrase]:
+        """Line by line, parted by semicolons where a line has commas of its own."""
+        said = [list(self.line(line, f"lines[{number}]")) for number, line in enumerate(self.offer.lines)]
+        mark = ";" if any("," in phrase.text for phrases in said for phrase in phrases) else ","
+        for number, phrases in enumerate(said):
+            if number:
+                is_last = number == len(said) - 1
+                yield Phrase(f"{mark} and " if is_last and mark == ";" else " and " if is_last else f"{mark} ")
+            if self.offer.lines[number].optional:
+                yield Phrase("if wanted ", f"lines[{number}].optional")
+            yield from phrases
+
+    def line(self, line: PartialLine, at: str) -> Iterator[Phrase]:
+        if line.price is None:
+            yield Phrase("an amount", f"{at}.price", gap=True)
+        else:
+            yield Phrase(self.price(line.price, line.quantity), f"{at}.price")
+        yield Phrase(" for ")
+        yield Phrase(line.name, f"{at}.name") if line.name else Phrase("what it is for", f"{at}.name", gap=True)
+        if line.choices:
+            yield Phrase(" in ")
+            words = [self.choice(choice) for choice in line.choices]
+            yield Phrase(" and in ".join(words), f"{at}.choices")
+        if bounds := _quantity_words(line.quantity):
+            yield Phrase(", ")
+            yield Phrase(bounds, f"{at}.quantity")
+        if line.once and self.offer.repeats:
+            yield Phrase(", ")
+            yield Phrase("charged only once", f"{at}.once")
+
+    def price(self, price: Price, quantity: Quantity) -> str:
+        each = "" if quantity.max == 1 else " each"
+        match price:
+            case FixedPrice(amount=amount, was=was):
+                before = f" instead of {self.figures(was)}" if was else ""
+                return f"{self.price_figures(amount)}{each}{before}"
+            case LevelsPrice(levels=levels) if len(levels) <= NAMED_SINGLY:
+                return listed([f"{self.figures(level.amount)} ({level.name})" for level in levels], "or") + each
+            case LevelsPrice(levels=levels):
+                return f"one of {len(levels)} amounts from {self.span([level.amount for level in levels])}{each}"
+            case QuantityPrice(method=method, breaks=breaks):
+                return self.breaks(method, breaks)
+            case PacksPrice(size=size, amount=amount):
+                return f"{self.figures(amount)} a pack of {size:,}"
+            case OpenPrice(min=least, max=most):
+                bounds = f"{self.figures(least)} or more" if most is None else f"from {self.span([least, most])}"
+                return f"what the buyer wants, {bounds}{each},"
+
+    def breaks(self, method: str, breaks: tuple[Break, ...]) -> str:
+        if len(breaks) > NAMED_SINGLY:
+            return f"from {self.span([each.unit for each in breaks])} each, by quantity in {len(breaks)} steps,"
+        words = []
+        for number, each in enumerate(breaks):
+            sums = f"{self.figures(each.unit)} each{self.flat(each)}"
+            if method == "all_units":
+                words.append(sums if number == 0 else f"{sums} from {each.from_:,} on")
+            elif number == len(breaks) - 1:
+                words.append(sums if number == 0 else f"{sums} after that")
+            else:
+                units = breaks[number + 1].from_ - each.from_
+                which = "first" if number == 0 else "next"
+                words.append(f"{sums} for the {which}{f' {units:,}' if units > 1 else ''}")
+        return listed(words, "and") + ("," if len(words) > 1 else "")
+
+    def flat(self, each: Break) -> str:
+        return f" plus {self.figures(each.flat)}" if each.flat else ""
+
+    def choice(self, choice: Choice) -> str:
+        if len(choice.options) > NAMED_SINGLY:
+            return f"one of {len(choice.options)} for {choice.name}"
+        return listed([self.option(option) for option in choice.options], "or")
+
+    def option(self, option: Option) -> str:
+        if not option.add:
+            return option.name
+        size = Money(abs(option.add.minor), option.add.currency)
+        return f"{option.name} ({self.figures(size)} {'less' if option.add.minor < 0 else 'more'})"
+
+    def plan(self) -> str:
+        words = [
+            plan_words(plan, self.deposit(plan) if isinstance(plan, DepositPlan) else "") + own
+            for plan, own in zip(simple_plans(self.offer.plan), self.own_prices(), strict=True)
+        ]
+        return words[0] if len(words) == 1 else f"as the buyer picks: {'; or '.join(words)}"
+
+    def own_prices(self) -> list[str]:
+        """For each plan, what it asks instead of the lines' own prices."""
+        if not isinstance(self.offer.plan, ChoicePlan):
+            return [""]
+        names = {line.key: line.name for line in self.offer.lines}
+        return [self.own_prices_of(choice, names) for choice in self.offer.plan.of]
+
+    def own_prices_of(self, choice: PlanChoice, names: Mapping[str, str]) -> str:
+        if not choice.prices:
+            return ""
+        sums = [
+            self.price_figures(price.amount) + (f" for {names.get(key) or key}" if len(names) > 1 else "")
+            for key, price in choice.prices.items()
+        ]
+        return f" at {listed(sums, 'and')}"
+
+    def deposit(self, plan: DepositPlan) -> str:
+        if plan.percent:
+            return f"{plan.percent.text} %"
+        return self.figures(plan.amount) if plan.amount is not None else ""
+
+    def span(self, amounts: list[Money]) -> str:
+        least, most = (pick(amounts, key=lambda money: money.minor) for pick in (min, max))
+        return f"{self.figures(least)} to {self.figures(most)}"
+
+    def figures(self, money: Money) -> str:
+        return in_figures(money, self.locale)
+
+    def price_figures(self, money: Money) -> str:
+        return self.figures(money) if money else f"nothing ({self.figures(money)})"
+
+
+def _quantity_words(bounds: Quantity) -> str:
+    if bounds.max is None:
+        return "as many as wanted" if bounds.min == 1 else f"{bounds.min:,} or more"
+    if bounds.min == bounds.max:
+        return "" if bounds.max == 1 else f"always {counted(bounds.max, '', '').strip()}"
+    return f"up to {bounds.max:,}" if bounds.min == 1 else f"from {bounds.min:,} to {bounds.max:,}"

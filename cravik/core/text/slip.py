@@ -1,0 +1,57 @@
+"""The rows of a slip: what is paid, line by line, so that what stands above the total adds up to it.
+
+>>> from cravik.core.pricing.offer import simple_offer
+>>> from cravik.core.pricing.basket import Basket
+>>> from cravik.core.pricing.quote import quote
+>>> from datetime import date
+>>> repair = simple_offer("Repair", Money(2400, "EUR"))
+>>> [(row.kind, row.words) for row in slip_rows(quote(repair, Basket(date(2026, 11, 23))))]
+[('line', 'Repair')]
+"""
+
+from __future__ import annotations
+
+from typing import Literal, NamedTuple
+
+from cravik.core.pricing.money import Money
+from cravik.core.pricing.quote import Quote
+
+Kind = Literal["line", "less", "more", "within"]
+
+
+class Row(NamedTuple):
+    """``line``, ``less`` (taken off) and ``more`` (delivery, tax, the fee's cover) stand above the total;
+    ``within`` says what of the total is tax, and is not added."""
+
+    kind: Kind
+    words: str
+    amount: Money
+
+
+def slip_rows(quote: Quote) -> tuple[Row, ...]:
+    """The rows in the order in which they are shown."""
+    rows = [Row("line", _line_words(line.name, line.options, line.quantity), line.amount) for line in quote.lines]
+    if quote.discount:
+        rows.append(Row("less", "Discount", Money(-quote.discount.minor, quote.currency)))
+    if quote.delivery:
+        rows.append(Row("more", "Delivery", quote.delivery))
+    before_tax = quote.subtotal.minor - quote.discount.minor + quote.delivery.minor + quote.fee_cover.minor
+    added = quote.total.minor - before_tax
+    tax = [
+        Row("more" if added > 0 else "within", f"{line.name} {line.percent.text} %", line.amount)
+        for line in quote.tax_lines
+    ]
+    if added > 0:
+        rows += tax
+    elif added < 0:
+        rows.append(Row("less", "Tax that your own firm accounts for", Money(added, quote.currency)))
+    if quote.fee_cover:
+        rows.append(Row("more", "The card fee, which you cover", quote.fee_cover))
+    if added <= 0:
+        rows += tax
+    return tuple(rows)
+
+
+def _line_words(name: str, options: tuple[str, ...], quantity: int) -> str:
+    many = f"{quantity} × " if quantity != 1 else ""
+    return f"{many}{name}{', ' if options else ''}{', '.join(options)}"
