@@ -7,7 +7,7 @@ from typing import Any
 
 import factory
 
-from cravik.catalogue.drafts import ChoiceDraft, ItemDraft, OptionDraft, PriceDraft
+from cravik.catalogue.drafts import ItemDraft, OptionDraft, OptionGroupDraft, PriceDraft
 from cravik.catalogue.models import Item
 from cravik.catalogue.services import make_item as write_item
 from cravik.core.pricing.money import Money
@@ -94,8 +94,8 @@ def make_item(
         tax_category="standard",
         currency="EUR",
         prices=(PriceDraft("", Money(minor, "EUR")),),
-        choices=tuple(
-            ChoiceDraft(group, tuple(OptionDraft(option, Money(0, "EUR")) for option in options))
+        option_groups=tuple(
+            OptionGroupDraft(group, tuple(OptionDraft(option, Money(0, "EUR")) for option in options))
             for group, options in (choices or {}).items()
         ),
     )

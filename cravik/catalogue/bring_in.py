@@ -12,8 +12,8 @@ from typing import Any
 from django.db import transaction
 from django.db.models import Count, F, Max, Sum
 
-from cravik.catalogue.drafts import PLAIN, ChoiceDraft, ItemDraft, OptionDraft, PriceDraft
-from cravik.catalogue.models import Choice, Combination, Item, ItemPrice, Option, TableUpload, combination_key
+from cravik.catalogue.drafts import PLAIN, ItemDraft, OptionDraft, OptionGroupDraft, PriceDraft
+from cravik.catalogue.models import Item, ItemPrice, Option, OptionGroup, TableUpload, Variant, variant_key
 from cravik.catalogue.queries import whole_items_of
 from cravik.catalogue.services import tell_followers, write_parts
 from cravik.catalogue.table import CellFault, ItemRow, RowReader, StockEntry
@@ -63,7 +63,7 @@ def plan_for(upload: TableUpload) -> Plan:
     uncoded = [item for item in items if not item.code]
     names = Counter(item.name.casefold() for item in uncoded)
     by_name = {item.name.casefold(): item for item in uncoded if names[item.name.casefold()] == 1}
-    taken = _combination_codes(items)
+    taken = _variant_codes(items)
     new, changed, unchanged = [], [], 0
     met: dict[object, int] = {}
     for row in rows:
@@ -111,15 +111,15 @@ def draft_of(item: Item) -> ItemDraft:
     return ItemDraft(
         **{name: getattr(item, name) for name in PLAIN},
         prices=tuple(PriceDraft(price.label, price.amount) for price in item.prices.all()),
-        choices=tuple(
-            ChoiceDraft(
-                choice.name,
+        option_groups=tuple(
+            OptionGroupDraft(
+                group.name,
                 tuple(
                     OptionDraft(each.name, each.add, each.weight_g, each.code, each.pk, each.picture_id)
-                    for each in choice.options.all()
+                    for each in group.options.all()
                 ),
             )
-            for choice in item.choices.all()
+            for group in item.option_groups.all()
         ),
     )
 
@@ -127,7 +127,7 @@ def draft_of(item: Item) -> ItemDraft:
 def _state(business: Business) -> tuple[Any, ...]:
     """Changes whenever an item of the business, or the stock of one, does."""
     items = Item.objects.of(business).aggregate(Count("id"), Sum("revision"), Max("id"))
-    stock = Combination.objects.filter(business=business).aggregate(
+    stock = Variant.objects.filter(business=business).aggregate(
         Count("id"), Sum("count"), Sum("tell_at"), weighed=Sum(F("count") * F("id"))
     )
     return (*items.values(), *stock.values())
@@ -147,45 +147,43 @@ def _read(upload: TableUpload, currency: str) -> tuple[list[ItemRow], list[CellF
     return rows, faults
 
 
-def _combination_codes(items: Sequence[Item]) -> dict[str, int]:
-    """Each code of a combination, and the item that has it."""
-    return {each.code: item.pk for item in items for each in item.combinations.all() if each.code}
+def _variant_codes(items: Sequence[Item]) -> dict[str, int]:
+    """Each code of a variant, and the item that has it."""
+    return {each.code: item.pk for item in items for each in item.variants.all() if each.code}
 
 
 def _code_clash(row: ItemRow, item: Item | None, taken: dict[str, int]) -> CellFault | None:
     own = item.pk if item else -row.line
     for entry in row.stock or ():
         if entry.code and taken.setdefault(entry.code, own) != own:
-            return CellFault(
-                row.line, "stock", entry.code, f"“{entry.code}” is the code of another item's combination."
-            )
+            return CellFault(row.line, "stock", entry.code, f"“{entry.code}” is the code of another item's variant.")
     codes = [entry.code for entry in row.stock or () if entry.code]
     if len(set(codes)) < len(codes):
-        return CellFault(row.line, "stock", "", "Each combination has a code of its own.")
+        return CellFault(row.line, "stock", "", "Each variant has a code of its own.")
     return None
 
 
 def _with_ids(draft: ItemDraft, item: Item) -> ItemDraft:
     """The draft with the ids and pictures of the options that it names as the item does."""
-    there = {(choice.name, option.name): option for choice in item.choices.all() for option in choice.options.all()}
-    choices = []
-    for choice in draft.choices:
+    there = {(group.name, option.name): option for group in item.option_groups.all() for option in group.options.all()}
+    option_groups = []
+    for group in draft.option_groups:
         options = []
-        for option in choice.options:
-            known = there.get((choice.name, option.name))
+        for option in group.options:
+            known = there.get((group.name, option.name))
             ids = (known.pk, known.picture_id) if known else (None, None)
             options.append(replace(option, option_id=ids[0], picture_id=ids[1]))
-        choices.append(replace(choice, options=tuple(options)))
-    return replace(draft, choices=tuple(choices))
+        option_groups.append(replace(group, options=tuple(options)))
+    return replace(draft, option_groups=tuple(option_groups))
 
 
 def _stock_differs(item: Item, stock: tuple[StockEntry, ...] | None) -> bool:
     if stock is None:
         return False
-    named = _names_of_combinations(item)
+    named = _names_of_variants(item)
     for entry in stock:
-        combination = named.get(entry.options)
-        if combination is None or _stock_of(combination) != (
+        variant = named.get(entry.options)
+        if variant is None or _stock_of(variant) != (
             entry.code,
             entry.count,
             entry.tell_at,
@@ -196,16 +194,18 @@ def _stock_differs(item: Item, stock: tuple[StockEntry, ...] | None) -> bool:
     return any(_stock_of(each) != ("", None, None, False) for names, each in named.items() if names not in said)
 
 
-def _stock_of(of: Combination | StockEntry) -> tuple[str, int | None, int | None, bool]:
+def _stock_of(of: Variant | StockEntry) -> tuple[str, int | None, int | None, bool]:
     return of.code, of.count, of.tell_at, of.sells_beyond
 
 
-def _names_of_combinations(item: Item) -> dict[tuple[str, ...], Combination]:
-    choices = list(item.choices.all())
-    names = {option.pk: (place, option.name) for place, choice in enumerate(choices) for option in choice.options.all()}
+def _names_of_variants(item: Item) -> dict[tuple[str, ...], Variant]:
+    option_groups = list(item.option_groups.all())
+    names = {
+        option.pk: (place, option.name) for place, group in enumerate(option_groups) for option in group.options.all()
+    }
     return {
-        tuple(name for _, name in sorted(names[each] for each in combination.option_ids)): combination
-        for combination in item.combinations.all()
+        tuple(name for _, name in sorted(names[each] for each in variant.option_ids)): variant
+        for variant in item.variants.all()
     }
 
 
@@ -223,29 +223,29 @@ def _write_new(business: Business, drafts: Sequence[ItemDraft], now: datetime) -
     )
     pairs = list(zip(items, drafts, strict=True))
     _write_prices(pairs)
-    choices = Choice.objects.bulk_create(
-        Choice(item=item, name=choice.name, position=place)
+    option_groups = OptionGroup.objects.bulk_create(
+        OptionGroup(item=item, name=group.name, position=place)
         for item, draft in pairs
-        for place, choice in enumerate(draft.choices)
+        for place, group in enumerate(draft.option_groups)
     )
-    wanted = [choice for draft in drafts for choice in draft.choices]
+    wanted = [group for draft in drafts for group in draft.option_groups]
     options = Option.objects.bulk_create(
         Option(
-            choice=choice,
+            group=group,
             name=each.name,
             add_minor=each.add.minor,
             weight_g=each.weight_g,
             code=each.code,
             position=position,
         )
-        for choice, draft in zip(choices, wanted, strict=True)
+        for group, draft in zip(option_groups, wanted, strict=True)
         for position, each in enumerate(draft.options)
     )
     groups: dict[int, dict[int, list[int]]] = {}
     for option in options:
-        groups.setdefault(option.choice.item_id, {}).setdefault(option.choice_id, []).append(option.pk)
-    Combination.objects.bulk_create(
-        Combination(business=business, item=item, key=combination_key(ids))
+        groups.setdefault(option.group.item_id, {}).setdefault(option.group_id, []).append(option.pk)
+    Variant.objects.bulk_create(
+        Variant(business=business, item=item, key=variant_key(ids))
         for item in items
         for ids in product(*groups.get(item.pk, {}).values())
     )
@@ -272,7 +272,7 @@ def _write_changed(changed: Sequence[tuple[Item, ItemRow]], now: datetime) -> No
             if getattr(before, name) != getattr(draft, name):
                 setattr(item, name, getattr(draft, name))
                 by_field.setdefault(name, []).append(item)
-        if draft.choices != before.choices:
+        if draft.option_groups != before.option_groups:
             new_options.append((item, draft))
         elif draft.prices != before.prices:
             new_prices.append((item, draft))
@@ -289,16 +289,16 @@ def _write_changed(changed: Sequence[tuple[Item, ItemRow]], now: datetime) -> No
 
 
 def _write_stock(business: Business, stock: dict[int, tuple[StockEntry, ...] | None]) -> None:
-    """What the table says of stock; a combination that it does not name is counted no more."""
+    """What the table says of stock; a variant that it does not name is counted no more."""
     items = whole_items_of(business).filter(id__in=list(stock))
     changed = []
     for item in items:
         said = {entry.options: entry for entry in stock[item.pk] or ()}
-        for names, combination in _names_of_combinations(item).items():
+        for names, variant in _names_of_variants(item).items():
             entry = said.get(names, StockEntry(names, "", None, None, False))
-            if _stock_of(combination) != _stock_of(entry):
-                combination.code, combination.count = entry.code, entry.count
-                combination.tell_at, combination.sells_beyond = entry.tell_at, entry.sells_beyond
-                changed.append(combination)
-    Combination.objects.filter(id__in=[each.pk for each in changed]).update(code="")
-    Combination.objects.bulk_update(changed, ["code", "count", "tell_at", "sells_beyond"])
+            if _stock_of(variant) != _stock_of(entry):
+                variant.code, variant.count = entry.code, entry.count
+                variant.tell_at, variant.sells_beyond = entry.tell_at, entry.sells_beyond
+                changed.append(variant)
+    Variant.objects.filter(id__in=[each.pk for each in changed]).update(code="")
+    Variant.objects.bulk_update(changed, ["code", "count", "tell_at", "sells_beyond"])

@@ -1,6 +1,6 @@
 """How an item stands in a row of a table: several prices, options and counts in one cell each.
 
-Parts of a cell are separated by ``|``, what belongs to one part by ``;`` and the options of a combination by ``+``;
+Parts of a cell are separated by ``|``, what belongs to one part by ``;`` and the options of a variant by ``+``;
 where such a sign belongs to a name, a backslash stands before it.
 
 >>> joined([("1.2 m", "-6.00"), ("a|b", "")])

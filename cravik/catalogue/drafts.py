@@ -6,8 +6,8 @@ from dataclasses import dataclass
 
 from cravik.core.pricing.money import Money
 
-MOST_PRICES, MOST_CHOICES, MOST_OPTIONS = 12, 3, 10
-LONGEST_WORDS = 5000
+MAX_PRICES, MAX_OPTION_GROUPS, MAX_OPTIONS = 12, 3, 10
+MAX_WORDS_LENGTH = 5000
 #: The fields that an item and its draft have in common, by the same names.
 PLAIN = ("name", "words", "kind", "code", "weight_g", "tax_category", "currency")
 
@@ -31,7 +31,7 @@ class OptionDraft:
 
 
 @dataclass(frozen=True, slots=True)
-class ChoiceDraft:
+class OptionGroupDraft:
     name: str
     options: tuple[OptionDraft, ...]
 
@@ -48,7 +48,7 @@ class ItemDraft:
     tax_category: str
     currency: str
     prices: tuple[PriceDraft, ...] = ()
-    choices: tuple[ChoiceDraft, ...] = ()
+    option_groups: tuple[OptionGroupDraft, ...] = ()
 
     def plain(self) -> dict[str, str | int]:
         """The fields that an item has by the same names."""

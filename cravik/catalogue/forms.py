@@ -6,25 +6,26 @@ from collections.abc import Iterator, Mapping, Sequence
 from typing import Any
 
 from django import forms
+from django.forms import BaseFormSet
 
 from cravik.catalogue.drafts import (
-    LONGEST_WORDS,
-    MOST_CHOICES,
-    MOST_OPTIONS,
-    MOST_PRICES,
-    ChoiceDraft,
+    MAX_OPTION_GROUPS,
+    MAX_OPTIONS,
+    MAX_PRICES,
+    MAX_WORDS_LENGTH,
     ItemDraft,
     OptionDraft,
+    OptionGroupDraft,
     PriceDraft,
 )
-from cravik.catalogue.models import Choice, Item, Picture
+from cravik.catalogue.models import Item, OptionGroup, Picture
 from cravik.core.errors import CoreError
 from cravik.core.pricing.money import Money
-from cravik.core.text.amount_text import read_addition
+from cravik.core.text.amount_text import parse_signed_amount
 from cravik.setup.places import currency_choices
 from cravik.ui.fields import AmountField, GramsField, LineField, TextAreaField, all_valid, clean_line, form_rows
 
-LONGEST_ALT = 200
+MAX_ALT_LENGTH = 200
 _FOCUS = [(step, f"{step} %") for step in range(0, 101, 10)]
 
 
@@ -38,7 +39,7 @@ class ItemForm(forms.Form):
     name = LineField(label="Name", longest=120, missing="Give the item a name; buyers see it.")
     words = TextAreaField(
         label="Words",
-        longest=LONGEST_WORDS,
+        longest=MAX_WORDS_LENGTH,
         required=False,
         help_text="For buyers. *Emphasis*, **strong**, lists and links are understood.",
         widget=forms.Textarea(attrs={"rows": 5}),
@@ -61,7 +62,7 @@ class PriceForm(forms.Form):
     amount = AmountField(label="Price")
 
 
-class ChoiceForm(forms.Form):
+class OptionGroupForm(forms.Form):
     """A group of options; without a name it is dropped."""
 
     name = _line("What is chosen", 40)
@@ -83,16 +84,20 @@ class OptionForm(forms.Form):
     def __init__(self, *args: Any, pictures: Sequence[tuple[int, str]] = (), **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         if pictures:
-            self.fields["picture_id"].choices = [("", "none"), *pictures]  # type: ignore[attr-defined]
+            self.fields["picture_id"].choices = [("", "none"), *pictures]  # type: ignore[attr-defined]  # it is a choice field
         else:
             del self.fields["picture_id"]
 
 
-class OptionGroup:
+class OptionGroupRows:
     """A group and the rows of its options on the page."""
 
     def __init__(
-        self, data: Mapping[str, Any] | None, place: int, choice: Choice | None, pictures: Sequence[tuple[int, str]]
+        self,
+        data: Mapping[str, Any] | None,
+        place: int,
+        group: OptionGroup | None,
+        pictures: Sequence[tuple[int, str]],
     ) -> None:
         prefix = f"choice-{place}"
         rows = [
@@ -104,10 +109,10 @@ class OptionGroup:
                 "code": option.code,
                 "picture_id": option.picture_id,
             }
-            for option in (choice.options.all() if choice else ())
+            for option in (group.options.all() if group else ())
         ]
-        self.form = ChoiceForm(data, prefix=prefix, initial={"name": choice.name if choice else ""})
-        shown = form_rows(OptionForm, MOST_OPTIONS, 1 if rows else 2)
+        self.form = OptionGroupForm(data, prefix=prefix, initial={"name": group.name if group else ""})
+        shown = form_rows(OptionForm, MAX_OPTIONS, 1 if rows else 2)
         self.options = shown(data, prefix=f"{prefix}-option", initial=rows, form_kwargs={"pictures": pictures})
         self.shape = "rows-option rows-with-picture" if pictures else "rows-option"
 
@@ -123,24 +128,24 @@ class ItemSheet:
         self.item = item
         self.form = ItemForm(data, initial=_initial(item, currency))
         prices = [{"label": price.label, "amount": price.amount.major} for price in (item.prices.all() if item else ())]
-        self.prices = form_rows(PriceForm, MOST_PRICES, 1)(data, prefix="price", initial=prices)
-        choices: list[Choice | None] = list(item.choices.all()) if item else []
-        choices += [None] * (MOST_CHOICES - len(choices))
+        self.prices = form_rows(PriceForm, MAX_PRICES, 1)(data, prefix="price", initial=prices)
+        option_groups: list[OptionGroup | None] = list(item.option_groups.all()) if item else []
+        option_groups += [None] * (MAX_OPTION_GROUPS - len(option_groups))
         shown = item.pictures.all() if item else ()
         pictures = [(picture.pk, picture.words or f"picture {number}") for number, picture in enumerate(shown, start=1)]
-        self.groups = [OptionGroup(data, place, choice, pictures) for place, choice in enumerate(choices)]
+        self.groups = [OptionGroupRows(data, place, group, pictures) for place, group in enumerate(option_groups)]
         self.draft: ItemDraft | None = None
 
     def is_valid(self) -> bool:
         """Whether all of it can be taken; ``draft`` is then what it says."""
-        parts = [self.form, self.prices]
+        parts: list[forms.Form | BaseFormSet[Any]] = [self.form, self.prices]
         for group in self.groups:
             parts += [group.form, group.options]
         if not all_valid(parts):
             return False
         cleaned = self.form.cleaned_data
         prices = tuple(self._prices(cleaned["currency"]))
-        choices = tuple(self._choices(cleaned["currency"]))
+        option_groups = tuple(self._option_groups(cleaned["currency"]))
         if any(form.errors for form in self._row_forms()):
             return False
         self.draft = ItemDraft(
@@ -149,7 +154,7 @@ class ItemSheet:
                 for name in ("name", "words", "kind", "code", "weight_g", "tax_category", "currency")
             },
             prices=prices,
-            choices=choices,
+            option_groups=option_groups,
         )
         return True
 
@@ -179,7 +184,7 @@ class ItemSheet:
             if amount is not None:
                 yield PriceDraft(label, amount)
 
-    def _choices(self, currency: str) -> Iterator[ChoiceDraft]:
+    def _option_groups(self, currency: str) -> Iterator[OptionGroupDraft]:
         names: set[str] = set()
         for group in self.groups:
             options = tuple(self._options(group, currency))
@@ -192,9 +197,9 @@ class ItemSheet:
                 group.form.add_error("name", "Another group has that name.")
             names.add(name.casefold())
             if options and name:
-                yield ChoiceDraft(name, options)
+                yield OptionGroupDraft(name, options)
 
-    def _options(self, group: OptionGroup, currency: str) -> Iterator[OptionDraft]:
+    def _options(self, group: OptionGroupRows, currency: str) -> Iterator[OptionDraft]:
         names: set[str] = set()
         for row in group.options:
             name = row.cleaned_data.get("name", "")
@@ -214,7 +219,7 @@ class ItemSheet:
 
 def _money(row: forms.Form, field: str, typed: str, currency: str) -> Money | None:
     try:
-        return read_addition(typed, currency)
+        return parse_signed_amount(typed, currency)
     except CoreError as error:
         for fault in error.faults:
             row.add_error(field, forms.ValidationError(fault.message, code=fault.code))
@@ -231,7 +236,7 @@ def _initial(item: Item | None, currency: str) -> dict[str, Any]:
 class PictureForm(forms.Form):
     """What is said of a picture."""
 
-    words = forms.CharField(label="In words, for who cannot see it", max_length=LONGEST_ALT, required=False)
+    words = forms.CharField(label="In words, for who cannot see it", max_length=MAX_ALT_LENGTH, required=False)
     focus_x = forms.TypedChoiceField(label="Focus from the left", choices=_FOCUS, coerce=int)
     focus_y = forms.TypedChoiceField(label="Focus from the top", choices=_FOCUS, coerce=int)
 

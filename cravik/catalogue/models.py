@@ -120,22 +120,22 @@ class Picture(models.Model):
         return ", ".join(f"{reverse('pictures:show', args=[self.name, width])} {width}w" for width in self.widths)
 
 
-class Choice(models.Model):
+class OptionGroup(models.Model):
     """A group of options, such as the span."""
 
-    item = models.ForeignKey(Item, on_delete=models.CASCADE, related_name="choices")
+    item = models.ForeignKey(Item, on_delete=models.CASCADE, related_name="option_groups")
     name = models.CharField(max_length=40)
     position = models.PositiveSmallIntegerField()
 
     class Meta:
         ordering = ["position"]
-        constraints = [models.UniqueConstraint(fields=["item", "name"], name="choice_name_unique")]
+        constraints = [models.UniqueConstraint(fields=["item", "name"], name="option_group_name_unique")]
 
 
 class Option(models.Model):
     """One option of a group. ``add_minor`` (signed) goes onto the price, ``weight_g`` onto the weight."""
 
-    choice = models.ForeignKey(Choice, on_delete=models.CASCADE, related_name="options")
+    group = models.ForeignKey(OptionGroup, on_delete=models.CASCADE, related_name="options")
     name = models.CharField(max_length=40)
     add_minor = models.BigIntegerField(default=0)
     weight_g = models.PositiveIntegerField(default=0)
@@ -147,26 +147,26 @@ class Option(models.Model):
 
     class Meta:
         ordering = ["position"]
-        constraints = [models.UniqueConstraint(fields=["choice", "name"], name="option_name_unique")]
+        constraints = [models.UniqueConstraint(fields=["group", "name"], name="option_name_unique")]
 
     @property
     def add(self) -> Money:
-        return Money(self.add_minor, self.choice.item.currency)
+        return Money(self.add_minor, self.group.item.currency)
 
 
-def combination_key(option_ids: Sequence[int]) -> str:
+def variant_key(option_ids: Sequence[int]) -> str:
     """The same whatever the order in which the options are named."""
     return ".".join(str(option_id) for option_id in sorted(option_ids))
 
 
-class Combination(models.Model):
+class Variant(models.Model):
     """One way to pick an option of every group, and its stock. An item without options has one.
 
     ``count`` is None where nothing is counted; it falls below zero where more is sold than there is.
     """
 
     business = models.ForeignKey("setup.Business", on_delete=models.PROTECT)
-    item = models.ForeignKey(Item, on_delete=models.CASCADE, related_name="combinations")
+    item = models.ForeignKey(Item, on_delete=models.CASCADE, related_name="variants")
     #: The ids of its options in ascending order, joined by points.
     key = models.CharField(max_length=64, blank=True)
     code = models.CharField(max_length=40, blank=True)
@@ -178,8 +178,8 @@ class Combination(models.Model):
 
     class Meta:
         constraints = [
-            models.UniqueConstraint(fields=["item", "key"], name="combination_once"),
-            models.UniqueConstraint(fields=["business", "code"], condition=~Q(code=""), name="combination_code_unique"),
+            models.UniqueConstraint(fields=["item", "key"], name="variant_once"),
+            models.UniqueConstraint(fields=["business", "code"], condition=~Q(code=""), name="variant_code_unique"),
         ]
 
     @property

@@ -11,7 +11,7 @@ from django.utils import timezone
 from django.views.decorators.http import require_POST
 
 from cravik.catalogue import pictures
-from cravik.catalogue.forms import LONGEST_ALT, PictureForm
+from cravik.catalogue.forms import MAX_ALT_LENGTH, PictureForm
 from cravik.catalogue.models import Item, Picture
 from cravik.catalogue.views import item_or_404
 from cravik.setup.access import SellerRequest, seller_page
@@ -26,14 +26,14 @@ def add(request: SellerRequest, item_id: int) -> HttpResponse:
     item = item_or_404(request, item_id)
     refusals = []
     files = request.FILES.getlist("photo")
-    for file in files[: pictures.MOST_PICTURES + 1]:
+    for file in files[: pictures.MAX_PICTURES + 1]:
         name = clean_line(file.name or "")[:60] or "The file"
         try:
-            pictures.add_picture(item, file, file.size or 0, timezone.now())  # type: ignore[arg-type]
+            pictures.add_picture(item, file, file.size or 0, timezone.now())  # type: ignore[arg-type]  # an upload reads like the file it holds
         except PhotoRefused as refused:
             refusals.append(f"“{name}” was not taken. {refused}")
         except pictures.TooManyPictures:
-            refusals.append(f"“{name}” was not taken. An item has {pictures.MOST_PICTURES} pictures at most.")
+            refusals.append(f"“{name}” was not taken. An item has {pictures.MAX_PICTURES} pictures at most.")
     if not files:
         refusals.append("Choose a picture first.")
     if request.headers.get("Accept") == "application/json":
@@ -65,7 +65,7 @@ def change(request: SellerRequest, item_id: int, picture_id: int) -> HttpRespons
                 pictures.describe_picture(picture, **form.cleaned_data)
                 messages.success(request, "Saved.")
             else:
-                messages.error(request, f"Not saved: the words have {LONGEST_ALT} characters at most.")
+                messages.error(request, f"Not saved: the words have {MAX_ALT_LENGTH} characters at most.")
     return _back(item)
 
 

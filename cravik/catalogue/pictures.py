@@ -13,7 +13,7 @@ from cravik.catalogue.models import Item, Picture
 from cravik.ui.photo import prepare
 from cravik.ui.picture_files import keep_files, remove_files
 
-MOST_PICTURES = 8
+MAX_PICTURES = 8
 
 
 class TooManyPictures(Exception):
@@ -26,13 +26,13 @@ def add_picture(item: Item, file: BinaryIO, size: int, now: datetime) -> Picture
     The files are written first, under a name that nobody knows yet: a crash in between leaves files that nothing names.
     """
     pictures = Picture.objects.filter(item=item)
-    if pictures.count() >= MOST_PICTURES:
+    if pictures.count() >= MAX_PICTURES:
         raise TooManyPictures
     prepared = prepare(file, size)
     name = keep_files(prepared)
     try:
         with transaction.atomic():
-            if pictures.count() >= MOST_PICTURES:  # somebody else was quicker
+            if pictures.count() >= MAX_PICTURES:  # somebody else was quicker
                 raise TooManyPictures
             last = pictures.aggregate(last=Max("position"))["last"]
             return Picture.objects.create(

@@ -8,16 +8,16 @@ from dataclasses import dataclass
 from django.db.models import Count, Exists, OuterRef, Prefetch, Q, QuerySet, Sum
 from django.template.defaultfilters import filesizeformat
 
-from cravik.catalogue.models import AccessCode, Choice, Item, Picture
+from cravik.catalogue.models import AccessCode, Item, OptionGroup, Picture
 from cravik.catalogue.stock import stock_left
 from cravik.core.english import counted
 from cravik.setup.models import Business
 
-_PARTS = ("prices", "pictures", Prefetch("choices", queryset=Choice.objects.prefetch_related("options")))
+_PARTS = ("prices", "pictures", Prefetch("option_groups", queryset=OptionGroup.objects.prefetch_related("options")))
 
 
 def items_of(business: Business, search: str = "", kind: str = "", *, put_away: bool = False) -> QuerySet[Item]:
-    """The business's items by name, with their prices, how many combinations and how much stock each has."""
+    """The business's items by name, with their prices, how many variants and how much stock each has."""
     items = (
         Item.objects.of(business)
         .filter(put_away=put_away)
@@ -28,12 +28,12 @@ def items_of(business: Business, search: str = "", kind: str = "", *, put_away: 
         items = items.filter(kind=kind)
     for word in search.split()[:8]:
         items = items.filter(Q(name__icontains=word) | Q(code__icontains=word) | Q(words__icontains=word))
-    return items.annotate(ways=Count("combinations"), stock=Sum("combinations__count"))
+    return items.annotate(ways=Count("variants"), stock=Sum("variants__count"))
 
 
 def whole_items_of(business: Business) -> QuerySet[Item]:
     """Every item, those put away too, with all that hangs on it but pictures."""
-    return Item.objects.of(business).prefetch_related(*_PARTS, "combinations").order_by("name", "id")
+    return Item.objects.of(business).prefetch_related(*_PARTS, "variants").order_by("name", "id")
 
 
 def item_of(business: Business, item_id: int) -> Item | None:
@@ -55,12 +55,12 @@ class ShownPicture:
 @dataclass(frozen=True)
 class ShownItem:
     """What of an item changes without the links that sell it: its words, its picture, what buyers are handed over, in
-    words, and which of it is not left. ``sold_out`` names combinations by their options, in the order of the groups;
+    words, and which of it is not left. ``sold_out`` names variants by their options, in the order of the groups;
     ``is_gone`` says that there is nothing left at all."""
 
     words: str = ""
     picture: ShownPicture | None = None
-    handed_over: str = ""
+    digital_goods: str = ""
     sold_out: tuple[tuple[str, ...], ...] = ()
     is_gone: bool = False
 
@@ -89,7 +89,7 @@ def shown_items(item_ids: Collection[int]) -> dict[int, ShownItem]:
         pk: ShownItem(
             words,
             _shown(pictures[pk]) if pk in pictures else None,
-            _handed_over(how_many, size, has_codes),
+            _digital_goods(how_many, size, has_codes),
             stock[pk].sold_out,
             stock[pk].is_gone or (has_codes and not has_free_codes),
         )
@@ -101,7 +101,7 @@ def _shown(picture: Picture) -> ShownPicture:
     return ShownPicture(picture.largest, picture.sources, picture.words, picture.width, picture.height)
 
 
-def _handed_over(count: int, size: int | None, gives_codes: bool) -> str:
+def _digital_goods(count: int, size: int | None, gives_codes: bool) -> str:
     """Such as “2 files to download (12 MB) and an access code”."""
-    parts = [f"{counted(count, 'file', 'files')} to download ({filesizeformat(size)})"] if count else []
+    parts = [f"{counted(count, 'file', 'files')} to download ({filesizeformat(size or 0)})"] if count else []
     return " and ".join(parts + (["an access code"] if gives_codes else []))

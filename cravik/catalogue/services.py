@@ -13,19 +13,16 @@ from django.db import transaction
 from django.db.models import ProtectedError
 from django.utils.module_loading import import_string
 
+from cravik.catalogue.digital_goods import remove_kept_files
 from cravik.catalogue.drafts import ItemDraft
-from cravik.catalogue.handed_over import remove_kept_files
-from cravik.catalogue.models import Choice, Combination, Item, ItemPrice, Option, combination_key
+from cravik.catalogue.models import Item, ItemPrice, Option, OptionGroup, Variant, variant_key
 from cravik.setup.models import Business
+from cravik.setup.saving import ChangedElsewhere
 from cravik.ui.picture_files import remove_files
 
 
-class ChangedElsewhere(Exception):
-    """The item was saved from another tab or by another person since the page was opened."""
-
-
 class CodeTaken(Exception):
-    """Another item, or combination, of the business has that code."""
+    """Another item, or variant, of the business has that code."""
 
     def __init__(self, code: str, holder: str) -> None:
         super().__init__(f"“{code}” is the code of “{holder}”.")
@@ -47,7 +44,7 @@ def make_item(business: Business, draft: ItemDraft, now: datetime) -> Item:
 
 @transaction.atomic
 def change_item(item: Item, draft: ItemDraft, seen_revision: int, now: datetime) -> list[str]:
-    """Make the item what the draft says; returns the combinations whose counted stock went with their options.
+    """Make the item what the draft says; returns the variants whose counted stock went with their options.
 
     Raises ``ChangedElsewhere`` unless ``seen_revision`` is the one that is stored, and ``CodeTaken``.
     """
@@ -110,20 +107,20 @@ def _check_code(business: Business, code: str, own: Item | None) -> None:
     """The transaction holds the write lock, so nobody takes the code in between."""
     if not code:
         return
-    others = Item.objects.of(business).filter(code=code).exclude(id=own.pk if own else None)
-    if other := others.first():
+    others = Item.objects.of(business).filter(code=code)
+    if other := (others.exclude(id=own.pk) if own else others).first():
         raise CodeTaken(code, other.name)
 
 
 def write_parts(item: Item, draft: ItemDraft) -> list[str]:
-    """Make prices, groups, options and combinations those of the draft; returns what stock went with it."""
+    """Make prices, groups, options and variants those of the draft; returns what stock went with it."""
     item.prices.all().delete()
     ItemPrice.objects.bulk_create(
         ItemPrice(item=item, label=price.label, amount_minor=price.amount.minor, position=position)
         for position, price in enumerate(draft.prices)
     )
     _write_choices(item, draft)
-    return renew_combinations(item)
+    return renew_variants(item)
 
 
 def _write_choices(item: Item, draft: ItemDraft) -> None:
@@ -131,39 +128,39 @@ def _write_choices(item: Item, draft: ItemDraft) -> None:
 
     Groups are made anew and what is kept moves into them, so names may be swapped at will.
     """
-    kept = {option.pk: option for option in Option.objects.select_related("choice").filter(choice__item=item)}
-    names = {option.pk: [option.choice.name, option.name] for option in kept.values()}
+    kept = {option.pk: option for option in Option.objects.select_related("group").filter(group__item=item)}
+    names = {option.pk: [option.group.name, option.name] for option in kept.values()}
     pictures = set(item.pictures.values_list("id", flat=True))
-    former = list(item.choices.values_list("id", flat=True))
-    for choice in item.choices.all():  # out of the way of the new names; no typed name has this sign
-        Choice.objects.filter(id=choice.pk).update(name=f"\x1f{choice.pk}")
+    former = list(item.option_groups.values_list("id", flat=True))
+    for group in item.option_groups.all():  # out of the way of the new names; no typed name has this sign
+        OptionGroup.objects.filter(id=group.pk).update(name=f"\x1f{group.pk}")
     for option in kept.values():
         Option.objects.filter(id=option.pk).update(name=f"\x1f{option.pk}")
-    for place, wanted in enumerate(draft.choices):
-        choice = Choice.objects.create(item=item, name=wanted.name, position=place)
+    for place, wanted in enumerate(draft.option_groups):
+        group = OptionGroup.objects.create(item=item, name=wanted.name, position=place)
         for position, each in enumerate(wanted.options):
             option = kept.get(each.option_id or 0) or Option()
             before = names.get(option.pk)
             if before and before != [wanted.name, each.name] and before not in option.known_as:
                 option.known_as = [*option.known_as, before]
-            option.choice, option.name, option.add_minor = choice, each.name, each.add.minor
+            option.group, option.name, option.add_minor = group, each.name, each.add.minor
             option.weight_g, option.code, option.position = each.weight_g, each.code, position
             option.picture_id = each.picture_id if each.picture_id in pictures else None
             option.save()
-    Choice.objects.filter(id__in=former).delete()  # with the options that nobody named
+    OptionGroup.objects.filter(id__in=former).delete()  # with the options that nobody named
 
 
-def renew_combinations(item: Item) -> list[str]:
-    """Make the combinations those of the options there are now.
+def renew_variants(item: Item) -> list[str]:
+    """Make the variants those of the options there are now.
 
-    Returns what was counted of combinations that are no more, as a sentence part each.
+    Returns what was counted of variants that are no more, as a sentence part each.
     """
-    groups = [list(choice.options.all()) for choice in item.choices.prefetch_related("options")]
-    wanted = {combination_key([option.pk for option in options]) for options in product(*groups)}
-    there = {combination.key: combination for combination in item.combinations.all()}
-    gone = [combination for key, combination in there.items() if key not in wanted]
-    Combination.objects.filter(id__in=[combination.pk for combination in gone]).delete()
-    Combination.objects.bulk_create(
-        Combination(business_id=item.business_id, item=item, key=key) for key in sorted(wanted - set(there))
+    groups = [list(group.options.all()) for group in item.option_groups.prefetch_related("options")]
+    wanted = {variant_key([option.pk for option in options]) for options in product(*groups)}
+    there = {variant.key: variant for variant in item.variants.all()}
+    gone = [variant for key, variant in there.items() if key not in wanted]
+    Variant.objects.filter(id__in=[variant.pk for variant in gone]).delete()
+    Variant.objects.bulk_create(
+        Variant(business_id=item.business_id, item=item, key=key) for key in sorted(wanted - set(there))
     )
-    return [f"{combination.code or 'a combination'} ({combination.count})" for combination in gone if combination.count]
+    return [f"{variant.code or 'a variant'} ({variant.count})" for variant in gone if variant.count]

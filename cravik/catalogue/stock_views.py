@@ -1,4 +1,4 @@
-"""The stock of an item, combination by combination."""
+"""The stock of an item, variant by variant."""
 
 from __future__ import annotations
 
@@ -18,22 +18,22 @@ from cravik.setup.access import SellerRequest, seller_page
 from cravik.ui.fields import LineField, all_valid
 
 _PAGE = 40
-_MOST = 1_000_000
+_MAX = 1_000_000
 
 
 def _count(label: str) -> forms.IntegerField:
     return forms.IntegerField(
         label=label,
         required=False,
-        min_value=-_MOST,
-        max_value=_MOST,
+        min_value=-_MAX,
+        max_value=_MAX,
         widget=forms.TextInput(attrs={"inputmode": "numeric", "autocomplete": "off"}),
-        error_messages={"invalid": "Write a whole number.", "max_value": f"The most is {_MOST:,}."},
+        error_messages={"invalid": "Write a whole number.", "max_value": f"The most is {_MAX:,}."},
     )
 
 
 class StockForm(forms.Form):
-    """One combination's row."""
+    """One variant's row."""
 
     code = LineField(label="Code", longest=40, missing="", required=False)
     count = _count("In stock")
@@ -42,10 +42,10 @@ class StockForm(forms.Form):
     sells_beyond = forms.BooleanField(label="Sell beyond it", required=False)
 
     def __init__(self, data: Any, row: StockRow) -> None:
-        combination = row.combination
+        variant = row.variant
         names = ("code", "count", "tell_at", "sells_beyond")
-        initial = {name: getattr(combination, name) for name in names} | {"seen_count": combination.count}
-        super().__init__(data, prefix=f"row-{combination.pk}", initial=initial)
+        initial = {name: getattr(variant, name) for name in names} | {"seen_count": variant.count}
+        super().__init__(data, prefix=f"row-{variant.pk}", initial=initial)
         self.row = row
         self.fields["code"].widget.attrs["placeholder"] = row.proposed_code
 
@@ -57,7 +57,7 @@ class StockForm(forms.Form):
 
     @property
     def draft(self) -> StockDraft:
-        return StockDraft(self.row.combination.pk, **self.cleaned_data)
+        return StockDraft(self.row.variant.pk, **self.cleaned_data)
 
 
 @require_http_methods(["GET", "HEAD", "POST"])
@@ -73,7 +73,7 @@ def stock(request: SellerRequest, item_id: int) -> HttpResponse:
             try:
                 stock_services.change_stock(item, [row.draft for row in rows])
             except StockRefused as refused:
-                form = next((each for each in rows if each.row.combination.pk == refused.combination_id), rows[0])
+                form = next((each for each in rows if each.row.variant.pk == refused.variant_id), rows[0])
                 form.add_error(refused.field, str(refused))
             else:
                 messages.success(request, "Saved.")
@@ -82,7 +82,7 @@ def stock(request: SellerRequest, item_id: int) -> HttpResponse:
         "item": item,
         "page": page,
         "rows": rows,
-        "any_code_missing": any(not row.combination.code for row in page),
+        "any_code_missing": any(not row.variant.code for row in page),
     }
     return render(request, "catalogue/stock.html", context, status=status)
 

@@ -9,12 +9,12 @@ from django.forms import ValidationError
 
 from cravik.catalogue.cells import escaped, joined, parted, plain, split
 from cravik.catalogue.drafts import (
-    MOST_CHOICES,
-    MOST_OPTIONS,
-    MOST_PRICES,
-    ChoiceDraft,
+    MAX_OPTION_GROUPS,
+    MAX_OPTIONS,
+    MAX_PRICES,
     ItemDraft,
     OptionDraft,
+    OptionGroupDraft,
     PriceDraft,
 )
 from cravik.catalogue.forms import ItemForm
@@ -22,20 +22,20 @@ from cravik.catalogue.models import Item
 from cravik.core.errors import CoreError
 from cravik.core.pricing.currency import known_currency
 from cravik.core.pricing.money import Money
-from cravik.core.text.amount_text import read_addition
-from cravik.ui.fields import HEAVIEST_G, clean_line
+from cravik.core.text.amount_text import parse_signed_amount
+from cravik.ui.fields import MAX_WEIGHT_G, clean_line
 from cravik.ui.spreadsheets import as_text
 
-MOST_ROWS = 5000
+MAX_ROWS = 5000
 COLUMNS = (
     *("code", "name", "words", "kind", "weight_g", "tax_category", "currency", "prices"),
-    *(f"{part}_{number}" for number in range(1, MOST_CHOICES + 1) for part in ("choice", "options")),
+    *(f"{part}_{number}" for number in range(1, MAX_OPTION_GROUPS + 1) for part in ("choice", "options")),
     "stock",
 )
 _FIELDS = ItemForm.base_fields
 _KINDS = {name.casefold(): kind.value for kind in Item.Kind for name in (kind.value, kind.label)}
 _YES = ("yes", "y", "true", "1", "x")
-_MOST_COUNTED = 1_000_000
+_MAX_COUNT = 1_000_000
 
 
 @dataclass(frozen=True, slots=True)
@@ -50,7 +50,7 @@ class CellFault:
 
 @dataclass(frozen=True, slots=True)
 class StockEntry:
-    """Stock of the combination of these options (by their names, in the order of the groups)."""
+    """Stock of the variant of these options (by their names, in the order of the groups)."""
 
     options: tuple[str, ...]
     code: str
@@ -69,27 +69,27 @@ class ItemRow:
 
 
 def table_row(item: Item) -> list[str]:
-    """The item as a row under ``COLUMNS``; it needs its prices, groups, options and combinations at hand."""
-    choices = list(item.choices.all())
-    named = {option.pk: option.name for choice in choices for option in choice.options.all()}
-    places = {option.pk: place for place, choice in enumerate(choices) for option in choice.options.all()}
+    """The item as a row under ``COLUMNS``; it needs its prices, groups, options and variants at hand."""
+    option_groups = list(item.option_groups.all())
+    named = {option.pk: option.name for group in option_groups for option in group.options.all()}
+    places = {option.pk: place for place, group in enumerate(option_groups) for option in group.options.all()}
     groups: list[str] = []
-    for choice in choices:
+    for group in option_groups:
         options = [
             (option.name, option.add.major if option.add_minor else "", str(option.weight_g or ""), option.code)
-            for option in choice.options.all()
+            for option in group.options.all()
         ]
-        groups += [choice.name, joined(options)]
+        groups += [group.name, joined(options)]
     stock = [
         (
-            " + ".join(escaped(named[each]) for each in sorted(combination.option_ids, key=lambda each: places[each])),
-            escaped(combination.code),
-            "" if combination.count is None else str(combination.count),
-            "" if combination.tell_at is None else str(combination.tell_at),
-            "yes" if combination.sells_beyond else "",
+            " + ".join(escaped(named[each]) for each in sorted(variant.option_ids, key=lambda each: places[each])),
+            escaped(variant.code),
+            "" if variant.count is None else str(variant.count),
+            "" if variant.tell_at is None else str(variant.tell_at),
+            "yes" if variant.sells_beyond else "",
         )
-        for combination in item.combinations.all()
-        if combination.count is not None or combination.code or combination.tell_at is not None
+        for variant in item.variants.all()
+        if variant.count is not None or variant.code or variant.tell_at is not None
     ]
     return [
         as_text(cell)
@@ -102,7 +102,7 @@ def table_row(item: Item) -> list[str]:
             item.tax_category,
             item.currency,
             joined((price.amount.major, price.label) for price in item.prices.all()),
-            *(groups + [""] * (2 * MOST_CHOICES - len(groups))),
+            *(groups + [""] * (2 * MAX_OPTION_GROUPS - len(groups))),
             " | ".join("; ".join(part).rstrip("; ") for part in stock),
         )
     ]
@@ -124,11 +124,11 @@ class RowReader:
             words=self.field("words"),
             kind=self.kind(),
             code=self.field("code"),
-            weight_g=self.whole("weight_g", self.cell("weight_g"), HEAVIEST_G) or 0,
+            weight_g=self.whole("weight_g", self.cell("weight_g"), MAX_WEIGHT_G) or 0,
             tax_category=self.field("tax_category") or "standard",
             currency=self.currency,
             prices=tuple(self.prices()),
-            choices=tuple(self.choices()),
+            option_groups=tuple(self.option_groups()),
         )
         stock = self.stock(draft) if "stock" in self.cells else None
         return None if self.faults else ItemRow(self.line, draft, stock)
@@ -160,8 +160,8 @@ class RowReader:
 
     def prices(self) -> Iterator[PriceDraft]:
         parts = parted(self.cell("prices") or self.cell("price"))
-        if len(parts) > MOST_PRICES:
-            self.fault("prices", f"An item has {MOST_PRICES} prices at most.")
+        if len(parts) > MAX_PRICES:
+            self.fault("prices", f"An item has {MAX_PRICES} prices at most.")
         labels: set[str] = set()
         for amount, *rest in parts:
             label = clean_line(rest[0]) if rest else ""
@@ -175,9 +175,9 @@ class RowReader:
                 self.fault("prices", "A price is not below zero.")
             yield PriceDraft(label, money)
 
-    def choices(self) -> Iterator[ChoiceDraft]:
+    def option_groups(self) -> Iterator[OptionGroupDraft]:
         names: set[str] = set()
-        for number in range(1, MOST_CHOICES + 1):
+        for number in range(1, MAX_OPTION_GROUPS + 1):
             column = f"options_{number}"
             name, parts = clean_line(self.cell(f"choice_{number}")), parted(self.cell(column))
             if not name and not parts:
@@ -187,12 +187,12 @@ class RowReader:
             if name.casefold() in names:
                 self.fault(f"choice_{number}", "Another group has that name.")
             names.add(name.casefold())
-            if not 1 <= len(parts) <= MOST_OPTIONS:
-                self.fault(column, f"A group has from 1 to {MOST_OPTIONS} options.")
+            if not 1 <= len(parts) <= MAX_OPTIONS:
+                self.fault(column, f"A group has from 1 to {MAX_OPTIONS} options.")
             options = tuple(self.option(column, part) for part in parts)
             if len({option.name.casefold() for option in options}) < len(options):
                 self.fault(column, "Each option has a name of its own.")
-            yield ChoiceDraft(name, options)
+            yield OptionGroupDraft(name, options)
 
     def option(self, column: str, part: Sequence[str]) -> OptionDraft:
         name, add, grams, code = [*part, "", "", ""][:4]
@@ -201,38 +201,38 @@ class RowReader:
             self.fault(
                 column, "An option is a name (40 characters), what it adds, its grams, its code (20 characters)."
             )
-        weight_g = self.whole(column, grams, HEAVIEST_G) or 0
+        weight_g = self.whole(column, grams, MAX_WEIGHT_G) or 0
         return OptionDraft(name, self.money(column, add or "0"), weight_g, code)
 
     def stock(self, draft: ItemDraft) -> tuple[StockEntry, ...]:
         cell = self.cell("stock")
-        if not draft.choices and cell.lstrip("-").isdecimal():
-            return (StockEntry((), "", self.whole("stock", cell, _MOST_COUNTED, signed=True), None, False),)
+        if not draft.option_groups and cell.lstrip("-").isdecimal():
+            return (StockEntry((), "", self.whole("stock", cell, _MAX_COUNT, signed=True), None, False),)
         entries = []
         for part in split(cell, "|"):
             texts = split(part, ";")
             if not any(text.strip() for text in texts):
                 continue
-            combination, code, count, tell_at, beyond = [*texts, "", "", "", ""][:5]
-            options = tuple(plain(name) for name in split(combination, "+") if name.strip())
-            known = [{option.name for option in choice.options} for choice in draft.choices]
+            variant, code, count, tell_at, beyond = [*texts, "", "", "", ""][:5]
+            options = tuple(plain(name) for name in split(variant, "+") if name.strip())
+            known = [{option.name for option in group.options} for group in draft.option_groups]
             if len(options) != len(known) or any(
                 name not in names for name, names in zip(options, known, strict=False)
             ):
-                self.fault("stock", f"“{combination.strip()[:60]}” names no combination of the options.")
+                self.fault("stock", f"“{variant.strip()[:60]}” names no variant of the options.")
             if len(plain(code)) > 40:
                 self.fault("stock", "A code has 40 characters at most.")
             entries.append(
                 StockEntry(
                     options,
                     plain(code),
-                    self.whole("stock", plain(count), _MOST_COUNTED, signed=True),
-                    self.whole("stock", plain(tell_at), _MOST_COUNTED),
+                    self.whole("stock", plain(count), _MAX_COUNT, signed=True),
+                    self.whole("stock", plain(tell_at), _MAX_COUNT),
                     plain(beyond).casefold() in _YES,
                 )
             )
         if len({entry.options for entry in entries}) < len(entries):
-            self.fault("stock", "Each combination stands here once.")
+            self.fault("stock", "Each variant stands here once.")
         return tuple(entries)
 
     def whole(self, column: str, typed: str, most: int, *, signed: bool = False) -> int | None:
@@ -247,7 +247,7 @@ class RowReader:
 
     def money(self, column: str, typed: str) -> Money:
         try:
-            return read_addition(typed, self.currency)
+            return parse_signed_amount(typed, self.currency)
         except CoreError as error:
             self.fault(column, " ".join(fault.message for fault in error.faults))
             return Money(0, self.currency)

@@ -11,12 +11,12 @@ from django.views.decorators.http import require_http_methods, require_safe
 from cravik.catalogue import bring_in
 from cravik.catalogue.models import TableUpload
 from cravik.catalogue.queries import whole_items_of
-from cravik.catalogue.table import COLUMNS, MOST_ROWS, table_row
+from cravik.catalogue.table import COLUMNS, MAX_ROWS, table_row
 from cravik.setup.access import SellerRequest, seller_page
 from cravik.ui.fields import clean_line
 from cravik.ui.spreadsheets import TableRefused, csv_response, read_table
 
-_MOST_BYTES = 8_000_000
+_MAX_BYTES = 8_000_000
 _SHOWN = 100
 
 
@@ -38,11 +38,11 @@ def table(request: SellerRequest) -> HttpResponse:
         try:
             if given is None:
                 raise TableRefused("Choose a file first.")
-            if (given.size or 0) > _MOST_BYTES:
+            if (given.size or 0) > _MAX_BYTES:
                 raise TableRefused(
-                    f"It has {(given.size or 0) / 1e6:.0f} MB; the most is {_MOST_BYTES // 1_000_000} MB."
+                    f"It has {(given.size or 0) / 1e6:.0f} MB; the most is {_MAX_BYTES // 1_000_000} MB."
                 )
-            read = read_table(given.read(), MOST_ROWS)
+            read = read_table(given.read(), MAX_ROWS)
             if unknown := [name for name in read.head if name and name not in {*COLUMNS, "price"}]:
                 names = ", ".join(f"“{name[:40]}”" for name in unknown[:5])
                 raise TableRefused(f"The first row names columns that are not known: {names}.")
@@ -54,7 +54,7 @@ def table(request: SellerRequest) -> HttpResponse:
             name = clean_line(given.name or "")[:100] or "table.csv"
             upload = bring_in.keep_table(request.business, name, read, timezone.now())
             return redirect("catalogue:table_plan", upload.pk)
-    context = {"refusal": refusal, "columns": COLUMNS, "most_rows": MOST_ROWS}
+    context = {"refusal": refusal, "columns": COLUMNS, "most_rows": MAX_ROWS}
     return render(request, "catalogue/table.html", context, status=400 if refusal else 200)
 
 

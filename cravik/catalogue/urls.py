@@ -1,6 +1,6 @@
 from django.urls import path
 
-from cravik.catalogue import handed_over_views, picture_views, stock_views, table_views, views
+from cravik.catalogue import digital_goods_views, picture_views, stock_views, table_views, views
 
 app_name = "catalogue"
 urlpatterns = [
@@ -12,8 +12,8 @@ urlpatterns = [
     path("<int:item_id>/", views.item, name="item"),
     path("<int:item_id>/stock/", stock_views.stock, name="stock"),
     path("<int:item_id>/stock/codes/", stock_views.take_proposed_codes, name="take_codes"),
-    path("<int:item_id>/goods/", handed_over_views.goods, name="goods"),
-    path("<int:item_id>/goods/act/", handed_over_views.act, name="goods_act"),
+    path("<int:item_id>/goods/", digital_goods_views.goods, name="goods"),
+    path("<int:item_id>/goods/act/", digital_goods_views.act, name="goods_act"),
     path("<int:item_id>/pictures/", picture_views.add, name="add_pictures"),
     path("<int:item_id>/pictures/order/", picture_views.order, name="order_pictures"),
     path("<int:item_id>/pictures/<int:picture_id>/", picture_views.change, name="change_picture"),

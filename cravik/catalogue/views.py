@@ -12,9 +12,10 @@ from django.views.decorators.http import require_http_methods, require_POST, req
 from cravik.catalogue import services
 from cravik.catalogue.forms import ItemSheet, PictureForm
 from cravik.catalogue.models import Item
-from cravik.catalogue.pictures import MOST_PICTURES
+from cravik.catalogue.pictures import MAX_PICTURES
 from cravik.catalogue.queries import item_of, items_of
 from cravik.setup.access import SellerRequest, seller_page
+from cravik.setup.saving import ChangedElsewhere
 
 _PAGE = 50
 
@@ -73,7 +74,7 @@ def item(request: SellerRequest, item_id: int) -> HttpResponse:
                 dropped = services.change_item(shown, sheet.draft, seen, timezone.now())
             except services.CodeTaken as taken:
                 sheet.form.add_error("code", str(taken))
-            except services.ChangedElsewhere:
+            except ChangedElsewhere:
                 status = 409
                 sheet.form.add_error(
                     None,
@@ -89,7 +90,7 @@ def item(request: SellerRequest, item_id: int) -> HttpResponse:
         "item": shown,
         "sheet": sheet,
         "pictures": [(picture, PictureForm.for_picture(picture)) for picture in shown.pictures.all()],
-        "most_pictures": MOST_PICTURES,
+        "most_pictures": MAX_PICTURES,
     }
     return render(request, "catalogue/item.html", context, status=status)
 

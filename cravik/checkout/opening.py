@@ -50,7 +50,8 @@ class Opened:
 
     def seller(self, terms: Effective | None = None) -> Seller:
         """The business, with the contact of the link where it has its own."""
-        own = (terms or self.terms).own_contact if terms or self.terms else {}
+        holds = terms or self.terms
+        own = holds.own_contact if holds else {}
         row = self.row
         return Seller(
             row.seller_name,

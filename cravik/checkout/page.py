@@ -22,7 +22,7 @@ from cravik.catalogue.queries import ShownItem, shown_items
 from cravik.checkout.opening import Closed, Opened, Seller
 from cravik.checkout.page_token import PageToken
 from cravik.checkout.parts.base import Offered
-from cravik.checkout.selection import Picked, Selection
+from cravik.checkout.selection import PricedBasket, Selection
 from cravik.core.errors import BasketRefused, Fault
 from cravik.core.link.limits import opens_at
 from cravik.core.link.steps import Step, reached_steps, with_steps
@@ -30,7 +30,7 @@ from cravik.core.pricing.money import Money
 from cravik.core.pricing.offer import Offer
 from cravik.core.pricing.price import FixedPrice
 from cravik.core.pricing.quote import Quote
-from cravik.core.text.money_text import in_figures
+from cravik.core.text.money_text import format_money
 from cravik.core.text.price_words import price_in_words
 from cravik.links.effective import Effective, effective_edition
 from cravik.setup.looks import Look
@@ -76,7 +76,7 @@ class Page:
         return self.selection.faults
 
     @cached_property
-    def picked(self) -> Picked | None:
+    def picked(self) -> PricedBasket | None:
         """What is picked, or None while that cannot be bought as it stands."""
         try:
             return self.selection.picked(self.on, self.at)
@@ -142,7 +142,7 @@ class Page:
     @property
     def button_words(self) -> str:
         """What the pay button says; never without the sum."""
-        amount = in_figures(self.slip.due_now, self.offered.locale) if self.slip else ""
+        amount = format_money(self.slip.due_now, self.offered.locale) if self.slip else ""
         own = self.terms.content.page.button
         if self.slip and not self.slip.due_now:
             return "Get it" if not self.slip.schedule else "Begin"

@@ -15,11 +15,11 @@ from zoneinfo import ZoneInfo
 
 from django.core import signing
 
+from cravik.ui.references import new_reference
+
 #: A price that was seen holds for this long.
 HOLD = timedelta(minutes=15)
 _SALT = "cravik.checkout.page"
-# Crockford's alphabet: nothing in it is mistaken for something else when read aloud.
-_READABLE = "0123456789ABCDEFGHJKMNPQRSTVWXYZ"
 
 
 class TokenRefused(Exception):
@@ -28,13 +28,13 @@ class TokenRefused(Exception):
 
 @dataclass(frozen=True)
 class PageToken:
-    """``reference`` names the checkout, ``press`` this rendering of its button."""
+    """``reference`` names the checkout, ``nonce`` this rendering of its button."""
 
     link_id: int
     edition_id: int | None
     revision: int
     reference: str
-    press: str
+    nonce: str
     rehearsal: bool
     visit_id: int | None
     shown_at: int
@@ -60,11 +60,11 @@ class PageToken:
 
     def shown_now(self, edition_id: int | None, now: datetime) -> PageToken:
         """For the same page with the terms of now: its price is promised again, its checkout is the same."""
-        return replace(self, edition_id=edition_id, shown_at=int(now.timestamp()), press=_new_press())
+        return replace(self, edition_id=edition_id, shown_at=int(now.timestamp()), nonce=_new_nonce())
 
     def shown_again(self) -> PageToken:
         """For the same page shown once more after an answer: the next press is another attempt."""
-        return replace(self, press=_new_press())
+        return replace(self, nonce=_new_nonce())
 
 
 def live_token(link_id: int, edition_id: int, spot_id: int, visit_id: int | None, now: datetime) -> PageToken:
@@ -82,14 +82,14 @@ def _new_token(link_id: int, edition_id: int | None, revision: int, now: datetim
         link_id=link_id,
         edition_id=edition_id,
         revision=revision,
-        reference="".join(secrets.choice(_READABLE) for _ in range(12)),
-        press=_new_press(),
+        reference=new_reference(12),
+        nonce=_new_nonce(),
         shown_at=int(now.timestamp()),
         **more,
     )
 
 
-def read_token(signed: str) -> PageToken:
+def parse_token(signed: str) -> PageToken:
     """The token that was signed here. Raises ``TokenRefused``."""
     try:
         return PageToken(**signing.loads(signed[:2000], salt=_SALT))
@@ -97,5 +97,5 @@ def read_token(signed: str) -> PageToken:
         raise TokenRefused from trouble
 
 
-def _new_press() -> str:
+def _new_nonce() -> str:
     return secrets.token_urlsafe(12)

@@ -6,7 +6,7 @@ from django.template.loader import render_to_string
 
 from cravik.core.errors import CoreError, Fault
 from cravik.core.pricing.money import Money
-from cravik.core.text.money_text import in_figures
+from cravik.core.text.money_text import format_money
 
 
 def refusal_words(fault: Fault, currency: str, locale: str) -> str:
@@ -19,6 +19,6 @@ def _limit(fault: Fault, currency: str, locale: str) -> str:
     if isinstance(fault.limit, int):
         return f"{fault.limit:,}"
     try:
-        return in_figures(Money.from_major(fault.limit or "", currency), locale)
+        return format_money(Money.parse(fault.limit or "", currency), locale)
     except CoreError:
         return fault.limit or ""

@@ -1,4 +1,4 @@
-"""What a buyer picked and said on the page, through all of its parts, and what that costs."""
+"""What a buyer picked and fields on the page, through all of its parts, and what that costs."""
 
 from __future__ import annotations
 
@@ -23,14 +23,14 @@ from cravik.core.pricing.quote import Quote, quote
 
 _LINE_FIELD = re.compile(r"(?:quantity|take|level|amount)\.(.{1,80})|option\.(.{1,80})\.\d{1,3}", re.DOTALL)
 _LINE_PATH = re.compile(r"lines\[(\d+)\]\.(.+)", re.DOTALL)
-_MOST_LINES = 100
+_MAX_LINES = 100
 
 
 class LineForm(forms.Form):
     """The fields of one line of the offer, from every part that has some for it."""
 
     def __init__(self, offered: Offered, line: Line, data: Typed | None, initial: Typed | None) -> None:
-        super().__init__(data, initial=initial)
+        super().__init__(data, initial=dict(initial or {}))
         self.line = line
         self.item = offered.item_of(line)
         for part in LINE_PARTS:
@@ -49,7 +49,7 @@ class LineForm(forms.Form):
 
 
 @dataclass(frozen=True)
-class Picked:
+class PricedBasket:
     """A basket that the offer takes, and its quote."""
 
     basket: Basket
@@ -79,7 +79,7 @@ class Selection:
         """Whether the buyer decides anything that the sum hangs on."""
         return any(form.fields for form in self.lines) or any(part.decides and part.is_asked for part in self.parts)
 
-    def picked(self, on: date, at: datetime) -> Picked:
+    def picked(self, on: date, at: datetime) -> PricedBasket:
         """What is picked, and what it costs on that day and at that instant. Raises ``BasketRefused``, its faults at
         the paths of the basket or at the names of fields."""
         basket, faults = self._basket(on, at)
@@ -90,20 +90,20 @@ class Selection:
             raise BasketRefused(*faults, *refused.faults) from None
         if faults:
             raise BasketRefused(*faults)
-        return Picked(basket, quoted, offer)
+        return PricedBasket(basket, quoted, offer)
 
     def _basket(self, on: date, at: datetime) -> tuple[Basket, list[Fault]]:
         faults: list[Fault] = []
         lines = []
         for key in self._keys():
             line = self.offered.offer.line(key)
-            said: dict[str, Any] = {}
+            fields: dict[str, Any] = {}
             for part in LINE_PARTS:
                 try:
-                    said |= part.read(key, line, self.typed, self.offered.offer.currency)
+                    fields |= part.read(key, line, self.typed, self.offered.offer.currency)
                 except PartRefused as refused:
                     faults += refused.faults
-            lines.append(BasketLine(key, **said))
+            lines.append(BasketLine(key, **fields))
         order: dict[str, Any] = {}
         for each in self.parts:
             try:
@@ -117,7 +117,7 @@ class Selection:
         keys = [line.key for line in self.offered.offer.lines if is_wanted(line, self.typed)]
         named = (found[1] or found[2] for found in map(_LINE_FIELD.fullmatch, self.typed) if found)
         unknown = dict.fromkeys(key for key in named if self.offered.offer.line(key) is None)
-        return (keys + list(unknown))[:_MOST_LINES]
+        return (keys + list(unknown))[:_MAX_LINES]
 
     def is_valid(self, *, pays_by_card: bool) -> bool:
         """Whether everything that stands beside the basket can be taken. Each part is asked, so that every fault is
@@ -142,10 +142,10 @@ class Selection:
     def _field_of(self, fault: Fault, keys: list[str]) -> tuple[forms.Form | None, str]:
         if found := _LINE_PATH.fullmatch(fault.at):
             number, part = int(found[1]), found[2]
-            form = next((form for form in self.lines if number < len(keys) and form.line.key == keys[number]), None)
-            for each in LINE_PARTS if form else ():
-                if part.split(".")[0] in each.fills:
-                    return form, each.field_of(form.line, part)
+            line = next((form for form in self.lines if number < len(keys) and form.line.key == keys[number]), None)
+            for each in LINE_PARTS:
+                if line is not None and part.split(".")[0] in each.fills:
+                    return line, each.field_of(line.line, part)
             return None, ""
         for form in self._forms():
             if fault.at in form.fields:

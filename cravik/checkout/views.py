@@ -5,19 +5,17 @@ from __future__ import annotations
 from collections.abc import Mapping
 from datetime import datetime
 
-from csp.decorators import csp_replace
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.utils import timezone
-from django.views.decorators.clickjacking import xframe_options_sameorigin
 from django.views.decorators.csrf import csrf_exempt
 from django.views.decorators.http import require_POST, require_safe
 
 from cravik.checkout.number_format import number_locale
 from cravik.checkout.opening import Opened, open_address, open_spot
 from cravik.checkout.page import Page, is_gone, offered_of, parts_of_page, show_closed, show_live_page, show_page
-from cravik.checkout.page_token import PageToken, TokenRefused, live_token, read_token, rehearsal_token
+from cravik.checkout.page_token import PageToken, TokenRefused, live_token, parse_token, rehearsal_token
 from cravik.checkout.parts.base import Offered
 from cravik.checkout.rehearsing import opened_draft
 from cravik.checkout.selection import Selection, fillable
@@ -30,6 +28,7 @@ from cravik.links.models import Edition, Link
 from cravik.links.queries import first_spot_of, present_address
 from cravik.links.views import link_or_404
 from cravik.setup.access import SellerRequest, acts_for, seller_page
+from cravik.ui.framing import framed_by_ourselves
 
 
 @require_safe
@@ -89,8 +88,7 @@ def _filled(offered: Offered, filled: Mapping[str, str], token: PageToken, time_
 
 @require_safe
 @seller_page
-@xframe_options_sameorigin
-@csp_replace({"frame-ancestors": ["'self'"]})
+@framed_by_ourselves
 def rehearsal(request: SellerRequest, link_id: int) -> HttpResponse:
     """The very page of the draft, for its seller alone; what is paid here counts nowhere."""
     link = link_or_404(request, link_id)
@@ -112,7 +110,7 @@ def rehearsal(request: SellerRequest, link_id: int) -> HttpResponse:
 def slip(request: HttpRequest) -> HttpResponse:
     """What an open page would cost as it is filled in, as the parts of the page that say so."""
     try:
-        token = read_token(request.POST.get("page", ""))
+        token = parse_token(request.POST.get("page", ""))
     except TokenRefused:
         return HttpResponse(status=400)
     shown = _shown_by(token, timezone.now())
@@ -164,7 +162,7 @@ def _shown_by(token: PageToken, now: datetime) -> tuple[Opened, Effective] | Non
 def started(request: HttpRequest) -> HttpResponse:
     """The page's script says that somebody began to fill it in."""
     try:
-        token = read_token(request.POST.get("page", ""))
+        token = parse_token(request.POST.get("page", ""))
     except TokenRefused:
         return HttpResponse(status=400)
     if token.visit_id and not token.rehearsal:

@@ -92,21 +92,22 @@ TEMPLATES = [
     },
 ]
 
-DATABASES = {
-    "default": {
-        "ENGINE": "cravik.upkeep.queued_sqlite",
-        "NAME": DATA_DIR / "cravik.sqlite3",
-        "CONN_MAX_AGE": 600,
-        "OPTIONS": {
-            # Writers queue at BEGIN instead of failing at their first write.
-            "transaction_mode": "IMMEDIATE",
-            "timeout": 10,
-            # FULL: a payment that was confirmed to a buyer survives a power cut.
-            "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL; PRAGMA foreign_keys=ON;",
-        },
-        "TEST": {"NAME": DATA_DIR / "test.sqlite3"},
-    },
+DATABASE_FILE = DATA_DIR / "cravik.sqlite3"
+DATABASE_OPTIONS = {
+    # Writers queue at BEGIN instead of failing at their first write.
+    "transaction_mode": "IMMEDIATE",
+    "timeout": 10,
+    # FULL: a payment that was confirmed to a buyer survives a power cut.
+    "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL; PRAGMA foreign_keys=ON;",
 }
+DATABASE = {
+    "ENGINE": "cravik.upkeep.queued_sqlite",
+    "NAME": DATABASE_FILE,
+    "CONN_MAX_AGE": 600,
+    "OPTIONS": DATABASE_OPTIONS,
+    "TEST": {"NAME": DATA_DIR / "test.sqlite3"},
+}
+DATABASES = {"default": DATABASE}
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 
 AUTH_USER_MODEL = "setup.User"
@@ -152,7 +153,7 @@ WHITENOISE_KEEP_ONLY_HASHED_FILES = True
 TASKS = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend"}}
 #: Work done by the clock: dotted path of a task and every how many seconds it falls due.
 CRAVIK_TIMED_TASKS = {
-    "cravik.orders.tasks.settle_cut_off_payments": 60,
+    "cravik.orders.tasks.reconcile_cut_off_payments": 60,
     "cravik.links.tasks.end_due_links": 60,
     "cravik.orders.letter_tasks.write_due_letters": 60,
     "cravik.mailroom.tasks.deliver_waiting_letters": 60,
@@ -160,7 +161,7 @@ CRAVIK_TIMED_TASKS = {
     "cravik.upkeep.tasks.back_up": 24 * 3600,
 }
 #: What is put right before the server takes its first request.
-CRAVIK_AT_START = ["cravik.orders.tasks.settle_all_payments"]
+CRAVIK_AT_START = ["cravik.orders.tasks.reconcile_all_payments"]
 
 #: Who is told, in the same transaction, that an item changed.
 CRAVIK_ITEM_FOLLOWERS = ["cravik.links.items.follow_item"]

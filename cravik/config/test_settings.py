@@ -1,7 +1,7 @@
 """The settings under which tests run: the same application, quick and without its worker."""
 
 from cravik.config.settings import *  # noqa: F403
-from cravik.config.settings import DATABASES, STATIC_ROOT, STORAGES
+from cravik.config.settings import DATABASE, DATABASE_OPTIONS, STATIC_ROOT, STORAGES
 
 SECRET_KEY = "only for tests, where nothing is worth protecting"
 ALLOWED_HOSTS = ["testserver", "localhost", "127.0.0.1"]
@@ -12,9 +12,10 @@ AXES_ENABLED = False
 TASKS = {"default": {"BACKEND": "django_tasks.backends.immediate.ImmediateBackend"}}
 STORAGES = STORAGES | {"staticfiles": {"BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"}}
 # The parallel runner copies the main database file alone, so nothing may be left in a log file.
-DATABASES["default"]["OPTIONS"]["init_command"] = (
-    "PRAGMA journal_mode=DELETE; PRAGMA synchronous=OFF; PRAGMA foreign_keys=ON;"
-)
+OPTIONS = DATABASE_OPTIONS | {
+    "init_command": "PRAGMA journal_mode=DELETE; PRAGMA synchronous=OFF; PRAGMA foreign_keys=ON;"
+}
+DATABASES = {"default": DATABASE | {"OPTIONS": OPTIONS}}
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,

@@ -6,9 +6,9 @@ from datetime import datetime
 
 from django.core.files.uploadedfile import SimpleUploadedFile
 
-from cravik.catalogue.drafts import ChoiceDraft, ItemDraft, OptionDraft, PriceDraft
-from cravik.catalogue.handed_over import add_codes, add_file
-from cravik.catalogue.models import Combination, Item
+from cravik.catalogue.digital_goods import add_codes, add_file
+from cravik.catalogue.drafts import ItemDraft, OptionDraft, OptionGroupDraft, PriceDraft
+from cravik.catalogue.models import Item, Variant
 from cravik.catalogue.pictures import add_picture, describe_picture
 from cravik.catalogue.services import make_item
 from cravik.catalogue.stock import take_proposed_codes
@@ -123,8 +123,10 @@ def load_items(business: Business, now: datetime) -> dict[str, Item]:
             tax_category="standard",
             currency=business.currency,
             prices=tuple(PriceDraft(label, Money(minor, business.currency)) for label, minor in prices),
-            choices=tuple(
-                ChoiceDraft(group, tuple(OptionDraft(name, Money(add, "EUR"), 0, code) for name, add, code in options))
+            option_groups=tuple(
+                OptionGroupDraft(
+                    group, tuple(OptionDraft(name, Money(add, "EUR"), 0, code) for name, add, code in options)
+                )
                 for group, options in choices.items()
             ),
         )
@@ -142,10 +144,10 @@ def load_items(business: Business, now: datetime) -> dict[str, Item]:
 
 
 def _count(item: Item, counts: tuple[int, ...]) -> None:
-    combinations = list(item.combinations.order_by("id"))
-    for combination, count in zip(combinations, counts, strict=False):
-        combination.count, combination.tell_at = count, 3
-    Combination.objects.bulk_update(combinations, ["count", "tell_at"])
+    variants = list(item.variants.order_by("id"))
+    for variant, count in zip(variants, counts, strict=False):
+        variant.count, variant.tell_at = count, 3
+    Variant.objects.bulk_update(variants, ["count", "tell_at"])
 
 
 def _hand_over(item: Item, now: datetime) -> None:

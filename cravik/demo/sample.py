@@ -44,12 +44,12 @@ from cravik.payments.services import charge_moved
 from cravik.setup.defaults import Subject
 from cravik.setup.models import Business, Kit, User
 from cravik.setup.services import make_business
+from cravik.ui.references import READABLE
 
 SEED = 1907
 #: How many of the newest orders get their letters; the figures need none, and letters take time.
 LETTERS_FOR = 200
 _FIRST_NUMBER = 1001
-_READABLE = "0123456789ABCDEFGHJKMNPQRSTVWXYZ"
 
 
 @dataclass(frozen=True)
@@ -226,7 +226,7 @@ def _checkout(business: Business, sale: Sale, offer: Offer, chance: random.Rando
     assert effective is not None
     checkout = Checkout(
         business=business,
-        reference="".join(chance.choices(_READABLE, k=12)),
+        reference="".join(chance.choices(READABLE, k=12)),
         rehearsal=False,
         total_minor=quoted.total.minor,
         currency=quoted.currency,
@@ -239,6 +239,7 @@ def _checkout(business: Business, sale: Sale, offer: Offer, chance: random.Rando
         visitor=sale.visit.visitor,
         made_at=sale.paid_at,
     )
+    assert sale.link.edition_id is not None  # every sample link was published
     line = CheckoutLine(
         checkout=checkout,
         link=sale.link,

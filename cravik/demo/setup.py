@@ -92,8 +92,8 @@ _TERMS = """**Sending things back.** Within 14 days, as they came; you pay the p
 
 def decide_all(business: Business, now: datetime) -> None:
     """Make every decision that a link needs."""
-    for subject, said in _DECISIONS.items():
-        document = {"currency": business.currency, **said}
+    for subject, terms in _DECISIONS.items():
+        document = {"currency": business.currency, **terms}
         read_standing(document)
         decide(business, subject, document, 0, now)
 

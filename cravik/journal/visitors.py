@@ -18,7 +18,7 @@ from django.http import HttpRequest
 
 from cravik.journal.models import DaySalt
 
-_SHORTEST_BROWSER_NAME = 15
+_MIN_BROWSER_NAME_LENGTH = 15
 _FETCHED_AHEAD = ("HTTP_SEC_PURPOSE", "HTTP_PURPOSE", "HTTP_X_MOZ", "HTTP_X_PURPOSE")
 
 
@@ -39,7 +39,7 @@ def visitor_mark(request: HttpRequest, today: date) -> str:
 
 @lru_cache(maxsize=2048)
 def _is_robot_name(browser: str) -> bool:
-    if len(browser) < _SHORTEST_BROWSER_NAME:
+    if len(browser) < _MIN_BROWSER_NAME_LENGTH:
         return True
     return bool(_detector().isCrawler(browser[:400]))
 

@@ -30,7 +30,7 @@ def lock_tally(link_id: int) -> LinkTally:
     return LinkTally.objects.select_for_update().get(link_id=link_id)
 
 
-def take_order(link_id: int, most: int | None) -> None:
+def reserve_order(link_id: int, most: int | None) -> None:
     """Hold one order of the link for somebody who is paying. Raises ``NoPlaceLeft`` where ``most`` are taken."""
     tally = LinkTally.objects.filter(link_id=link_id)
     if most is not None:
@@ -39,7 +39,7 @@ def take_order(link_id: int, most: int | None) -> None:
         raise NoPlaceLeft
 
 
-def keep_order(link_id: int) -> None:
+def confirm_order(link_id: int) -> None:
     """The order that was held is paid."""
     LinkTally.objects.filter(link_id=link_id).update(held=F("held") - 1, paid=F("paid") + 1)
 
@@ -48,7 +48,7 @@ def orders_paid(link_id: int) -> int:
     return LinkTally.objects.values_list("paid", flat=True).get(link_id=link_id)
 
 
-def give_order_back(link_id: int) -> None:
+def release_order(link_id: int) -> None:
     LinkTally.objects.filter(link_id=link_id).update(held=F("held") - 1)
 
 
@@ -58,7 +58,7 @@ def code_row(link_id: int, code: str) -> LinkCode:
     return row
 
 
-def take_use(code: LinkCode, most: int | None) -> None:
+def reserve_use(code: LinkCode, most: int | None) -> None:
     """Hold one use of the code. Raises ``NoUseLeft`` where ``most`` are taken."""
     row = LinkCode.objects.filter(id=code.pk)
     if most is not None:
@@ -67,11 +67,11 @@ def take_use(code: LinkCode, most: int | None) -> None:
         raise NoUseLeft
 
 
-def keep_use(code_id: int) -> None:
+def confirm_use(code_id: int) -> None:
     LinkCode.objects.filter(id=code_id).update(held=F("held") - 1, paid=F("paid") + 1)
 
 
-def give_use_back(code_id: int) -> None:
+def release_use(code_id: int) -> None:
     LinkCode.objects.filter(id=code_id).update(held=F("held") - 1)
 
 

@@ -21,7 +21,7 @@ from cravik.links.models import Edition, Link
 from cravik.setup.conditions import Agreed, agreed_in
 from cravik.setup.looks import Look, look_of
 
-_MOST_KEPT = 1024
+_MAX_CACHED = 1024
 _KEPT: dict[int, Effective] = {}
 _KEEPING = Lock()  # requests are answered by several threads
 NO_RULE = CodeRule()
@@ -79,7 +79,7 @@ def read_editions(edition_ids: Iterable[int]) -> dict[int, Effective]:
             found[edition.pk] = _read(edition.effective, edition.link_id, edition.pk)
         with _KEEPING:
             _KEPT.update({pk: found[pk] for pk in missing & found.keys()})
-            while len(_KEPT) > _MOST_KEPT:
+            while len(_KEPT) > _MAX_CACHED:
                 del _KEPT[next(iter(_KEPT))]  # the one that was read first
     return found
 

@@ -11,16 +11,16 @@ from django import forms
 from cravik.catalogue.models import Item
 from cravik.core.errors import CoreError
 from cravik.core.pricing.money import Money
-from cravik.core.pricing.offer import LONGEST_TITLE
+from cravik.core.pricing.offer import MAX_TITLE_LENGTH
 from cravik.core.pricing.tax import STANDARD
-from cravik.core.text.amount_text import read_addition, read_amount
+from cravik.core.text.amount_text import parse_amount, parse_signed_amount
 from cravik.links.models import Link, items_of_draft
-from cravik.links.naming import LONGEST_NAME, is_slug, slug_from
+from cravik.links.naming import MAX_NAME_LENGTH, is_slug, slug_from
 from cravik.links.services import DraftTyped, LineTyped
 from cravik.setup.places import currency_choices
 from cravik.ui.fields import GramsField, LineField, TextAreaField
 
-LONGEST_WORDS = 1000
+MAX_WORDS_LENGTH = 1000
 
 
 class OfferForm(forms.Form):
@@ -28,7 +28,7 @@ class OfferForm(forms.Form):
 
     purpose = LineField(
         label="What is it for?",
-        longest=LONGEST_TITLE,
+        longest=MAX_TITLE_LENGTH,
         missing="Say what the payment is for; buyers see it.",
         widget=forms.TextInput(attrs={"autocomplete": "off", "placeholder": "Kite repair"}),
     )
@@ -44,7 +44,7 @@ class OfferForm(forms.Form):
         currency = cleaned.get("currency")
         if currency:
             try:
-                cleaned["amount"] = read_amount(cleaned.get("amount", ""), currency)
+                cleaned["amount"] = parse_amount(cleaned.get("amount", ""), currency)
             except CoreError as error:
                 for fault in error.faults:
                     self.add_error("amount", forms.ValidationError(fault.message, code=fault.code))
@@ -53,13 +53,13 @@ class OfferForm(forms.Form):
     @property
     def money(self) -> Money:
         """The amount of a valid form."""
-        return self.cleaned_data["amount"]  # type: ignore[no-any-return]
+        return self.cleaned_data["amount"]  # type: ignore[no-any-return]  # a form's cleaned data is untyped
 
 
 def _price(typed: str, currency: str) -> Money:
     """A price as it was typed; nothing is a price too. Raises ``AmountRefused``."""
-    amount = read_addition(typed, currency) if typed.strip() else read_amount(typed, currency)
-    return amount if amount.minor >= 0 else read_amount(typed, currency)
+    amount = parse_signed_amount(typed, currency) if typed.strip() else parse_amount(typed, currency)
+    return amount if amount.minor >= 0 else parse_amount(typed, currency)
 
 
 class DraftForm(forms.Form):
@@ -68,7 +68,7 @@ class DraftForm(forms.Form):
 
     words = TextAreaField(
         label="A few words",
-        longest=LONGEST_WORDS,
+        longest=MAX_WORDS_LENGTH,
         required=False,
         help_text="Under the name. *Emphasis*, **strong**, lists and links are understood. Optional.",
         widget=forms.Textarea(attrs={"rows": 4}),
@@ -85,7 +85,7 @@ class DraftForm(forms.Form):
             label = "What is it for?" if len(self.line_keys) == 1 else "What the whole is called"
             self.fields["title"] = LineField(
                 label=label,
-                longest=LONGEST_TITLE,
+                longest=MAX_TITLE_LENGTH,
                 missing="Say what the payment is for; buyers see it.",
                 widget=forms.TextInput(attrs={"autocomplete": "off"}),
             )
@@ -98,7 +98,8 @@ class DraftForm(forms.Form):
         return lines
 
     def _fields_of(self, line: Mapping[str, Any]) -> dict[str, forms.Field]:
-        key, fields = line["key"], {}
+        key = line["key"]
+        fields: dict[str, forms.Field] = {}
         if line.get("price", {}).get("kind", "fixed") == "fixed":
             fields[f"amount.{key}"] = forms.CharField(
                 label="Amount",
@@ -108,7 +109,7 @@ class DraftForm(forms.Form):
         if key in self.items:
             return fields
         if len(self.line_keys) > 1:
-            fields[f"name.{key}"] = LineField(label="Name", longest=LONGEST_TITLE, missing="Say what it is.")
+            fields[f"name.{key}"] = LineField(label="Name", longest=MAX_TITLE_LENGTH, missing="Say what it is.")
         fields[f"ships.{key}"] = forms.BooleanField(label="It is sent to the buyer", required=False)
         fields[f"weight_g.{key}"] = GramsField(label="Weight in grams")
         fields[f"tax_category.{key}"] = LineField(
@@ -160,7 +161,7 @@ class DraftForm(forms.Form):
         currency = cleaned.get("currency")
         for name in [name for name in self.fields if name.startswith("amount.")] if currency else []:
             try:
-                cleaned[name] = _price(cleaned.get(name, ""), currency)
+                cleaned[name] = _price(str(cleaned.get(name) or ""), str(currency))
             except CoreError as error:
                 for fault in error.faults:
                     self.add_error(name, forms.ValidationError(fault.message, code=fault.code))
@@ -169,18 +170,18 @@ class DraftForm(forms.Form):
     @property
     def typed(self) -> DraftTyped:
         """What a valid form says."""
-        said = self.cleaned_data
+        cleaned = self.cleaned_data
         return DraftTyped(
-            title=said.get("title", self.link.title),
-            currency=said["currency"],
-            words=said["words"],
+            title=cleaned.get("title", self.link.title),
+            currency=cleaned["currency"],
+            words=cleaned["words"],
             lines={
                 key: LineTyped(
-                    name=said.get(f"name.{key}", ""),
-                    amount=said.get(f"amount.{key}"),
-                    ships=said.get(f"ships.{key}", False),
-                    weight_g=said.get(f"weight_g.{key}", 0),
-                    tax_category=(said.get(f"tax_category.{key}") or STANDARD).lower(),
+                    name=cleaned.get(f"name.{key}", ""),
+                    amount=cleaned.get(f"amount.{key}"),
+                    ships=cleaned.get(f"ships.{key}", False),
+                    weight_g=cleaned.get(f"weight_g.{key}", 0),
+                    tax_category=(cleaned.get(f"tax_category.{key}") or STANDARD).lower(),
                 )
                 for key in self.line_keys
             },
@@ -204,7 +205,7 @@ class LineFields:
 class NameForm(forms.Form):
     """The name by which the seller knows the link."""
 
-    name = LineField(label="Name, for your eyes", longest=LONGEST_NAME, missing="Give the link a name.")
+    name = LineField(label="Name, for your eyes", longest=MAX_NAME_LENGTH, missing="Give the link a name.")
 
 
 class AddressForm(forms.Form):

@@ -60,6 +60,9 @@ def _missing_choices(content: LinkContent, defaults: Defaults) -> Iterator[Fault
 def exported(link: Link, number: int | None = None) -> Document | None:
     """The link's draft as a document, or that edition of it; None where it has no such edition."""
     if number is None:
-        return link.draft | {"name": link.name}
+        return {**link.draft, "name": link.name}
     edition = link.editions.filter(number=number).first()
-    return edition.document if edition else None
+    if edition is None:
+        return None
+    document: Document = edition.document
+    return document

@@ -11,7 +11,7 @@ from cravik.catalogue.stock import former_names
 from cravik.core.documents.writing import written
 from cravik.core.pricing.money import Money
 from cravik.core.pricing.offer import Offer
-from cravik.core.pricing.options import Choice, Option, least_adds
+from cravik.core.pricing.options import Option, OptionGroup, least_adds
 
 Line = dict[str, Any]
 Document = dict[str, Any]
@@ -31,7 +31,7 @@ def line_of_item(line: Line, item: Item, currency: str) -> Line:
     choices = choices_of(item, currency)
     least = least_adds(choices)
     price = line.get("price", {})
-    if price.get("kind") == "fixed" and Money.from_major(price["amount"], currency).minor + least <= 0:
+    if price.get("kind") == "fixed" and Money.parse(price["amount"], currency).minor + least <= 0:
         raise PriceTooLow(Money(1 - least, currency))
     ships = item.kind == Item.Kind.GOODS
     from_item = {
@@ -56,18 +56,18 @@ def line_that_follows(line: Line, item: Item, currency: str) -> Line:
         return {key: value for key, value in changed.items() if key != "choices"} | {"price": line["price"]} | kept
 
 
-def choices_of(item: Item, currency: str) -> tuple[Choice, ...]:
+def choices_of(item: Item, currency: str) -> tuple[OptionGroup, ...]:
     """The item's groups of options. What they add is in the item's currency, and nothing in another."""
     adds_count = item.currency == currency
     return tuple(
-        Choice(
+        OptionGroup(
             group.name,
             tuple(
                 Option(option.name, option.add if option.add_minor and adds_count else None, option.weight_g)
                 for option in group.options.all()
             ),
         )
-        for group in item.choices.prefetch_related("options")
+        for group in item.option_groups.prefetch_related("options")
         if group.options.all()
     )
 
@@ -92,7 +92,7 @@ def renamed(offer: Offer, key: str, item: Item) -> Offer:
     return replace(offer, title=item.name if len(lines) == 1 else offer.title, lines=lines)
 
 
-def _renamed(choice: Choice, names: dict[tuple[str, str], tuple[str, str]]) -> Choice:
+def _renamed(choice: OptionGroup, names: dict[tuple[str, str], tuple[str, str]]) -> OptionGroup:
     """The group under its present names, as far as all of its options have one, and no two the same."""
     present = [names.get((choice.name, option.name)) for option in choice.options]
     groups = {each[0] for each in present if each}
@@ -100,4 +100,4 @@ def _renamed(choice: Choice, names: dict[tuple[str, str], tuple[str, str]]) -> C
     if len(groups) != 1 or len(set(options)) != len(choice.options):
         return choice
     pairs = zip(choice.options, options, strict=True)
-    return Choice(groups.pop(), tuple(replace(option, name=name) for option, name in pairs))
+    return OptionGroup(groups.pop(), tuple(replace(option, name=name) for option, name in pairs))

@@ -9,6 +9,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from datetime import datetime
+from functools import partial
 from typing import Any
 
 from django.db import transaction
@@ -67,9 +68,9 @@ def links_of_item(item: Item) -> list[LinkOfItem]:
 
 
 def _fixed_price(draft: Document, key: str) -> Money | None:
-    price = next((line.get("price", {}) for line in draft["offer"]["lines"] if line["key"] == key), {})
+    price: Document = next((line.get("price", {}) for line in draft["offer"]["lines"] if line["key"] == key), {})
     fixed = price.get("kind") == "fixed"
-    return Money.from_major(price["amount"], draft["offer"]["currency"]) if fixed else None
+    return Money.parse(price["amount"], draft["offer"]["currency"]) if fixed else None
 
 
 def follow_item(item: Item, now: datetime) -> None:
@@ -101,7 +102,7 @@ def _follow_in_draft(link: Link, item: Item, now: datetime, defaults: Any) -> No
     for key, each in items_of_draft(link).items():
         if each.pk == item.pk:
             currency = draft["offer"]["currency"]
-            draft = with_line(draft, key, lambda line, currency=currency: line_that_follows(line, item, currency))
+            draft = with_line(draft, key, partial(line_that_follows, item=item, currency=currency))
             draft = draft | {"items": draft.get("items", {}) | {key: item.code}}
     write_draft(link, draft, defaults, now)
 
@@ -140,6 +141,10 @@ def item_prices(link: Link) -> list[tuple[Item, Money]]:
     ]
 
 
+def _at_fixed_price(line: Document, price: Money) -> Document:
+    return line | {"price": {"kind": "fixed", "amount": price.major}}
+
+
 @transaction.atomic
 def take_item_price(link: Link, now: datetime) -> None:
     """Put the prices of the items that it sells into the link's draft; buyers see them when it is published.
@@ -155,8 +160,6 @@ def take_item_price(link: Link, now: datetime) -> None:
         if price is None:
             continue
         draft = in_currency(draft, price.currency).document
-        draft = with_line(
-            draft, key, lambda line, price=price: line | {"price": {"kind": "fixed", "amount": price.major}}
-        )
-        draft = with_line(draft, key, lambda line, item=item, price=price: line_of_item(line, item, price.currency))
+        draft = with_line(draft, key, partial(_at_fixed_price, price=price))
+        draft = with_line(draft, key, partial(line_of_item, item=item, currency=price.currency))
     write_draft(fresh, draft, defaults_of(fresh.business), now)

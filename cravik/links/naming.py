@@ -7,10 +7,10 @@ from collections.abc import Callable
 
 from anyascii import anyascii
 
-LONGEST_SLUG = 60
-LONGEST_NAME = 120
+MAX_SLUG_LENGTH = 60
+MAX_NAME_LENGTH = 120
 #: Of what makes a name or an address unique, such as “-1000000”.
-LONGEST_ENDING = 8
+MAX_SUFFIX_LENGTH = 8
 _SLUG = re.compile(r"[a-z0-9]+(?:-[a-z0-9]+)*", re.ASCII)
 
 
@@ -31,7 +31,7 @@ def slug_from(text: str) -> str:
 
 def is_slug(text: str) -> bool:
     """Whether ``text`` can stand in an address as it is."""
-    return len(text) <= LONGEST_SLUG and bool(_SLUG.fullmatch(text))
+    return len(text) <= MAX_SLUG_LENGTH and bool(_SLUG.fullmatch(text))
 
 
 def first_free(wanted: str, taken: Callable[[str], bool], join: str, longest: int) -> str:

@@ -14,7 +14,7 @@ _BY_STATE = Case(
     *(When(state=state, then=Value(place)) for place, state in enumerate(("live", "paused", "draft"))), default=Value(3)
 )
 #: The longest that a short code could be.
-MOST_CODE = 7
+MAX_CODE_LENGTH = 7
 _CURRENT_ADDRESS = Prefetch("addresses", queryset=Address.objects.filter(current=True))
 
 
@@ -94,7 +94,7 @@ def spot_at_address(slug: str) -> SpotRow | None:
 
 def spot_by_code(code: str) -> SpotRow | None:
     """The spot of that short code, in either case."""
-    if len(code) > MOST_CODE:
+    if len(code) > MAX_CODE_LENGTH:
         return None
     return _row(Spot.objects.filter(code=code.upper(), link__addresses__current=True))
 

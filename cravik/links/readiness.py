@@ -8,10 +8,10 @@ from cravik.catalogue.models import Item
 from cravik.links.models import Link
 from cravik.setup.defaults import Subject, decisions_of
 from cravik.setup.models import Business
-from cravik.setup.readiness import Step
+from cravik.setup.readiness import ReadinessStep
 
 
-def steps_of_links(business: Business) -> list[Step]:
+def steps_of_links(business: Business) -> list[ReadinessStep]:
     """Delivery, where anything is sent; a first link; and one that is published."""
     links = list(Link.objects.of(business).values_list("state", "draft"))
     sent = Item.objects.of(business).filter(kind=Item.Kind.GOODS).exists() or any(
@@ -21,7 +21,7 @@ def steps_of_links(business: Business) -> list[Step]:
     if sent:
         decided = decisions_of(business)[Subject.DELIVERY].is_made
         steps.append(
-            Step(
+            ReadinessStep(
                 "Delivery",
                 decided,
                 "Decided."
@@ -34,5 +34,5 @@ def steps_of_links(business: Business) -> list[Step]:
     words = "A purpose and an amount are enough."
     if links:
         words = "A link is published." if published else "A draft is there; publish it."
-    steps.append(Step("A first link", published, words, reverse("results:links" if links else "links:new")))
+    steps.append(ReadinessStep("A first link", published, words, reverse("results:links" if links else "links:new")))
     return steps

@@ -16,23 +16,22 @@ from django.db import transaction
 
 from cravik.core.documents.link import read_link, write_link
 from cravik.core.documents.link_draft import cleared_words, in_currency, without_empty
-from cravik.core.link.content import SUBJECTS, LinkContent, Page
+from cravik.core.link.content import SUBJECTS, LinkContent, PageContent
 from cravik.core.link.limits import closes_at
 from cravik.core.pricing.money import Money
 from cravik.core.pricing.offer import simple_offer
 from cravik.core.pricing.schedule import has_later_payments
 from cravik.core.pricing.tax import STANDARD
-from cravik.core.text.money_text import in_figures
+from cravik.core.text.money_text import format_money
 from cravik.links.counting import note_codes
 from cravik.links.item_line import line_of_item, with_line
 from cravik.links.models import Address, Edition, Link, LinkTally, SoldItem, items_of_draft
-from cravik.links.naming import LONGEST_ENDING, LONGEST_NAME, LONGEST_SLUG, first_free, slug_from
+from cravik.links.naming import MAX_NAME_LENGTH, MAX_SLUG_LENGTH, MAX_SUFFIX_LENGTH, first_free, slug_from
 from cravik.links.spots import make_first_spot
 from cravik.links.terms import effective_of, next_number, write_draft
-from cravik.setup.defaults import ChangedElsewhere, defaults_of
+from cravik.setup.defaults import defaults_of
 from cravik.setup.models import Business
-
-__all__ = ["ChangedElsewhere"]
+from cravik.setup.saving import ChangedElsewhere, NameTaken
 
 Document = dict[str, Any]
 
@@ -61,19 +60,11 @@ class AddressTaken(Exception):
         self.free = free
 
 
-class NameTaken(Exception):
-    """Another link of the business has that name. ``free`` is the nearest that is free."""
-
-    def __init__(self, free: str) -> None:
-        super().__init__(f"That name is taken; {free} is free.")
-        self.free = free
-
-
 @transaction.atomic
 def make_link(business: Business, purpose: str, amount: Money, now: datetime, words: str = "") -> Link:
     """A draft with a unique name and a readable address, from a purpose and an amount. It follows Setup in all."""
-    name = free_name(business, f"{purpose} · {in_figures(amount)}")
-    content = LinkContent(name, simple_offer(purpose, amount), follows=SUBJECTS, page=Page(words=words))
+    name = free_name(business, f"{purpose} · {format_money(amount)}")
+    content = LinkContent(name, simple_offer(purpose, amount), follows=SUBJECTS, page=PageContent(words=words))
     return keep_new_link(business, write_link(content), {}, now)
 
 
@@ -144,7 +135,7 @@ def change_draft(link: Link, typed: DraftTyped, seen_revision: int, now: datetim
     for key, line in typed.lines.items():
         draft = with_line(draft, key, partial(_typed_line, typed=line, is_item=key in items))
         if item := items.get(key):
-            draft = with_line(draft, key, lambda there, item=item: line_of_item(there, item, typed.currency))
+            draft = with_line(draft, key, partial(line_of_item, item=item, currency=typed.currency))
     if len(_lines(draft)) > 1 or not items:
         draft = draft | {"offer": draft["offer"] | {"title": typed.title}}
     if len(_lines(draft)) == 1 and not items:
@@ -315,10 +306,10 @@ def locked(link: Link) -> Link:
 def free_name(business: Business, wanted: str) -> str:
     """The name, or the first like it that no other link of the business has."""
     # Those that begin alike are looked up once: a hundred links of one name ask no more than the first.
-    alike = Link.objects.filter(business=business, name__startswith=wanted[: LONGEST_NAME - LONGEST_ENDING])
-    return first_free(wanted, set(alike.values_list("name", flat=True)).__contains__, " ", LONGEST_NAME)
+    alike = Link.objects.filter(business=business, name__startswith=wanted[: MAX_NAME_LENGTH - MAX_SUFFIX_LENGTH])
+    return first_free(wanted, set(alike.values_list("name", flat=True)).__contains__, " ", MAX_NAME_LENGTH)
 
 
 def _free_slug(wanted: str) -> str:
-    alike = Address.objects.filter(slug__startswith=wanted[: LONGEST_SLUG - LONGEST_ENDING])
-    return first_free(wanted, set(alike.values_list("slug", flat=True)).__contains__, "-", LONGEST_SLUG)
+    alike = Address.objects.filter(slug__startswith=wanted[: MAX_SLUG_LENGTH - MAX_SUFFIX_LENGTH])
+    return first_free(wanted, set(alike.values_list("slug", flat=True)).__contains__, "-", MAX_SLUG_LENGTH)

@@ -12,10 +12,11 @@ from cravik.links import terms
 from cravik.links.views import link_or_404
 from cravik.setup.access import SellerRequest, seller_page
 from cravik.setup.default_views import CHANGED_ELSEWHERE, address_of
-from cravik.setup.defaults import ChangedElsewhere, defaults_of
+from cravik.setup.defaults import defaults_of
+from cravik.setup.saving import ChangedElsewhere
 from cravik.setup.sheets import SHEETS
 from cravik.setup.words import TITLES, default_words
-from cravik.ui.fields import whole
+from cravik.ui.fields import parse_id
 
 
 @require_http_methods(["GET", "HEAD", "POST"])
@@ -33,7 +34,7 @@ def own_terms(request: SellerRequest, link_id: int, subject: str) -> HttpRespons
     sheet = SHEETS[subject](request.POST if posted and wants_own else None, document, request.business, currency)
     status = 200
     if posted:
-        revision = whole(request.POST.get("seen", ""))
+        revision = parse_id(request.POST.get("seen", ""))
         status = 400
         if not wants_own or sheet.is_valid():
             try:
@@ -60,12 +61,12 @@ def own_terms(request: SellerRequest, link_id: int, subject: str) -> HttpRespons
 
 @require_POST
 @seller_page
-def bring_up(request: SellerRequest, subject: str) -> HttpResponse:
+def republish(request: SellerRequest, subject: str) -> HttpResponse:
     """Let the published links that were ticked show a default as it is now."""
     if subject not in TITLES:
         raise Http404
-    ticked = {whole(each) for each in request.POST.getlist("link")}
-    changed = terms.bring_up(request.business, subject, ticked, timezone.now())
+    ticked = {parse_id(each) for each in request.POST.getlist("link")}
+    changed = terms.republish(request.business, subject, ticked, timezone.now())
     if changed:
         messages.success(request, f"Buyers see it in {changed} link{'' if changed == 1 else 's'} now.")
     else:

@@ -23,8 +23,9 @@ from cravik.core.link.content import SUBJECTS, LinkContent
 from cravik.core.pricing.offer import Offer
 from cravik.core.pricing.standing import StandingTerms, with_delivery, with_fee, with_tax
 from cravik.links.models import Edition, Link, items_of_draft
-from cravik.setup.defaults import ChangedElsewhere, Defaults, Document, Renamed, Subject, defaults_of
+from cravik.setup.defaults import Defaults, Document, Renamed, Subject, defaults_of
 from cravik.setup.models import Business
+from cravik.setup.saving import ChangedElsewhere
 from cravik.setup.words import TITLES, words_of_choice, words_of_terms
 
 #: The subjects that are part of the offer, and how each is put into it.
@@ -170,28 +171,24 @@ def sheet_document(link: Link, subject: str, defaults: Defaults) -> Document:
             return {"currency": draft["offer"]["currency"]} | ({str(subject): own} if own else {})
 
 
-def own_of_sheet(subject: str, said: Document, currency: str, defaults: Defaults) -> Any:
+def own_of_sheet(subject: str, decision: Document, currency: str, defaults: Defaults) -> Any:
     """What a sheet of Setup says, as a link document has it; an empty one is a decision for nothing."""
     match subject:
         case Subject.LOOK:
-            return next((name for name, pk in defaults.look_ids.items() if pk == said["id"]), "")
+            return next((name for name, pk in defaults.look_ids.items() if pk == decision["id"]), "")
         case Subject.CONDITIONS:
-            return next((name for name, pk in defaults.terms_ids.items() if pk == said["id"]), "")
+            return next((name for name, pk in defaults.terms_ids.items() if pk == decision["id"]), "")
         case Subject.CONTACT:
-            return said
+            return decision
         case _:
-            terms = read_standing(said)
-            held = {
-                Subject.FEE: terms.fee_in(currency),
-                Subject.TAX: terms.tax,
-                Subject.DELIVERY: terms.delivery_in(currency),
-            }[Subject(subject)]
-            return write_standing(StandingTerms(currency, **{str(subject): held})).get(subject, {})
+            terms = read_standing(decision)
+            inside = StandingTerms(currency, terms.fee_in(currency), terms.tax, terms.delivery_in(currency))
+            return write_standing(inside).get(subject, {})
 
 
 @transaction.atomic
-def decide_for_link(link: Link, subject: str, said: Document | None, seen_revision: int, now: datetime) -> None:
-    """Let the draft have what a sheet ``said`` on the subject, or follow Setup again where that is None.
+def decide_for_link(link: Link, subject: str, decision: Document | None, seen_revision: int, now: datetime) -> None:
+    """Let the draft have what a sheet ``decision`` on the subject, or follow Setup again where that is None.
 
     Raises ``ChangedElsewhere`` unless ``seen_revision`` is the one that is stored.
     """
@@ -199,7 +196,7 @@ def decide_for_link(link: Link, subject: str, said: Document | None, seen_revisi
     if fresh.revision != seen_revision:
         raise ChangedElsewhere
     defaults = defaults_of(fresh.business)
-    own = None if said is None else own_of_sheet(subject, said, fresh.draft["offer"]["currency"], defaults)
+    own = None if decision is None else own_of_sheet(subject, decision, fresh.draft["offer"]["currency"], defaults)
     write_draft(fresh, put_own(fresh.draft, subject, own), defaults, now)
 
 
@@ -242,7 +239,7 @@ def _renewed(link: Link, edition: Edition, subject: str, defaults: Defaults) -> 
 
 
 @transaction.atomic
-def bring_up(business: Business, subject: str, link_ids: Collection[int], now: datetime) -> int:
+def republish(business: Business, subject: str, link_ids: Collection[int], now: datetime) -> int:
     """Let the named links show buyers what Setup says on ``subject``, and nothing else that is not published.
 
     Returns how many changed. Anyone who has a page open keeps its terms for as long as they are held.
@@ -309,11 +306,11 @@ def terms_of(link: Link) -> list[Term]:
 
 
 def _words(link: Link, subject: str, defaults: Defaults) -> str:
-    held = sheet_document(link, subject, defaults)
+    document = sheet_document(link, subject, defaults)
     if subject in _PARTS:
-        words = words_of_terms(subject, read_standing(held))
-        return _delivery_in(link, read_standing(held), words) if subject == Subject.DELIVERY else words
-    own = None if name_in_document(subject) in link.follows else held
+        words = words_of_terms(subject, read_standing(document))
+        return _delivery_in(link, read_standing(document), words) if subject == Subject.DELIVERY else words
+    own = None if name_in_document(subject) in link.follows else document
     return words_of_choice(link.business, subject, own, defaults)
 
 

@@ -27,6 +27,7 @@ from cravik.links.models import Link, items_of_draft
 from cravik.links.queries import link_of
 from cravik.links.terms import terms_of
 from cravik.setup.access import SellerRequest, seller_page
+from cravik.setup.saving import ChangedElsewhere, NameTaken
 
 #: The terms of the whole offer that can be opened from its sentence, and the editor of each.
 _EDITORS = {"title": "title", "delivery": "delivery", "tax": "tax", "fee": "fee"}
@@ -74,9 +75,9 @@ class Bench:
         return cls(phrases, basket.destination, quoted, gaps, reasons)
 
 
-def _phrases(said: Iterable[Phrase], keys: list[str], has_items: bool) -> list[BenchPhrase]:
+def _phrases(spoken: Iterable[Phrase], keys: list[str], has_items: bool) -> list[BenchPhrase]:
     phrases: list[BenchPhrase] = []
-    for phrase in said:
+    for phrase in spoken:
         text = phrase.text
         if phrases and text[0] in ",;.":
             phrases[-1] = replace(phrases[-1], after=text[0])
@@ -140,7 +141,7 @@ def bench(request: SellerRequest, link_id: int) -> HttpResponse:
                 changed = services.change_draft(link, form.typed, form.cleaned_data["revision"], timezone.now())
             except PriceTooLow as refused:
                 form.add_error(_amount_field(form), str(refused))
-            except services.ChangedElsewhere:
+            except ChangedElsewhere:
                 status = 409
                 form.add_error(
                     None,
@@ -185,7 +186,7 @@ def rename(request: SellerRequest, link_id: int) -> HttpResponse:
     if form.is_valid():
         try:
             services.rename(link, form.cleaned_data["name"])
-        except services.NameTaken as taken:
+        except NameTaken as taken:
             form.add_error("name", f"Another link has that name. “{taken.free}” is free.")
         else:
             messages.success(request, "Renamed.")
@@ -238,7 +239,7 @@ _STEPS = {
 def step(request: SellerRequest, link_id: int, name: str) -> HttpResponse:
     """Publish, pause, resume or end the link."""
     link = link_or_404(request, link_id)
-    act, said = _STEPS[name]
+    act, done = _STEPS[name]
     try:
         act(link, timezone.now())
     except services.NotReady as refusal:
@@ -247,5 +248,5 @@ def step(request: SellerRequest, link_id: int, name: str) -> HttpResponse:
     except services.NotInThatState as refusal:
         messages.warning(request, f"Nothing was changed: the link is {refusal.state} now.")
         return redirect("links:bench", link.id)
-    messages.success(request, said)
+    messages.success(request, done)
     return redirect("share:hand_out" if name in ("publish", "resume") else "links:bench", link.id)

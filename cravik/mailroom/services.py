@@ -21,7 +21,7 @@ _BATCH = 50
 
 
 @dataclass(frozen=True)
-class Draft:
+class OutgoingLetter:
     """A letter before it is queued. ``occasion`` and ``kind`` together say what it is for, once."""
 
     kind: str
@@ -35,7 +35,7 @@ class Draft:
     rehearsal: bool = False
 
 
-def queue_letters(business: Business, drafts: list[Draft], now: datetime) -> None:
+def queue_letters(business: Business, drafts: list[OutgoingLetter], now: datetime) -> None:
     """Keep the letters for delivery, each once an occasion however often it is queued."""
     Letter.objects.bulk_create(
         [

@@ -44,6 +44,7 @@ def letter_body(request: SellerRequest, letter_id: int) -> HttpResponse:
 def letter_file(request: SellerRequest, letter_id: int) -> HttpResponse:
     """The sent message as an .eml file (RFC 5322)."""
     found = get_object_or_404(Letter, id=letter_id, business=request.business, sent_at__isnull=False)
+    assert found.sent_at is not None  # which the query has said
     return HttpResponse(
         message_of(found, found.sent_at).message().as_bytes(),
         content_type="message/rfc822",

@@ -9,29 +9,29 @@ from django.utils.formats import date_format
 from django.utils.html import format_html, format_html_join
 from django.utils.safestring import mark_safe
 
-from cravik.catalogue.models import Combination
+from cravik.catalogue.models import Variant
 from cravik.catalogue.stock import full_name
 from cravik.checkout.models import Checkout
 from cravik.core.pricing.money import Money
 from cravik.core.pricing.quote import Quote
-from cravik.core.text.money_text import in_figures, in_words
+from cravik.core.text.money_text import format_money, format_money_in_full
 from cravik.core.text.slip import slip_rows
-from cravik.mailroom.services import Draft
+from cravik.mailroom.services import OutgoingLetter
 from cravik.orders.models import Order
-from cravik.setup.messages.filling import Address, Block, Values
+from cravik.setup.messages.filling import Block, Values, WebAddress
 from cravik.setup.messages.kinds import RECEIPT, SALE_NOTICE, STOCK_LOW
 from cravik.setup.messages.wording import compose, words_of
 from cravik.ui.addresses import absolute
 
 
-def letters_about(order: Order) -> list[Draft]:
+def letters_about(order: Order) -> list[OutgoingLetter]:
     """The buyer's receipt and a notice to every member. Days are those of the business's time zone."""
     business = order.business
     with timezone.override(business.time_zone):
         values = values_about(order)
     receipt = compose(words_of(business, RECEIPT.kind), values, rehearsal=order.rehearsal)
     notice = compose(words_of(business, SALE_NOTICE.kind), values, rehearsal=order.rehearsal)
-    to_buyer = Draft(
+    to_buyer = OutgoingLetter(
         kind=RECEIPT.kind,
         occasion=f"order-{order.pk}",
         to_name=order.buyer_name,
@@ -41,7 +41,7 @@ def letters_about(order: Order) -> list[Draft]:
         rehearsal=order.rehearsal,
     )
     to_members = [
-        Draft(
+        OutgoingLetter(
             kind=SALE_NOTICE.kind,
             occasion=f"order-{order.pk}-to-{member.pk}",
             to_name=member.name,
@@ -65,8 +65,8 @@ def values_about(order: Order) -> Values:
         "business": business.name,
         "thing": order.title,
         "link": order.link.name,
-        "amount": in_figures(order.paid),
-        "amount_in_words": in_words(order.paid),
+        "amount": format_money(order.paid),
+        "amount_in_words": format_money_in_full(order.paid),
         "slip": _slip(quoted),
         "kept": _table([("", "Fee", quoted.fee), ("total", "You keep", quoted.net)]),
         "paid_on": date_format(timezone.localtime(order.paid_at), "j F Y"),
@@ -74,8 +74,8 @@ def values_about(order: Order) -> Values:
         "statement": checkout.contact["statement_text"],
         "order": str(order).capitalize(),
         "reference": checkout.reference,
-        "receipt_address": Address(absolute(checkout.path)),
-        "order_address": Address(absolute(reverse("orders:order", args=[order.pk]))),
+        "receipt_address": WebAddress(absolute(checkout.path)),
+        "order_address": WebAddress(absolute(reverse("orders:order", args=[order.pk]))),
         "contact": checkout.contact["support_email"],
         "goods": _goods(order),
         "sent_to": _sent_to(checkout),
@@ -95,11 +95,11 @@ def _slip(quoted: Quote) -> Block:
 
 def _table(rows: list[tuple[str, str, Money]]) -> Block:
     wide = max(len(words) for _, words, _ in rows)
-    text = "\n".join(f"  {words.ljust(wide)}  {in_figures(amount)}" for _, words, amount in rows)
+    text = "\n".join(f"  {words.ljust(wide)}  {format_money(amount)}" for _, words, amount in rows)
     cells = format_html_join(
         "",
         '<tr class="{}"><th scope="row">{}</th><td>{}</td></tr>',
-        ((name, words, in_figures(amount)) for name, words, amount in rows),
+        ((name, words, format_money(amount)) for name, words, amount in rows),
     )
     return Block(text, format_html("<table>{}</table>", cells))
 
@@ -138,7 +138,7 @@ def _terms(checkout: Checkout) -> Block:
     return Block(f"You agreed to the {name}: {address}", html)
 
 
-def letters_about_stock(low: Combination, checkout: Checkout) -> list[Draft]:
+def letters_about_stock(low: Variant, checkout: Checkout) -> list[OutgoingLetter]:
     """To every member: that an item has come down to the level at which they wanted to be told."""
     business = checkout.business
     sold_out = "When none is left, its links say that it is sold out."
@@ -147,14 +147,14 @@ def letters_about_stock(low: Combination, checkout: Checkout) -> list[Draft]:
         "count": str(low.count),
         "level": str(low.tell_at),
         "what_then": "It goes on selling when none is left." if low.sells_beyond else sold_out,
-        "stock_address": Address(absolute(f"{low.item.path}stock/")),
+        "stock_address": WebAddress(absolute(f"{low.item.path}stock/")),
         "business": business.name,
     }
     composed = compose(words_of(business, STOCK_LOW.kind), values)
     return [
-        Draft(
+        OutgoingLetter(
             kind=STOCK_LOW.kind,
-            occasion=f"combination-{low.pk}-checkout-{checkout.pk}-to-{member.pk}",
+            occasion=f"variant-{low.pk}-checkout-{checkout.pk}-to-{member.pk}",
             to_name=member.name,
             to_address=member.email,
             **vars(composed),

@@ -9,7 +9,7 @@ from django.db.models import Q, Sum
 from django.urls import reverse
 
 from cravik.core.pricing.money import Money
-from cravik.payments.models import Attempt, Movement
+from cravik.payments.models import Attempt, Hold, Movement
 
 if TYPE_CHECKING:
     from cravik.setup.models import Business
@@ -37,7 +37,7 @@ class OrderQuerySet(models.QuerySet["Order"]):
 
 
 #: What an order's page and letters need of its checkout.
-PARTS = ("checkout__lines", "checkout__dues__attempts", "checkout__holds__access_code", "checkout__holds__combination")
+PARTS = ("checkout__lines", "checkout__dues__attempts", "checkout__holds__access_code", "checkout__holds__variant")
 
 
 class Order(models.Model):
@@ -104,14 +104,16 @@ class Order(models.Model):
     def access_codes(self) -> list[str]:
         """The access codes that are its buyer's."""
         return [
-            hold.access_code.code for hold in self.checkout.holds.all() if hold.access_code and hold.state == "kept"
+            hold.access_code.code
+            for hold in self.checkout.holds.all()
+            if hold.access_code and hold.state == Hold.State.CONFIRMED
         ]
 
     @property
     def stock_codes(self) -> list[str]:
-        """The codes of the combinations that it took out of stock."""
-        held = (hold.combination for hold in self.checkout.holds.all() if hold.state == "kept")
-        return [combination.code for combination in held if combination and combination.code]
+        """The codes of the variants that it took out of stock."""
+        held = (hold.variant for hold in self.checkout.holds.all() if hold.state == Hold.State.CONFIRMED)
+        return [variant.code for variant in held if variant and variant.code]
 
 
 class OrderBook(models.Model):

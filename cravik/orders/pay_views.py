@@ -5,11 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from datetime import datetime
 
-from csp.decorators import csp_replace
 from django.http import Http404, HttpRequest, HttpResponse, HttpResponseRedirect
 from django.urls import reverse
 from django.utils import timezone
-from django.views.decorators.clickjacking import xframe_options_sameorigin
 from django.views.decorators.csrf import csrf_exempt
 from django.views.decorators.http import require_POST
 
@@ -18,11 +16,11 @@ from cravik.checkout.models import Checkout
 from cravik.checkout.number_format import number_locale
 from cravik.checkout.opening import Closed, Opened, open_address
 from cravik.checkout.page import CLOSED_STATUS, Page, offered_of, show_closed, show_page
-from cravik.checkout.page_token import PageToken, TokenRefused, live_token, read_token, rehearsal_token
+from cravik.checkout.page_token import PageToken, TokenRefused, live_token, parse_token, rehearsal_token
 from cravik.checkout.parts.card import CardPart
 from cravik.checkout.parts.contact import ContactPart
 from cravik.checkout.rehearsing import opened_draft
-from cravik.checkout.selection import Picked, Selection
+from cravik.checkout.selection import PricedBasket, Selection
 from cravik.core.errors import BasketRefused
 from cravik.core.link.limits import why_closed
 from cravik.core.pricing.offer import Offer
@@ -34,19 +32,20 @@ from cravik.links.counting import NoPlaceLeft, NoUseLeft
 from cravik.links.effective import Effective, effective_edition
 from cravik.links.models import Edition
 from cravik.links.views import link_or_404
-from cravik.orders.paying.press import (
+from cravik.orders.paying.submission import PaymentSubmission
+from cravik.orders.paying.take import (
     CodeUsedByBuyer,
     EnoughForOne,
+    Outcome,
     PaidAlready,
-    Pressed,
     StepReached,
     take_payment,
 )
-from cravik.orders.paying.submission import PaymentSubmission
 from cravik.payments.gateway import Card
 from cravik.payments.gateways import present_gateway
 from cravik.payments.models import Attempt
 from cravik.setup.access import SellerRequest, seller_page
+from cravik.ui.framing import framed_by_ourselves
 
 #: The codes of a core refusal that mean that the whole page is closed.
 _CLOSED: dict[str, Closed] = {"closed": "day", "not_open_yet": "not_open_yet"}
@@ -66,7 +65,7 @@ def pay(request: HttpRequest, slug: str) -> HttpResponse:
         return _closed(request, opened, closed) if closed else _shown_anew(request, opened, "altered", now)
     seen = _seen(token, opened)
     if seen is not None and token.holds(now):
-        return _Press(request, opened, seen, token, now).answer()
+        return _PayRequest(request, opened, seen, token, now).answer()
     if sent_before := _sent_before(token):
         return sent_before
     if closed := opened.why_closed(now):
@@ -74,13 +73,12 @@ def pay(request: HttpRequest, slug: str) -> HttpResponse:
     if token.edition_id != opened.terms.edition_id:
         return _shown_anew(request, opened, "terms_changed", now, token, seen)
     # The price is promised no more: it is worked out as of now, and a changed sum is shown first.
-    return _Press(request, opened, opened.terms, token.shown_now(token.edition_id, now), now, was=token).answer()
+    return _PayRequest(request, opened, opened.terms, token.shown_now(token.edition_id, now), now, was=token).answer()
 
 
 @require_POST
 @seller_page
-@xframe_options_sameorigin
-@csp_replace({"frame-ancestors": ["'self'"]})
+@framed_by_ourselves
 def pay_rehearsal(request: SellerRequest, link_id: int) -> HttpResponse:
     """Pay on the rehearsal's page."""
     link = link_or_404(request, link_id)
@@ -95,7 +93,7 @@ def pay_rehearsal(request: SellerRequest, link_id: int) -> HttpResponse:
         return _sent_before(token) or _shown_anew(request, opened, "terms_changed", now, revision=link.revision)
     if not token.holds(now):
         token = token.shown_now(None, now)
-    return _Press(request, opened, opened.terms, token, now).answer()
+    return _PayRequest(request, opened, opened.terms, token, now).answer()
 
 
 def _closed(request: HttpRequest, opened: Opened, why: Closed) -> HttpResponse:
@@ -106,7 +104,7 @@ def _closed(request: HttpRequest, opened: Opened, why: Closed) -> HttpResponse:
 def _token_of(request: HttpRequest, link_id: int, *, rehearsal: bool) -> PageToken | None:
     """The note of the page that was sent, if it is one of this link and kind."""
     try:
-        token = read_token(request.POST.get("page", ""))
+        token = parse_token(request.POST.get("page", ""))
     except TokenRefused:
         return None
     return token if token.link_id == link_id and token.rehearsal is rehearsal else None
@@ -141,7 +139,7 @@ def to_confirmation(reference: str) -> HttpResponse:
 
 
 @dataclass
-class _Press:
+class _PayRequest:
     """One press of a page's button: what it showed, what was sent, and what is answered.
 
     ``was`` is the token as it was sent, where its price is promised no more.
@@ -192,7 +190,7 @@ class _Press:
             return _sent_before(self.token) or self._page(409, "sum_changed")
         return self._take(picked)
 
-    def _picked(self) -> tuple[Picked | None, BasketRefused | None]:
+    def _picked(self) -> tuple[PricedBasket | None, BasketRefused | None]:
         try:
             return self.selection.picked(self.on, self.at), None
         except BasketRefused as refused:
@@ -212,7 +210,7 @@ class _Press:
         quoted = self._selection(offer).picked(was.day_in(self.seller.time_zone), was.instant).quote
         return quoted.total, quoted.due_now
 
-    def _take(self, picked: Picked) -> HttpResponse:
+    def _take(self, picked: PricedBasket) -> HttpResponse:
         submission = self._submission(picked)
         may_be_second = self.request.POST.get("second") == "yes"
         try:
@@ -236,7 +234,7 @@ class _Press:
             return self._page(409, "paid_already")
         return self._after(pressed)
 
-    def _after(self, pressed: Pressed) -> HttpResponse:
+    def _after(self, pressed: Outcome) -> HttpResponse:
         if pressed.is_taken:
             return to_confirmation(self.token.reference)
         assert pressed.attempt is not None
@@ -245,11 +243,11 @@ class _Press:
             return self._page(402, decline_reason=pressed.attempt.reason)
         return self._page(503, "not_reached")
 
-    def _submission(self, picked: Picked) -> PaymentSubmission:
+    def _submission(self, picked: PricedBasket) -> PaymentSubmission:
         contact, card = self.selection.part(ContactPart).cleaned_data, None
         if picked.quote.due_now:
-            said = self.selection.part(CardPart).cleaned_data
-            card = Card(said["card_number"], said["expiry"], said["security_code"])
+            cleaned = self.selection.part(CardPart).cleaned_data
+            card = Card(cleaned["card_number"], cleaned["expiry"], cleaned["security_code"])
         return PaymentSubmission(
             business_id=self.opened.row.business_id,
             spot_id=self.token.spot_id or self.opened.row.spot_id,
@@ -310,7 +308,7 @@ def _shown_anew(
     else:
         spot_id = (token.spot_id if token else None) or row.spot_id
         fresh = live_token(row.link_id, terms.edition_id, spot_id, token.visit_id if token else None, now)
-    press = _Press(request, opened, terms, fresh, now)
+    press = _PayRequest(request, opened, terms, fresh, now)
     typed = {name: value for name, value in request.POST.items() if name not in ("security_code", "page")}
     selection = Selection(press.selection.offered, shown=typed)
     page = press._made(selection, (notice,))

@@ -7,14 +7,14 @@ from django.urls import reverse
 from cravik.links.models import Link
 from cravik.orders.models import Order
 from cravik.setup.models import Business
-from cravik.setup.readiness import Step
+from cravik.setup.readiness import ReadinessStep
 
 
-def steps_of_orders(business: Business) -> list[Step]:
+def steps_of_orders(business: Business) -> list[ReadinessStep]:
     """A rehearsal, once there is a link to rehearse."""
     link = Link.objects.of(business).order_by("-changed_at").first()
     if link is None:
         return []
     done = Order.objects.of(business).filter(rehearsal=True).exists()
     words = "You paid in one." if done else "Pay once as a buyer would, on the bench. It does everything but count."
-    return [Step("A rehearsal", done, words, reverse("links:bench", args=[link.pk]))]
+    return [ReadinessStep("A rehearsal", done, words, reverse("links:bench", args=[link.pk]))]

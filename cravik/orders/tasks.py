@@ -11,14 +11,14 @@ from cravik.payments.services import CUT_OFF_AFTER
 
 
 @task()
-def settle_cut_off_payments() -> int:
+def reconcile_cut_off_payments() -> int:
     """Bring payments that were cut off a while ago to their end, and return how many there were."""
     now = timezone.now()
     return reconcile(present_gateway(), now - CUT_OFF_AFTER, now)
 
 
 @task()
-def settle_all_payments() -> int:
+def reconcile_all_payments() -> int:
     """The same for every payment without an answer: before the first request nobody waits for one."""
     now = timezone.now()
     return reconcile(present_gateway(), now, now)

@@ -2,21 +2,19 @@
 
 from __future__ import annotations
 
-from csp.decorators import csp_replace
 from django.contrib import messages
 from django.core.paginator import Paginator
 from django.http import FileResponse, Http404, HttpRequest, HttpResponse, HttpResponseBase, StreamingHttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
-from django.views.decorators.clickjacking import xframe_options_sameorigin
 from django.views.decorators.http import require_POST, require_safe
 
-from cravik.catalogue.handed_over import file_path, gives_codes
+from cravik.catalogue.digital_goods import file_path, gives_codes
 from cravik.checkout.models import Checkout
 from cravik.checkout.number_format import number_locale
 from cravik.core.text.money_text import DEFAULT_LOCALE
 from cravik.links.effective import effective_draft, effective_edition, shown_to_buyers
-from cravik.orders.handing_over import DownloadOver, open_again, take_download
+from cravik.orders.downloads import DownloadOver, open_again, take_download
 from cravik.orders.models import PARTS, Download, Order
 from cravik.orders.paying.reconcile import reconcile
 from cravik.orders.queries import orders_of
@@ -25,14 +23,14 @@ from cravik.payments.models import Attempt
 from cravik.payments.services import CUT_OFF_AFTER
 from cravik.setup.access import SellerRequest, seller_page
 from cravik.setup.looks import Look
+from cravik.ui.framing import framed_by_ourselves
 from cravik.ui.spreadsheets import as_text, csv_response
 
 _PAGE = 50
 
 
 @require_safe
-@xframe_options_sameorigin
-@csp_replace({"frame-ancestors": ["'self'"]})
+@framed_by_ourselves
 def confirmation(request: HttpRequest, reference: str) -> HttpResponse:
     """What became of a payment. The address is known to its buyer alone."""
     checkout = get_object_or_404(
@@ -59,7 +57,7 @@ def confirmation(request: HttpRequest, reference: str) -> HttpResponse:
         "look": _look_of(checkout),
     }
     is_pending = order is None and attempt is not None and attempt.state == Attempt.State.PENDING
-    template = "confirmation" if order else "being_settled" if is_pending else "not_paid"
+    template = "confirmation" if order else "pending" if is_pending else "not_paid"
     with timezone.override(checkout.business.time_zone):
         response = render(request, f"orders/{template}.html", context)
     response["Cache-Control"] = "private, no-cache"

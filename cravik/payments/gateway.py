@@ -4,7 +4,7 @@ A gateway takes a charge with an idempotency key and gives a typed answer; the s
 same charge gets the same answer for ever. Every gateway passes ``tests/test_gateway_contract.py``.
 
     GatewayTrouble
-    ├── AnswerLost      the charge may or may not have been made: ask again with ``settle``
+    ├── AnswerLost      the charge may or may not have been made: ask again with ``look_up``
     ├── Unreachable     the charge was certainly not made
     ├── KeyReused       the key already stands for another charge or refund
     └── NothingToRefund no approved charge of that reference, or less of it left than was asked back
@@ -116,7 +116,7 @@ class Gateway(Protocol):
         """Take the sum, or say why not. Raises ``GatewayTrouble``."""
         ...
 
-    def settle(self, key: str) -> Approved | Declined | NeverCharged:
+    def look_up(self, key: str) -> Approved | Declined | NeverCharged:
         """What became of ``key``; one that never arrived is closed, so that it never will be charged."""
         ...
 

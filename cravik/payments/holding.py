@@ -13,8 +13,8 @@ from typing import Any
 
 from django.db.models import Exists, OuterRef
 
-from cravik.catalogue.handed_over import give_code, hold_code, release_code
-from cravik.catalogue.stock import give_stock_back, take_stock
+from cravik.catalogue.digital_goods import assign_code, release_code, reserve_code
+from cravik.catalogue.stock import release_stock, reserve_stock
 from cravik.checkout.models import Checkout
 from cravik.links import counting
 from cravik.links.models import LinkCode
@@ -24,7 +24,7 @@ Kind, State = Hold.Kind, Hold.State
 
 
 @dataclass(frozen=True)
-class StockWanted:
+class StockReservation:
     """So many of an item, with the options by their groups."""
 
     item_id: int
@@ -33,7 +33,7 @@ class StockWanted:
 
 
 @dataclass(frozen=True)
-class Wanted:
+class Reservation:
     """What one press takes: an order of the link (at most ``most_orders`` there may be), a use of its code (at most
     ``most_uses``), and of each line's item its stock and an access code."""
 
@@ -41,24 +41,24 @@ class Wanted:
     most_orders: int | None = None
     code: LinkCode | None = None
     most_uses: int | None = None
-    stock: tuple[StockWanted, ...] = field(default=())
+    stock: tuple[StockReservation, ...] = field(default=())
 
 
-def hold_all(checkout: Checkout, wanted: Wanted, until: datetime) -> list[Hold]:
+def reserve_all(checkout: Checkout, wanted: Reservation, until: datetime) -> list[Hold]:
     """Hold everything, or nothing where something is gone: the caller's transaction comes to nothing then.
 
     Raises ``NoPlaceLeft``, ``NoUseLeft`` and ``SoldOut``.
     """
     holds = [Hold(kind=Kind.ORDER, link_id=wanted.link_id)]
-    counting.take_order(wanted.link_id, wanted.most_orders)
+    counting.reserve_order(wanted.link_id, wanted.most_orders)
     if wanted.code:
-        counting.take_use(wanted.code, wanted.most_uses)
+        counting.reserve_use(wanted.code, wanted.most_uses)
         holds.append(Hold(kind=Kind.CODE_USE, code=wanted.code))
     for each in wanted.stock:
-        combination = take_stock(each.item_id, each.options, each.quantity)
-        if combination:
-            holds.append(Hold(kind=Kind.STOCK, combination=combination, quantity=each.quantity))
-        if access_code := hold_code(each.item_id):
+        variant = reserve_stock(each.item_id, each.options, each.quantity)
+        if variant:
+            holds.append(Hold(kind=Kind.STOCK, variant=variant, quantity=each.quantity))
+        if access_code := reserve_code(each.item_id):
             holds.append(Hold(kind=Kind.ACCESS_CODE, access_code=access_code))
     for hold in holds:
         hold.checkout, hold.until = checkout, until
@@ -66,39 +66,39 @@ def hold_all(checkout: Checkout, wanted: Wanted, until: datetime) -> list[Hold]:
 
 
 @dataclass(frozen=True)
-class Kept:
-    """What a buyer has for good: the combinations that came out of stock."""
+class Confirmed:
+    """What a buyer has for good: the variants that came out of stock."""
 
-    combinations: tuple[int, ...]
+    variants: tuple[int, ...]
 
 
-def keep_all(checkout_id: int, now: datetime, holds: Sequence[Hold] | None = None) -> Kept:
+def confirm_all(checkout_id: int, now: datetime, holds: Sequence[Hold] | None = None) -> Confirmed:
     """The payment went through: all that was held is the buyer's; ``holds``, where they are known already."""
-    combinations = []
-    for hold in _moved(checkout_id, State.KEPT, holds):
+    variants = []
+    for hold in _moved(checkout_id, State.CONFIRMED, holds):
         match hold.kind:
             case Kind.ORDER:
-                counting.keep_order(_id(hold.link_id))
+                counting.confirm_order(_id(hold.link_id))
             case Kind.CODE_USE:
-                counting.keep_use(_id(hold.code_id))
-            case Kind.STOCK if hold.combination_id:
-                combinations.append(hold.combination_id)
+                counting.confirm_use(_id(hold.code_id))
+            case Kind.STOCK if hold.variant_id:
+                variants.append(hold.variant_id)
             case Kind.ACCESS_CODE if hold.access_code_id:
-                give_code(hold.access_code_id, now)
-    return Kept(tuple(combinations))
+                assign_code(hold.access_code_id, now)
+    return Confirmed(tuple(variants))
 
 
-def give_all_back(checkout_id: int) -> int:
+def release_all(checkout_id: int) -> int:
     """The payment came to nothing: all that was held is free again. Returns how many holds there were."""
-    moved = _moved(checkout_id, State.GIVEN_BACK)
+    moved = _moved(checkout_id, State.RELEASED)
     for hold in moved:
         match hold.kind:
             case Kind.ORDER:
-                counting.give_order_back(_id(hold.link_id))
+                counting.release_order(_id(hold.link_id))
             case Kind.CODE_USE:
-                counting.give_use_back(_id(hold.code_id))
-            case Kind.STOCK if hold.combination_id:
-                give_stock_back(hold.combination_id, hold.quantity)
+                counting.release_use(_id(hold.code_id))
+            case Kind.STOCK if hold.variant_id:
+                release_stock(hold.variant_id, hold.quantity)
             case Kind.ACCESS_CODE if hold.access_code_id:
                 release_code(hold.access_code_id)
     return len(moved)
@@ -115,7 +115,7 @@ def lapsed(now: datetime) -> list[int]:
     return list(found.order_by().values_list("checkout_id", flat=True).distinct()[:500])
 
 
-def _moved(checkout_id: int, to: State, holds: Sequence[Hold] | None = None) -> Sequence[Hold]:
+def _moved(checkout_id: int, to: Hold.State, holds: Sequence[Hold] | None = None) -> Sequence[Hold]:
     """The checkout's holds, which this call moves out of ``held``; none where another call did.
 
     The statement that moves them says once more from where, so one call alone can count them.

@@ -130,12 +130,12 @@ class Movement(models.Model):
 
 
 class Hold(models.Model):
-    """Something scarce that is kept for a buyer who is paying, until it is theirs or is given back.
+    """Something scarce that is reserved for a buyer who is paying, until it is theirs or released.
 
-    Taken by the press, in the transaction that records the attempt; kept in the one that makes the order; given back
-    in the one that records a decline, or by the reconciler. What is held is counted where it lies (stock at its
-    combination, orders and uses of codes in the link's tallies); the row says for whom, how many and until when, and
-    its state makes sure that nothing is given back twice.
+    Reserved in the transaction that records the attempt; confirmed in the one that makes the order; released in the
+    one that records a decline, or by the reconciler. What is held is counted where it lies (stock at its variant,
+    orders and uses of codes in the link's tallies); the row says for whom, how many and until when, and its state
+    makes sure that nothing is released twice.
     """
 
     class Kind(models.TextChoices):
@@ -147,16 +147,16 @@ class Hold(models.Model):
 
     class State(models.TextChoices):
         HELD = "held"
-        KEPT = "kept", "the buyer's"
-        GIVEN_BACK = "back", "given back"
+        CONFIRMED = "confirmed", "the buyer's"
+        RELEASED = "released"
 
     checkout = models.ForeignKey("checkout.Checkout", on_delete=models.PROTECT, related_name="holds")
     kind = models.CharField(max_length=8, choices=Kind.choices)
-    state = models.CharField(max_length=4, choices=State.choices, default=State.HELD)
+    state = models.CharField(max_length=9, choices=State.choices, default=State.HELD)
     quantity = models.PositiveIntegerField(default=1)
     link = models.ForeignKey("links.Link", null=True, on_delete=models.PROTECT, related_name="+")
     code = models.ForeignKey("links.LinkCode", null=True, on_delete=models.PROTECT, related_name="+")
-    combination = models.ForeignKey("catalogue.Combination", null=True, on_delete=models.SET_NULL, related_name="+")
+    variant = models.ForeignKey("catalogue.Variant", null=True, on_delete=models.SET_NULL, related_name="+")
     access_code = models.ForeignKey("catalogue.AccessCode", null=True, on_delete=models.SET_NULL, related_name="+")
     until = models.DateTimeField()
 

@@ -1,7 +1,7 @@
 """Recording attempts: the intent before the gateway is called, the answer after.
 
 The call itself stands between the two, outside any transaction. What was cut off in between
-stays pending, and ``ask_again`` settles it.
+stays pending, and ``look_up_attempt`` looks it up.
 """
 
 from __future__ import annotations
@@ -40,14 +40,14 @@ class AnotherUnderWay(Exception):
         self.attempt = attempt
 
 
-def attempt_key(press: str, card: Card) -> str:
+def attempt_key(nonce: str, card: Card) -> str:
     """The idempotency key of pressing the button of one page with one card.
 
     The same press with the same card is the same attempt, whatever carries it here twice; another
     card is another attempt. Keyed with the installation's secret, so the card cannot be got back.
     """
-    said = "\0".join((press, card.number, *map(str, card.expiry), card.security_code))
-    return hmac.digest(settings.SECRET_KEY.encode(), said.encode(), "sha256").hex()
+    secret = "\0".join((nonce, card.number, *map(str, card.expiry), card.security_code))
+    return hmac.digest(settings.SECRET_KEY.encode(), secret.encode(), "sha256").hex()
 
 
 def earlier_attempt(attempts: Sequence[Attempt], key: str) -> Attempt | None:
@@ -95,7 +95,7 @@ def charge_moved(attempt: Attempt, checkout: Checkout, line: CheckoutLine, at: d
 def call_gateway(
     gateway: Gateway, attempt: Attempt, checkout: Checkout, card: Card, statement_text: str
 ) -> Answer | None:
-    """Charge the attempt. None where nobody can say yet; it stays pending and is settled later."""
+    """Charge the attempt. None where nobody can say yet; it stays pending and is looked up later."""
     charge = Charge(
         key=attempt.key,
         account=f"business-{checkout.business_id}",
@@ -111,13 +111,13 @@ def call_gateway(
         return None
     except GatewayTrouble as trouble:
         logger.warning("attempt %s: %s", attempt.pk, type(trouble).__name__)
-        return ask_again(gateway, attempt)
+        return look_up_attempt(gateway, attempt)
 
 
-def ask_again(gateway: Gateway, attempt: Attempt) -> Answer | None:
+def look_up_attempt(gateway: Gateway, attempt: Attempt) -> Answer | None:
     """What became of a pending attempt, or None where the gateway does not say."""
     try:
-        return gateway.settle(attempt.key)
+        return gateway.look_up(attempt.key)
     except GatewayTrouble:
         return None
 

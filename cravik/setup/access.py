@@ -8,10 +8,11 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from functools import wraps
-from typing import Concatenate, ParamSpec
+from typing import Concatenate, ParamSpec, cast
 
 from django.contrib.auth.views import redirect_to_login
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpRequest
+from django.http.response import HttpResponseBase
 from django.shortcuts import redirect
 from django.utils import timezone
 
@@ -29,12 +30,12 @@ class SellerRequest(HttpRequest):
 
 
 def seller_page(
-    view: Callable[Concatenate[SellerRequest, Arguments], HttpResponse],
-) -> Callable[Concatenate[HttpRequest, Arguments], HttpResponse]:
+    view: Callable[Concatenate[SellerRequest, Arguments], HttpResponseBase],
+) -> Callable[Concatenate[HttpRequest, Arguments], HttpResponseBase]:
     """Let only members of a business in; others are led to sign in, to start, or to a choice."""
 
     @wraps(view)
-    def door(request: HttpRequest, *args: Arguments.args, **kwargs: Arguments.kwargs) -> HttpResponse:
+    def door(request: HttpRequest, *args: Arguments.args, **kwargs: Arguments.kwargs) -> HttpResponseBase:
         if not request.user.is_authenticated:
             if not User.objects.exists():
                 return redirect("setup:start")
@@ -42,19 +43,20 @@ def seller_page(
         business = chosen_business(request)
         if business is None:
             return redirect("setup:no_business")
-        request.business = business  # type: ignore[attr-defined]
+        seller = cast(SellerRequest, request)
+        seller.business = business
         with timezone.override(business.time_zone):
-            response = view(request, *args, **kwargs)  # type: ignore[arg-type]
+            response = view(seller, *args, **kwargs)
         response.headers.setdefault("Cache-Control", "private, no-cache")
         return response
 
-    return door
+    return cast(Callable[Concatenate[HttpRequest, Arguments], HttpResponseBase], door)
 
 
 def chosen_business(request: HttpRequest) -> Business | None:
     """The business that the signed-in user acts for: the one last chosen, else their first."""
     businesses = Business.objects.filter(membership__user=request.user.pk)
-    chosen = businesses.filter(id=request.session.get(_CHOSEN)).first() if _CHOSEN in request.session else None
+    chosen = businesses.filter(id=request.session[_CHOSEN]).first() if _CHOSEN in request.session else None
     return chosen or businesses.order_by("id").first()
 
 

@@ -11,18 +11,15 @@ from typing import Any
 from django.db import transaction
 from django.urls import reverse
 
-from cravik.setup.defaults import ChangedElsewhere, Renamed, Subject, tell_followers
+from cravik.setup.defaults import Renamed, Subject, tell_followers
 from cravik.setup.models import Business, Conditions, ConditionsVersion
+from cravik.setup.saving import ChangedElsewhere, NameTaken
 
-MOST_CONDITIONS = 20
+MAX_CONDITIONS = 20
 
 
 class TooMany(Exception):
     """The business has as many sets of terms as it can."""
-
-
-class NameTaken(Exception):
-    """Other terms of the business have that name."""
 
 
 @dataclass(frozen=True)
@@ -40,15 +37,15 @@ class Agreed:
 
 def agreed_in(setting: Mapping[str, Any]) -> Agreed | None:
     """What the setting of a link or an edition asks buyers to agree to, if anything."""
-    held = setting.get("conditions")
-    return Agreed(held["version"], held["key"], held["name"]) if held else None
+    chosen = setting.get("conditions")
+    return Agreed(chosen["version"], chosen["key"], chosen["name"]) if chosen else None
 
 
 @transaction.atomic
 def make_conditions(business: Business, name: str, words: str, now: datetime) -> Conditions:
     """New terms with their first version. The first terms are the default. Raises ``TooMany`` and ``NameTaken``."""
     there = Conditions.objects.filter(business=business, put_away=False)
-    if there.count() >= MOST_CONDITIONS:
+    if there.count() >= MAX_CONDITIONS:
         raise TooMany
     if there.filter(name=name).exists():
         raise NameTaken

@@ -12,11 +12,11 @@ from django.views.decorators.http import require_http_methods, require_POST, req
 from cravik.setup import conditions as services
 from cravik.setup.access import SellerRequest, seller_page
 from cravik.setup.default_views import CHANGED_ELSEWHERE
-from cravik.setup.defaults import ChangedElsewhere
 from cravik.setup.models import Conditions, ConditionsVersion
+from cravik.setup.saving import ChangedElsewhere, NameTaken
 from cravik.ui.fields import LineField, TextAreaField
 
-LONGEST = 20_000
+MAX_LENGTH = 20_000
 
 
 class ConditionsForm(forms.Form):
@@ -28,7 +28,7 @@ class ConditionsForm(forms.Form):
     )
     words = TextAreaField(
         label="The terms",
-        longest=LONGEST,
+        longest=MAX_LENGTH,
         help_text="*Emphasis*, **strong**, lists and links are understood.",
         error_messages={"required": "Write the terms, or go back without any."},
         widget=forms.Textarea(attrs={"rows": 16}),
@@ -49,13 +49,13 @@ def all_conditions(request: SellerRequest) -> HttpResponse:
 def new(request: SellerRequest) -> HttpResponse:
     form = ConditionsForm(request.POST or None, initial={"name": "terms of sale", "seen": 0})
     if request.method == "POST" and form.is_valid():
-        said = form.cleaned_data
+        cleaned = form.cleaned_data
         try:
-            terms = services.make_conditions(request.business, said["name"], said["words"], timezone.now())
-        except services.NameTaken:
+            terms = services.make_conditions(request.business, cleaned["name"], cleaned["words"], timezone.now())
+        except NameTaken:
             form.add_error("name", "Other terms have that name.")
         except services.TooMany:
-            form.add_error(None, f"You have {services.MOST_CONDITIONS} sets of terms, the most there can be.")
+            form.add_error(None, f"You have {services.MAX_CONDITIONS} sets of terms, the most there can be.")
         else:
             messages.success(request, "Saved as version 1. Drafts ask for it at once.")
             return redirect("setup:conditions", terms.pk)
@@ -74,10 +74,12 @@ def conditions(request: SellerRequest, conditions_id: int) -> HttpResponse:
     if request.method == "POST":
         status = 400
         if form.is_valid():
-            said = form.cleaned_data
+            cleaned = form.cleaned_data
             try:
-                is_new = services.change_conditions(terms, said["name"], said["words"], said["seen"], timezone.now())
-            except services.NameTaken:
+                is_new = services.change_conditions(
+                    terms, cleaned["name"], cleaned["words"], cleaned["seen"], timezone.now()
+                )
+            except NameTaken:
                 form.add_error("name", "Other terms have that name.")
             except ChangedElsewhere:
                 status = 409

@@ -17,8 +17,8 @@ class Contact(TypedDict):
 
 def contact_of(business: Business, own: Mapping[str, str] | None) -> Contact:
     """The contact in ``own``, a link's decision, else the business's."""
-    held = own or {}
+    effective = own or {}
     return {
-        "support_email": held.get("support_email") or business.support_email,
-        "statement_text": held.get("statement_text") or business.statement_text,
+        "support_email": effective.get("support_email") or business.support_email,
+        "statement_text": effective.get("statement_text") or business.statement_text,
     }

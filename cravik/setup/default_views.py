@@ -10,10 +10,11 @@ from django.utils import timezone
 from django.views.decorators.http import require_http_methods
 
 from cravik.setup.access import SellerRequest, seller_page
-from cravik.setup.defaults import DECIDED, ChangedElsewhere, Subject, decide, decisions_of
+from cravik.setup.defaults import DECIDED, Subject, decide, decisions_of
+from cravik.setup.saving import ChangedElsewhere
 from cravik.setup.sheets import SHEETS
 from cravik.setup.words import TITLES
-from cravik.ui.fields import whole
+from cravik.ui.fields import parse_id
 
 CHANGED_ELSEWHERE = (
     "Not saved: this was changed in another tab or by someone else since you opened it."
@@ -38,13 +39,13 @@ def decision(request: SellerRequest, subject: str) -> HttpResponse:
     """What holds of the subject for every link that decides nothing itself."""
     if subject not in DECIDED:
         raise Http404
-    held = decisions_of(request.business)[subject]
-    revision = held.revision
+    effective = decisions_of(request.business)[subject]
+    revision = effective.revision
     posted = request.method == "POST"
-    sheet = SHEETS[subject](request.POST if posted else None, held.document, request.business)
+    sheet = SHEETS[subject](request.POST if posted else None, effective.document, request.business)
     status = 200
     if posted:
-        revision = whole(request.POST.get("seen", ""))
+        revision = parse_id(request.POST.get("seen", ""))
         status = 400
         if sheet.is_valid():
             try:
@@ -60,6 +61,6 @@ def decision(request: SellerRequest, subject: str) -> HttpResponse:
         "subject": subject,
         "title": TITLES[subject],
         "seen": revision,
-        "is_made": held.is_made,
+        "is_made": effective.is_made,
     }
     return render(request, "setup/decision.html", context, status=status)

@@ -18,13 +18,10 @@ from django.utils.module_loading import import_string
 from cravik.core.documents.standing import read_standing, write_standing
 from cravik.core.pricing.standing import StandingTerms, usual_terms
 from cravik.setup.models import Business, Conditions, Default, Kit
+from cravik.setup.saving import ChangedElsewhere
 
 Document = dict[str, Any]
 Subject = Default.Subject
-
-
-class ChangedElsewhere(Exception):
-    """It was saved from another tab or by another person since the page was opened."""
 
 
 @dataclass(frozen=True)
@@ -89,7 +86,7 @@ class Renamed:
 def defaults_of(business: Business) -> Defaults:
     """Everything that holds in the business."""
     kits = list(Kit.objects.filter(business=business))
-    look = next((kit.document for kit in kits if kit.is_default), {})
+    look: Document = next((kit.document for kit in kits if kit.is_default), {})
     terms = list(Conditions.objects.filter(business=business, put_away=False).prefetch_related("versions"))
     conditions = next((_conditions_document(each) for each in terms if each.is_default), {})
     decided = {subject: decision.document for subject, decision in decisions_of(business).items()}

@@ -74,8 +74,8 @@ def _words_for_strangers(business: Business) -> Iterator[tuple[str, str]]:
     """What else of Setup strangers read, and where it stands."""
     yield "The text on statements", business.statement_text
     for kit in Kit.objects.filter(business=business):
-        said = (str(kit.document.get(part, "")) for part in ("header", "footer", "socials"))
-        yield f"The look “{kit.name}”", " ".join(said)
+        texts = (str(kit.document.get(part, "")) for part in ("header", "footer", "socials"))
+        yield f"The look “{kit.name}”", " ".join(texts)
     for terms in Conditions.objects.filter(business=business, put_away=False).prefetch_related("versions"):
         yield f"“{terms.name}”", terms.version.words
     for own in Wording.objects.filter(business=business, kind=RECEIPT.kind):

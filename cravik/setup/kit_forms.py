@@ -15,7 +15,7 @@ from cravik.setup.kits import starting_document
 from cravik.setup.looks import CORNERS, TYPES
 from cravik.ui.fields import LineField, TextAreaField, all_valid, form_rows
 
-MOST_SOCIALS = 6
+MAX_SOCIALS = 6
 LABELS = {
     "ground": "Page",
     "sheet": "Fields and slip",
@@ -44,8 +44,8 @@ class ColourField(forms.CharField):
 
 class KitForm(forms.Form):
     name = LineField(label="Name, for your eyes", longest=60, missing="Give the kit a name.")
-    type = forms.ChoiceField(label="Type", choices=[(name, said[0]) for name, said in TYPES.items()])
-    corners = forms.ChoiceField(label="Corners", choices=[(name, said[0]) for name, said in CORNERS.items()])
+    type = forms.ChoiceField(label="Type", choices=[(name, shown[0]) for name, shown in TYPES.items()])
+    corners = forms.ChoiceField(label="Corners", choices=[(name, shown[0]) for name, shown in CORNERS.items()])
     header = LineField(
         label="A line on the band",
         longest=80,
@@ -104,47 +104,49 @@ class SocialForm(forms.Form):
         return address
 
     def clean(self) -> dict[str, Any]:
-        said = super().clean() or {}
-        if said.get("name") and not said.get("address") and "address" not in self.errors:
+        cleaned = super().clean() or {}
+        if cleaned.get("name") and not cleaned.get("address") and "address" not in self.errors:
             self.add_error("address", "Write the address that goes with this name.")
-        return said
+        return cleaned
 
 
 class KitSheet:
     """The whole page of a kit."""
 
     def __init__(self, data: Mapping[str, Any] | None, name: str, document: Mapping[str, Any], revision: int) -> None:
-        self.held = document
+        self.kept_document = document
         colours = document.get("colours") or starting_document()["colours"]
         plain = {each: document.get(each, "") for each in ("type", "corners", "header", "footer", "logo_words")}
         self.form = KitForm(data, initial={"name": name, "revision": revision, **colours, **plain})
         socials = [{"name": each["name"], "address": each["address"]} for each in document.get("socials", ())]
-        self.socials = form_rows(SocialForm, MOST_SOCIALS, 1)(data, prefix="social", initial=socials)
+        self.socials = form_rows(SocialForm, MAX_SOCIALS, 1)(data, prefix="social", initial=socials)
         self.document: dict[str, Any] = dict(document)
 
     def is_valid(self) -> bool:
         if not all_valid([self.form, self.socials]):
             return False
-        said = self.form.cleaned_data
+        cleaned = self.form.cleaned_data
         socials = [
             {"name": row["name"] or urlsplit(row["address"]).hostname, "address": row["address"]}
             for row in (form.cleaned_data for form in self.socials)
             if row.get("address")
         ]
         self.document = {
-            "colours": {name: said[name] for name in COLOURS},
-            **{name: said[name] for name in ("type", "corners")},
-            **{name: said[name] for name in ("header", "footer", "logo_words") if said[name]},
+            "colours": {name: cleaned[name] for name in COLOURS},
+            **{name: cleaned[name] for name in ("type", "corners")},
+            **{name: cleaned[name] for name in ("header", "footer", "logo_words") if cleaned[name]},
             **({"socials": socials} if socials else {}),
-            **{name: self.held[name] for name in ("logo", "icon") if name in self.held},
+            **{name: self.kept_document[name] for name in ("logo", "icon") if name in self.kept_document},
         }
         return True
 
     def document_as_typed(self) -> dict[str, Any]:
         """What of it can be read, for the sample that is shown while it is typed."""
         self.is_valid()
-        said = self.form.cleaned_data if hasattr(self.form, "cleaned_data") else {}
-        held = dict(self.held) or starting_document()
-        colours = held["colours"] | {name: said[name] for name in COLOURS if said.get(name)}
-        shown = {name: said[name] for name in ("type", "corners", "header", "footer") if said.get(name) is not None}
-        return held | shown | {"colours": colours}
+        cleaned = self.form.cleaned_data if hasattr(self.form, "cleaned_data") else {}
+        document = dict(self.kept_document) or starting_document()
+        colours = document["colours"] | {name: cleaned[name] for name in COLOURS if cleaned.get(name)}
+        shown = {
+            name: cleaned[name] for name in ("type", "corners", "header", "footer") if cleaned.get(name) is not None
+        }
+        return document | shown | {"colours": colours}

@@ -4,23 +4,22 @@ from __future__ import annotations
 
 from typing import Any
 
-from csp.decorators import csp_replace
 from django.contrib import messages
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
-from django.views.decorators.clickjacking import xframe_options_sameorigin
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
 from cravik.core.graphics.palette import COLOURS, Palette
 from cravik.setup import kits as services
 from cravik.setup.access import SellerRequest, seller_page
 from cravik.setup.default_views import CHANGED_ELSEWHERE
-from cravik.setup.defaults import ChangedElsewhere
 from cravik.setup.kit_forms import LABELS, KitSheet
 from cravik.setup.looks import CORNERS, STYLE, TYPES, kept_picture, look_of, palette_of, style_sheet
 from cravik.setup.models import Kit
+from cravik.setup.saving import ChangedElsewhere, NameTaken
 from cravik.ui.fields import clean_line
+from cravik.ui.framing import framed_by_ourselves
 from cravik.ui.photo import PhotoRefused, prepare
 from cravik.ui.picture_files import keep_files
 
@@ -32,7 +31,7 @@ _PICTURES = ("logo", "icon")
 def kits(request: SellerRequest) -> HttpResponse:
     found = Kit.objects.filter(business=request.business).order_by("-is_default", "name")
     rows = [(kit, palette_of(kit.document), look_of(kit.document), _failing(palette_of(kit.document))) for kit in found]
-    return render(request, "setup/kits.html", {"rows": rows, "most": services.MOST_KITS})
+    return render(request, "setup/kits.html", {"rows": rows, "most": services.MAX_KITS})
 
 
 @require_POST
@@ -45,7 +44,7 @@ def make(request: SellerRequest) -> HttpResponse:
     try:
         kit = services.make_kit(request.business, timezone.now(), like)
     except services.TooManyKits:
-        messages.error(request, f"You have {services.MOST_KITS} kits, the most there can be.")
+        messages.error(request, f"You have {services.MAX_KITS} kits, the most there can be.")
         return redirect("setup:kits")
     return redirect("setup:kit", kit.pk)
 
@@ -64,11 +63,11 @@ def kit(request: SellerRequest, kit_id: int) -> HttpResponse:
     faults = _take_pictures(request, kit)
     if sheet.is_valid() and not faults:
         pictures = {name: kit.document[name] for name in _PICTURES if name in kit.document}
-        document = {name: held for name, held in sheet.document.items() if name not in _PICTURES} | pictures
-        said = sheet.form.cleaned_data
+        document = {name: value for name, value in sheet.document.items() if name not in _PICTURES} | pictures
+        cleaned = sheet.form.cleaned_data
         try:
-            services.change_kit(kit, said["name"], document, said["revision"], timezone.now())
-        except services.NameTaken:
+            services.change_kit(kit, cleaned["name"], document, cleaned["revision"], timezone.now())
+        except NameTaken:
             sheet.form.add_error("name", "Another kit has that name.")
         except ChangedElsewhere:
             messages.error(request, CHANGED_ELSEWHERE)
@@ -99,7 +98,7 @@ def _take_pictures(request: SellerRequest, kit: Kit) -> list[str]:
             kit.document.pop(name, None)
         elif file is not None:
             try:
-                prepared = prepare(file, file.size or 0)  # type: ignore[arg-type]
+                prepared = prepare(file, file.size or 0)  # type: ignore[arg-type]  # an upload reads like the file it holds
             except PhotoRefused as refused:
                 called = clean_line(file.name or "")[:60] or "The file"
                 faults.append(f"“{called}” was not taken as the {name}. {refused}")
@@ -152,8 +151,7 @@ def check(request: SellerRequest, kit_id: int) -> HttpResponse:
 
 @require_http_methods(["GET", "HEAD", "POST"])
 @seller_page
-@xframe_options_sameorigin
-@csp_replace({"frame-ancestors": ["'self'"]})
+@framed_by_ourselves
 def sample(request: SellerRequest, kit_id: int) -> HttpResponse:
     """A page of a buyer in the look of the kit: as it is kept, or as it is being typed."""
     kit = _kit_or_404(request, kit_id)

@@ -9,18 +9,15 @@ from typing import Any
 from django.db import transaction
 
 from cravik.core.graphics.palette import COLOURS, USUAL
-from cravik.setup.defaults import ChangedElsewhere, Renamed, Subject, tell_followers
+from cravik.setup.defaults import Renamed, Subject, tell_followers
 from cravik.setup.models import Business, Kit
+from cravik.setup.saving import ChangedElsewhere, NameTaken
 
-MOST_KITS = 20
+MAX_KITS = 20
 
 
 class TooManyKits(Exception):
     """The business has as many kits as it can."""
-
-
-class NameTaken(Exception):
-    """Another kit of the business has that name."""
 
 
 def starting_document() -> dict[str, Any]:
@@ -36,7 +33,7 @@ def make_kit(business: Business, now: datetime, like: Kit | None = None) -> Kit:
     Raises ``TooManyKits``.
     """
     names = set(Kit.objects.filter(business=business).values_list("name", flat=True))
-    if len(names) >= MOST_KITS:
+    if len(names) >= MAX_KITS:
         raise TooManyKits
     wanted = f"{like.name[:50]}, copied" if like else "New kit" if names else "Our look"
     name = next(each for each in (wanted, *(f"{wanted} {number}" for number in range(2, 99))) if each not in names)

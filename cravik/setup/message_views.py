@@ -12,15 +12,15 @@ from django.views.decorators.http import require_http_methods, require_POST, req
 
 from cravik.setup.access import SellerRequest, seller_page
 from cravik.setup.default_views import CHANGED_ELSEWHERE
-from cravik.setup.defaults import ChangedElsewhere
 from cravik.setup.messages.filling import PLACEHOLDER
 from cravik.setup.messages.kinds import KINDS, MessageKind, Words
 from cravik.setup.messages.wording import change_wording, compose, take_original, unknown_placeholders, words_of
 from cravik.setup.models import Wording
+from cravik.setup.saving import ChangedElsewhere
 from cravik.ui.fields import LineField, TextAreaField
 from cravik.ui.letters import letter_response
 
-LONGEST = 5000
+MAX_LENGTH = 5000
 
 
 class WordingForm(forms.Form):
@@ -28,7 +28,7 @@ class WordingForm(forms.Form):
     heading = LineField(label="Heading", longest=150, missing="Write a heading.")
     body = TextAreaField(
         label="The message",
-        longest=LONGEST,
+        longest=MAX_LENGTH,
         help_text="*Emphasis*, **strong**, lists and links are understood.",
         error_messages={"required": "Write the message."},
         widget=forms.Textarea(attrs={"rows": 14}),
@@ -36,15 +36,15 @@ class WordingForm(forms.Form):
     seen = forms.IntegerField(widget=forms.HiddenInput, min_value=0)
 
     def __init__(self, *args: object, kind: MessageKind, **kwargs: object) -> None:
-        super().__init__(*args, **kwargs)  # type: ignore[arg-type]
+        super().__init__(*args, **kwargs)  # type: ignore[arg-type]  # passed on as they came
         self.kind = kind
 
     def clean(self) -> dict[str, object]:
-        said = super().clean() or {}
+        cleaned = super().clean() or {}
         for name in ("subject", "heading", "body"):
-            for sentence in unknown_placeholders(self.kind, said.get(name, "")):
+            for sentence in unknown_placeholders(self.kind, cleaned.get(name, "")):
                 self.add_error(name, sentence)
-        return said
+        return cleaned
 
     @property
     def words(self) -> Words:
@@ -102,7 +102,7 @@ def sample(request: SellerRequest, kind: str) -> HttpResponse:
     about = _kind_or_404(kind)
     words = words_of(request.business, kind)
     if request.method == "POST":
-        words = Words(*(request.POST.get(name, "")[:LONGEST] for name in ("subject", "heading", "body")))
+        words = Words(*(request.POST.get(name, "")[:MAX_LENGTH] for name in ("subject", "heading", "body")))
     every = {name: f"{{{name}}}" for part in (words.heading, words.body) for name in PLACEHOLDER.findall(part)}
     return letter_response(compose(Words("", words.heading, words.body), every | dict(about.samples)).html)
 

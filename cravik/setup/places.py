@@ -55,10 +55,10 @@ def _folded(name: str) -> str:
     return "".join(sign for sign in plain.casefold() if sign.isalnum() or sign == ANYWHERE)
 
 
-def read_countries(typed: str) -> tuple[list[str], list[str]]:
+def parse_countries(typed: str) -> tuple[list[str], list[str]]:
     """The codes of the countries that ``typed`` names, with commas or lines between, and what names none.
 
-    >>> read_countries("Ireland, gb, Atlantis")
+    >>> parse_countries("Ireland, gb, Atlantis")
     (['IE', 'GB'], ['Atlantis'])
     """
     codes: list[str] = []
@@ -73,7 +73,7 @@ def read_countries(typed: str) -> tuple[list[str], list[str]]:
     return list(dict.fromkeys(codes)), unknown
 
 
-def countries_as_typed(codes: Sequence[str]) -> str:
-    """The countries by their names, so that ``read_countries`` reads them back."""
+def format_countries(codes: Sequence[str]) -> str:
+    """The countries by their names, so that ``parse_countries`` reads them back."""
     names = dict(country_choices())
     return ", ".join(EVERYWHERE_ELSE if code == ANYWHERE else names.get(code, code).replace(",", " ") for code in codes)

@@ -14,7 +14,7 @@ from cravik.setup.models import Business
 
 
 @dataclass(frozen=True)
-class Step:
+class ReadinessStep:
     """One line of the list: what, whether it is done, why it matters, and where it is done."""
 
     title: str
@@ -23,29 +23,29 @@ class Step:
     address: str
 
 
-def steps_of(business: Business) -> list[Step]:
+def steps_of(business: Business) -> list[ReadinessStep]:
     """The whole list, from everybody whom the settings name."""
-    asked: list[Callable[[Business], list[Step]]] = [import_string(path) for path in settings.CRAVIK_READINESS]
+    asked: list[Callable[[Business], list[ReadinessStep]]] = [import_string(path) for path in settings.CRAVIK_READINESS]
     return [step for ask in asked for step in ask(business)]
 
 
-def steps_of_setup(business: Business) -> list[Step]:
+def steps_of_setup(business: Business) -> list[ReadinessStep]:
     """What Setup itself can tell."""
     decisions = decisions_of(business)
     return [
-        Step(
+        ReadinessStep(
             "Who you are",
             is_done=True,
             words="Name, contact, country, currency and the words on statements are there.",
             address=reverse("setup:business"),
         ),
-        Step(
+        ReadinessStep(
             "Tax",
             is_done=decisions[Subject.TAX].is_made,
             words="Decided." if decisions[Subject.TAX].is_made else "Say whether you charge any. Until then none is.",
             address=reverse("setup:decision", args=[Subject.TAX]),
         ),
-        Step(
+        ReadinessStep(
             "The processor's fee",
             is_done=decisions[Subject.FEE].is_made,
             words="Decided."

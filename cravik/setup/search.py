@@ -11,7 +11,7 @@ from cravik.setup.messages.kinds import KINDS
 
 
 @dataclass(frozen=True)
-class Place:
+class SetupPage:
     """Something that can be set: its title, other words for it, and where it is (an address and an id on it)."""
 
     title: str
@@ -29,32 +29,36 @@ def _message(kind: str) -> str:
     return reverse("setup:message", args=[kind])
 
 
-def places() -> list[Place]:
+def places() -> list[SetupPage]:
     """Everything that can be set, in the order of Setup."""
     messages = [
-        Place(f"Message: {kind.title}", f"wording letter mail email text {kind.to} placeholder", _message(kind.kind))
+        SetupPage(
+            f"Message: {kind.title}", f"wording letter mail email text {kind.to} placeholder", _message(kind.kind)
+        )
         for kind in KINDS.values()
     ]
     return [
-        Place("Business name", "firm company shop seller title", _on("business", "id_name")),
-        Place("Where buyers reach you", "support contact e-mail help", _on("business", "id_support_email")),
-        Place("Country", "place home address", _on("business", "id_country")),
-        Place("Currency", "money euro pound dollar", _on("business", "id_currency")),
-        Place("Time zone", "clock hours day", _on("business", "id_time_zone")),
-        Place("On the buyer's statement", "bank card descriptor text", _on("business", "id_statement_text")),
-        Place("What strangers see", "private public name address", _on("home", "strangers")),
-        Place("Tax: whether and how", "vat gst sales included on top added", _on(Subject.TAX)),
-        Place("Tax rates by place", "vat country region percent reverse charge", _on(Subject.TAX, "rates-title")),
-        Place("Delivery", "shipping postage free", _on(Subject.DELIVERY)),
-        Place("Delivery zones", "shipping countries weight charge band", _on(Subject.DELIVERY, "zones-title")),
-        Place("Looks", "brand kit theme design logo icon colours font type corners header footer social", _on("kits")),
-        Place("Terms and conditions", "agree legal returns versions", _on("all_conditions")),
-        Place("The processor's fee", "cost commission percent keep", _on(Subject.FEE)),
+        SetupPage("Business name", "firm company shop seller title", _on("business", "id_name")),
+        SetupPage("Where buyers reach you", "support contact e-mail help", _on("business", "id_support_email")),
+        SetupPage("Country", "place home address", _on("business", "id_country")),
+        SetupPage("Currency", "money euro pound dollar", _on("business", "id_currency")),
+        SetupPage("Time zone", "clock hours day", _on("business", "id_time_zone")),
+        SetupPage("On the buyer's statement", "bank card descriptor text", _on("business", "id_statement_text")),
+        SetupPage("What strangers see", "private public name address", _on("home", "strangers")),
+        SetupPage("Tax: whether and how", "vat gst sales included on top added", _on(Subject.TAX)),
+        SetupPage("Tax rates by place", "vat country region percent reverse charge", _on(Subject.TAX, "rates-title")),
+        SetupPage("Delivery", "shipping postage free", _on(Subject.DELIVERY)),
+        SetupPage("Delivery zones", "shipping countries weight charge band", _on(Subject.DELIVERY, "zones-title")),
+        SetupPage(
+            "Looks", "brand kit theme design logo icon colours font type corners header footer social", _on("kits")
+        ),
+        SetupPage("Terms and conditions", "agree legal returns versions", _on("all_conditions")),
+        SetupPage("The processor's fee", "cost commission percent keep", _on(Subject.FEE)),
         *messages,
     ]
 
 
-def found_in_setup(search: str) -> list[Place]:
+def found_in_setup(search: str) -> list[SetupPage]:
     """The places that match every word of ``search``, by their title or by what else they are called."""
     words = search.casefold().split()[:8]
     return [

@@ -7,7 +7,7 @@ from cravik.core.english import counted, listed
 from cravik.core.pricing.delivery import ANYWHERE
 from cravik.core.pricing.standing import StandingTerms
 from cravik.core.text.countries import country_words
-from cravik.core.text.money_text import in_figures
+from cravik.core.text.money_text import format_money
 from cravik.setup.contact import contact_of
 from cravik.setup.defaults import Defaults, Document, Subject
 from cravik.setup.models import Business, Kit
@@ -18,7 +18,7 @@ _NAMED_SINGLY = 3
 def fee_words(terms: StandingTerms) -> str:
     if terms.fee is None:
         return "nothing"
-    fixed = f" and {in_figures(terms.fee.fixed)}" if terms.fee.fixed else ""
+    fixed = f" and {format_money(terms.fee.fixed)}" if terms.fee.fixed else ""
     return f"{terms.fee.percent.text} %{fixed} of each payment"
 
 
@@ -26,7 +26,7 @@ def tax_words(terms: StandingTerms) -> str:
     if terms.tax is None or not terms.tax.rates:
         return "no tax"
     rates = terms.tax.rates
-    where = "held in prices" if terms.tax.prices_include_tax else "added to prices"
+    where = "included in prices" if terms.tax.prices_include_tax else "added to prices"
     if len(rates) == 1:
         return f"{rates[0].name} {rates[0].percent.text} % in {country_words(rates[0].country)}, {where}"
     countries = dict.fromkeys(rate.country for rate in rates)
@@ -71,8 +71,8 @@ def words_of_choice(business: Business, subject: str, own: Document | None, defa
         return kit.name if kit else "as Cravik comes"
     if subject == Subject.CONDITIONS:
         names = {pk: name for name, pk in defaults.terms_ids.items()}
-        held = defaults.documents[subject] if own is None else defaults.terms_named(names.get(own["id"]))
-        return f"{held['name']}, version {held['number']}" if held else "buyers agree to nothing"
+        chosen = defaults.documents[subject] if own is None else defaults.terms_named(names.get(own["id"]))
+        return f"{chosen['name']}, version {chosen['number']}" if chosen else "buyers agree to nothing"
     return "{support_email}, {statement_text}".format(**contact_of(business, own))
 
 

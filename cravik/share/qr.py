@@ -14,7 +14,7 @@ import segno
 
 QUIET_ZONE_MODULES = 4
 _INK = "#22302e"
-_LEAST_PIXELS_A_MODULE = 8
+_MIN_PIXELS_PER_MODULE = 8
 
 
 def qr_svg(address: str) -> str:
@@ -24,7 +24,7 @@ def qr_svg(address: str) -> str:
         file,
         kind="svg",
         border=QUIET_ZONE_MODULES,
-        scale=_LEAST_PIXELS_A_MODULE,
+        scale=_MIN_PIXELS_PER_MODULE,
         dark=_INK,
         light="#ffffff",
         title=f"QR code for {address}",
@@ -39,7 +39,7 @@ def qr_png(address: str, least_width: int = 1024) -> bytes:
     """A picture at least ``least_width`` pixels wide, each module a whole number of pixels."""
     code = _code(address)
     modules = code.symbol_size(border=QUIET_ZONE_MODULES)[0]
-    scale = max(_LEAST_PIXELS_A_MODULE, -(-least_width // modules))
+    scale = max(_MIN_PIXELS_PER_MODULE, -(-least_width // modules))
     file = io.BytesIO()
     code.save(file, kind="png", border=QUIET_ZONE_MODULES, scale=scale, dark=_INK, light="#ffffff")
     return file.getvalue()

@@ -15,7 +15,7 @@ from django.utils.safestring import SafeString, mark_safe
 from cravik.core.errors import CoreError
 from cravik.core.pricing.money import Money
 from cravik.core.pricing.percent import Percent
-from cravik.core.text.amount_text import read_addition
+from cravik.core.text.amount_text import parse_signed_amount
 
 AMOUNT_ATTRIBUTES = {"inputmode": "decimal", "autocomplete": "off"}
 
@@ -33,7 +33,7 @@ def clean_line(text: str) -> str:
     return line if any(unicodedata.category(sign)[0] not in "CZ" for sign in line) else ""
 
 
-def whole(sent: str) -> int:
+def parse_id(sent: str) -> int:
     """The whole number of a hidden field, an id or a revision; −1 for whatever is none."""
     return int(sent) if sent.isascii() and sent.isdigit() and len(sent) < 19 else -1
 
@@ -43,7 +43,7 @@ class LineField(forms.CharField):
 
     def __init__(self, *, longest: int, missing: str, **kwargs: object) -> None:
         self.longest = longest
-        super().__init__(**kwargs)  # type: ignore[arg-type]
+        super().__init__(**kwargs)  # type: ignore[arg-type]  # passed on as they came
         self.error_messages["required"] = missing
 
     def to_python(self, value: object) -> str:
@@ -62,7 +62,7 @@ class TextAreaField(forms.CharField):
 
     def __init__(self, *, longest: int, **kwargs: object) -> None:
         self.longest = longest
-        super().__init__(**kwargs)  # type: ignore[arg-type]
+        super().__init__(**kwargs)  # type: ignore[arg-type]  # passed on as they came
 
     def to_python(self, value: object) -> str:
         lines = str(value or "").replace("\r\n", "\n").replace("\r", "\n").split("\n")
@@ -74,7 +74,7 @@ class TextAreaField(forms.CharField):
             raise forms.ValidationError(f"This has {len(value):,} characters; the most is {self.longest:,}.")
 
 
-HEAVIEST_G = 1_000_000
+MAX_WEIGHT_G = 1_000_000
 
 
 class GramsField(forms.IntegerField):
@@ -84,12 +84,12 @@ class GramsField(forms.IntegerField):
         super().__init__(
             required=False,
             min_value=0,
-            max_value=HEAVIEST_G,
+            max_value=MAX_WEIGHT_G,
             widget=forms.TextInput(attrs={"inputmode": "numeric", "autocomplete": "off"}),
             error_messages={
                 "invalid": "Write whole grams, such as 420.",
                 "min_value": "The least is 0 g.",
-                "max_value": f"The most is {HEAVIEST_G:,} g.",
+                "max_value": f"The most is {MAX_WEIGHT_G:,} g.",
             },
             **kwargs,
         )
@@ -109,19 +109,19 @@ class PercentField(forms.CharField):
         if not typed:
             return None
         try:
-            return Percent.from_text(typed)
+            return Percent.parse(typed)
         except CoreError as error:
             raise forms.ValidationError(error.faults[0].message) from None
 
 
 class AmountField(forms.CharField):
-    """An amount as it is typed; ``amount_of`` reads it once its currency is known."""
+    """An amount as it is typed; ``clean_amount`` reads it once its currency is known."""
 
     def __init__(self, **kwargs: Any) -> None:
         super().__init__(max_length=60, required=False, widget=forms.TextInput(attrs=AMOUNT_ATTRIBUTES), **kwargs)
 
 
-def amount_of(form: forms.Form, name: str, currency: str, missing: str = "") -> Money | None:
+def clean_amount(form: forms.Form, name: str, currency: str, missing: str = "") -> Money | None:
     """The amount, zero or more, that was typed into the form's field, or None with the fault told at the field.
 
     Nothing typed is a fault only where ``missing`` says how to tell it.
@@ -132,7 +132,7 @@ def amount_of(form: forms.Form, name: str, currency: str, missing: str = "") -> 
             form.add_error(name, missing)
         return None
     try:
-        amount = read_addition(typed, currency, name)
+        amount = parse_signed_amount(typed, currency, name)
     except CoreError as error:
         for fault in error.faults:
             form.add_error(name, fault.message)

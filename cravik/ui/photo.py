@@ -13,10 +13,10 @@ from typing import BinaryIO
 
 from PIL import Image, ImageCms, ImageOps, UnidentifiedImageError
 
-MOST_BYTES = 20_000_000
-MOST_PIXELS = 50_000_000
+MAX_BYTES = 20_000_000
+MAX_PIXELS = 50_000_000
 WIDTHS = (320, 800, 1600)
-_LEAST_SIDE = 40
+_MIN_SIDE = 40
 _QUALITY = 82
 # Values of the Exif orientation of a camera that was held upright.
 _LYING = (5, 6, 7, 8)
@@ -39,8 +39,8 @@ class Prepared:
 
 def prepare(file: BinaryIO, size: int) -> Prepared:
     """The three pictures of a photo of ``size`` bytes. Raises ``PhotoRefused``."""
-    if size > MOST_BYTES:
-        raise PhotoRefused(f"It has {size / 1e6:.0f} MB; the most is {MOST_BYTES // 1_000_000} MB.")
+    if size > MAX_BYTES:
+        raise PhotoRefused(f"It has {size / 1e6:.0f} MB; the most is {MAX_BYTES // 1_000_000} MB.")
     with _one_at_a_time:
         try:
             return _prepared(file)
@@ -49,7 +49,7 @@ def prepare(file: BinaryIO, size: int) -> Prepared:
         except UnidentifiedImageError:
             raise PhotoRefused("It is no JPEG, PNG or WebP picture.") from None
         except Image.DecompressionBombError:
-            raise PhotoRefused(f"It has far more megapixels than {MOST_PIXELS // 1_000_000}, the most.") from None
+            raise PhotoRefused(f"It has far more megapixels than {MAX_PIXELS // 1_000_000}, the most.") from None
         except (OSError, SyntaxError, ValueError, MemoryError) as trouble:
             raise PhotoRefused("The file is damaged or not complete.") from trouble
 
@@ -57,13 +57,13 @@ def prepare(file: BinaryIO, size: int) -> Prepared:
 def _prepared(file: BinaryIO) -> Prepared:
     photo: Image.Image = Image.open(file, formats=("JPEG", "PNG", "WEBP"))
     width, height = photo.size
-    if width * height > MOST_PIXELS:
-        millions = MOST_PIXELS // 1_000_000
+    if width * height > MAX_PIXELS:
+        millions = MAX_PIXELS // 1_000_000
         raise PhotoRefused(
             f"It has {width * height / 1e6:,.0f} megapixels ({width:,} × {height:,}); the most is {millions}."
         )
-    if min(width, height) < _LEAST_SIDE:
-        raise PhotoRefused(f"It is {width} × {height} pixels; the least is {_LEAST_SIDE} each way.")
+    if min(width, height) < _MIN_SIDE:
+        raise PhotoRefused(f"It is {width} × {height} pixels; the least is {_MIN_SIDE} each way.")
     if getattr(photo, "is_animated", False) and photo.format != "MPO":  # phones put two stills into one file
         raise PhotoRefused("It is animated. Choose a still picture.")
     upright_width = height if photo.getexif().get(0x0112, 1) in _LYING else width

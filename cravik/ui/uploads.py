@@ -8,15 +8,15 @@ from django.core.exceptions import RequestDataTooBig
 from django.core.files.uploadhandler import FileUploadHandler
 
 #: Bytes of one request with files; eight photos of 20 MB, and the form around them.
-MOST_BYTES = 170_000_000
+MAX_BYTES = 170_000_000
 
 
 class BoundedUploadHandler(FileUploadHandler):
     """Stands before the others and looks at the announced length alone; the files pass through."""
 
     def handle_raw_input(self, input_data: Any, META: dict[str, Any], content_length: int, *rest: Any) -> None:  # noqa: N803
-        if content_length > MOST_BYTES:
-            raise RequestDataTooBig(f"The most that can be sent at once is {MOST_BYTES:,} bytes.")
+        if content_length > MAX_BYTES:
+            raise RequestDataTooBig(f"The most that can be sent at once is {MAX_BYTES:,} bytes.")
 
     def receive_data_chunk(self, raw_data: bytes, start: int) -> bytes:
         return raw_data

@@ -28,7 +28,7 @@ from cravik.upkeep.queue import enqueue_once
 logger = logging.getLogger("cravik.supervisor")
 
 _STOP_PATIENCE = 10.0
-_LONGEST_PAUSE = 30.0
+_MAX_PAUSE = 30.0
 
 
 def python_command(*arguments: str) -> list[str]:
@@ -67,7 +67,7 @@ class WatchedProcess:
             return
         if self._not_before == 0.0:
             lived = now - self._started
-            self._pause = 0.5 if lived > 30 else min(self._pause * 2, _LONGEST_PAUSE)
+            self._pause = 0.5 if lived > 30 else min(self._pause * 2, _MAX_PAUSE)
             self._not_before = now + self._pause
             logger.warning("%s ended with status %s; starting it again", self.name, self.process.returncode)
         if now >= self._not_before:

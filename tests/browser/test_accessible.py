@@ -5,9 +5,9 @@ from __future__ import annotations
 from django.utils import timezone
 
 from cravik.catalogue.bring_in import keep_table
-from cravik.catalogue.handed_over import add_codes
+from cravik.catalogue.digital_goods import add_codes
 from cravik.links import services
-from cravik.links.terms import bring_up
+from cravik.links.terms import republish
 from cravik.mailroom.models import Letter
 from cravik.orders.models import Order
 from cravik.payments.models import Attempt
@@ -18,32 +18,32 @@ from tests.browser.base import DESK, NARROW, PHONE, BrowserTestCase
 from tests.factories import make_draft, make_item, make_live
 from tests.paying import FALLS_SILENT, pay_live
 
-LONGEST = "Ungewöhnlichlangerdrachenname" * 4
+MAX_LENGTH = "Ungewöhnlichlangerdrachenname" * 4
 
 
 class EveryScreenTest(BrowserTestCase):
     def setUp(self) -> None:
         super().setUp()
-        self.live = make_live(self.business, LONGEST)
+        self.live = make_live(self.business, MAX_LENGTH)
         self.draft = make_draft(self.business, "Box kite")
         self.paused = services.pause(make_live(self.business, "Paused kite"), timezone.now())
         self.ended = services.end(make_live(self.business, "Ended kite"), timezone.now())
         pay_live(self.client, self.live)
         self.order = Order.objects.get()
-        spans = {LONGEST[:40]: ("1.2 m", LONGEST[:40]), "Colour": ("red", "green")}
-        self.item = make_item(self.business, LONGEST, code="DELTA", choices=spans)
+        spans = {MAX_LENGTH[:40]: ("1.2 m", MAX_LENGTH[:40]), "Colour": ("red", "green")}
+        self.item = make_item(self.business, MAX_LENGTH, code="DELTA", choices=spans)
         pay_live(self.client, make_live(self.business, "Silent"), card_number=FALLS_SILENT)
         add_codes(self.item, "WIND-1\nWIND-2")
         self.kit = make_kit(self.business, timezone.now())
         dark = {"ground": "#141c26", "sheet": "#1d2733", "text": "#eef2f4", "link": "#8fd0ff", "button": "#f2b705"}
         dark |= {"button_text": "#1a1a1a", "band": "#0c1219", "band_text": "#f2b705"}
-        change_kit(self.kit, LONGEST[:60], self.kit.document | {"colours": dark}, 1, timezone.now())
+        change_kit(self.kit, MAX_LENGTH[:60], self.kit.document | {"colours": dark}, 1, timezone.now())
         self.pale = make_kit(self.business, timezone.now())
         pale = self.pale.document["colours"] | {"link": "#aaccdd", "button": "#ffee88"}
         change_kit(self.pale, "Too pale", self.pale.document | {"colours": pale}, 1, timezone.now())
-        self.terms = make_conditions(self.business, LONGEST[:60], f"**{LONGEST}**", timezone.now())
+        self.terms = make_conditions(self.business, MAX_LENGTH[:60], f"**{MAX_LENGTH}**", timezone.now())
         for subject in ("look", "conditions"):
-            bring_up(self.business, subject, {self.live.pk, self.paused.pk}, timezone.now())
+            republish(self.business, subject, {self.live.pk, self.paused.pk}, timezone.now())
         rows = [(2, ["Kite", "heavy"]), (3, ["Sled", ""])]
         self.upload = keep_table(self.business, "kites.csv", Table(["name", "weight_g"], rows), timezone.now())
         self.pending = Attempt.objects.get(state="pending").due.checkout

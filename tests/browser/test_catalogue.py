@@ -46,7 +46,7 @@ class CatalogueJourneyTest(BrowserTestCase):
         page.get_by_role("button", name="Save the item").click()
         page.get_by_text("Here it is.").wait_for()
         item = Item.objects.get()
-        self.assertEqual((item.combinations.count(), item.price.major), (6, "48.00"))
+        self.assertEqual((item.variants.count(), item.price.major), (6, "48.00"))
 
         # What is being typed stays while pictures come and go.
         page.get_by_label("Words", exact=True).fill("Not saved yet")
@@ -80,10 +80,10 @@ class CatalogueJourneyTest(BrowserTestCase):
         row.get_by_label("Sell beyond it").check()
         page.get_by_role("button", name="Save the stock").click()
         page.get_by_text("Saved.").wait_for()
-        counted = item.combinations.get(count=7)
+        counted = item.variants.get(count=7)
         self.assertEqual((counted.code, counted.sells_beyond), ("DELTAKIT-18M-GREE", True))
 
-        # A buyer chooses on a phone, and the combination that was chosen is one less.
+        # A buyer chooses on a phone, and the variant that was chosen is one less.
         page.get_by_role("button", name="Make a link of it").click()
         page.get_by_role("button", name="Publish", exact=True).click()
         page.get_by_text("Published.").wait_for()

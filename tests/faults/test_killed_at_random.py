@@ -31,9 +31,9 @@ class KilledAtRandomTest(unittest.TestCase):
         self.lock = threading.Lock()
 
     def test_no_payment_is_lost_doubled_oversold_or_leaked(self) -> None:
-        items = "SELECT i.code, c.id FROM catalogue_item i JOIN catalogue_combination c ON c.item_id = i.id"
-        code, combination = self.application.query(f"{items} WHERE i.code != '' AND c.key = '' LIMIT 1")[0]
-        self.application.write("UPDATE catalogue_combination SET count = ? WHERE id = ?", STOCK, combination)
+        items = "SELECT i.code, c.id FROM catalogue_item i JOIN catalogue_variant c ON c.item_id = i.id"
+        code, variant = self.application.query(f"{items} WHERE i.code != '' AND c.key = '' LIMIT 1")[0]
+        self.application.write("UPDATE catalogue_variant SET count = ? WHERE id = ?", STOCK, variant)
         codes = {"codes": [{"code": "WIND", "kind": "percent", "percent": "50"}]}
         paths = [
             bring_in(self.application, "Places", limits={"orders": PLACES}),
@@ -62,7 +62,7 @@ class KilledAtRandomTest(unittest.TestCase):
         self.assertLessEqual(self.paid, buyers, "a buyer was told that they had paid, and there is no order")
         self.assertGreater(len(self.paid), PAYMENTS // 4)
         sold = sum(tally(self.application, path)[0] for path in paths[1:2])
-        left = self.application.query("SELECT count FROM catalogue_combination WHERE id = ?", combination)[0][0]
+        left = self.application.query("SELECT count FROM catalogue_variant WHERE id = ?", variant)[0][0]
         self.assertEqual(left, STOCK - sold)
         self.assertLessEqual(tally(self.application, paths[0])[0], PLACES)
         numbers = [n for (n,) in self.application.query("SELECT number FROM orders_order WHERE NOT rehearsal")]

@@ -44,26 +44,24 @@ class RacesTest(unittest.TestCase):
         return [minor for (minor,) in rows]
 
     def test_the_last_five_pieces(self) -> None:
-        items = "SELECT i.code, c.id FROM catalogue_item i JOIN catalogue_combination c ON c.item_id = i.id"
+        items = "SELECT i.code, c.id FROM catalogue_item i JOIN catalogue_variant c ON c.item_id = i.id"
         found = self.application.query(f"{items} WHERE i.code != '' AND c.key = '' ORDER BY i.id LIMIT 1")
-        code, combination = found[0]
+        code, variant = found[0]
         path = bring_in(self.application, "Last pieces", items={"thing": code})
-        stock = "SELECT count FROM catalogue_combination WHERE id = ?"
-        self.application.write("UPDATE catalogue_combination SET count = 5 WHERE id = ?", combination)
+        stock = "SELECT count FROM catalogue_variant WHERE id = ?"
+        self.application.write("UPDATE catalogue_variant SET count = 5 WHERE id = ?", variant)
         self.assertEqual(self.race(path), {303: 5, 409: BUYERS - 5})
-        self.assertEqual(self.application.query(stock, combination), [(0,)])
+        self.assertEqual(self.application.query(stock, variant), [(0,)])
 
     def test_the_last_five_pieces_by_twos(self) -> None:
-        items = "SELECT i.code, c.id FROM catalogue_item i JOIN catalogue_combination c ON c.item_id = i.id"
+        items = "SELECT i.code, c.id FROM catalogue_item i JOIN catalogue_variant c ON c.item_id = i.id"
         found = self.application.query(f"{items} WHERE i.code != '' AND c.key = '' ORDER BY i.id DESC LIMIT 1")
-        code, combination = found[0]
+        code, variant = found[0]
         quantity = {"quantity": {"default": 2, "min": 1, "max": 9}}
         path = bring_in(self.application, "Last pairs", items={"thing": code}, line=quantity)
-        self.application.write("UPDATE catalogue_combination SET count = 5 WHERE id = ?", combination)
+        self.application.write("UPDATE catalogue_variant SET count = 5 WHERE id = ?", variant)
         self.assertEqual(self.race(path), {303: 2, 409: BUYERS - 2})
-        self.assertEqual(
-            self.application.query("SELECT count FROM catalogue_combination WHERE id = ?", combination), [(1,)]
-        )
+        self.assertEqual(self.application.query("SELECT count FROM catalogue_variant WHERE id = ?", variant), [(1,)])
 
     def test_the_last_three_places(self) -> None:
         path = bring_in(self.application, "Last places", limits={"orders": 3})

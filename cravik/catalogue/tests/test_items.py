@@ -5,7 +5,7 @@ from typing import Any
 from django.db import IntegrityError, transaction
 from django.test import TestCase
 
-from cravik.catalogue.models import Combination, Item, Option
+from cravik.catalogue.models import Item, Option, Variant
 from tests.factories import MembershipFactory, make_item
 
 HOSTILE = "<b>Kite</b> \u202e =1+1 🪁"
@@ -43,10 +43,10 @@ class ItemPageTest(TestCase):
 
     def test_a_name_is_enough(self) -> None:
         item = self.made(**{"price-0-amount": ""})
-        self.assertEqual((item.name, item.price, item.combinations.count()), ("Delta kite", None, 1))
+        self.assertEqual((item.name, item.price, item.variants.count()), ("Delta kite", None, 1))
         self.assertContains(self.client.get("/catalogue/"), "no price yet")
 
-    def test_prices_options_and_their_combinations(self) -> None:
+    def test_prices_options_and_their_variants(self) -> None:
         item = self.made(
             **group(0, "Span", ("1.2 m", "−6"), ("1.8 m", "")),
             **group(1, "Colour", ("red", "0"), ("green", "4,50"), ("", "")),
@@ -57,21 +57,21 @@ class ItemPageTest(TestCase):
         )
         adds = [(option.name, option.add_minor) for option in Option.objects.order_by("id")]
         self.assertEqual(adds, [("1.2 m", -600), ("1.8 m", 0), ("red", 0), ("green", 450)])
-        self.assertEqual(item.combinations.count(), 4)
+        self.assertEqual(item.variants.count(), 4)
 
     def test_options_keep_their_stock_when_they_are_renamed_or_swapped(self) -> None:
         item = self.made(**group(0, "Span", ("1.2 m", ""), ("1.8 m", "")))
         small, large = Option.objects.order_by("id")
-        item.combinations.filter(key=str(small.pk)).update(count=4)
+        item.variants.filter(key=str(small.pk)).update(count=4)
         swapped = group(0, "Width", ("1.8 m", ""), ("1.2 m", ""), ("2.4 m", ""), ids=(large.pk, small.pk))
         swapped["choice-0-option-INITIAL_FORMS"] = 2
         self.client.post(f"/catalogue/{item.pk}/", sheet(revision=1, **swapped))
         self.assertEqual([option.name for option in Option.objects.order_by("position")], ["1.8 m", "1.2 m", "2.4 m"])
-        self.assertEqual(item.combinations.get(key=str(small.pk)).count, 4)
-        self.assertEqual(item.combinations.count(), 3)
+        self.assertEqual(item.variants.get(key=str(small.pk)).count, 4)
+        self.assertEqual(item.variants.count(), 3)
         dropped = self.client.post(f"/catalogue/{item.pk}/", sheet(revision=2), follow=True)
-        self.assertContains(dropped, "With their options went the stock of a combination (4).")
-        self.assertEqual(Combination.objects.get().key, "")
+        self.assertContains(dropped, "With their options went the stock of a variant (4).")
+        self.assertEqual(Variant.objects.get().key, "")
 
     def test_every_mistake_is_told_at_its_field_and_nothing_is_lost(self) -> None:
         answer = self.client.post(
@@ -143,7 +143,7 @@ class ItemPageTest(TestCase):
         foreign = Option.objects.get()
         self.made(**group(0, "Span", ("mine", ""), ids=(foreign.pk,)))
         foreign.refresh_from_db()
-        self.assertEqual((foreign.name, foreign.choice.item_id), ("1.2 m", other.pk))
+        self.assertEqual((foreign.name, foreign.group.item_id), ("1.2 m", other.pk))
 
     def test_the_list_is_searched_filtered_and_put_away(self) -> None:
         delta, pattern = self.made(), self.made(name="Delta pattern", kind="download", code="PAT")

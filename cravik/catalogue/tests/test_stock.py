@@ -4,7 +4,7 @@ from typing import Any
 
 from django.test import TestCase
 
-from cravik.catalogue.models import Combination, Item
+from cravik.catalogue.models import Item, Variant
 from tests.factories import MembershipFactory, make_item
 
 
@@ -17,22 +17,22 @@ class StockTest(TestCase):
         self.address = f"/catalogue/{self.item.pk}/stock/"
 
     def sent(self, **changes: Any) -> dict[str, Any]:
-        """The page as it stands, with changes by the place of the combination and the field."""
+        """The page as it stands, with changes by the place of the variant and the field."""
         form: dict[str, Any] = {}
-        for place, combination in enumerate(self.item.combinations.order_by("id")):
-            count = "" if combination.count is None else combination.count
-            row = {"code": combination.code, "count": count, "seen_count": count, "tell_at": "", "sells_beyond": ""}
+        for place, variant in enumerate(self.item.variants.order_by("id")):
+            count = "" if variant.count is None else variant.count
+            row = {"code": variant.code, "count": count, "seen_count": count, "tell_at": "", "sells_beyond": ""}
             for field, value in row.items():
-                form[f"row-{combination.pk}-{field}"] = changes.get(f"{field}_{place}", value)
+                form[f"row-{variant.pk}-{field}"] = changes.get(f"{field}_{place}", value)
         return form
 
-    def combinations(self) -> list[Combination]:
-        return list(self.item.combinations.order_by("id"))
+    def variants(self) -> list[Variant]:
+        return list(self.item.variants.order_by("id"))
 
-    def test_stock_codes_and_levels_are_kept_by_combination(self) -> None:
+    def test_stock_codes_and_levels_are_kept_by_variant(self) -> None:
         answer = self.client.post(self.address, self.sent(count_0=4, tell_at_0=2, code_1="G12", sells_beyond_2="on"))
         self.assertRedirects(answer, self.address)
-        first, second, third, _ = self.combinations()
+        first, second, third, _ = self.variants()
         self.assertEqual((first.count, first.tell_at, second.code, third.sells_beyond), (4, 2, "G12", True))
         self.assertContains(self.client.get("/catalogue/"), "<strong>4</strong> in stock")
 
@@ -43,31 +43,31 @@ class StockTest(TestCase):
 
     def test_proposed_codes_are_shown_and_taken(self) -> None:
         self.assertContains(self.client.get(self.address), 'placeholder="DELTA-12M-GRUN"')
-        Combination.objects.filter(id=self.combinations()[0].pk).update(code="OWN")
+        Variant.objects.filter(id=self.variants()[0].pk).update(code="OWN")
         other = make_item(self.member.business, "Other", code="DELTA-18M-RED")
-        Combination.objects.filter(item=other).update(code="DELTA-18M-RED")
+        Variant.objects.filter(item=other).update(code="DELTA-18M-RED")
         self.client.post(f"{self.address}codes/")
-        codes = sorted(combination.code for combination in self.combinations())
+        codes = sorted(variant.code for variant in self.variants())
         self.assertEqual(codes, ["", "DELTA-12M-GRUN", "DELTA-18M-GRUN", "OWN"])
 
     def test_two_rows_may_swap_their_codes_and_none_may_share_one(self) -> None:
         self.client.post(self.address, self.sent(code_0="A", code_1="B"))
         self.client.post(self.address, self.sent(code_0="B", code_1="A"))
-        self.assertEqual([combination.code for combination in self.combinations()[:2]], ["B", "A"])
+        self.assertEqual([variant.code for variant in self.variants()[:2]], ["B", "A"])
         twice = self.client.post(self.address, self.sent(code_2="B"))
         self.assertContains(twice, "stands here twice", status_code=400)
         other = make_item(self.member.business, "Other")
-        Combination.objects.filter(item=other).update(code="C")
+        Variant.objects.filter(item=other).update(code="C")
         taken = self.client.post(self.address, self.sent(code_2="C"))
         self.assertContains(taken, "“C” is a code of “Other”.", status_code=400)
 
     def test_a_count_that_changed_meanwhile_is_not_overwritten(self) -> None:
         self.client.post(self.address, self.sent(count_0=4))
         seen = self.sent(count_0=9, tell_at_1=1)
-        Combination.objects.filter(id=self.combinations()[0].pk).update(count=3)
+        Variant.objects.filter(id=self.variants()[0].pk).update(count=3)
         answer = self.client.post(self.address, seen)
         self.assertContains(answer, "It changed since you opened the page: it is 3 now.", status_code=400)
-        self.assertEqual([(each.count, each.tell_at) for each in self.combinations()[:2]], [(3, None), (None, None)])
+        self.assertEqual([(each.count, each.tell_at) for each in self.variants()[:2]], [(3, None), (None, None)])
 
     def test_mistakes_are_told_at_the_row(self) -> None:
         answer = self.client.post(self.address, self.sent(count_0="many", tell_at_1="-1", count_2="1000001"))

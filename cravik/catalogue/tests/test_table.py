@@ -8,7 +8,7 @@ from django.http import HttpResponse
 from django.test import SimpleTestCase, TestCase
 
 from cravik.catalogue.cells import joined, parted
-from cravik.catalogue.models import Combination, Item, Option, TableUpload
+from cravik.catalogue.models import Item, Option, TableUpload, Variant
 from cravik.links.models import Link
 from cravik.ui.spreadsheets import TableRefused, read_table
 from tests.factories import MembershipFactory, make_item
@@ -53,9 +53,9 @@ class BringInTest(TableTestCase):
             list(Option.objects.order_by("id").values_list("name", "add_minor", "weight_g", "code")),
             [("1.2 m", -600, 0, "12"), ("1.8 m", 0, 80, "")],
         )
-        stock = [(each.code, each.count, each.tell_at, each.sells_beyond) for each in delta.combinations.order_by("id")]
+        stock = [(each.code, each.count, each.tell_at, each.sells_beyond) for each in delta.variants.order_by("id")]
         self.assertEqual(stock, [("D-12", 4, 3, True), ("D-18", None, None, False)])
-        self.assertEqual(Item.objects.get(code="SLED").combinations.get().count, 31)
+        self.assertEqual(Item.objects.get(code="SLED").variants.get().count, 31)
         self.assertFalse(TableUpload.objects.exists())
 
     def test_what_is_taken_out_comes_in_again_unchanged(self) -> None:
@@ -63,8 +63,8 @@ class BringInTest(TableTestCase):
         self.decide("all")
         strange = {"A|b;c+d": ("x;y", "+1\\2"), "Tail": ("long", "=SUM(A1)")}
         make_item(self.member.business, '=1+1 "quoted"', code="-X", choices=strange)
-        Combination.objects.filter(item__code="-X").update(count=5)
-        Combination.objects.filter(item__code="DELTA", code="D-18").update(tell_at=2)
+        Variant.objects.filter(item__code="-X").update(count=5)
+        Variant.objects.filter(item__code="DELTA", code="D-18").update(tell_at=2)
         table = self.taken_out()
         self.assertIn("'=1+1", table)
         self.assertContains(self.bring(table), "It would change nothing; 4 are as in the catalogue.")
@@ -83,8 +83,8 @@ class BringInTest(TableTestCase):
         after = {option.name: option.pk for option in Option.objects.all()}
         self.assertEqual({name: after[name] for name in before}, before)
         delta = Item.objects.get(code="DELTA")
-        self.assertEqual((delta.name, delta.price.major, delta.combinations.count()), ("Delta renewed", "52.00", 3))
-        self.assertEqual(delta.combinations.get(code="D-12").count, 4)
+        self.assertEqual((delta.name, delta.price.major, delta.variants.count()), ("Delta renewed", "52.00", 3))
+        self.assertEqual(delta.variants.get(code="D-12").count, 4)
 
     def test_links_follow_a_name_that_came_by_table(self) -> None:
         item = make_item(self.member.business, "Box", code="BOX")
@@ -111,11 +111,11 @@ class BringInTest(TableTestCase):
             "“heavy” is no whole number up to 1,000,000.",
             "It is no currency code",
             "EUR has 2 decimals, so 12.3456 cannot be charged.",
-            "“many” names no combination",
+            "“many” names no variant",
             "Say in up to 40 characters what is chosen",
             "Each option has a name of its own.",
             "Line 2 is of the same item.",
-            "“c” names no combination of the options.",
+            "“c” names no variant of the options.",
             "1,234 can be read in two ways",
             "The row has more cells than there are columns.",
             "<strong>6</strong> rows cannot be taken",
@@ -132,10 +132,10 @@ class BringInTest(TableTestCase):
         self.assertContains(self.decide("forget"), "Nothing was changed.")
         self.assertFalse(Item.objects.exists() or TableUpload.objects.exists())
 
-    def test_codes_of_combinations_stay_unique(self) -> None:
+    def test_codes_of_variants_stay_unique(self) -> None:
         make_item(self.member.business, "Other", code="OTHER")
-        Combination.objects.update(code="D-12")
-        self.assertContains(self.bring(ROWS), "“D-12” is the code of another item&#x27;s combination.")
+        Variant.objects.update(code="D-12")
+        self.assertContains(self.bring(ROWS), "“D-12” is the code of another item&#x27;s variant.")
 
     def test_five_thousand_rows_with_faults_in_three(self) -> None:
         lines = ["name;code;prices;choice_1;options_1"]
@@ -150,7 +150,7 @@ class BringInTest(TableTestCase):
         for place in ("<td>18</td><td>code</td>", "<td>2501</td><td>name</td>", "<td>5000</td><td>prices</td>"):
             self.assertContains(shown, place)
         self.decide("good")
-        self.assertEqual((Item.objects.count(), Combination.objects.count()), (4997, 9994))
+        self.assertEqual((Item.objects.count(), Variant.objects.count()), (4997, 9994))
         self.assertLess(time.monotonic() - begun, 60)
         self.assertContains(self.bring("name\n" + "x\n" * 5001), "more than 5,000 rows", status_code=400)
 

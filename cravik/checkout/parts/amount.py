@@ -6,12 +6,12 @@ from typing import Any, ClassVar
 
 from django import forms
 
-from cravik.checkout.parts.base import Offered, PartRefused, Typed, typed_amount
+from cravik.checkout.parts.base import Offered, PartRefused, Typed, parse_typed_amount
 from cravik.core.english import listed
 from cravik.core.errors import Fault
 from cravik.core.pricing.offer import Line
 from cravik.core.pricing.price import OpenPrice
-from cravik.core.text.money_text import in_figures
+from cravik.core.text.money_text import format_money
 
 
 class AmountPart:
@@ -42,17 +42,17 @@ class AmountPart:
             if line is not None and not isinstance(line.price, OpenPrice):
                 return {}
             raise PartRefused(Fault("amount_missing", name, "Write an amount."))
-        return {"amount": typed_amount(str(sent), currency, name)}
+        return {"amount": parse_typed_amount(str(sent), currency, name)}
 
     def field_of(self, line: Line, part: str) -> str:
         return f"amount.{line.key}"
 
 
 def _bounds(price: OpenPrice, locale: str) -> str:
-    bounds = [f"at least {in_figures(price.min, locale)}"] if price.min else []
-    bounds += [f"at most {in_figures(price.max, locale)}"] if price.max is not None else []
+    bounds = [f"at least {format_money(price.min, locale)}"] if price.min else []
+    bounds += [f"at most {format_money(price.max, locale)}"] if price.max is not None else []
     words = listed(bounds, "and").capitalize()
     if price.suggested:
-        others = listed([in_figures(amount, locale) for amount in price.suggested], "or")
+        others = listed([format_money(amount, locale) for amount in price.suggested], "or")
         words = f"{words}{'. ' if words else ''}For example {others}"
     return f"{words}." if words else ""

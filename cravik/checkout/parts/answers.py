@@ -33,14 +33,14 @@ class AnswersPart(OrderPart):
         checked = check_answers(questions, {key: values[:100] for key, values in sent.items() if values})
         for fault in checked.faults:
             self.add_error(f"answer.{fault.at}", forms.ValidationError(fault.message, code=fault.code))
-        self.kept = checked.answers
+        self.cleaned = checked.answers
         return super().clean() or {}
 
     def answers(self) -> list[dict[str, Any]]:
         return [
-            {"key": question.key, "label": question.label, "answer": self.kept[question.key]}
+            {"key": question.key, "label": question.label, "answer": self.cleaned[question.key]}
             for question in self.offered.terms.content.questions
-            if question.key in self.kept
+            if question.key in self.cleaned
         ]
 
 

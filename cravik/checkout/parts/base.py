@@ -12,7 +12,7 @@ from django.http import QueryDict
 from cravik.catalogue.queries import ShownItem
 from cravik.core.errors import CoreError, Fault
 from cravik.core.pricing.offer import Line, Offer
-from cravik.core.text.amount_text import read_addition
+from cravik.core.text.amount_text import parse_signed_amount
 from cravik.core.text.money_text import DEFAULT_LOCALE
 from cravik.links.effective import Effective
 
@@ -79,7 +79,7 @@ class OrderPart(forms.Form):
     refused_at: ClassVar[Mapping[str, str]] = {}
 
     def __init__(self, offered: Offered, data: Typed | None = None, initial: Typed | None = None) -> None:
-        super().__init__(data, initial=initial)
+        super().__init__(data, initial=dict(initial or {}))
         self.offered = offered
         self.add_fields()
 
@@ -136,10 +136,10 @@ def texts_of(typed: Typed, name: str) -> list[str]:
     return list(value) if isinstance(value, list | tuple) else [] if value is None else [str(value)]
 
 
-def typed_amount(text: str, currency: str, at: str) -> str:
+def parse_typed_amount(text: str, currency: str, at: str) -> str:
     """What a buyer typed, as documents write amounts; it may be nothing or more. Raises ``PartRefused``."""
     try:
-        money = read_addition(text, currency, at)
+        money = parse_signed_amount(text, currency, at)
     except CoreError as refused:
         raise PartRefused(*refused.faults) from None
     return money.major

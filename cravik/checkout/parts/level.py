@@ -9,7 +9,7 @@ from django import forms
 from cravik.checkout.parts.base import Offered, Typed, one_of
 from cravik.core.pricing.offer import Line
 from cravik.core.pricing.price import LevelsPrice
-from cravik.core.text.money_text import in_figures
+from cravik.core.text.money_text import format_money
 
 
 class LevelPart:
@@ -19,7 +19,7 @@ class LevelPart:
         if not isinstance(line.price, LevelsPrice):
             return {}
         choices = [
-            (level.key, f"{level.name}, {in_figures(level.amount, offered.locale)}") for level in line.price.levels
+            (level.key, f"{level.name}, {format_money(level.amount, offered.locale)}") for level in line.price.levels
         ]
         return {f"level.{line.key}": one_of("Level", choices)}
 

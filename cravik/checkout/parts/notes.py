@@ -41,13 +41,13 @@ class NotesPart(OrderPart):
             self.fields["newsletter"] = tick(asks.newsletter)
 
     def answers(self) -> list[dict[str, Any]]:
-        said = self.cleaned_data
+        cleaned = self.cleaned_data
         found = [
-            {"key": name, "label": str(self.fields[name].label), "answer": said[name]}
+            {"key": name, "label": str(self.fields[name].label), "answer": cleaned[name]}
             for name in ("reference", "note")
-            if said.get(name)
+            if cleaned.get(name)
         ]
-        if "newsletter" in self.fields and said.get("newsletter"):
+        if "newsletter" in self.fields and cleaned.get("newsletter"):
             label = str(self.fields["newsletter"].label)
             at = timezone.now().isoformat(timespec="seconds")
             found.append({"key": "newsletter", "label": label, "answer": True, "at": at})

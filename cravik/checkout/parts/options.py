@@ -12,11 +12,11 @@ from django import forms
 from cravik.checkout.parts.base import Offered, Typed, one_of
 from cravik.core.pricing.money import Money
 from cravik.core.pricing.offer import Line
-from cravik.core.pricing.options import Choice, Option
-from cravik.core.text.money_text import in_figures
+from cravik.core.pricing.options import Option, OptionGroup
+from cravik.core.text.money_text import format_money
 
 #: So many ways of picking are looked through for one that is left; the stock of more is not counted anyway.
-_MOST_LOOKED_AT = 5_000
+_MAX_LOOKED_AT = 5_000
 
 
 class OptionsPart:
@@ -51,12 +51,12 @@ class OptionsPart:
         return f"option.{line.key}.{numbers[0]}" if numbers else ""
 
 
-def first_left(choices: Sequence[Choice], sold_out: Sequence[tuple[str, ...]]) -> tuple[str, ...]:
+def first_left(choices: Sequence[OptionGroup], sold_out: Sequence[tuple[str, ...]]) -> tuple[str, ...]:
     """The first way to pick an option of each group that is not sold out, or else the first of all."""
     gone = set(sold_out)
     ways = product(*([option.name for option in choice.options] for choice in choices))
     first = tuple(choice.options[0].name for choice in choices)
-    return next((way for way in islice(ways, _MOST_LOOKED_AT) if way not in gone), first)
+    return next((way for way in islice(ways, _MAX_LOOKED_AT) if way not in gone), first)
 
 
 def _words(option: Option, locale: str) -> str:
@@ -64,4 +64,4 @@ def _words(option: Option, locale: str) -> str:
         return option.name
     sign = "+" if option.add.minor > 0 else "−"
     size = Money(abs(option.add.minor), option.add.currency)
-    return f"{option.name} ({sign}{in_figures(size, locale)})"
+    return f"{option.name} ({sign}{format_money(size, locale)})"

@@ -113,13 +113,13 @@ class PlacePart(OrderPart):
 
     def basket(self) -> dict[str, Any]:
         place = self.place
-        said: dict[str, Any] = {"destination": place} if place else {}
+        fields: dict[str, Any] = {"destination": place} if place else {}
         number = _plain_number(self.text("tax_number"))
-        return said | ({"tax_number": number} if _TAX_NUMBER.fullmatch(number) else {})
+        return fields | ({"tax_number": number} if _TAX_NUMBER.fullmatch(number) else {})
 
     @property
     def place(self) -> Place | None:
-        """Where the buyer is, as far as it is said and the price hangs on it."""
+        """Where the buyer is, as far as it is fields and the price hangs on it."""
         country = self.text("country").upper()
         if not re.fullmatch(r"[A-Z]{2}", country, re.ASCII):
             return None

@@ -6,10 +6,10 @@ from typing import Any, ClassVar
 
 from django import forms
 
-from cravik.checkout.parts.base import OrderPart, one_of, tick, typed_amount
+from cravik.checkout.parts.base import OrderPart, one_of, parse_typed_amount, tick
 from cravik.core.english import listed
 from cravik.core.pricing.schedule import ChoicePlan, DepositPlan, PlanChoice, simple_plans
-from cravik.core.text.money_text import in_figures
+from cravik.core.text.money_text import format_money
 from cravik.core.text.plan_words import plan_words
 
 
@@ -40,20 +40,20 @@ class PlanPart(OrderPart):
         return {"plan": plan.of[0].key} if isinstance(plan, ChoicePlan) else {}
 
     def basket(self) -> dict[str, Any]:
-        said: dict[str, Any] = {"cover_fee": True} if self.text("cover_fee") == "yes" else {}
+        fields: dict[str, Any] = {"cover_fee": True} if self.text("cover_fee") == "yes" else {}
         if plan := self.text("plan"):
-            said["plan"] = plan[:200]
+            fields["plan"] = plan[:200]
         if pay_now := self.text("pay_now"):
-            said["pay_now"] = typed_amount(pay_now, self.offered.offer.currency, "pay_now")
-        return said
+            fields["pay_now"] = parse_typed_amount(pay_now, self.offered.offer.currency, "pay_now")
+        return fields
 
     def _words(self, choice: PlanChoice) -> str:
         plan, locale = choice.plan, self.offered.locale
         deposit = ""
         if isinstance(plan, DepositPlan):
             deposit = (
-                f"{plan.percent.text} %" if plan.percent else in_figures(plan.amount, locale) if plan.amount else ""
+                f"{plan.percent.text} %" if plan.percent else format_money(plan.amount, locale) if plan.amount else ""
             )
-        own = listed([in_figures(price.amount, locale) for price in choice.prices.values()], "and")
+        own = listed([format_money(price.amount, locale) for price in choice.prices.values()], "and")
         words = plan_words(plan, deposit) + (f", {own}" if own else "")
         return words[:1].upper() + words[1:]

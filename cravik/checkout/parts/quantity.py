@@ -12,7 +12,7 @@ from cravik.checkout.parts.base import Offered, PartRefused, Typed
 from cravik.core.errors import Fault
 from cravik.core.pricing.offer import Line
 
-_LARGEST = 1_000_000_000
+_MAX_QUANTITY = 1_000_000_000
 
 
 class QuantityPart:
@@ -44,7 +44,7 @@ class QuantityPart:
         text = re.sub(r"[\s'’.,]", "", unicodedata.normalize("NFKC", str(sent)))
         if not text:
             raise PartRefused(Fault("quantity_missing", name, "Say how many."))
-        if not re.fullmatch(r"-?\d{1,12}", text, re.ASCII) or abs(int(text)) > _LARGEST:
+        if not re.fullmatch(r"-?\d{1,12}", text, re.ASCII) or abs(int(text)) > _MAX_QUANTITY:
             raise PartRefused(Fault("quantity_malformed", name, "Write a whole number, such as 3."))
         if re.search(r"\d[.,]\d{1,2}$", str(sent).strip()):
             raise PartRefused(Fault("quantity_malformed", name, "Write a whole number, such as 3."))

@@ -10,7 +10,7 @@ from django.core import signing
 from django.test import TestCase
 from django.utils import timezone
 
-from cravik.checkout.page_token import read_token
+from cravik.checkout.page_token import parse_token
 from cravik.journal.models import Visit
 from cravik.links import services
 from cravik.links.models import Link, LinkTally
@@ -63,7 +63,7 @@ class SpotTest(TestCase):
 
     def test_a_page_that_was_opened_before_tokens_knew_spots_still_pays(self) -> None:
         form = open_page(self.client, self.link)
-        token = read_token(form["page"])
+        token = parse_token(form["page"])
         old = {name: value for name, value in vars_of(token).items() if name != "spot_id"}
         form["page"] = signing.dumps(old, salt="cravik.checkout.page")
         self.assertEqual(send(self.client, self.link, form).status_code, 303)

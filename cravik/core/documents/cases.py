@@ -11,7 +11,7 @@ from dataclasses import replace
 from typing import Any, BinaryIO, NamedTuple, TypeVar
 
 from cravik.core.documents.basket import read_basket
-from cravik.core.documents.json_text import LONGEST_DOCUMENT, read_json
+from cravik.core.documents.json_text import MAX_DOCUMENT_BYTES, read_json
 from cravik.core.documents.offer import read_offer
 from cravik.core.documents.quote import write_fault, write_quote, write_refusals
 from cravik.core.errors import BasketRefused, Fault, InvalidDocument
@@ -29,11 +29,11 @@ class Answer(NamedTuple):
 
 def answers(lines: BinaryIO) -> Iterator[Answer]:
     """An answer for each line that is not empty, one after the other: memory does not grow with the file."""
-    while line := lines.readline(LONGEST_DOCUMENT + 1):
-        if len(line) > LONGEST_DOCUMENT:
+    while line := lines.readline(MAX_DOCUMENT_BYTES + 1):
+        if len(line) > MAX_DOCUMENT_BYTES:
             while line and not line.endswith(b"\n"):  # the rest of the line that is too long
-                line = lines.readline(LONGEST_DOCUMENT)
-            yield _invalid(None, [Fault("invalid_document", "", f"The line is over {LONGEST_DOCUMENT:,} bytes.")])
+                line = lines.readline(MAX_DOCUMENT_BYTES)
+            yield _invalid(None, [Fault("invalid_document", "", f"The line is over {MAX_DOCUMENT_BYTES:,} bytes.")])
         elif line.strip():
             yield answer_line(line)
 

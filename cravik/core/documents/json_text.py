@@ -15,22 +15,22 @@ from typing import Any, NoReturn
 from cravik.core.errors import Fault, InvalidDocument
 
 #: Bytes of one document; the largest offer that the format allows is far below.
-LONGEST_DOCUMENT = 2_000_000
-DEEPEST = 30
-_MOST_DIGITS = 18
+MAX_DOCUMENT_BYTES = 2_000_000
+MAX_DEPTH = 30
+_MAX_DIGITS = 18
 
 
 def read_json(text: str | bytes) -> Any:
     """What ``text`` (UTF-8) says. Raises ``InvalidDocument`` with one clear sentence."""
-    if len(text) > LONGEST_DOCUMENT:
-        raise _refusal(f"The document is longer than {LONGEST_DOCUMENT:,} bytes.")
+    if len(text) > MAX_DOCUMENT_BYTES:
+        raise _refusal(f"The document is longer than {MAX_DOCUMENT_BYTES:,} bytes.")
     try:
         decoded = text.decode("utf-8-sig") if isinstance(text, bytes) else text
         value = json.loads(decoded, object_pairs_hook=_object, parse_int=_whole_number, parse_constant=_refuse_constant)
     except UnicodeDecodeError:
         raise _refusal("The document is not written in UTF-8.") from None
     except RecursionError:
-        raise _refusal(f"The document is nested deeper than {DEEPEST} levels.") from None
+        raise _refusal(f"The document is nested deeper than {MAX_DEPTH} levels.") from None
     except json.JSONDecodeError as error:
         raise _refusal(f"The document is no JSON: {error.msg} (line {error.lineno}, column {error.colno}).") from None
     _check(value)
@@ -40,11 +40,11 @@ def read_json(text: str | bytes) -> Any:
 def _check(document: Any) -> None:
     """Walks the document without recursion: its depth, and that every text can be written again."""
     level = [document]
-    for _ in range(DEEPEST):
+    for _ in range(MAX_DEPTH):
         level = [child for value in level for child in _children(value)]
         if not level:
             return
-    raise _refusal(f"The document is nested deeper than {DEEPEST} levels.")
+    raise _refusal(f"The document is nested deeper than {MAX_DEPTH} levels.")
 
 
 def _children(value: Any) -> list[Any]:
@@ -70,8 +70,8 @@ def _object(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
 
 
 def _whole_number(digits: str) -> int:
-    if len(digits) > _MOST_DIGITS + digits.startswith("-"):
-        raise _refusal(f"The number {digits[:12]}… has more than {_MOST_DIGITS} digits.")
+    if len(digits) > _MAX_DIGITS + digits.startswith("-"):
+        raise _refusal(f"The number {digits[:12]}… has more than {_MAX_DIGITS} digits.")
     return int(digits)
 
 

@@ -7,10 +7,10 @@ from typing import Annotated, Any, Literal, Self
 from pydantic import Field, field_validator, model_validator
 
 from cravik.core.documents.parts import (
-    MOST_CHOICES,
-    MOST_LEVELS,
-    MOST_OPTIONS,
-    MOST_ROWS,
+    MAX_LEVELS,
+    MAX_OPTION_GROUPS,
+    MAX_OPTIONS,
+    MAX_ROWS,
     Amount,
     Count,
     DocumentPart,
@@ -48,7 +48,7 @@ class LevelsPriceDocument(DocumentPart):
     kind: Literal["levels"]
     levels: Annotated[
         list[LevelDocument],
-        Field(min_length=2, max_length=MOST_LEVELS),
+        Field(min_length=2, max_length=MAX_LEVELS),
         no_two("level key", lambda level: level.key, "key"),
     ]
 
@@ -66,7 +66,7 @@ class QuantityPriceDocument(DocumentPart):
 
     kind: Literal["quantity"]
     method: Literal["all_units", "incremental"]
-    breaks: Annotated[list[BreakDocument], Field(min_length=1, max_length=MOST_ROWS)]
+    breaks: Annotated[list[BreakDocument], Field(min_length=1, max_length=MAX_ROWS)]
 
     @field_validator("breaks")
     @classmethod
@@ -89,7 +89,7 @@ class OpenPriceDocument(DocumentPart):
     kind: Literal["open"]
     min: Amount
     max: Amount | None
-    suggested: Annotated[list[Amount], Field(max_length=MOST_LEVELS)] = []
+    suggested: Annotated[list[Amount], Field(max_length=MAX_LEVELS)] = []
     start: Amount | None = None
 
     @model_validator(mode="after")
@@ -122,13 +122,13 @@ class OptionDocument(DocumentPart):
     weight_g: Grams = 0
 
 
-class ChoiceDocument(DocumentPart):
-    reads = options.Choice
+class OptionGroupDocument(DocumentPart):
+    reads = options.OptionGroup
 
     name: Name
     options: Annotated[
         list[OptionDocument],
-        Field(min_length=1, max_length=MOST_OPTIONS),
+        Field(min_length=1, max_length=MAX_OPTIONS),
         no_two("option", lambda option: option.name, "name"),
     ]
 
@@ -159,7 +159,9 @@ class LineDocument(DocumentPart):
     quantity: QuantityDocument = QuantityDocument()
     optional: bool = False
     choices: Annotated[
-        list[ChoiceDocument], Field(max_length=MOST_CHOICES), no_two("choice", lambda choice: choice.name, "name")
+        list[OptionGroupDocument],
+        Field(max_length=MAX_OPTION_GROUPS),
+        no_two("choice", lambda choice: choice.name, "name"),
     ] = []
     ships: bool = False
     weight_g: Grams = 0
@@ -172,7 +174,7 @@ class LineDocument(DocumentPart):
         return self
 
 
-def check_adds(of: Any, choices: list[ChoiceDocument], at: str = "") -> None:
+def check_adds(of: Any, choices: list[OptionGroupDocument], at: str = "") -> None:
     """Raises where options add to a price that takes no additions, or bring a unit below zero. The fault stands at
     the option, or ``at`` the price where that is looked at on its own."""
     adds = [

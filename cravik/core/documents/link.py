@@ -23,7 +23,7 @@ from pydantic.json_schema import WithJsonSchema
 from cravik.core.documents.lines import FixedPriceDocument, PriceDocument, check_adds
 from cravik.core.documents.offer import OfferDocument, write_offer
 from cravik.core.documents.parts import (
-    MOST_LINES,
+    MAX_LINES,
     DocumentPart,
     Instant,
     Name,
@@ -42,8 +42,8 @@ from cravik.core.link.content import LinkContent
 from cravik.core.pricing.discounts import normal_code
 
 FORMAT = "cravik.link/1"
-MOST_STEPS, MOST_QUESTIONS, MOST_LABELS = 20, 50, 20
-LONGEST_WORDS, LONGEST_MESSAGE, LONGEST_ADDRESS = 5_000, 2_000, 500
+MAX_STEPS, MAX_QUESTIONS, MAX_LABELS = 20, 50, 20
+MAX_WORDS_LENGTH, MAX_MESSAGE_LENGTH, MAX_ADDRESS_LENGTH = 5_000, 2_000, 500
 
 _Count = Annotated[int, Field(ge=1, le=1_000_000_000)]
 _PLACEHOLDER = re.compile(r"\{([^{}]*)\}")
@@ -77,7 +77,7 @@ def _web_address(value: Any) -> str:
         sound = parts.scheme == "https" and bool(parts.hostname) and not parts.username and parts.port != 0
     except ValueError:
         sound = False
-    if not sound or len(value) > LONGEST_ADDRESS or any(sign in value for sign in ' "<>\\'):
+    if not sound or len(value) > MAX_ADDRESS_LENGTH or any(sign in value for sign in ' "<>\\'):
         raise wrong("This is an https address, such as https://kites.example/thanks.")
     return str(value)
 
@@ -151,9 +151,9 @@ class SocialCardDocument(DocumentPart):
 
 
 class PageDocument(DocumentPart):
-    reads = content.Page
+    reads = content.PageContent
 
-    words: Annotated[str, Field(max_length=LONGEST_WORDS)] = ""
+    words: Annotated[str, Field(max_length=MAX_WORDS_LENGTH)] = ""
     button: Annotated[str, Field(max_length=60), AfterValidator(lambda text: _only("amount", text))] = ""
     look: Name | None = None
     card: SocialCardDocument = SocialCardDocument()
@@ -162,7 +162,9 @@ class PageDocument(DocumentPart):
 class AfterDocument(DocumentPart):
     reads = content.After
 
-    message: Annotated[str, Field(max_length=LONGEST_MESSAGE), AfterValidator(lambda text: _only("buyer", text))] = ""
+    message: Annotated[str, Field(max_length=MAX_MESSAGE_LENGTH), AfterValidator(lambda text: _only("buyer", text))] = (
+        ""
+    )
     go_to: WebAddress | None = None
     cancelled: WebAddress | None = None
 
@@ -185,13 +187,13 @@ class LinkDocument(DocumentPart):
     follows: Annotated[
         list[Literal["tax", "delivery", "fee", "look", "terms", "contact"]], no_two("subject", lambda each: each, "")
     ] = []
-    items: Annotated[dict[Slug, Name], Field(max_length=MOST_LINES)] = {}
-    steps: Annotated[list[StepDocument], Field(max_length=MOST_STEPS)] = []
+    items: Annotated[dict[Slug, Name], Field(max_length=MAX_LINES)] = {}
+    steps: Annotated[list[StepDocument], Field(max_length=MAX_STEPS)] = []
     limits: LimitsDocument = LimitsDocument()
     asks: AsksDocument = AsksDocument()
     questions: Annotated[
         list[QuestionDocument],
-        Field(max_length=MOST_QUESTIONS),
+        Field(max_length=MAX_QUESTIONS),
         no_two("question key", lambda question: question.key, "key"),
     ] = []
     code_rules: Annotated[dict[Name, CodeRuleDocument], Field(max_length=1000)] = {}
@@ -201,7 +203,7 @@ class LinkDocument(DocumentPart):
     contact: ContactDocument | None = None
     labels: Annotated[
         list[Annotated[str, Field(min_length=1, max_length=40)]],
-        Field(max_length=MOST_LABELS),
+        Field(max_length=MAX_LABELS),
         no_two("label", lambda label: label, ""),
     ] = []
 

@@ -18,7 +18,7 @@ from pydantic import AfterValidator, Field, ValidationInfo, field_validator
 
 from cravik.core.documents.lines import FixedPriceDocument, LineDocument
 from cravik.core.documents.parts import (
-    MOST_LINES,
+    MAX_LINES,
     DocumentPart,
     Name,
     no_two,
@@ -88,7 +88,7 @@ class OfferDocument(DocumentPart):
     currency: Currency
     lines: Annotated[
         list[LineDocument],
-        Field(min_length=1, max_length=MOST_LINES),
+        Field(min_length=1, max_length=MAX_LINES),
         no_two("line key", lambda line: line.key, "key"),
     ]
     plan: PlanDocument = OncePlanDocument(kind="once")

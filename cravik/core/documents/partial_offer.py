@@ -12,8 +12,8 @@ from typing import Any
 
 from pydantic import TypeAdapter, ValidationError
 
-from cravik.core.documents.lines import ChoiceDocument, PriceDocument, QuantityDocument
-from cravik.core.documents.parts import MOST_LINES, DocumentPart
+from cravik.core.documents.lines import OptionGroupDocument, PriceDocument, QuantityDocument
+from cravik.core.documents.parts import MAX_LINES, DocumentPart
 from cravik.core.documents.plans import PlanDocument
 from cravik.core.documents.terms import CodeDocument, DeliveryDocument, FeeDocument, TaxDocument, WindowDocument
 from cravik.core.pricing.currency import known_currency
@@ -28,7 +28,7 @@ def read_partial_offer(document: object) -> PartialOffer:
     reader = _PartReader(known_currency(parts.get("currency")))
     title = parts.get("title")
     lines = parts.get("lines")
-    read = [_line(line, reader) for line in (lines if isinstance(lines, list) else [])[:MOST_LINES]]
+    read = [_line(line, reader) for line in (lines if isinstance(lines, list) else [])[:MAX_LINES]]
     if not read or (len(read) == 1 and not read[0].name):
         only = read[0] if read else PartialLine()
         read = [replace(only, name=title if isinstance(title, str) else "")]
@@ -53,7 +53,7 @@ def _line(document: object, reader: _PartReader) -> PartialLine:
         name=name if isinstance(name, str) else "",
         price=reader.part(PriceDocument, parts.get("price"), None),
         quantity=reader.part(QuantityDocument, parts.get("quantity"), EXACTLY_ONE),
-        choices=reader.parts(ChoiceDocument, parts.get("choices")),
+        choices=reader.parts(OptionGroupDocument, parts.get("choices")),
         optional=parts.get("optional") is True,
         ships=parts.get("ships") is True,
         once=parts.get("once") is True,

@@ -128,7 +128,7 @@ def _money(value: Any, info: ValidationInfo) -> Money | None:
     currency = (info.context or {}).get("currency")
     if currency is None:  # which is a fault of its own
         return None
-    return _read(lambda: Money.from_major(value, currency))
+    return _read(lambda: Money.parse(value, currency))
 
 
 def _amount(value: Any, info: ValidationInfo) -> Money | None:
@@ -141,7 +141,7 @@ def _amount(value: Any, info: ValidationInfo) -> Money | None:
 def _percent(value: Any) -> Percent:
     if not isinstance(value, str):
         raise wrong('A percentage is a JSON string, such as "9.975".')
-    return _read(lambda: Percent.from_text(value))
+    return _read(lambda: Percent.parse(value))
 
 
 def _day(value: Any) -> date:
@@ -190,7 +190,7 @@ def _read(read: Callable[[], _Value]) -> _Value:
 
 
 # Bounds of the product; each is named where it is met.
-MOST_LINES, MOST_CHOICES, MOST_OPTIONS, MOST_LEVELS, MOST_ROWS = 20, 4, 24, 12, 100
+MAX_LINES, MAX_OPTION_GROUPS, MAX_OPTIONS, MAX_LEVELS, MAX_ROWS = 20, 4, 24, 12, 100
 
 _AMOUNT = {"type": "string", "pattern": r"^\d{1,16}(\.\d{1,4})?$", "examples": ["24.00"]}
 _SIGNED = {"type": "string", "pattern": r"^-?\d{1,16}(\.\d{1,4})?$", "examples": ["-6.00"]}

@@ -8,7 +8,7 @@ from pydantic import Field, model_validator
 
 from cravik.core.documents.lines import FixedPriceDocument
 from cravik.core.documents.parts import (
-    MOST_LEVELS,
+    MAX_LEVELS,
     Amount,
     DocumentPart,
     Percentage,
@@ -18,7 +18,7 @@ from cravik.core.documents.parts import (
 )
 from cravik.core.pricing import schedule
 
-_LONGEST_YEARS = 100
+_MAX_YEARS = 100
 
 
 class EveryDocument(DocumentPart):
@@ -30,8 +30,8 @@ class EveryDocument(DocumentPart):
 
 def _not_for_ever(every: EveryDocument, payments: int) -> None:
     a_year = {"day": 365, "week": 52, "month": 12, "year": 1}[every.unit]
-    if every.count * payments > _LONGEST_YEARS * a_year:
-        raise wrong(f"Payments over more than {_LONGEST_YEARS} years cannot be planned.", "payments")
+    if every.count * payments > _MAX_YEARS * a_year:
+        raise wrong(f"Payments over more than {_MAX_YEARS} years cannot be planned.", "payments")
 
 
 class OncePlanDocument(DocumentPart):
@@ -104,7 +104,7 @@ class ChoicePlanDocument(DocumentPart):
     kind: Literal["choice"]
     of: Annotated[
         list[PlanChoiceDocument],
-        Field(min_length=1, max_length=MOST_LEVELS),
+        Field(min_length=1, max_length=MAX_LEVELS),
         no_two("plan key", lambda choice: choice.key, "key"),
     ]
 

@@ -11,7 +11,7 @@ from pydantic.json_schema import WithJsonSchema
 from cravik.core.documents.parts import Day, DocumentPart, Name, Slug, path, wrong
 from cravik.core.link import questions
 
-_WHOLE = Annotated[int, Field(ge=0, le=questions.LONG_TEXT)]
+_WHOLE = Annotated[int, Field(ge=0, le=questions.MAX_LONG_TEXT_LENGTH)]
 _DIGITS = 15
 
 
@@ -50,7 +50,7 @@ class ShortTextDocument(_QuestionDocument):
 
     kind: Literal["short_text"]
     shortest: _WHOLE = 0
-    longest: Annotated[int, Field(ge=1, le=questions.SHORT_TEXT)] = questions.SHORT_TEXT
+    longest: Annotated[int, Field(ge=1, le=questions.MAX_SHORT_TEXT_LENGTH)] = questions.MAX_SHORT_TEXT_LENGTH
 
     @model_validator(mode="after")
     def _bounds(self) -> Self:
@@ -63,7 +63,7 @@ class LongTextDocument(_QuestionDocument):
 
     kind: Literal["long_text"]
     shortest: _WHOLE = 0
-    longest: Annotated[int, Field(ge=1, le=questions.LONG_TEXT)] = questions.LONG_TEXT
+    longest: Annotated[int, Field(ge=1, le=questions.MAX_LONG_TEXT_LENGTH)] = questions.MAX_LONG_TEXT_LENGTH
 
     @model_validator(mode="after")
     def _bounds(self) -> Self:
@@ -85,7 +85,7 @@ class NumberDocument(_QuestionDocument):
         return self
 
 
-_Options = Annotated[list[Name], Field(min_length=1, max_length=questions.MOST_CHOICES)]
+_Options = Annotated[list[Name], Field(min_length=1, max_length=questions.MAX_CHOICES)]
 
 
 def _no_option_twice(options: list[str]) -> None:
@@ -111,8 +111,8 @@ class SeveralOfDocument(_QuestionDocument):
 
     kind: Literal["several_of"]
     options: _Options
-    least: Annotated[int, Field(ge=0, le=questions.MOST_CHOICES)] = 0
-    most: Annotated[int, Field(ge=1, le=questions.MOST_CHOICES)] | None = None
+    least: Annotated[int, Field(ge=0, le=questions.MAX_CHOICES)] = 0
+    most: Annotated[int, Field(ge=1, le=questions.MAX_CHOICES)] | None = None
 
     @model_validator(mode="after")
     def _bounds(self) -> Self:

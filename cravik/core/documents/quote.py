@@ -61,7 +61,7 @@ def read_kept_quote(document: Mapping[str, Any]) -> Quote:
     currency = document["currency"]
 
     def money(text: str) -> Money:
-        return Money.from_major(text, currency)
+        return Money.parse(text, currency)
 
     return Quote(
         currency=currency,
@@ -80,7 +80,7 @@ def read_kept_quote(document: Mapping[str, Any]) -> Quote:
             for line in document["lines"]
         ),
         tax_lines=tuple(
-            TaxLine(row["name"], Percent.from_text(row["percent"]), money(row["base"]), money(row["amount"]))
+            TaxLine(row["name"], Percent.parse(row["percent"]), money(row["base"]), money(row["amount"]))
             for row in document["tax_lines"]
         ),
         schedule=tuple(

@@ -7,8 +7,8 @@ from typing import Annotated, Literal, Self
 from pydantic import Field, field_validator, model_validator
 
 from cravik.core.documents.parts import (
-    MOST_LINES,
-    MOST_ROWS,
+    MAX_LINES,
+    MAX_ROWS,
     Amount,
     Anywhere,
     Country,
@@ -28,7 +28,7 @@ from cravik.core.pricing.percent import WHOLE
 
 class _CodeDocument(DocumentPart):
     code: Name
-    lines: Annotated[list[Slug], Field(max_length=MOST_LINES)] | None = None
+    lines: Annotated[list[Slug], Field(max_length=MAX_LINES)] | None = None
     starts_on: Day | None = None
     ends_on: Day | None = None
     minimum: Amount | None = None
@@ -94,7 +94,7 @@ class ByValueDocument(DocumentPart):
     reads = delivery.ByValue
 
     kind: Literal["by_value"]
-    bands: Annotated[list[ValueBandDocument], Field(min_length=1, max_length=MOST_ROWS)]
+    bands: Annotated[list[ValueBandDocument], Field(min_length=1, max_length=MAX_ROWS)]
 
     @field_validator("bands")
     @classmethod
@@ -115,7 +115,7 @@ class ByWeightDocument(DocumentPart):
     reads = delivery.ByWeight
 
     kind: Literal["by_weight"]
-    bands: Annotated[list[WeightBandDocument], Field(min_length=1, max_length=MOST_ROWS)]
+    bands: Annotated[list[WeightBandDocument], Field(min_length=1, max_length=MAX_ROWS)]
     most_g: Grams | None = None
 
     @field_validator("bands")
@@ -150,7 +150,7 @@ class ZoneDocument(DocumentPart):
 class DeliveryDocument(DocumentPart):
     reads = delivery.Delivery
 
-    zones: Annotated[list[ZoneDocument], Field(min_length=1, max_length=MOST_ROWS)]
+    zones: Annotated[list[ZoneDocument], Field(min_length=1, max_length=MAX_ROWS)]
 
 
 class TaxRateDocument(DocumentPart):
@@ -160,7 +160,7 @@ class TaxRateDocument(DocumentPart):
     region: Name | None = None
     name: Name
     percent: Percentage
-    categories: Annotated[list[Name], Field(min_length=1, max_length=MOST_ROWS)] = [tax.STANDARD]
+    categories: Annotated[list[Name], Field(min_length=1, max_length=MAX_ROWS)] = [tax.STANDARD]
     reverse_charge: bool = False
 
 

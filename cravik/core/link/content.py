@@ -26,7 +26,7 @@ class SocialCard:
 
 
 @dataclass(frozen=True, slots=True)
-class Page:
+class PageContent:
     """How the page speaks and looks: the seller's ``words`` (Markdown), the pay ``button``'s words, in which
     ``{amount}`` stands for the sum, and the name of its own ``look``."""
 
@@ -68,7 +68,7 @@ class LinkContent:
     asks: Asks = NOTHING_MORE
     questions: tuple[Question, ...] = ()
     code_rules: Mapping[str, CodeRule] = field(default_factory=dict)
-    page: Page = Page()
+    page: PageContent = PageContent()
     after: After = After()
     terms: str | None = None
     contact: LinkContact | None = None

@@ -16,7 +16,7 @@ from typing import Literal
 from cravik.core.pricing.offer import Window
 
 #: Why nothing can be bought: it is not open yet, its day has come, or its count was reached.
-Closed = Literal["not_open_yet", "day", "count"]
+ClosedBy = Literal["not_open_yet", "day", "count"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -40,7 +40,7 @@ class CodeRule:
     uses_per_buyer: int | None = None
 
 
-def why_closed(limits: Limits, window: Window | None, instant: datetime, orders: int) -> Closed | None:
+def why_closed(limits: Limits, window: Window | None, instant: datetime, orders: int) -> ClosedBy | None:
     """Why nothing can be bought at ``instant`` after so many ``orders``, or None where it can.
 
     The offer's own window and the limits both hold; a link that ends by day and by count ends at whichever is first.

@@ -24,9 +24,9 @@ from cravik.core.errors import Fault
 #: What a buyer sends: one text, or the chosen ones of a list.
 Sent = str | Sequence[str]
 #: What is kept: a text in one normal form, a choice of several, or yes and no.
-Kept = str | tuple[str, ...] | bool
+CleanAnswer = str | tuple[str, ...] | bool
 
-SHORT_TEXT, LONG_TEXT, MOST_CHOICES = 200, 5_000, 50
+MAX_SHORT_TEXT_LENGTH, MAX_LONG_TEXT_LENGTH, MAX_CHOICES = 200, 5_000, 50
 _NUMBER = re.compile(r"[-−]?\d{1,15}(?:[.,]\d{1,6})?", re.ASCII)
 
 
@@ -60,16 +60,16 @@ class Question:
     help: str = field(default="", kw_only=True)
 
     @abstractmethod
-    def kept(self, sent: str) -> Kept:
+    def clean(self, sent: str) -> CleanAnswer:
         """The answer in its normal form. Raises ``Refused``. ``sent`` is not empty."""
 
-    def kept_of(self, sent: Sent) -> Kept:
+    def clean_sent(self, sent: Sent) -> CleanAnswer:
         """The same for what a form sends, where an answer that was asked for once may come as a list."""
         if isinstance(sent, str):
-            return self.kept(sent)
+            return self.clean(sent)
         if len(sent) != 1:
             raise Refused("answer_not_single", "Only one answer is wanted here.")
-        return self.kept(sent[0])
+        return self.clean(sent[0])
 
 
 @dataclass(frozen=True, slots=True)
@@ -78,9 +78,9 @@ class ShortTextQuestion(Question):
 
     kind = "short_text"
     shortest: int = field(default=0, kw_only=True)
-    longest: int = field(default=SHORT_TEXT, kw_only=True)
+    longest: int = field(default=MAX_SHORT_TEXT_LENGTH, kw_only=True)
 
-    def kept(self, sent: str) -> Kept:
+    def clean(self, sent: str) -> CleanAnswer:
         return self.within_length(" ".join(_readable(sent).split()))
 
     def within_length(self, text: str) -> str:
@@ -98,9 +98,9 @@ class LongTextQuestion(ShortTextQuestion):
     """Several lines of text."""
 
     kind = "long_text"
-    longest: int = field(default=LONG_TEXT, kw_only=True)
+    longest: int = field(default=MAX_LONG_TEXT_LENGTH, kw_only=True)
 
-    def kept(self, sent: str) -> Kept:
+    def clean(self, sent: str) -> CleanAnswer:
         lines = _readable(sent).replace("\r\n", "\n").replace("\r", "\n").split("\n")
         return self.within_length("\n".join(line.rstrip() for line in lines).strip())
 
@@ -114,7 +114,7 @@ class NumberQuestion(Question):
     most: Decimal | None = field(default=None, kw_only=True)
     whole: bool = field(default=False, kw_only=True)
 
-    def kept(self, sent: str) -> Kept:
+    def clean(self, sent: str) -> CleanAnswer:
         typed = "".join(_latin_digits(sent).split())
         if not _NUMBER.fullmatch(typed):
             raise Refused(
@@ -139,7 +139,7 @@ class OneOfQuestion(Question):
     kind = "one_of"
     options: tuple[str, ...]
 
-    def kept(self, sent: str) -> Kept:
+    def clean(self, sent: str) -> CleanAnswer:
         if sent not in self.options:
             raise Refused("answer_not_offered", f"“{sent[:80]}” is not among the answers.")
         return sent
@@ -154,10 +154,10 @@ class SeveralOfQuestion(Question):
     least: int = field(default=0, kw_only=True)
     most: int | None = field(default=None, kw_only=True)
 
-    def kept(self, sent: str) -> Kept:
-        return self.kept_of([sent])
+    def clean(self, sent: str) -> CleanAnswer:
+        return self.clean_sent([sent])
 
-    def kept_of(self, sent: Sent) -> Kept:
+    def clean_sent(self, sent: Sent) -> CleanAnswer:
         asked = {sent} if isinstance(sent, str) else set(sent)
         unknown = sorted(asked - set(self.options))
         wrong = []
@@ -179,7 +179,7 @@ class YesNoQuestion(Question):
 
     kind = "yes_no"
 
-    def kept(self, sent: str) -> Kept:
+    def clean(self, sent: str) -> CleanAnswer:
         if sent.casefold() not in ("yes", "no"):
             raise Refused("answer_not_offered", "Answer with yes or no.")
         if self.required and sent.casefold() == "no":
@@ -195,7 +195,7 @@ class DayQuestion(Question):
     earliest: date | None = field(default=None, kw_only=True)
     latest: date | None = field(default=None, kw_only=True)
 
-    def kept(self, sent: str) -> Kept:
+    def clean(self, sent: str) -> CleanAnswer:
         try:
             if len(sent.strip()) != 10:
                 raise ValueError
@@ -212,7 +212,7 @@ class DayQuestion(Question):
 class Checked(NamedTuple):
     """The answers that can be kept, by their questions' keys, and what is wrong with the others."""
 
-    answers: dict[str, Kept]
+    answers: dict[str, CleanAnswer]
     faults: tuple[Fault, ...]
 
 
@@ -222,7 +222,7 @@ def check_answers(questions: Sequence[Question], sent: Mapping[str, Sent]) -> Ch
     An answer that is empty, or white space only, counts as none; ``answer_missing`` where one is
     required. An answer to a question that nobody asked is ``answer_not_asked``.
     """
-    answers: dict[str, Kept] = {}
+    answers: dict[str, CleanAnswer] = {}
     faults = [
         Fault("answer_not_asked", key, f"Nothing is asked by the name “{key[:80]}”.")
         for key in sent
@@ -235,7 +235,7 @@ def check_answers(questions: Sequence[Question], sent: Mapping[str, Sent]) -> Ch
                 faults.append(Fault("answer_missing", question.key, "An answer is needed here."))
             continue
         try:
-            answers[question.key] = question.kept_of(answer)
+            answers[question.key] = question.clean_sent(answer)
         except Refused as refused:
             faults += [replace(each.fault, at=question.key) for each in (refused, *refused.also)]
     return Checked(answers, tuple(faults))

@@ -26,7 +26,7 @@ class Parcel(NamedTuple):
     weight_g: int
 
 
-class Charge(Protocol):
+class ParcelCharge(Protocol):
     """A way to charge for a parcel, in minor units."""
 
     def on(self, parcel: Parcel) -> int: ...

@@ -1,6 +1,6 @@
 """Discount codes: which lines they count for, and what they take off each.
 
->>> percent = PercentCode("GUST", Percent.from_text("33.3333"))
+>>> percent = PercentCode("GUST", Percent.parse("33.3333"))
 >>> taken_off(percent, [Eligible(1000, 1, 1000)] * 3)
 [334, 333, 333]
 """

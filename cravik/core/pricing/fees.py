@@ -1,6 +1,6 @@
 """The processor's fee, and so what the seller keeps.
 
->>> fee = Fee(Percent.from_text("1.5"), Money(25, "EUR"))
+>>> fee = Fee(Percent.parse("1.5"), Money(25, "EUR"))
 >>> fee.on(Money(4800, "EUR")), fee.covered(2000)
 (Money(minor=97, currency='EUR'), 2056)
 """

@@ -1,6 +1,6 @@
 """An amount of money: a whole number of minor units, and its currency.
 
->>> Money.from_major("24.00", "EUR")
+>>> Money.parse("24.00", "EUR")
 Money(minor=2400, currency='EUR')
 >>> Money(2400, "JPY").major
 '2400'
@@ -15,7 +15,7 @@ from cravik.core.errors import AmountRefused, Fault
 from cravik.core.pricing.currency import minor_digits
 
 #: No amount may exceed this many minor units; what is larger is a typing mistake.
-LARGEST_MINOR = 10**15
+MAX_MINOR = 10**15
 
 _MAJOR = re.compile(r"(-?)(\d{1,40})(?:\.(\d{1,40}))?", re.ASCII)
 
@@ -28,7 +28,7 @@ class Money:
     currency: str
 
     @classmethod
-    def from_major(cls, text: str, currency: str, at: str = "amount") -> Money:
+    def parse(cls, text: str, currency: str, at: str = "amount") -> Money:
         """Read a document's amount, such as ``"24.00"``: plain digits and a point.
 
         Fewer decimals than the currency has are allowed, more are refused.
@@ -44,7 +44,7 @@ class Money:
                 Fault("amount_precision", at, f"{currency} has {digits} decimals, {text[:40]} has {len(decimals)}.")
             )
         minor = int(whole + decimals.ljust(digits, "0"))
-        if minor > LARGEST_MINOR:
+        if minor > MAX_MINOR:
             raise AmountRefused(Fault("amount_too_large", at, f"{text[:40]} {currency} is more than can be charged."))
         return cls(-minor if sign else minor, currency)
 

@@ -11,12 +11,12 @@ from cravik.core.pricing.discounts import Code, normal_code
 from cravik.core.pricing.fees import Fee
 from cravik.core.pricing.money import Money
 from cravik.core.pricing.one_currency import currencies_in
-from cravik.core.pricing.options import Choice
+from cravik.core.pricing.options import OptionGroup
 from cravik.core.pricing.price import FixedPrice, Price
 from cravik.core.pricing.schedule import ONCE, Plan
 from cravik.core.pricing.tax import STANDARD, TaxRules
 
-LONGEST_TITLE = 120
+MAX_TITLE_LENGTH = 120
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,7 +45,7 @@ class Line:
     sku: str | None = None
     quantity: Quantity = EXACTLY_ONE
     optional: bool = False
-    choices: tuple[Choice, ...] = ()
+    choices: tuple[OptionGroup, ...] = ()
     ships: bool = False
     weight_g: int = 0
     tax_category: str = STANDARD

@@ -1,6 +1,6 @@
 """Options of a line, such as size and colour: what they add to its price and weight.
 
->>> span = Choice("Span", (Option("1.2 m", add=Money(-600, "EUR")), Option("1.8 m", weight_g=80)))
+>>> span = OptionGroup("Span", (Option("1.2 m", add=Money(-600, "EUR")), Option("1.8 m", weight_g=80)))
 >>> adds_of([span.option("1.2 m")]), span.option("2 m")
 (-600, None)
 """
@@ -23,7 +23,7 @@ class Option:
 
 
 @dataclass(frozen=True, slots=True)
-class Choice:
+class OptionGroup:
     """A group of 1 to 24 options, of which the buyer picks one."""
 
     name: str
@@ -43,6 +43,6 @@ def weight_of(options: Iterable[Option]) -> int:
     return sum(option.weight_g for option in options)
 
 
-def least_adds(choices: Iterable[Choice]) -> int:
+def least_adds(choices: Iterable[OptionGroup]) -> int:
     """The lowest sum that any choice of options adds to a unit, in minor units."""
     return sum(min(adds_of([option]) for option in choice.options) for choice in choices)

@@ -8,7 +8,7 @@ from cravik.core.pricing.delivery import Delivery
 from cravik.core.pricing.discounts import Code
 from cravik.core.pricing.fees import Fee
 from cravik.core.pricing.offer import EXACTLY_ONE, Offer, Quantity, Window
-from cravik.core.pricing.options import Choice
+from cravik.core.pricing.options import OptionGroup
 from cravik.core.pricing.price import Price
 from cravik.core.pricing.schedule import ONCE, Plan, RepeatPlan, simple_plans
 from cravik.core.pricing.tax import TaxRules
@@ -22,7 +22,7 @@ class PartialLine:
     name: str = ""
     price: Price | None = None
     quantity: Quantity = EXACTLY_ONE
-    choices: tuple[Choice, ...] = ()
+    choices: tuple[OptionGroup, ...] = ()
     optional: bool = False
     ships: bool = False
     once: bool = False

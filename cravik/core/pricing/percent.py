@@ -2,7 +2,7 @@
 
 Rounding is half up, away from zero, to the minor unit, as the offer format has it.
 
->>> Percent.from_text("9.975").of(9999)
+>>> Percent.parse("9.975").of(9999)
 997
 """
 
@@ -26,7 +26,7 @@ class Percent:
     ten_thousandths: int
 
     @classmethod
-    def from_text(cls, text: str, at: str = "percent") -> Percent:
+    def parse(cls, text: str, at: str = "percent") -> Percent:
         """Read ``"23"`` or ``"9.975"``; raises ``InvalidDocument`` for anything else or above 100."""
         found = _PERCENT.fullmatch(text)
         value = int(found[1] + (found[2] or "").ljust(4, "0")) if found else -1

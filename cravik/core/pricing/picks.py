@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from cravik.core.errors import AmountRefused, Fault
 from cravik.core.pricing.basket import Basket, BasketLine
-from cravik.core.pricing.money import LARGEST_MINOR, Money
+from cravik.core.pricing.money import MAX_MINOR, Money
 from cravik.core.pricing.offer import Line, Offer
 from cravik.core.pricing.options import Option, adds_of, weight_of
 from cravik.core.pricing.price import LevelsPrice, OpenPrice, Wanted
@@ -87,7 +87,7 @@ class _LineReader:
             return None
         wanted = Wanted(quantity, adds_of(options) if options else 0, level, entered)
         priced = self.line.price.on(wanted)
-        if priced.amount > LARGEST_MINOR:
+        if priced.amount > MAX_MINOR:
             self.too_large()
             return None
         return Pick(self.line, quantity, options, wanted, priced.amount, priced.unit)
@@ -142,9 +142,9 @@ class _LineReader:
                 self.fault("amount_missing", "amount", f"Enter an amount for “{self.line.name}”.")
                 return None
             return price.start.minor
-        most = Money(LARGEST_MINOR, self.currency) if price.max is None else price.max
+        most = Money(MAX_MINOR, self.currency) if price.max is None else price.max
         try:
-            entered = Money.from_major(asked, self.currency)
+            entered = Money.parse(asked, self.currency)
         except AmountRefused as refused:
             fault = refused.faults[0]
             if fault.code == "amount_too_large":
@@ -164,7 +164,7 @@ class _LineReader:
         self.fault("amount_above_maximum", "amount", f"The most is {most.major} {self.currency}.", most.major)
 
     def too_large(self) -> None:
-        most = Money(LARGEST_MINOR, self.currency).major
+        most = Money(MAX_MINOR, self.currency).major
         self.fault(
             "quantity_above_maximum",
             "quantity",

@@ -16,7 +16,7 @@ from cravik.core.errors import AmountRefused, BasketRefused, Fault
 from cravik.core.pricing.basket import Basket
 from cravik.core.pricing.delivery import Zone, zone_for
 from cravik.core.pricing.discounts import Code
-from cravik.core.pricing.money import LARGEST_MINOR, Money
+from cravik.core.pricing.money import MAX_MINOR, Money
 from cravik.core.pricing.offer import Offer
 from cravik.core.pricing.payment import Circumstances, Payment, payment_of
 from cravik.core.pricing.percent import Percent
@@ -130,8 +130,8 @@ def work_out(offer: Offer, basket: Basket) -> Workings:
         covers_fee=basket.cover_fee,
     )
     full = payment_of(picked.picks, given)
-    if full.total > LARGEST_MINOR:
-        most = Money(LARGEST_MINOR, offer.currency).major
+    if full.total > MAX_MINOR:
+        most = Money(MAX_MINOR, offer.currency).major
         raise BasketRefused(
             Fault("quantity_above_maximum", "lines", f"That is more than can be charged, {most} {offer.currency}.")
         )
@@ -251,11 +251,11 @@ def _pay_now(offer: Offer, basket: Basket, plan: SimplePlan | None, faults: list
         faults.append(Fault("amount_not_wanted", "pay_now", "What is paid now is not the buyer's choice."))
         return None
     try:
-        return Money.from_major(basket.pay_now, offer.currency).minor
+        return Money.parse(basket.pay_now, offer.currency).minor
     except AmountRefused as refused:
         fault = refused.faults[0]
         if fault.code == "amount_too_large":
-            return LARGEST_MINOR + 1
+            return MAX_MINOR + 1
         faults.append(Fault(fault.code, "pay_now", fault.message))
         return None
 

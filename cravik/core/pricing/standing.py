@@ -1,6 +1,6 @@
 """What holds for every offer of a seller unless the offer says otherwise: fee, tax and delivery.
 
->>> terms = StandingTerms("EUR", fee=Fee(Percent.from_text("1.5"), Money(25, "EUR")))
+>>> terms = StandingTerms("EUR", fee=Fee(Percent.parse("1.5"), Money(25, "EUR")))
 >>> terms.fee_in("GBP")
 Fee(percent=Percent(ten_thousandths=15000), fixed=Money(minor=0, currency='GBP'), buyer_may_cover=False)
 """

@@ -3,7 +3,7 @@
 Each line is rounded by itself. Under a reverse charge (EU VAT Directive 2006/112/EC, articles 44
 and 196) a business buyer abroad accounts for the tax, so the rate falls to nothing for it.
 
->>> vat = TaxRate("IE", "VAT", Percent.from_text("23"))
+>>> vat = TaxRate("IE", "VAT", Percent.parse("23"))
 >>> tax_on(4800, (vat,), included=False, reverse=False)
 LineTax(base=4800, parts=(1104,), reversed=0)
 >>> tax_on(4800, (vat,), included=True, reverse=False)

@@ -15,7 +15,7 @@ from dataclasses import dataclass
 from math import sqrt
 
 #: Below this many visits a rate is noise, and the screens say so instead of showing it.
-FEWEST_TO_TELL = 20
+MIN_VISITS_TO_TELL = 20
 
 _Z_95 = 1.959963984540054
 
@@ -32,7 +32,7 @@ class Rate:
     @property
     def tells(self) -> bool:
         """False where there are too few visits to say anything."""
-        return self.of >= FEWEST_TO_TELL
+        return self.of >= MIN_VISITS_TO_TELL
 
 
 def conversion(happened: int, of: int) -> Rate:

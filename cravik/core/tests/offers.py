@@ -22,7 +22,7 @@ from cravik.core.pricing.discounts import AmountCode, FreeDeliveryCode, PercentC
 from cravik.core.pricing.fees import Fee
 from cravik.core.pricing.money import Money
 from cravik.core.pricing.offer import Line, Offer, Quantity
-from cravik.core.pricing.options import Choice, Option
+from cravik.core.pricing.options import Option, OptionGroup
 from cravik.core.pricing.percent import Percent
 from cravik.core.pricing.price import Break, FixedPrice, Level, LevelsPrice, OpenPrice, PacksPrice, QuantityPrice
 from cravik.core.pricing.schedule import (
@@ -57,7 +57,9 @@ prices = st.one_of(
     st.builds(OpenPrice, st.just(Money(0, CURRENCY)), st.none(), start=money),
 )
 choices = st.lists(st.none() | money, min_size=1, max_size=3).map(
-    lambda adds: (Choice("Size", tuple(Option(f"s{number}", add, 10 * number) for number, add in enumerate(adds))),)
+    lambda adds: (
+        OptionGroup("Size", tuple(Option(f"s{number}", add, 10 * number) for number, add in enumerate(adds))),
+    )
 )
 charges = st.one_of(
     st.builds(FlatCharge, money),

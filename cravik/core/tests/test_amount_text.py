@@ -7,8 +7,8 @@ from hypothesis import strategies as st
 
 from cravik.core.errors import AmountRefused
 from cravik.core.pricing.money import Money
-from cravik.core.text.amount_text import read_amount
-from cravik.core.text.money_text import in_figures
+from cravik.core.text.amount_text import parse_amount
+from cravik.core.text.money_text import format_money
 
 READ = [
     ("48", "EUR", 4800),
@@ -66,28 +66,28 @@ class ReadAmountTest(unittest.TestCase):
     def test_amounts_are_read_as_people_mean_them(self) -> None:
         for typed, currency, minor in READ:
             with self.subTest(typed):
-                self.assertEqual(read_amount(typed, currency), Money(minor, currency))
+                self.assertEqual(parse_amount(typed, currency), Money(minor, currency))
 
     def test_what_cannot_be_taken_says_why(self) -> None:
         for typed, currency, code in REFUSED:
             with self.subTest(typed), self.assertRaises(AmountRefused) as refused:
-                read_amount(typed, currency, at="price")
+                parse_amount(typed, currency, at="price")
             fault = refused.exception.faults[0]
             self.assertEqual((fault.code, fault.at), (code, "price"))
             self.assertTrue(fault.message.endswith("."))
 
     def test_an_ambiguous_amount_is_told_with_both_readings(self) -> None:
         with self.assertRaisesRegex(AmountRefused, r"Write 1234 for the larger sum, 1\.23 for the smaller\."):
-            read_amount("1,234", "EUR")
+            parse_amount("1,234", "EUR")
 
     @given(st.integers(1, 10**13), st.sampled_from(["en", "de", "fr", "hi", "de_CH", "pl", "ar_EG"]))
     def test_what_the_screens_show_can_be_typed_back(self, minor: int, locale: str) -> None:
         money = Money(minor, "EUR")
-        self.assertEqual(read_amount(in_figures(money, locale), "EUR"), money)
+        self.assertEqual(parse_amount(format_money(money, locale), "EUR"), money)
 
     @given(st.text(max_size=80))
     def test_any_text_is_an_amount_or_a_sentence(self, typed: str) -> None:
         try:
-            self.assertGreater(read_amount(typed, "EUR").minor, 0)
+            self.assertGreater(parse_amount(typed, "EUR").minor, 0)
         except AmountRefused as refused:
             self.assertTrue(refused.faults[0].message)

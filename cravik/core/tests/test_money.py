@@ -8,18 +8,18 @@ from hypothesis import strategies as st
 from cravik.core.errors import CoreError
 from cravik.core.pricing.currency import minor_digits, payable_currencies
 from cravik.core.pricing.fees import Fee
-from cravik.core.pricing.money import LARGEST_MINOR, Money
+from cravik.core.pricing.money import MAX_MINOR, Money
 from cravik.core.pricing.percent import Percent, rounded_ratio
-from cravik.core.text.money_text import in_figures, in_words, known_locale
+from cravik.core.text.money_text import format_money, format_money_in_full, known_locale
 
 currencies = st.sampled_from(["EUR", "JPY", "BHD", "CLF", "MGA"])
-amounts = st.builds(Money, st.integers(-LARGEST_MINOR, LARGEST_MINOR), currencies)
+amounts = st.builds(Money, st.integers(-MAX_MINOR, MAX_MINOR), currencies)
 
 
 class MoneyTest(unittest.TestCase):
     @given(amounts)
     def test_what_is_written_reads_back(self, money: Money) -> None:
-        self.assertEqual(Money.from_major(money.major, money.currency), money)
+        self.assertEqual(Money.parse(money.major, money.currency), money)
 
     def test_minor_digits_are_those_of_iso_4217(self) -> None:
         exceptions = {
@@ -58,7 +58,7 @@ class MoneyTest(unittest.TestCase):
         cases |= {"1.005": "precision", "9" * 40: "too_large", "9" * 41: "malformed", "Infinity": "malformed"}
         for text, why in cases.items():
             with self.subTest(text), self.assertRaises(CoreError) as refused:
-                Money.from_major(text, "EUR")
+                Money.parse(text, "EUR")
             self.assertEqual(refused.exception.faults[0].code, f"amount_{why}")
 
     def test_two_currencies_are_never_summed(self) -> None:
@@ -75,9 +75,9 @@ class PercentTest(unittest.TestCase):
     def test_percentages_out_of_bounds_are_refused(self) -> None:
         for text in ("100.0001", "-1", "1.23456", "", "1e1", "½"):
             with self.subTest(text), self.assertRaises(CoreError):
-                Percent.from_text(text)
+                Percent.parse(text)
 
-    @given(st.integers(0, 1_000_000), st.integers(0, LARGEST_MINOR))
+    @given(st.integers(0, 1_000_000), st.integers(0, MAX_MINOR))
     def test_a_share_and_its_rest_are_the_whole(self, part: int, minor: int) -> None:
         share = Percent(part).of(minor)
         self.assertLessEqual(abs(2 * (share * 1_000_000 - minor * part)), 1_000_000)
@@ -85,12 +85,12 @@ class PercentTest(unittest.TestCase):
 
     @given(st.integers(0, 1_000_000))
     def test_what_is_written_reads_back(self, part: int) -> None:
-        self.assertEqual(Percent.from_text(Percent(part).text), Percent(part))
+        self.assertEqual(Percent.parse(Percent(part).text), Percent(part))
 
 
 class FeeTest(unittest.TestCase):
     def test_nothing_is_charged_on_nothing(self) -> None:
-        fee = Fee(Percent.from_text("1.5"), Money(25, "EUR"))
+        fee = Fee(Percent.parse("1.5"), Money(25, "EUR"))
         self.assertEqual(fee.on(Money(0, "EUR")), Money(0, "EUR"))
         self.assertEqual(fee.on(Money(100, "EUR")), Money(27, "EUR"))
 
@@ -107,11 +107,11 @@ class MoneyTextTest(unittest.TestCase):
         ]
         for money, locale, expected in cases:
             with self.subTest(money):
-                self.assertEqual(in_figures(money, locale), expected)
+                self.assertEqual(format_money(money, locale), expected)
 
     def test_words_name_the_currency_in_full(self) -> None:
-        self.assertEqual(in_words(Money(4800, "EUR"), "de"), "48,00 euros (EUR)")
-        self.assertEqual(in_words(Money(4800, "GBP")), "48.00 British pounds (GBP)")
+        self.assertEqual(format_money_in_full(Money(4800, "EUR"), "de"), "48,00 euros (EUR)")
+        self.assertEqual(format_money_in_full(Money(4800, "GBP")), "48.00 British pounds (GBP)")
 
     def test_a_locale_that_nobody_knows_is_none(self) -> None:
         self.assertEqual(known_locale("de-AT"), "de_AT")

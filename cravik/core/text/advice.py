@@ -3,7 +3,7 @@
 >>> from cravik.core.pricing.fees import Fee
 >>> from cravik.core.pricing.offer import simple_offer
 >>> from cravik.core.pricing.percent import Percent
->>> fee = Fee(Percent.from_text("1.5"), Money(25, "EUR"))
+>>> fee = Fee(Percent.parse("1.5"), Money(25, "EUR"))
 >>> [warning.message for warning in advise(simple_offer("Sticker", Money(20, "EUR"), fee))]
 ['Of 0.20 EUR for “Sticker” nothing is left: the fee is 0.25 EUR.']
 """

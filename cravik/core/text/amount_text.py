@@ -2,9 +2,9 @@
 
 A sum that could be read in two ways is refused with both readings, never guessed.
 
->>> read_amount("€ 1 234,50", "EUR").minor
+>>> parse_amount("€ 1 234,50", "EUR").minor
 123450
->>> read_amount("٤٨٫٥٠", "EUR").minor
+>>> parse_amount("٤٨٫٥٠", "EUR").minor
 4850
 """
 
@@ -19,9 +19,9 @@ from babel.numbers import get_currency_name
 
 from cravik.core.errors import AmountRefused, Fault, UnknownCurrency
 from cravik.core.pricing.currency import minor_digits
-from cravik.core.pricing.money import LARGEST_MINOR, Money
+from cravik.core.pricing.money import MAX_MINOR, Money
 
-_LONGEST_TEXT = 60
+_MAX_TEXT_LENGTH = 60
 _SPACES = re.compile(r"[\s'’_\u00a0\u202f\u2009]+")
 _ONE_SEPARATOR = re.compile(r"(\d+)([.,])(\d+)", re.ASCII)
 _GROUPED = re.compile(r"\d{1,3}(?:([.,])\d{3})(?:\1\d{3})*", re.ASCII)
@@ -29,7 +29,7 @@ _GROUPED_WITH_DECIMALS = re.compile(r"(\d{1,3}(?:([.,])\d{3})(?:\2\d{3})*)([.,])
 _INDIAN_GROUPS = re.compile(r"\d{1,2}(?:,\d{2})+,\d{3}(?:\.(\d+))?", re.ASCII)
 
 
-def read_amount(typed: str, currency: str, at: str = "amount") -> Money:
+def parse_amount(typed: str, currency: str, at: str = "amount") -> Money:
     """The money that ``typed`` says in ``currency``; always above zero.
 
     Raises ``AmountRefused`` with one of the codes ``amount_missing``, ``amount_malformed``,
@@ -42,17 +42,17 @@ def read_amount(typed: str, currency: str, at: str = "amount") -> Money:
         raise AmountRefused(*(replace(fault, at=at) for fault in refused.faults)) from None
 
 
-def read_addition(typed: str, currency: str, at: str = "amount") -> Money:
+def parse_signed_amount(typed: str, currency: str, at: str = "amount") -> Money:
     """The money that ``typed`` adds, or takes off where it begins with a minus; it may be zero.
 
-    >>> read_addition("−6", "EUR").minor, read_addition("0", "EUR").minor
+    >>> parse_signed_amount("−6", "EUR").minor, parse_signed_amount("0", "EUR").minor
     (-600, 0)
 
-    Raises ``AmountRefused`` as ``read_amount`` does.
+    Raises ``AmountRefused`` as ``parse_amount`` does.
     """
     text = typed.strip()
     try:
-        size = read_amount(text.lstrip("+-−").strip(), currency, at)
+        size = parse_amount(text.lstrip("+-−").strip(), currency, at)
     except AmountRefused as refused:
         if [fault.code for fault in refused.faults] != ["amount_zero"]:
             raise
@@ -64,7 +64,7 @@ def _read(typed: str, currency: str) -> Money:
     digits = minor_digits(currency)
     if not typed.strip():
         raise _refusal("amount_missing", f"Write an amount, such as {_example(digits)}.")
-    if len(typed) > _LONGEST_TEXT:
+    if len(typed) > _MAX_TEXT_LENGTH:
         raise _refusal("amount_malformed", f"That is too long for an amount. Write it like {_example(digits)}.")
     plain = _latin_digits(typed)
     named = _named_currency(plain)
@@ -81,9 +81,9 @@ def _read(typed: str, currency: str) -> Money:
     minor = int(whole + decimals.ljust(digits, "0"))
     if minor == 0:
         raise _refusal("amount_zero", "An amount to be paid is above zero.")
-    if minor > LARGEST_MINOR:
+    if minor > MAX_MINOR:
         raise _refusal(
-            "amount_too_large", f"That is more than can be charged. The most is {_grouped(LARGEST_MINOR, currency)}."
+            "amount_too_large", f"That is more than can be charged. The most is {_grouped(MAX_MINOR, currency)}."
         )
     return Money(minor, currency)
 

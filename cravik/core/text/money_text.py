@@ -2,7 +2,7 @@
 
 Patterns and names are those of Unicode's CLDR through Babel; the digits are ISO 4217's own.
 
->>> in_figures(Money(4800, "EUR"), "en"), in_words(Money(4800, "EUR"), "en")
+>>> format_money(Money(4800, "EUR"), "en"), format_money_in_full(Money(4800, "EUR"), "en")
 ('€48.00', '48.00 euros (EUR)')
 """
 
@@ -27,14 +27,14 @@ DEFAULT_LOCALE = "en"
 _LETTER_BY_DIGIT = re.compile(r"(?<=[^\W\d_])(?=\d)|(?<=\d)(?=[^\W\d_])")
 
 
-def in_figures(money: Money, locale: str = DEFAULT_LOCALE) -> str:
+def format_money(money: Money, locale: str = DEFAULT_LOCALE) -> str:
     """Such as ``€48.00`` or ``48,00 €``, as people of ``locale`` write it."""
     pattern = _currency_pattern(locale, minor_digits(money.currency))
     text = str(pattern.apply(_major(money), _locale(locale), currency=money.currency, currency_digits=False))
     return _LETTER_BY_DIGIT.sub("\u00a0", text)
 
 
-def in_words(money: Money, locale: str = DEFAULT_LOCALE) -> str:
+def format_money_in_full(money: Money, locale: str = DEFAULT_LOCALE) -> str:
     """Such as ``48.00 euros (EUR)``: the currency by its English name and its code."""
     digits = minor_digits(money.currency)
     number = format_decimal(

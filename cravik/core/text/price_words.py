@@ -18,7 +18,7 @@ from cravik.core.pricing.options import adds_of, least_adds
 from cravik.core.pricing.price import LevelsPrice, OpenPrice, PacksPrice, QuantityPrice, Wanted
 from cravik.core.pricing.quote import with_prices_of_plan
 from cravik.core.pricing.schedule import ChoicePlan, RepeatPlan
-from cravik.core.text.money_text import DEFAULT_LOCALE, in_figures
+from cravik.core.text.money_text import DEFAULT_LOCALE, format_money
 from cravik.core.text.plan_words import every_words
 
 
@@ -39,13 +39,13 @@ def price_in_words(offer: Offer, locale: str = DEFAULT_LOCALE) -> str:
         words = _wanted(required[0].price, required[0].quantity.min, locale)
         return f"{words}{_more(offer)}"
     span = _of_plans(offer)
-    least = in_figures(Money(span.least, offer.currency), locale)
+    least = format_money(Money(span.least, offer.currency), locale)
     if span.most == span.least:
         words = least if span.least else "free"
     elif span.most is None:
         words = f"from {least}"
     else:
-        most = in_figures(Money(span.most, offer.currency), locale)
+        most = format_money(Money(span.most, offer.currency), locale)
         words = f"{least}–{most}" if span.least else f"up to {most}"
     return words if words == "free" else f"{words}{_more(offer)}"
 
@@ -59,7 +59,7 @@ def _more(offer: Offer) -> str:
 def _wanted(price: OpenPrice, quantity: int, locale: str) -> str:
     if not price.min:
         return "what you want"
-    return f"what you want, from {in_figures(price.min * quantity, locale)}"
+    return f"what you want, from {format_money(price.min * quantity, locale)}"
 
 
 def _of_plans(offer: Offer) -> _Span:

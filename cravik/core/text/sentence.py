@@ -16,11 +16,11 @@ from dataclasses import dataclass
 from cravik.core.english import counted, listed
 from cravik.core.pricing.money import Money
 from cravik.core.pricing.offer import Offer, Quantity
-from cravik.core.pricing.options import Choice, Option
+from cravik.core.pricing.options import Option, OptionGroup
 from cravik.core.pricing.partial_offer import PartialLine, PartialOffer, as_partial
 from cravik.core.pricing.price import Break, FixedPrice, LevelsPrice, OpenPrice, PacksPrice, Price, QuantityPrice
 from cravik.core.pricing.schedule import ChoicePlan, DepositPlan, PlanChoice, simple_plans
-from cravik.core.text.money_text import DEFAULT_LOCALE, in_figures
+from cravik.core.text.money_text import DEFAULT_LOCALE, format_money
 from cravik.core.text.plan_words import plan_words
 from cravik.core.text.sentence_terms import codes_words, delivery_words, tax_words, window_words
 
@@ -137,7 +137,7 @@ class _Speaker:
     def flat(self, each: Break) -> str:
         return f" plus {self.figures(each.flat)}" if each.flat else ""
 
-    def choice(self, choice: Choice) -> str:
+    def choice(self, choice: OptionGroup) -> str:
         if len(choice.options) > NAMED_SINGLY:
             return f"one of {len(choice.options)} for {choice.name}"
         return listed([self.option(option) for option in choice.options], "or")
@@ -181,7 +181,7 @@ class _Speaker:
         return f"{self.figures(least)} to {self.figures(most)}"
 
     def figures(self, money: Money) -> str:
-        return in_figures(money, self.locale)
+        return format_money(money, self.locale)
 
     def price_figures(self, money: Money) -> str:
         return self.figures(money) if money else f"nothing ({self.figures(money)})"

@@ -6,7 +6,7 @@ from cravik.core.english import counted, instant_words, listed
 from cravik.core.pricing.delivery import ANYWHERE, ByValue, ByWeight, FlatCharge, PercentCharge, PerItemCharge, Zone
 from cravik.core.pricing.partial_offer import PartialOffer
 from cravik.core.text.countries import country_words
-from cravik.core.text.money_text import DEFAULT_LOCALE, in_figures
+from cravik.core.text.money_text import DEFAULT_LOCALE, format_money
 
 _NAMED_SINGLY = 3
 
@@ -35,16 +35,16 @@ def charge_words(zone: Zone, locale: str = DEFAULT_LOCALE) -> str:
     """What a parcel to the zone costs, such as ``for €5.00, free from €80.00 on``."""
     match zone.charge:
         case FlatCharge(amount=amount):
-            words = f"for {in_figures(amount, locale)}" if amount else "free of charge"
+            words = f"for {format_money(amount, locale)}" if amount else "free of charge"
         case PerItemCharge(first=first, next=following):
-            words = f"for {in_figures(first, locale)} and {in_figures(following, locale)} for each further piece"
+            words = f"for {format_money(first, locale)} and {format_money(following, locale)} for each further piece"
         case ByValue():
             words = "at a charge by value"
         case ByWeight():
             words = "at a charge by weight"
         case PercentCharge(percent=percent):
             words = f"for {percent.text} % of the value"
-    return words + (f", free from {in_figures(zone.free_from, locale)} on" if zone.free_from is not None else "")
+    return words + (f", free from {format_money(zone.free_from, locale)} on" if zone.free_from is not None else "")
 
 
 def tax_words(offer: PartialOffer) -> str:

@@ -5,6 +5,7 @@ from django.test import TestCase
 from cravik.links import services
 from cravik.links.models import Address, Edition, Link
 from cravik.links.naming import first_free, is_slug, slug_from
+from cravik.setup.saving import ChangedElsewhere, NameTaken
 from tests.factories import NOW, change_price, make_business, make_draft, make_live, typed
 
 
@@ -47,7 +48,7 @@ class ChangeDraftTest(TestCase):
     def test_the_second_tab_is_told(self) -> None:
         link = make_draft()
         services.change_draft(link, typed(link, 2500, "Kite mending"), 1, NOW)
-        with self.assertRaises(services.ChangedElsewhere):
+        with self.assertRaises(ChangedElsewhere):
             services.change_draft(link, typed(link, 2600, "Kite fixing"), 1, NOW)
         link.refresh_from_db()
         self.assertEqual((link.offer.title, link.revision), ("Kite mending", 2))
@@ -106,5 +107,5 @@ class AddressTest(TestCase):
     def test_names_are_unique_within_a_business_alone(self) -> None:
         link, other = make_draft(), make_draft(purpose="Box kite")
         services.rename(other, link.name)
-        with self.assertRaises(services.NameTaken):
+        with self.assertRaises(NameTaken):
             services.rename(make_draft(link.business, "Delta"), link.name)

@@ -17,13 +17,13 @@ from cravik.links.effective import effective_edition
 from cravik.links.models import Link
 from cravik.links.services import end_by_count
 from cravik.mailroom.services import queue_letters
-from cravik.orders.handing_over import open_downloads
+from cravik.orders.downloads import open_downloads
 from cravik.orders.letter_tasks import write_due_letters
 from cravik.orders.letters import letters_about_stock
 from cravik.orders.models import Order, OrderBook
 from cravik.payments.dues import mark_paid
 from cravik.payments.gateway import Approved
-from cravik.payments.holding import give_all_back, keep_all
+from cravik.payments.holding import confirm_all, release_all
 from cravik.payments.models import Attempt, Hold
 from cravik.payments.services import Answer, charge_moved, record_answer
 from cravik.upkeep.queue import enqueue_once
@@ -40,7 +40,7 @@ def conclude(attempt: Attempt, answer: Answer, now: datetime, holds: Sequence[Ho
         return
     checkout = attempt.due.checkout
     if not isinstance(answer, Approved):
-        give_all_back(checkout.pk)
+        release_all(checkout.pk)
         return
     charge_moved(attempt, checkout, checkout.line, now).save(force_insert=True)
     mark_paid(attempt.due, now)
@@ -56,11 +56,11 @@ def make_order(checkout: Checkout, now: datetime, holds: Sequence[Hold] | None =
     bought = {each["key"] for each in line.quote_document["lines"]}
     open_downloads(order, {item for key, item in terms.items.items() if key in bought}, now)
     if not checkout.rehearsal:
-        kept = keep_all(checkout.pk, now, holds)
+        kept = confirm_all(checkout.pk, now, holds)
         if terms.content.limits.orders is not None:
             _end_if_all_are_taken(line.link_id, now)
-        for combination in kept.combinations:
-            if low := newly_low(combination):
+        for variant in kept.variants:
+            if low := newly_low(variant):
                 queue_letters(checkout.business, letters_about_stock(low, checkout), now)
     if checkout.visit_id:
         climb(checkout.visit_id, line.link_id, Rung.PAID, now)

@@ -8,8 +8,8 @@ from django.db import transaction
 
 from cravik.orders.paying.conclude import conclude
 from cravik.payments.gateway import Gateway
-from cravik.payments.holding import give_all_back, lapsed
-from cravik.payments.services import ask_again, pending_since
+from cravik.payments.holding import lapsed, release_all
+from cravik.payments.services import look_up_attempt, pending_since
 
 
 def reconcile(gateway: Gateway, begun_before: datetime, now: datetime) -> int:
@@ -19,10 +19,10 @@ def reconcile(gateway: Gateway, begun_before: datetime, now: datetime) -> int:
     """
     concluded = 0
     for attempt in pending_since(begun_before):
-        if answer := ask_again(gateway, attempt):
+        if answer := look_up_attempt(gateway, attempt):
             conclude(attempt, answer, now)
             concluded += 1
     for checkout_id in lapsed(now):
         with transaction.atomic():
-            give_all_back(checkout_id)
+            release_all(checkout_id)
     return concluded

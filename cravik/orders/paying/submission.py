@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from cravik.checkout.page_token import PageToken
-from cravik.checkout.selection import Picked
+from cravik.checkout.selection import PricedBasket
 from cravik.core.pricing.offer import Offer
 from cravik.links.effective import Effective
 from cravik.payments.gateway import Card
@@ -24,7 +24,7 @@ class PaymentSubmission:
     spot_id: int
     terms: Effective
     offer: Offer
-    picked: Picked
+    picked: PricedBasket
     token: PageToken
     #: Where the buyer is, as far as they were asked; see ``Checkout.where``.
     where: dict[str, str]

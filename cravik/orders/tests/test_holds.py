@@ -8,13 +8,13 @@ from unittest import mock
 from django.test import TestCase
 from django.utils import timezone
 
-from cravik.catalogue.models import Combination
+from cravik.catalogue.models import Variant
 from cravik.links.models import Link, LinkCode, LinkTally
 from cravik.orders.models import Order
 from cravik.orders.paying.reconcile import reconcile
 from cravik.payments.counter.gateway import CounterGateway
 from cravik.payments.gateway import Unreachable
-from cravik.payments.holding import give_all_back, keep_all
+from cravik.payments.holding import confirm_all, release_all
 from cravik.payments.models import Attempt, Due, Hold, Movement
 from tests.factories import make_business, make_item
 from tests.links import line, make_link
@@ -27,7 +27,7 @@ class HoldsTest(TestCase):
     def setUp(self) -> None:
         self.business = make_business()
         self.item = make_item(self.business, "Sled kite", code="SLED")
-        Combination.objects.update(count=10)
+        Variant.objects.update(count=10)
         self.link = make_link(
             line(quantity={"default": 2, "min": 1, "max": 5}),
             business=self.business,
@@ -44,25 +44,25 @@ class HoldsTest(TestCase):
     def counts(self) -> tuple[int | None, int, int, int, int]:
         """What is in stock; orders and uses of the code that are paid, and that are held."""
         tally, code = LinkTally.objects.get(link=self.link), LinkCode.objects.get(link=self.link)
-        return Combination.objects.get().count, tally.paid, tally.held, code.paid, code.held
+        return Variant.objects.get().count, tally.paid, tally.held, code.paid, code.held
 
     def test_what_is_paid_is_the_buyers(self) -> None:
         self.assertEqual((self.pay(), self.counts()), (303, (8, 1, 0, 1, 0)))
         self.assertEqual(
             [(hold.kind, hold.state, hold.quantity) for hold in Hold.objects.all()],
-            [("order", "kept", 1), ("code_use", "kept", 1), ("stock", "kept", 2)],
+            [("order", "confirmed", 1), ("code_use", "confirmed", 1), ("stock", "confirmed", 2)],
         )
         self.assertEqual(Order.objects.get().code, LinkCode.objects.get())
 
     def test_a_decline_gives_it_all_back_at_once(self) -> None:
         self.assertEqual((self.pay(card_number=NO_FUNDS), self.counts()), (402, (10, 0, 0, 0, 0)))
-        self.assertEqual(set(Hold.objects.values_list("state", flat=True)), {"back"})
+        self.assertEqual(set(Hold.objects.values_list("state", flat=True)), {"released"})
 
     def test_it_is_held_until_somebody_can_say_what_became_of_the_payment(self) -> None:
         self.pay(card_number=FALLS_SILENT)
         self.assertEqual(self.counts(), (8, 0, 1, 0, 1))
         later = timezone.now() + timedelta(minutes=20)
-        with mock.patch.object(CounterGateway, "settle", side_effect=Unreachable):
+        with mock.patch.object(CounterGateway, "look_up", side_effect=Unreachable):
             reconcile(CounterGateway(), later, later)
         self.assertEqual(self.counts(), (8, 0, 1, 0, 1), "its buyer may still be charged")
         reconcile(CounterGateway(), later, later)
@@ -86,12 +86,12 @@ class HoldsTest(TestCase):
     def test_nothing_is_kept_or_given_back_twice(self) -> None:
         self.pay(card_number=FALLS_SILENT)
         checkout = Hold.objects.first().checkout_id
-        self.assertEqual([give_all_back(checkout), give_all_back(checkout)], [3, 0])
-        keep_all(checkout, timezone.now())
+        self.assertEqual([release_all(checkout), release_all(checkout)], [3, 0])
+        confirm_all(checkout, timezone.now())
         self.assertEqual(self.counts(), (10, 0, 0, 0, 0))
 
     def test_where_one_thing_is_gone_nothing_of_the_rest_is_held(self) -> None:
-        Combination.objects.update(count=1)
+        Variant.objects.update(count=1)
         self.assertEqual((self.pay(), self.counts()), (409, (1, 0, 0, 0, 0)))
         self.assertFalse(Hold.objects.exists())
 

@@ -1,4 +1,4 @@
-"""Options of an item on the buyer's page: their price, and the stock of each combination."""
+"""Options of an item on the buyer's page: their price, and the stock of each variant."""
 
 from __future__ import annotations
 
@@ -7,8 +7,8 @@ from typing import Any
 
 from django.test import TestCase
 
-from cravik.catalogue.drafts import ChoiceDraft, ItemDraft, OptionDraft, PriceDraft
-from cravik.catalogue.models import Combination, Item
+from cravik.catalogue.drafts import ItemDraft, OptionDraft, OptionGroupDraft, PriceDraft
+from cravik.catalogue.models import Item, Variant
 from cravik.catalogue.services import change_item, make_item
 from cravik.core.pricing.money import Money
 from cravik.links import services
@@ -33,19 +33,19 @@ class OptionsOnThePageTest(TestCase):
             tax_category="standard",
             currency="EUR",
             prices=(PriceDraft("", Money(4800, "EUR")),),
-            choices=(
-                ChoiceDraft("Span", tuple(OptionDraft(name, Money(add, "EUR")) for name, add in spans)),
-                ChoiceDraft("Colour", tuple(OptionDraft(name, Money(0, "EUR")) for name in ("red", "green"))),
+            option_groups=(
+                OptionGroupDraft("Span", tuple(OptionDraft(name, Money(add, "EUR")) for name, add in spans)),
+                OptionGroupDraft("Colour", tuple(OptionDraft(name, Money(0, "EUR")) for name in ("red", "green"))),
             ),
         )
         self.item = make_item(self.business, self.draft, NOW)
         self.link = services.publish(make_link_of_item(self.business, self.item, self.item.price, NOW), NOW)
 
-    def stock(self, place: int, **values: Any) -> Combination:
-        """Set the stock of a combination by its place: red and green of each span in turn."""
-        combination = self.item.combinations.order_by("id")[place]
-        Combination.objects.filter(id=combination.pk).update(**values)
-        return combination
+    def stock(self, place: int, **values: Any) -> Variant:
+        """Set the stock of a variant by its place: red and green of each span in turn."""
+        variant = self.item.variants.order_by("id")[place]
+        Variant.objects.filter(id=variant.pk).update(**values)
+        return variant
 
     def test_the_first_of_each_group_stands_there_and_others_are_reckoned(self) -> None:
         page = self.client.get(self.link.path)
@@ -78,7 +78,7 @@ class OptionsOnThePageTest(TestCase):
         del form["option.purpose.2"]
         self.assertContains(send(self.client, self.link, form), "Choose one of these.", status_code=400)
 
-    def test_each_combination_has_its_own_stock(self) -> None:
+    def test_each_variant_has_its_own_stock(self) -> None:
         red = self.stock(0, count=1)
         other = open_page(self.client, self.link)
         declined = pay_live(self.client, self.link, card_number=NO_FUNDS)
@@ -87,8 +87,8 @@ class OptionsOnThePageTest(TestCase):
         send(self.client, self.link, filled_in(declined) | {"card_number": APPROVES})
         red.refresh_from_db()
         self.assertEqual(red.count, 0)
-        kept = Order.objects.get().checkout.holds.get(kind="stock", state="kept")
-        self.assertEqual((kept.combination, kept.quantity), (red, 1))
+        kept = Order.objects.get().checkout.holds.get(kind="stock", state="confirmed")
+        self.assertEqual((kept.variant, kept.quantity), (red, 1))
         late = send(self.client, self.link, other | {"email": "b@dunes.example"})
         self.assertContains(late, "The last one was sold a moment ago.", status_code=409)
         page = self.client.get(self.link.path)
@@ -100,9 +100,9 @@ class OptionsOnThePageTest(TestCase):
     def test_a_renamed_option_is_renamed_for_buyers_and_sells_from_the_same_stock(self) -> None:
         seen = open_page(self.client, self.link)
         red = self.stock(0, count=5)
-        groups = Item.objects.get(id=self.item.pk).choices.all()
+        groups = Item.objects.get(id=self.item.pk).option_groups.all()
         choices = tuple(
-            ChoiceDraft(
+            OptionGroupDraft(
                 group.name,
                 tuple(
                     OptionDraft("scarlet" if each.name == "red" else each.name, each.add, option_id=each.pk)
@@ -111,7 +111,7 @@ class OptionsOnThePageTest(TestCase):
             )
             for group in groups
         )
-        change_item(self.item, replace(self.draft, choices=choices), self.item.revision, NOW)
+        change_item(self.item, replace(self.draft, option_groups=choices), self.item.revision, NOW)
         page = self.client.get(self.link.path)
         self.assertContains(page, 'value="scarlet"')
         self.assertNotContains(page, 'value="red"')
@@ -128,7 +128,7 @@ class OptionsOnThePageTest(TestCase):
         self.stock(5, sells_beyond=True)
         self.assertContains(self.client.get(self.link.path), "Pay €60.00")
 
-    def test_the_seller_is_told_once_at_the_level_of_the_combination(self) -> None:
+    def test_the_seller_is_told_once_at_the_level_of_the_variant(self) -> None:
         self.stock(0, count=3, tell_at=2)
         for number in range(2):
             pay_live(self.client, self.link, email=f"{number}@dunes.example")

@@ -79,7 +79,7 @@ class PayTest(TestCase):
         self.assertContains(declined, 'value="Maren Saltmarsh"', status_code=402)
         self.assertContains(declined, f'value="{NO_FUNDS}"', status_code=402)
         self.assertEqual(Visit.objects.get().rung, Rung.TRIED)
-        # Pressed once more with the same page and card, it is the same attempt.
+        # Outcome once more with the same page and card, it is the same attempt.
         send(self.client, self.link, form)
         self.assertEqual(Attempt.objects.count(), 1)
         paid = send(self.client, self.link, filled_in(declined))
@@ -237,26 +237,26 @@ class CutOffTest(TestCase):
         ):
             send(self.client, self.link, self.form)
 
-    def settle(self) -> int:
+    def look_up(self) -> int:
         return reconcile(CounterGateway(), timezone.now(), timezone.now())
 
     def test_before_the_charge_nothing_is_taken_and_the_buyer_may_try_again(self) -> None:
         self.cut_off("cravik.payments.counter.gateway.CounterGateway.charge")
-        self.assertEqual(self.settle(), 1)
+        self.assertEqual(self.look_up(), 1)
         self.assertEqual((Attempt.objects.get().state, Order.objects.count()), ("void", 0))
         self.assertContains(self.client.get(f"/paid/{Checkout.objects.get().reference}/"), "This was not paid")
         self.assertEqual(send(self.client, self.link, open_page(self.client, self.link)).status_code, 303)
         self.assertEqual(Order.objects.count(), 1)
 
     def test_after_the_charge_the_order_is_made_at_the_next_start(self) -> None:
-        self.cut_off("cravik.orders.paying.press.conclude")
+        self.cut_off("cravik.orders.paying.take.conclude")
         self.assertEqual((CounterCharge.objects.count(), Order.objects.count()), (1, 0))
         again = send(self.client, self.link, self.form)
-        self.assertContains(self.client.get(again["Location"]), "being settled")
+        self.assertContains(self.client.get(again["Location"]), "Waiting for the answer")
         self.assertContains(
             send(self.client, self.link, open_page(self.client, self.link)), "You paid for this", status_code=409
         )
-        self.assertEqual([self.settle(), self.settle()], [1, 0])
+        self.assertEqual([self.look_up(), self.look_up()], [1, 0])
         self.assertEqual(
             (Order.objects.count(), CounterCharge.objects.count(), Letter.objects.filter(kind="receipt").count()),
             (1, 1, 1),
@@ -266,12 +266,12 @@ class CutOffTest(TestCase):
     def test_in_the_middle_of_the_order_all_of_it_is_undone_and_done_again(self) -> None:
         self.cut_off("cravik.orders.paying.conclude.enqueue_once")
         self.assertEqual((Order.objects.count(), Attempt.objects.get().state), (0, "pending"))
-        self.settle()
+        self.look_up()
         self.assertEqual((Order.objects.get().number, Attempt.objects.get().state), (1001, "approved"))
 
-    def test_a_lost_answer_is_waited_for_and_settled_by_the_page_itself(self) -> None:
+    def test_a_lost_answer_is_waited_for_and_looked_up_by_the_page_itself(self) -> None:
         answer = send(self.client, self.link, self.form | {"card_number": FALLS_SILENT})
-        self.assertContains(self.client.get(answer["Location"]), "being settled")
+        self.assertContains(self.client.get(answer["Location"]), "Waiting for the answer")
         with time_machine.travel(timezone.now() + timedelta(seconds=31)):
             self.assertContains(self.client.get(answer["Location"]), "Thank you, Maren")
         self.assertEqual(Order.objects.count(), 1)

@@ -2,7 +2,7 @@ from __future__ import annotations
 
 from django.test import TestCase
 
-from cravik.catalogue.models import Combination
+from cravik.catalogue.models import Variant
 from cravik.checkout.models import Checkout
 from cravik.links import services
 from cravik.links.models import Link
@@ -19,7 +19,7 @@ class StockOfAnItemTest(TestCase):
     def setUp(self) -> None:
         self.member = MembershipFactory()
         item = make_item(self.member.business, "Sled kite", 1400)
-        self.stock = Combination.objects.filter(item=item)
+        self.stock = Variant.objects.filter(item=item)
         self.client.force_login(self.member.user)
         self.client.post(f"/links/of-item/{item.pk}/")
         self.link = services.publish(Link.objects.get(), NOW)
@@ -52,7 +52,7 @@ class StockOfAnItemTest(TestCase):
         self.stock.update(count=0, sells_beyond=True)
         self.assertEqual((self.pay("a"), self.count()), (303, -1))
 
-    def test_what_is_pending_holds_one_until_it_is_settled(self) -> None:
+    def test_what_is_pending_holds_one_until_it_is_known(self) -> None:
         self.stock.update(count=1)
         self.pay("a", card_number=FALLS_SILENT)
         self.assertEqual(self.count(), 0)

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import secrets
 import time
 from datetime import datetime
 
@@ -24,6 +23,7 @@ from cravik.payments.gateway import (
     Refund,
     Refunded,
 )
+from cravik.ui.references import new_reference
 
 _DAWDLE_SECONDS = 4.0
 
@@ -48,15 +48,15 @@ class CounterGateway:
             raise AnswerLost(f"The counter decided on {charge.key} and its answer was lost.")
         return _answer(decided)
 
-    def settle(self, key: str) -> Approved | Declined | NeverCharged:
+    def look_up(self, key: str) -> Approved | Declined | NeverCharged:
         now = timezone.now()
         with transaction.atomic():
             decided, was_unknown = CounterCharge.objects.get_or_create(
                 key=key,
                 defaults={"reference": _new_reference(), "outcome": Outcome.CLOSED, "decided_at": now},
             )
-            said = "unknown until now; closed" if was_unknown else decided.outcome
-            CounterEntry.objects.create(charge=decided, what=f"asked what became of it: {said}", at=now)
+            outcome = "unknown until now; closed" if was_unknown else decided.outcome
+            CounterEntry.objects.create(charge=decided, what=f"asked what became of it: {outcome}", at=now)
         return NeverCharged() if decided.outcome == Outcome.CLOSED else _answer(decided)
 
     @transaction.atomic
@@ -137,7 +137,9 @@ def _answer(decided: CounterCharge) -> Approved | Declined:
 
 
 def _new_reference() -> str:
-    return f"ctr_{secrets.token_hex(12)}"
+    """Four groups that can be read aloud, such as ``7KQM-2XRT-9WPC-H4DN``: 80 bits."""
+    signs = new_reference(16)
+    return "-".join(signs[place : place + 4] for place in range(0, 16, 4))
 
 
 def total_taken(account: str) -> list[Money]:

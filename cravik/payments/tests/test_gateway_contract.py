@@ -41,14 +41,14 @@ class GatewayContractTest(TestCase):
             first = gateway.charge(charge())
             self.assertIsInstance(first, Approved)
             self.assertEqual(gateway.charge(charge()), first)
-            self.assertEqual(gateway.settle("key-1"), first)
+            self.assertEqual(gateway.look_up("key-1"), first)
             self.assertNotEqual(gateway.charge(charge(key="key-2")), first)
 
     def test_a_decline_says_why_and_comes_again_for_its_key(self) -> None:
         for gateway in GATEWAYS:
             first = gateway.charge(charge(NO_FUNDS))
             self.assertEqual((type(first), first.reason), (Declined, DeclineReason.INSUFFICIENT_FUNDS))
-            self.assertEqual(gateway.settle("key-1"), first)
+            self.assertEqual(gateway.look_up("key-1"), first)
 
     def test_a_key_stands_for_one_charge_alone(self) -> None:
         for gateway in GATEWAYS:
@@ -61,11 +61,11 @@ class GatewayContractTest(TestCase):
         for gateway in GATEWAYS:
             with self.assertRaises(AnswerLost):
                 gateway.charge(charge(FALLS_SILENT))
-            self.assertIsInstance(gateway.settle("key-1"), Approved)
+            self.assertIsInstance(gateway.look_up("key-1"), Approved)
 
     def test_a_key_that_never_arrived_is_closed_for_ever(self) -> None:
         for gateway in GATEWAYS:
-            self.assertEqual([gateway.settle("late"), gateway.settle("late")], [NeverCharged(), NeverCharged()])
+            self.assertEqual([gateway.look_up("late"), gateway.look_up("late")], [NeverCharged(), NeverCharged()])
             with self.assertRaises(KeyReused):
                 gateway.charge(charge(key="late"))
 

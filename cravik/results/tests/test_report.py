@@ -12,7 +12,7 @@ from django.core.management import CommandError, call_command
 from django.test import TestCase
 from django.utils import timezone
 
-from cravik.core.statistics.rates import FEWEST_TO_TELL, conversion
+from cravik.core.statistics.rates import MIN_VISITS_TO_TELL, conversion
 from cravik.journal.models import Visit
 from cravik.journal.services import Met, climb, open_visit
 from cravik.links.spots import make_spot
@@ -54,12 +54,12 @@ class ResultsCommandTest(TestCase):
     def test_rates_have_their_interval_once_there_is_enough_to_tell(self) -> None:
         first = self.link.spots.get(is_first=True)
         now = timezone.now()
-        for number in range(FEWEST_TO_TELL):
+        for number in range(MIN_VISITS_TO_TELL):
             visit = open_visit(Met(self.link.business_id, self.link.pk, first.pk), f"v{number}", now)
             if number < 5:
                 climb(visit, self.link.pk, 4, now)
         link = results("--link", self.link.slug)["links"][0]
-        rate = conversion(5, FEWEST_TO_TELL)
+        rate = conversion(5, MIN_VISITS_TO_TELL)
         expected = tuple(f"{share:.4f}" for share in (rate.share, rate.low, rate.high))
         self.assertEqual((link["rate"], link["rate_low"], link["rate_high"]), expected)
 

@@ -3,7 +3,7 @@
 The wording is Markdown and a seller's; the values are anybody's. Values go in after the Markdown was read, so
 that nothing in them can become markup.
 
->>> fill_text("Dear **{buyer}**, [the page]({page})", {"buyer": "A *B*", "page": Address("https://x.example/")})
+>>> fill_text("Dear **{buyer}**, [the page]({page})", {"buyer": "A *B*", "page": WebAddress("https://x.example/")})
 'Dear A *B*, the page: https://x.example/'
 >>> fill_html("Dear **{buyer}**", {"buyer": "<b>"})
 '<p>Dear <strong>&lt;b&gt;</strong></p>\\n'
@@ -28,7 +28,7 @@ _MARKED = re.compile(r"(\*\*|\*)(?=\S)(.+?)(?<=\S)\1")
 _LINKED = re.compile(r"\[([^\[\]]+)\]\(([^()\s]+)\)")
 
 
-class Address(str):
+class WebAddress(str):
     """An address, which is a link in HTML."""
 
 
@@ -77,7 +77,7 @@ def _as_text(value: Value) -> str:
 def _as_html(value: Value) -> str:
     if isinstance(value, Block):
         return value.html
-    if isinstance(value, Address):
+    if isinstance(value, WebAddress):
         return f'<a href="{escape(value)}">{escape(value)}</a>'
     return escape(value)
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from cravik.setup.messages.filling import Address, Block, Value
+from cravik.setup.messages.filling import Block, Value, WebAddress
 
 
 @dataclass(frozen=True)
@@ -113,7 +113,7 @@ RECEIPT = MessageKind(
         Placeholder(
             "receipt_address",
             "the receipt as a page",
-            Address("https://pay.windlestraw.example/paid/7K2M9QX4T1ZB/"),
+            WebAddress("https://pay.windlestraw.example/paid/7K2M9QX4T1ZB/"),
         ),
         Placeholder("contact", "where buyers reach you", "hello@windlestraw.example"),
         _GOODS,
@@ -152,7 +152,7 @@ SALE_NOTICE = MessageKind(
         _PAID_ON,
         _ORDER,
         _REFERENCE,
-        Placeholder("order_address", "the order in Cravik", Address("https://pay.windlestraw.example/orders/42/")),
+        Placeholder("order_address", "the order in Cravik", WebAddress("https://pay.windlestraw.example/orders/42/")),
         _SENT_TO,
     ),
     Words(
@@ -181,7 +181,9 @@ STOCK_LOW = MessageKind(
             "When none is left, its links say that it is sold out.",
         ),
         Placeholder(
-            "stock_address", "where the count is changed", Address("https://pay.windlestraw.example/catalogue/4/stock/")
+            "stock_address",
+            "where the count is changed",
+            WebAddress("https://pay.windlestraw.example/catalogue/4/stock/"),
         ),
         _BUSINESS,
     ),

@@ -9,10 +9,10 @@ from datetime import datetime
 from django.db import transaction
 from django.template.loader import render_to_string
 
-from cravik.setup.defaults import ChangedElsewhere
 from cravik.setup.messages.filling import PLACEHOLDER, Values, fill_html, fill_line, fill_text
 from cravik.setup.messages.kinds import KINDS, MessageKind, Words
 from cravik.setup.models import Business, Wording
+from cravik.setup.saving import ChangedElsewhere
 
 
 @dataclass(frozen=True)

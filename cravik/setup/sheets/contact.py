@@ -16,7 +16,7 @@ class ContactSheet:
     def __init__(
         self, data: Mapping[str, Any] | None, document: dict[str, Any], business: Business, currency: str = ""
     ) -> None:
-        self.form = ContactForm(data, initial=contact_of(business, document))
+        self.form = ContactForm(data, initial=dict(contact_of(business, document)))
         self.document = document
 
     def is_valid(self) -> bool:

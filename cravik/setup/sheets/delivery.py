@@ -15,11 +15,11 @@ from cravik.core.pricing.delivery import Zone
 from cravik.core.pricing.money import Money
 from cravik.core.text.sentence_terms import charge_words
 from cravik.setup.models import Business
-from cravik.setup.places import countries_as_typed, read_countries
-from cravik.ui.fields import AmountField, LineField, PercentField, all_valid, amount_of, form_rows
+from cravik.setup.places import format_countries, parse_countries
+from cravik.ui.fields import AmountField, LineField, PercentField, all_valid, clean_amount, form_rows
 
-MOST_ZONES = 8
-MOST_BANDS = 8
+MAX_ZONES = 8
+MAX_BANDS = 8
 CHARGES = [
     (delivery.FlatCharge.kind, "the same for every order"),
     (delivery.PerItemCharge.kind, "by how many: one sum for the first, another for each more"),
@@ -58,7 +58,7 @@ class ZoneForm(forms.Form):
     free_from = AmountField(label="Free from, if ever")
 
     def clean_countries(self) -> list[str]:
-        codes, unknown = read_countries(self.cleaned_data["countries"])
+        codes, unknown = parse_countries(self.cleaned_data["countries"])
         if unknown:
             said = "” and “".join(each[:60] for each in unknown[:5])
             raise forms.ValidationError(f"“{said}” is no country that we know. Its two-letter code may help.")
@@ -81,7 +81,7 @@ class ZoneRows:
         self.words = charge_words(zone) if zone else ""
         self.form = ZoneForm(data, prefix=prefix, initial=_initial(zone))
         bands = _bands_initial(zone)
-        self.bands = form_rows(BandForm, MOST_BANDS, 1 if bands else 2)(data, prefix=f"{prefix}-band", initial=bands)
+        self.bands = form_rows(BandForm, MAX_BANDS, 1 if bands else 2)(data, prefix=f"{prefix}-band", initial=bands)
 
     @property
     def is_open(self) -> bool:
@@ -98,14 +98,14 @@ class DeliverySheet:
     ) -> None:
         terms = read_standing(document)
         self.currency = currency or business.currency
-        held = terms.delivery_in(self.currency)
+        effective = terms.delivery_in(self.currency)
         self.document: dict[str, Any] = document
-        self.other_currency = terms.currency if terms.delivery and not held else ""
-        self.form = DeliveryForm(data, initial={"how": "zones" if held else "none"})
-        zones: list[Zone | None] = list(held.zones if held else ())
-        slots = min(MOST_ZONES, len(zones) + 2)
+        self.other_currency = terms.currency if terms.delivery and not effective else ""
+        self.form = DeliveryForm(data, initial={"how": "zones" if effective else "none"})
+        zones: list[Zone | None] = list(effective.zones if effective else ())
+        slots = min(MAX_ZONES, len(zones) + 2)
         if data is not None:
-            slots = MOST_ZONES
+            slots = MAX_ZONES
         zones += [None] * (slots - len(zones))
         self.zones = [
             ZoneRows(data, place, zone)
@@ -149,9 +149,9 @@ class DeliverySheet:
 
     def _document(self, zone: ZoneRows) -> dict[str, Any]:
         form, said = zone.form, zone.form.cleaned_data
-        free_from = amount_of(form, "free_from", self.currency)
+        free_from = clean_amount(form, "free_from", self.currency)
         document: dict[str, Any] = {
-            "name": said["name"] or countries_as_typed(said["countries"])[:60],
+            "name": said["name"] or format_countries(said["countries"])[:60],
             "countries": said["countries"],
             "charge": {"kind": said["kind"]} | self._charge(zone),
         }
@@ -184,7 +184,7 @@ class DeliverySheet:
             return None
         amount = self._major(row, "amount")
         if not by_weight:
-            start = amount_of(row, "start", self.currency, "Write from which value on; the first is 0.")
+            start = clean_amount(row, "start", self.currency, "Write from which value on; the first is 0.")
             return {"from": (start or Money(0, self.currency)).major, "amount": amount}
         grams = re.fullmatch(r"\s*(\d{1,9})\s*g?\s*", said.get("start", ""), re.ASCII)
         if not grams:
@@ -193,7 +193,7 @@ class DeliverySheet:
         return {"from_g": int(grams[1]), "amount": amount}
 
     def _major(self, form: forms.Form, name: str) -> str:
-        return (amount_of(form, name, self.currency, _MISSING) or Money(0, self.currency)).major
+        return (clean_amount(form, name, self.currency, _MISSING) or Money(0, self.currency)).major
 
 
 def _initial(zone: Zone | None) -> dict[str, Any]:
@@ -201,7 +201,7 @@ def _initial(zone: Zone | None) -> dict[str, Any]:
         return {}
     initial: dict[str, Any] = {
         "name": zone.name,
-        "countries": countries_as_typed(zone.countries),
+        "countries": format_countries(zone.countries),
         "kind": zone.charge.kind,
         "free_from": zone.free_from.major if zone.free_from else "",
     }

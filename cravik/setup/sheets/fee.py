@@ -11,7 +11,7 @@ from cravik.core.documents.standing import read_standing, write_standing
 from cravik.core.pricing.fees import Fee
 from cravik.core.pricing.standing import StandingTerms
 from cravik.setup.models import Business
-from cravik.ui.fields import AmountField, PercentField, amount_of
+from cravik.ui.fields import AmountField, PercentField, clean_amount
 
 
 class FeeForm(forms.Form):
@@ -36,7 +36,7 @@ class FeeSheet:
     def is_valid(self) -> bool:
         if not self.form.is_valid():
             return False
-        fixed = amount_of(self.form, "fixed", self.currency, "Write it; 0 is possible.")
+        fixed = clean_amount(self.form, "fixed", self.currency, "Write it; 0 is possible.")
         if fixed is None:
             return False
         fee = Fee(self.form.cleaned_data["percent"], fixed, self.buyer_may_cover)

@@ -14,7 +14,7 @@ from cravik.setup.models import Business
 from cravik.setup.places import country_choices
 from cravik.ui.fields import LineField, PercentField, all_valid, clean_line, form_rows
 
-MOST_RATES = 60
+MAX_RATES = 60
 NONE, INCLUDED, ON_TOP = "none", "included", "on_top"
 
 
@@ -71,7 +71,7 @@ class TaxSheet:
             for rate in (rules.rates if rules else ())
         ]
         home = {"home": business.country}
-        self.rates = form_rows(RateForm, MOST_RATES, 1)(data, prefix="rate", initial=rows, form_kwargs=home)
+        self.rates = form_rows(RateForm, MAX_RATES, 1)(data, prefix="rate", initial=rows, form_kwargs=home)
 
     def is_valid(self) -> bool:
         if not all_valid([self.form, self.rates]):

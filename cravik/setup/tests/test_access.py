@@ -38,7 +38,7 @@ FOR_ANYONE = {
 
 # Addresses whose arguments name a subject of one's own Setup, and nothing of anybody's.
 OF_ONES_OWN = {
-    *("setup:decision", "links:bring_up"),
+    *("setup:decision", "links:republish"),
     *("setup:message", "setup:message_original", "setup:message_sample"),
 }
 # What a step is called where it is not that of a link.

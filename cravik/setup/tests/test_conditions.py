@@ -8,7 +8,7 @@ from django.test import TestCase
 
 from cravik.checkout.models import Checkout
 from cravik.orders.models import Order
-from cravik.setup.conditions import MOST_CONDITIONS, make_conditions
+from cravik.setup.conditions import MAX_CONDITIONS, make_conditions
 from cravik.setup.models import Conditions, ConditionsVersion
 from tests.factories import NOW, MembershipFactory, make_draft, make_live
 from tests.paying import open_page, pay_live, send
@@ -55,7 +55,7 @@ class ConditionsTest(TestCase):
         stale = self.change(terms, "Second tab")
         self.assertContains(stale, "changed in another tab", status_code=409)
         self.assertContains(stale, "Second tab", status_code=409)
-        for number in range(MOST_CONDITIONS):
+        for number in range(MAX_CONDITIONS):
             answer = self.client.post("/setup/terms/new/", {"name": f"n{number}", "words": "x", "seen": "0"})
         self.assertContains(answer, "the most there can be", status_code=400)
 

@@ -11,7 +11,7 @@ from cravik.links.models import Link
 from cravik.payments.counter.models import CounterCharge
 from cravik.setup.kits import change_kit, make_kit
 from cravik.setup.models import Default
-from cravik.setup.places import countries_as_typed, country_choices, read_countries
+from cravik.setup.places import country_choices, format_countries, parse_countries
 from cravik.setup.search import found_in_setup, places
 from cravik.setup.tests.sheets import SetupTestCase, bands, rates, zones
 from tests.factories import NOW, make_draft, make_item, make_live
@@ -21,12 +21,12 @@ from tests.paying import filled_in, pay_live
 class CountriesTest(SimpleTestCase):
     def test_names_codes_and_groups_are_understood(self) -> None:
         typed = "Ireland, gb; Côte d'Ivoire\nEU, everywhere else, Ireland"
-        codes, unknown = read_countries(typed)
+        codes, unknown = parse_countries(typed)
         self.assertEqual((codes[:4], codes[-1], len(codes), unknown), (["IE", "GB", "CI", "AT"], "*", 30, []))
 
     def test_what_was_read_is_written_so_that_it_reads_back(self) -> None:
         every = [code for code, _ in country_choices()]
-        self.assertEqual(read_countries(countries_as_typed([*every, "*"])), ([*every, "*"], []))
+        self.assertEqual(parse_countries(format_countries([*every, "*"])), ([*every, "*"], []))
 
 
 class DeliverySheetTest(SetupTestCase):

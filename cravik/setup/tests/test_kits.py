@@ -10,7 +10,7 @@ from django.test import TestCase, override_settings
 from cravik.catalogue.tests.photos import photo, upload
 from cravik.core.graphics.palette import COLOURS
 from cravik.links import services
-from cravik.setup.kits import MOST_KITS, make_kit, starting_document
+from cravik.setup.kits import MAX_KITS, make_kit, starting_document
 from cravik.setup.models import Kit
 from tests.factories import NOW, MembershipFactory, make_draft, make_live
 from tests.paying import pay_live
@@ -43,9 +43,9 @@ class KitPageTest(KitTestCase):
         names = sorted(Kit.objects.values_list("name", flat=True))
         self.assertEqual(names, ["New kit", "Our look", "Our look, copied", "Our look, copied 2"])
         self.assertEqual(Kit.objects.filter(is_default=True).count(), 1)
-        for _ in range(MOST_KITS):
+        for _ in range(MAX_KITS):
             answer = self.client.post("/setup/looks/new/", follow=True)
-        self.assertContains(answer, f"You have {MOST_KITS} kits, the most there can be.")
+        self.assertContains(answer, f"You have {MAX_KITS} kits, the most there can be.")
 
     def test_everything_that_is_typed_is_kept_and_shown_again(self) -> None:
         social = {"social-0-name": "The beach", "social-0-address": "beach.windlestraw.example/today"}

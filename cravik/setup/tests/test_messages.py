@@ -12,7 +12,7 @@ from cravik.orders.letter_tasks import write_due_letters
 from cravik.orders.letters import values_about
 from cravik.orders.models import Order
 from cravik.setup.messages import filling
-from cravik.setup.messages.filling import Address, Block, fill_html, fill_line, fill_text
+from cravik.setup.messages.filling import Block, WebAddress, fill_html, fill_line, fill_text
 from cravik.setup.messages.kinds import KINDS, Words
 from cravik.setup.messages.wording import compose, unknown_placeholders
 from cravik.setup.models import Wording
@@ -26,7 +26,7 @@ class FillingTest(SimpleTestCase):
 
     def test_values_are_never_markup(self) -> None:
         hostile = "<img src=x onerror=alert(1)> **strong** [x](javascript:alert(1)) {buyer}"
-        html = fill_html("Dear {buyer}, [see]({page})", {"buyer": hostile, "page": Address('https://x.example/"')})
+        html = fill_html("Dear {buyer}, [see]({page})", {"buyer": hostile, "page": WebAddress('https://x.example/"')})
         self.assertNotIn("<img", html)
         self.assertNotIn("<strong>", html)
         self.assertIn("{buyer}", html)

@@ -16,7 +16,7 @@ from cravik.core.pricing.quote import Quote
 from cravik.core.statistics.ladder import Ladder
 from cravik.core.statistics.rates import Rate
 from cravik.core.text.countries import country_words
-from cravik.core.text.money_text import DEFAULT_LOCALE, in_figures, in_words
+from cravik.core.text.money_text import DEFAULT_LOCALE, format_money, format_money_in_full
 from cravik.core.text.slip import slip_rows
 from cravik.ui.markdown import rendered
 
@@ -29,13 +29,13 @@ register = template.Library()
 @register.filter
 def figures(money: Money, locale: str = DEFAULT_LOCALE) -> str:
     """Money in figures, such as €48.00."""
-    return in_figures(money, locale)
+    return format_money(money, locale)
 
 
 @register.filter
 def in_full(money: Money, locale: str = DEFAULT_LOCALE) -> str:
     """Money in words that leave the currency in no doubt, such as 48.00 euros (EUR)."""
-    return in_words(money, locale)
+    return format_money_in_full(money, locale)
 
 
 @register.filter
@@ -71,7 +71,7 @@ def ago(instant: datetime) -> str:
 def attributes(field: BoundField) -> SafeString:
     """The field's widget, with what assistive technology needs to tie its help and error to it."""
     described = [f"{field.id_for_label}-help"] if field.help_text else []
-    extra = {}
+    extra: dict[str, str | bool] = {}
     if field.errors:
         described.append(f"{field.id_for_label}-error")
         extra["aria-invalid"] = "true"

@@ -26,26 +26,26 @@ class DatabaseWrapper(base.DatabaseWrapper):
     def _start_transaction_under_autocommit(self) -> None:
         self._stand_in_line()
         try:
-            super()._start_transaction_under_autocommit()
+            super()._start_transaction_under_autocommit()  # type: ignore[misc]  # not in Django's stubs
         except BaseException:
             self._leave_line()
             raise
 
     def _commit(self) -> Any:
         # A commit that fails leaves the transaction open; the rollback that follows leaves the line.
-        done = super()._commit()
+        done = super()._commit()  # type: ignore[misc]  # not in Django's stubs
         self._leave_line()
         return done
 
     def _rollback(self) -> Any:
         try:
-            return super()._rollback()
+            return super()._rollback()  # type: ignore[misc]  # not in Django's stubs
         finally:
             self._leave_line()
 
     def _close(self) -> Any:
         try:
-            return super()._close()
+            return super()._close()  # type: ignore[misc]  # not in Django's stubs
         finally:
             self._leave_line()
 

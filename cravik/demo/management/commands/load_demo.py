@@ -10,14 +10,14 @@ from cravik.demo import catalogue
 from cravik.demo.sample import load_sample
 from cravik.setup.models import Business, User
 
-_MOST = 1000
+_MAX = 1000
 
 
 class Command(BaseCommand):
     help = "Load the sample business, Windlestraw Kites, with a year of visits and orders."
 
     def add_arguments(self, parser: CommandParser) -> None:
-        parser.add_argument("--scale", type=int, default=1, help=f"how many times as much, 1 to {_MOST}, for measuring")
+        parser.add_argument("--scale", type=int, default=1, help=f"how many times as much, 1 to {_MAX}, for measuring")
         parser.add_argument("--once", action="store_true", help="do nothing where there is a business already")
         parser.add_argument("--say-how-to-sign-in", action="store_true", help="only print the sample's user")
 
@@ -29,8 +29,8 @@ class Command(BaseCommand):
             return
         if options["once"] and Business.objects.exists():
             return
-        if not 1 <= options["scale"] <= _MOST:
-            raise CommandError(f"--scale takes a whole number from 1 to {_MOST}.")
+        if not 1 <= options["scale"] <= _MAX:
+            raise CommandError(f"--scale takes a whole number from 1 to {_MAX}.")
         if User.objects.filter(email=catalogue.SELLER_EMAIL).exists():
             raise CommandError("The sample is loaded already. To load it anew, start with an empty data folder.")
         begun = time.monotonic()

@@ -10,7 +10,7 @@ from typing import Any
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 from django.utils import timezone
 
-from cravik.core.documents.json_text import LONGEST_DOCUMENT, read_json
+from cravik.core.documents.json_text import MAX_DOCUMENT_BYTES, read_json
 from cravik.core.errors import InvalidDocument
 from cravik.links.importing import exported, import_link
 from cravik.links.models import Address, Link, Spot
@@ -77,9 +77,9 @@ def _business(name: str | None) -> Business:
 def _content(file: str) -> bytes:
     try:
         if file == "-":
-            return sys.stdin.buffer.read(LONGEST_DOCUMENT + 1)
+            return sys.stdin.buffer.read(MAX_DOCUMENT_BYTES + 1)
         with Path(file).open("rb") as stream:
-            return stream.read(LONGEST_DOCUMENT + 1)
+            return stream.read(MAX_DOCUMENT_BYTES + 1)
     except OSError as trouble:
         raise _failed(f"{file}: {trouble.strerror}", INVALID) from trouble
 

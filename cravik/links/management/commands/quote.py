@@ -13,7 +13,7 @@ from django.core.management.base import BaseCommand, CommandError, CommandParser
 
 from cravik.core.documents.basket import read_basket
 from cravik.core.documents.cases import answers
-from cravik.core.documents.json_text import LONGEST_DOCUMENT, read_json
+from cravik.core.documents.json_text import MAX_DOCUMENT_BYTES, read_json
 from cravik.core.documents.offer import read_offer
 from cravik.core.documents.quote import write_fault, write_quote, write_refusals
 from cravik.core.errors import BasketRefused, InvalidDocument
@@ -108,7 +108,7 @@ def _read(path: str, read: Callable[[object], _Document]) -> _Document:
     """The document in the file, or one clear line about why not."""
     try:
         with _opened(path) as file:
-            return read(read_json(file.read(LONGEST_DOCUMENT + 1)))
+            return read(read_json(file.read(MAX_DOCUMENT_BYTES + 1)))
     except OSError as trouble:
         raise _unreadable(path, trouble.strerror) from trouble
     except InvalidDocument as error:

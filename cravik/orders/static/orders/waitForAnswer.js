@@ -1,4 +1,4 @@
-// Looks every few seconds whether the payment is settled, and shows the page anew when it is.
+// Looks every few seconds whether the payment has its answer, and shows the page anew when it is.
 document.addEventListener("alpine:init", () => {
   Alpine.data("waitForAnswer", () => ({
     init() {

@@ -14,7 +14,7 @@ _CARDS = [
     ("900000000000104", "decline", "wrong_security_code", "Declines: the security code is wrong"),
     ("900000000000105", "decline", "limit_reached", "Declines: the day's limit is reached"),
     ("900000000000201", "dawdle", "", "Approves after 4 seconds"),
-    ("900000000000202", "fall_silent", "", "Approves, but the answer gets lost; settled within 2 minutes"),
+    ("900000000000202", "fall_silent", "", "Approves, but the answer gets lost; known within 2 minutes"),
 ]
 
 

@@ -21,7 +21,7 @@ from cravik.upkeep.supervisor import Supervisor, WatchedProcess, python_command,
 
 
 class Command(BaseCommand):
-    help = "Prepare the database, settle what was cut off, then run the web server and its worker until stopped."
+    help = "Prepare the database, reconcile what was cut off, then run the web server and its worker until stopped."
 
     def add_arguments(self, parser: CommandParser) -> None:
         parser.add_argument("--host", default=os.environ.get("HOST", "127.0.0.1"))
@@ -36,7 +36,7 @@ class Command(BaseCommand):
         if not settings.CRAVIK_PUBLIC_ADDRESS:
             settings.CRAVIK_PUBLIC_ADDRESS = f"http://{shown_host}:{port}"
             os.environ["CRAVIK_PUBLIC_ADDRESS"] = settings.CRAVIK_PUBLIC_ADDRESS  # for the children
-        refuse_data_of_another_make(Path(settings.DATABASES["default"]["NAME"]))
+        refuse_data_of_another_make(settings.DATABASE_FILE)
         refuse_taken_port(host, port)
         call_command("migrate", interactive=False, verbosity=0)
         if not settings.DEBUG:

@@ -24,7 +24,7 @@ from cravik.orders.paying.conclude import conclude, make_order
 from cravik.orders.paying.submission import PaymentSubmission
 from cravik.payments.dues import mark_paid, write_dues
 from cravik.payments.gateway import Gateway
-from cravik.payments.holding import StockWanted, Wanted, hold_all
+from cravik.payments.holding import Reservation, StockReservation, reserve_all
 from cravik.payments.models import Attempt, Due, Hold
 from cravik.payments.services import (
     AnotherUnderWay,
@@ -62,8 +62,8 @@ class CodeUsedByBuyer(Exception):
 
 
 @dataclass(frozen=True)
-class Pressed:
-    """What became of a press: the attempt, or none where nothing was due and the order is made."""
+class Outcome:
+    """What became of a nonce: the attempt, or none where nothing was due and the order is made."""
 
     attempt: Attempt | None
 
@@ -73,7 +73,7 @@ class Pressed:
         return self.attempt is None or self.attempt.state in Attempt.OPEN_STATES
 
 
-def take_payment(sent: PaymentSubmission, gateway: Gateway, now: datetime, *, may_be_second: bool) -> Pressed:
+def take_payment(sent: PaymentSubmission, gateway: Gateway, now: datetime, *, may_be_second: bool) -> Outcome:
     """Charge what the page showed, and return what became of it.
 
     A pending attempt is not known yet; an approved one has an order. Sent twice, the same attempt comes back.
@@ -82,41 +82,41 @@ def take_payment(sent: PaymentSubmission, gateway: Gateway, now: datetime, *, ma
     """
     with transaction.atomic():
         checkout = Checkout.objects.select_for_update().filter(reference=sent.token.reference).first()
-        key = attempt_key(sent.token.press, sent.card) if sent.card else ""
+        key = attempt_key(sent.token.nonce, sent.card) if sent.card else ""
         if checkout is not None:
             try:
                 if before := _sent_before(checkout, key):
                     return before
             except AnotherUnderWay as other:
-                return Pressed(other.attempt)
+                return Outcome(other.attempt)
         if not may_be_second and _paid_on_another_page(sent, now):
             raise PaidAlready
         code = _count(sent, now)
         is_new = checkout is None
         checkout = _written(sent, checkout, code, now)
         due = write_dues(checkout, sent.picked.quote, sent.picked.basket.on, is_new=is_new)
-        holds = [] if sent.token.rehearsal else hold_all(checkout, _wanted(sent, code), now + HOLD)
+        holds = [] if sent.token.rehearsal else reserve_all(checkout, _wanted(sent, code), now + HOLD)
         if sent.token.visit_id:
             climb(sent.token.visit_id, sent.terms.link_id, Rung.TRIED, now)
         if sent.card is None:
             mark_paid(due, now)
             make_order(checkout, now, holds)
-            return Pressed(None)
+            return Outcome(None)
         attempt = begin_attempt(due, key, sent.card.ending, now)
     if answer := call_gateway(gateway, attempt, checkout, sent.card, sent.statement_text):
         conclude(attempt, answer, now, holds)
-    return Pressed(attempt)
+    return Outcome(attempt)
 
 
-def _sent_before(checkout: Checkout, key: str) -> Pressed | None:
+def _sent_before(checkout: Checkout, key: str) -> Outcome | None:
     """What became of an earlier press of the same page, if this one is the same or may not follow it."""
     due = checkout.dues.prefetch_related("attempts").first()
     if due is None:
         return None
     attempt = earlier_attempt(list(due.attempts.all()), key)
     if attempt is None and due.state == Due.State.PAID:
-        return Pressed(None)
-    return Pressed(attempt) if attempt else None
+        return Outcome(None)
+    return Outcome(attempt) if attempt else None
 
 
 def _count(sent: PaymentSubmission, now: datetime) -> LinkCode | None:
@@ -160,16 +160,16 @@ def _uses_of_buyer(code: LinkCode, buyer: str) -> int:
     return paid + held.filter(checkout__buyer_key=buyer).count()
 
 
-def _wanted(sent: PaymentSubmission, code: LinkCode | None) -> Wanted:
+def _wanted(sent: PaymentSubmission, code: LinkCode | None) -> Reservation:
     terms = sent.terms
     groups = {line.key: [choice.name for choice in line.choices] for line in sent.offer.lines}
     stock = tuple(
-        StockWanted(terms.items[line.key], dict(zip(groups[line.key], line.options, strict=True)), line.quantity)
+        StockReservation(terms.items[line.key], dict(zip(groups[line.key], line.options, strict=True)), line.quantity)
         for line in sent.picked.quote.lines
         if line.key in terms.items
     )
     uses = terms.rule_of(sent.picked.basket.code or "").uses if code else None
-    return Wanted(terms.link_id, terms.content.limits.orders, code, uses, stock)
+    return Reservation(terms.link_id, terms.content.limits.orders, code, uses, stock)
 
 
 def _written(sent: PaymentSubmission, there: Checkout | None, code: LinkCode | None, now: datetime) -> Checkout:

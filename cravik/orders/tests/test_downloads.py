@@ -12,7 +12,7 @@ import time_machine
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import TestCase, override_settings
 
-from cravik.catalogue.handed_over import add_codes, file_path
+from cravik.catalogue.digital_goods import add_codes, file_path
 from cravik.catalogue.models import AccessCode, Item, ItemFile
 from cravik.links import services
 from cravik.links.items import make_link_of_item
@@ -62,7 +62,7 @@ class KeepingTest(HandedOverTestCase):
     def test_what_cannot_be_taken_is_told(self) -> None:
         self.assertContains(self.give(("a.pdf", b"")), "“a.pdf” was not taken: it is empty.", status_code=400)
         self.assertContains(self.give(), "Choose a file first.", status_code=400)
-        with mock.patch("cravik.catalogue.handed_over.MOST_BYTES", 3):
+        with mock.patch("cravik.catalogue.digital_goods.MAX_BYTES", 3):
             self.assertContains(self.give(("big.zip", b"1234")), "the most is 100 MB", status_code=400)
         for number in range(10):
             self.give((f"{number}.txt", b"x"))

@@ -16,10 +16,10 @@ from cravik.catalogue.models import AccessCode, Item, ItemFile
 from cravik.catalogue.stock import SoldOut
 from cravik.ui.fields import clean_line
 
-MOST_FILES = 10
-MOST_BYTES = 100_000_000
-MOST_CODES_AT_ONCE = 5_000
-LONGEST_CODE = 200
+MAX_FILES = 10
+MAX_BYTES = 100_000_000
+MAX_CODES_AT_ONCE = 5_000
+MAX_CODE_LENGTH = 200
 
 
 class FileRefused(Exception):
@@ -29,8 +29,11 @@ class FileRefused(Exception):
 class Upload(Protocol):
     """A file as it was sent."""
 
-    name: str | None
-    size: int | None
+    @property
+    def name(self) -> str | None: ...
+
+    @property
+    def size(self) -> int | None: ...
 
     def chunks(self) -> Iterable[bytes]: ...
 
@@ -61,10 +64,10 @@ def add_file(item: Item, upload: Upload, now: datetime) -> ItemFile:
     size = upload.size or 0
     if not size:
         raise FileRefused(f"“{title}” was not taken: it is empty.")
-    if size > MOST_BYTES:
+    if size > MAX_BYTES:
         raise FileRefused(f"“{title}” was not taken: it has {size / 1e6:,.0f} MB, and the most is 100 MB.")
-    if item.files.filter(put_away=False).count() >= MOST_FILES:
-        raise FileRefused(f"“{title}” was not taken: an item has {MOST_FILES} files at most.")
+    if item.files.filter(put_away=False).count() >= MAX_FILES:
+        raise FileRefused(f"“{title}” was not taken: an item has {MAX_FILES} files at most.")
     key = secrets.token_hex(16)
     path = file_path(key)
     path.parent.mkdir(parents=True, exist_ok=True)
@@ -98,21 +101,21 @@ def add_codes(item: Item, pasted: str) -> CodesTaken:
     codes = []
     for number, line in enumerate(lines, start=1):
         code = clean_line(line)
-        if len(code) > LONGEST_CODE:
-            raise CodesRefused(f"Line {number} has {len(code):,} characters; the most is {LONGEST_CODE}.")
+        if len(code) > MAX_CODE_LENGTH:
+            raise CodesRefused(f"Line {number} has {len(code):,} characters; the most is {MAX_CODE_LENGTH}.")
         if code:
             codes.append(code)
     if not codes:
         raise CodesRefused("Paste at least one code, each on a line of its own.")
-    if len(codes) > MOST_CODES_AT_ONCE:
-        raise CodesRefused(f"These are {len(codes):,} codes; the most at once is {MOST_CODES_AT_ONCE:,}.")
+    if len(codes) > MAX_CODES_AT_ONCE:
+        raise CodesRefused(f"These are {len(codes):,} codes; the most at once is {MAX_CODES_AT_ONCE:,}.")
     there = set(item.access_codes.values_list("code", flat=True))
     new = [code for code in dict.fromkeys(codes) if code not in there]
     AccessCode.objects.bulk_create((AccessCode(item=item, code=code) for code in new), batch_size=500)
     return CodesTaken(len(new), len(codes) - len(new))
 
 
-def take_codes_back(item: Item) -> int:
+def remove_free_codes(item: Item) -> int:
     """Take away the codes that nobody has and nobody is paying for; returns how many."""
     return item.access_codes.filter(state=AccessCode.State.FREE).delete()[0]
 
@@ -122,7 +125,7 @@ def gives_codes(item_ids: Collection[int]) -> bool:
     return bool(item_ids) and AccessCode.objects.filter(item_id__in=item_ids).exists()
 
 
-def hold_code(item_id: int) -> AccessCode | None:
+def reserve_code(item_id: int) -> AccessCode | None:
     """Hold the next code for a buyer who is about to pay, in the transaction that is under way.
 
     None where the item has no codes. Raises ``SoldOut`` where none of them is left.
@@ -142,6 +145,6 @@ def release_code(code_id: int) -> None:
     AccessCode.objects.filter(id=code_id, state=AccessCode.State.HELD).update(state=AccessCode.State.FREE)
 
 
-def give_code(code_id: int, now: datetime) -> None:
+def assign_code(code_id: int, now: datetime) -> None:
     """The sale is made; the code is its buyer's."""
     AccessCode.objects.filter(id=code_id).update(state=AccessCode.State.GIVEN, given_at=now)

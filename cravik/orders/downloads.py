@@ -12,7 +12,7 @@ from cravik.catalogue.models import ItemFile
 from cravik.orders.models import Download, Order
 
 #: How often and how long a buyer may take a file.
-MOST_TIMES = 10
+MAX_DOWNLOADS = 10
 OPEN_FOR = timedelta(days=30)
 
 
@@ -26,14 +26,14 @@ def open_downloads(order: Order, item_ids: Collection[int], now: datetime) -> No
         return
     files = ItemFile.objects.filter(item_id__in=item_ids, put_away=False)
     Download.objects.bulk_create(
-        Download(order=order, file=file, key=secrets.token_urlsafe(18), most=MOST_TIMES, until=now + OPEN_FOR)
+        Download(order=order, file=file, key=secrets.token_urlsafe(18), most=MAX_DOWNLOADS, until=now + OPEN_FOR)
         for file in files
     )
 
 
 def open_again(order: Order, now: datetime) -> int:
     """Let the buyer take every file of the order anew; returns how many files that are."""
-    return Download.objects.filter(order=order).update(taken=0, most=MOST_TIMES, until=now + OPEN_FOR)
+    return Download.objects.filter(order=order).update(taken=0, most=MAX_DOWNLOADS, until=now + OPEN_FOR)
 
 
 def take_download(key: str, now: datetime) -> Download | None:

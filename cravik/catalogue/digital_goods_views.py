@@ -9,11 +9,11 @@ from django.shortcuts import redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_POST
 
-from cravik.catalogue import handed_over
+from cravik.catalogue import digital_goods
 from cravik.catalogue.models import AccessCode, Item
 from cravik.catalogue.views import item_or_404
 from cravik.setup.access import SellerRequest, seller_page
-from cravik.ui.fields import whole
+from cravik.ui.fields import parse_id
 
 
 @require_http_methods(["GET", "HEAD", "POST"])
@@ -34,7 +34,7 @@ def goods(request: SellerRequest, item_id: int) -> HttpResponse:
     context = {
         "item": item,
         "files": item.files.filter(put_away=False),
-        "most_files": handed_over.MOST_FILES,
+        "most_files": digital_goods.MAX_FILES,
         "refusals": refusals,
         "pasted": pasted,
         "left": counts.get(AccessCode.State.FREE, 0),
@@ -50,16 +50,16 @@ def _take_files(request: SellerRequest, item: Item) -> list[str]:
     refusals = []
     for file in files:
         try:
-            handed_over.add_file(item, file, timezone.now())
-        except handed_over.FileRefused as refused:
+            digital_goods.add_file(item, file, timezone.now())
+        except digital_goods.FileRefused as refused:
             refusals.append(str(refused))
     return refusals if files else ["Choose a file first."]
 
 
 def _take_codes(request: SellerRequest, item: Item, pasted: str) -> list[str]:
     try:
-        taken = handed_over.add_codes(item, pasted)
-    except handed_over.CodesRefused as refused:
+        taken = digital_goods.add_codes(item, pasted)
+    except digital_goods.CodesRefused as refused:
         return [str(refused)]
     words = f"{taken.new:,} new code{'' if taken.new == 1 else 's'} kept."
     if taken.repeated:
@@ -74,12 +74,12 @@ def act(request: SellerRequest, item_id: int) -> HttpResponse:
     """Put a file away, or take back the codes that nobody has."""
     item = item_or_404(request, item_id)
     if "file" in request.POST:
-        file = item.files.filter(id=whole(request.POST["file"]), put_away=False).first()
+        file = item.files.filter(id=parse_id(request.POST["file"]), put_away=False).first()
         if file is None:
             raise Http404
-        handed_over.put_file_away(file)
+        digital_goods.put_file_away(file)
         messages.success(request, f"New buyers do not get “{file.title}” any more. Who bought it before still can.")
     else:
-        count = handed_over.take_codes_back(item)
+        count = digital_goods.remove_free_codes(item)
         messages.success(request, f"{count:,} code{'' if count == 1 else 's'} taken back.")
     return redirect("catalogue:goods", item.pk)
