@@ -137,7 +137,7 @@ class Page:
         price, is_all = line.price, sold.quantity == 1 and self.slip.total == sold.amount
         if not (is_all and isinstance(price, FixedPrice)) or price.was is None:
             return None
-        return price.was if price.was.minor > price.amount.minor else None
+        return price.was if price.was > price.amount else None
 
     @property
     def button_words(self) -> str:

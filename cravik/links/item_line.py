@@ -11,7 +11,7 @@ from cravik.catalogue.stock import former_names
 from cravik.core.documents.writing import written
 from cravik.core.pricing.money import Money
 from cravik.core.pricing.offer import Offer
-from cravik.core.pricing.options import Option, OptionGroup, least_adds
+from cravik.core.pricing.options import Option, OptionGroup, least_addition
 
 Line = dict[str, Any]
 Document = dict[str, Any]
@@ -29,10 +29,10 @@ def line_of_item(line: Line, item: Item, currency: str) -> Line:
     """The line with all that it has from the item: name, code, options, whether it is sent, its weight, how it is
     taxed. The price stays. Raises ``PriceTooLow`` where some option would leave nothing of a fixed price."""
     choices = choices_of(item, currency)
-    least = least_adds(choices)
+    least = least_addition(choices)
     price = line.get("price", {})
-    if price.get("kind") == "fixed" and Money.parse(price["amount"], currency).minor + least <= 0:
-        raise PriceTooLow(Money(1 - least, currency))
+    if least and price.get("kind") == "fixed" and (Money.parse(price["amount"], currency) + least).minor <= 0:
+        raise PriceTooLow(Money(1, currency) - least)
     ships = item.kind == Item.Kind.GOODS
     from_item = {
         "name": item.name,

@@ -10,7 +10,6 @@ from typing import Any, ClassVar
 from django import forms
 
 from cravik.checkout.parts.base import Offered, Typed, one_of
-from cravik.core.pricing.money import Money
 from cravik.core.pricing.offer import Line
 from cravik.core.pricing.options import Option, OptionGroup
 from cravik.core.text.money_text import format_money
@@ -63,5 +62,4 @@ def _words(option: Option, locale: str) -> str:
     if not option.add:
         return option.name
     sign = "+" if option.add.minor > 0 else "−"
-    size = Money(abs(option.add.minor), option.add.currency)
-    return f"{option.name} ({sign}{format_money(size, locale)})"
+    return f"{option.name} ({sign}{format_money(abs(option.add), locale)})"

@@ -94,16 +94,16 @@ class OpenPriceDocument(DocumentPart):
 
     @model_validator(mode="after")
     def _within_bounds(self) -> Self:
-        if self.min and self.max is not None and self.max.minor < self.min.minor:
+        if self.min and self.max is not None and self.max < self.min:
             raise wrong("The most is not below the least.", "max")
         for number, amount in enumerate(self.suggested):
             self._checked(path("suggested", number), amount)
         return self._checked("start", self.start)
 
     def _checked(self, at: str, amount: Any) -> Self:
-        if amount is not None and self.min is not None and amount.minor < self.min.minor:
+        if amount is not None and self.min is not None and amount < self.min:
             raise wrong(f"This is below the least, {self.min.major}.", at)
-        if amount is not None and self.max is not None and amount.minor > self.max.minor:
+        if amount is not None and self.max is not None and amount > self.max:
             raise wrong(f"This is above the most, {self.max.major}.", at)
         return self
 
@@ -188,7 +188,7 @@ def check_adds(of: Any, choices: list[OptionGroupDocument], at: str = "") -> Non
     inner: price.Price = of.read()
     if not inner.takes_adds:
         raise wrong("Options add to a fixed price or a price by quantity only.", at or adds[0])
-    least = options.least_adds(choice.read() for choice in choices)
-    lowest = min((unit.minor for unit in inner.unit_prices() if unit is not None), default=0)
-    if lowest + least < 0:
+    least = options.least_addition(choice.read() for choice in choices)
+    units = [unit for unit in inner.unit_prices() if unit is not None]
+    if least and units and (min(units) + least).minor < 0:
         raise wrong("Some choice of options brings the price of a unit below zero.", at or "choices")

@@ -39,7 +39,7 @@ from cravik.core.documents.writing import written
 from cravik.core.pricing import discounts, offer, schedule
 from cravik.core.pricing.currency import known_currency
 from cravik.core.pricing.offer import Offer
-from cravik.core.pricing.options import least_adds
+from cravik.core.pricing.options import least_addition
 
 FORMAT = "cravik.offer/1"
 
@@ -64,8 +64,8 @@ def _check_own_prices(plan: ChoicePlanDocument, lines: Mapping[str, LineDocument
                 raise wrong(f"The offer has no line “{key}”.", at)
             if not isinstance(lines[key].price, FixedPriceDocument):
                 raise wrong("A plan has a price of its own for lines with a fixed price only.", at)
-            least = least_adds(each.read() for each in lines[key].choices)
-            if least and price.amount is not None and price.amount.minor + least < 0:
+            least = least_addition(each.read() for each in lines[key].choices)
+            if least and price.amount is not None and (price.amount + least).minor < 0:
                 raise wrong("Some choice of options brings the price of a unit below zero.", at)
 
 

@@ -8,8 +8,9 @@ from typing import Any
 
 from cravik.core.errors import Fault
 from cravik.core.pricing.money import Money
+from cravik.core.pricing.payment import TaxLine
 from cravik.core.pricing.percent import Percent
-from cravik.core.pricing.quote import LaterPayment, Quote, QuotedLine, TaxLine
+from cravik.core.pricing.quote import LaterPayment, Quote, QuotedLine
 
 FORMAT = "cravik.quote/1"
 

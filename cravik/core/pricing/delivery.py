@@ -1,8 +1,8 @@
 """What it costs to send an order to a place.
 
 >>> home = Zone("Home", ("IE",), ByWeight((WeightBand(0, Money(500, "EUR")), WeightBand(1000, Money(900, "EUR")))))
->>> zone_for("IE", (home,)).charge_for(Parcel(units=3, value=14400, weight_g=1260))
-900
+>>> zone_for("IE", (home,)).charge_for(Parcel(units=3, value=Money(14400, "EUR"), weight_g=1260)).major
+'9.00'
 """
 
 from __future__ import annotations
@@ -19,17 +19,17 @@ ANYWHERE = "*"
 
 
 class Parcel(NamedTuple):
-    """What is sent: units, their discounted value in minor units, and their weight in grams."""
+    """What is sent: units, their discounted value, and their weight in grams."""
 
     units: int
-    value: int
+    value: Money
     weight_g: int
 
 
 class ParcelCharge(Protocol):
-    """A way to charge for a parcel, in minor units."""
+    """A way to charge for a parcel."""
 
-    def on(self, parcel: Parcel) -> int: ...
+    def on(self, parcel: Parcel) -> Money: ...
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,8 +39,8 @@ class FlatCharge:
     kind: ClassVar = "flat"
     amount: Money
 
-    def on(self, parcel: Parcel) -> int:
-        return self.amount.minor
+    def on(self, parcel: Parcel) -> Money:
+        return self.amount
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,8 +51,8 @@ class PerItemCharge:
     first: Money
     next: Money
 
-    def on(self, parcel: Parcel) -> int:
-        return self.first.minor + (parcel.units - 1) * self.next.minor
+    def on(self, parcel: Parcel) -> Money:
+        return self.first + self.next * (parcel.units - 1)
 
 
 @dataclass(frozen=True, slots=True)
@@ -70,8 +70,8 @@ class ByValue:
     kind: ClassVar = "by_value"
     bands: tuple[ValueBand, ...]
 
-    def on(self, parcel: Parcel) -> int:
-        return next(band.amount.minor for band in reversed(self.bands) if band.from_.minor <= parcel.value)
+    def on(self, parcel: Parcel) -> Money:
+        return next(band.amount for band in reversed(self.bands) if band.from_ <= parcel.value)
 
 
 @dataclass(frozen=True, slots=True)
@@ -93,8 +93,8 @@ class ByWeight:
     bands: tuple[WeightBand, ...]
     most_g: int | None = None
 
-    def on(self, parcel: Parcel) -> int:
-        return next(band.amount.minor for band in reversed(self.bands) if band.from_g <= parcel.weight_g)
+    def on(self, parcel: Parcel) -> Money:
+        return next(band.amount for band in reversed(self.bands) if band.from_g <= parcel.weight_g)
 
 
 @dataclass(frozen=True, slots=True)
@@ -104,8 +104,8 @@ class PercentCharge:
     kind: ClassVar = "percent"
     percent: Percent
 
-    def on(self, parcel: Parcel) -> int:
-        return self.percent.of(parcel.value)
+    def on(self, parcel: Parcel) -> Money:
+        return Money(self.percent.of(parcel.value.minor), parcel.value.currency)
 
 
 DeliveryCharge = FlatCharge | PerItemCharge | ByValue | ByWeight | PercentCharge
@@ -125,10 +125,10 @@ class Zone:
         """The weight in grams above which a parcel is refused, if there is one."""
         return self.charge.most_g if isinstance(self.charge, ByWeight) else None
 
-    def charge_for(self, parcel: Parcel) -> int:
-        """The charge in minor units."""
-        if self.free_from is not None and parcel.value >= self.free_from.minor:
-            return 0
+    def charge_for(self, parcel: Parcel) -> Money:
+        """The charge; nothing from the value on from which the zone is free."""
+        if self.free_from is not None and parcel.value >= self.free_from:
+            return Money(0, parcel.value.currency)
         return self.charge.on(parcel)
 
 

@@ -1,7 +1,7 @@
 """Discount codes: which lines they count for, and what they take off each.
 
 >>> percent = PercentCode("GUST", Percent.parse("33.3333"))
->>> taken_off(percent, [Eligible(1000, 1, 1000)] * 3)
+>>> [off.minor for off in taken_off(percent, [Eligible(Money(1000, "EUR"), 1, Money(1000, "EUR"))] * 3)]
 [334, 333, 333]
 """
 
@@ -74,11 +74,11 @@ Code = PercentCode | AmountCode | UnitPriceCode | FreeDeliveryCode
 
 
 class Eligible(NamedTuple):
-    """A line that the code counts for: ``amount`` and ``unit`` price in minor units."""
+    """A line that the code counts for: its ``amount`` and, where there is one, its price a ``unit``."""
 
-    amount: int
+    amount: Money
     quantity: int
-    unit: int | None
+    unit: Money | None
 
 
 def normal_code(typed: str) -> str:
@@ -86,19 +86,20 @@ def normal_code(typed: str) -> str:
     return typed.strip().casefold()
 
 
-def taken_off(code: Code, eligible: Sequence[Eligible]) -> list[int]:
-    """What ``code`` takes off each line, in minor units.
+def taken_off(code: Code, eligible: Sequence[Eligible]) -> list[Money]:
+    """What ``code`` takes off each line.
 
     A percentage is rounded once, on the sum, and a sum is capped at it; both are spread over the
     lines in proportion to their amounts by largest remainder, ties to the earlier line.
     """
-    amounts = [line.amount for line in eligible]
+    amounts = [line.amount.minor for line in eligible]
     match code:
         case PercentCode(percent=percent):
-            return in_proportion(percent.of(sum(amounts)), amounts)
+            off = in_proportion(percent.of(sum(amounts)), amounts)
         case AmountCode(amount=amount):
-            return in_proportion(min(amount.minor, sum(amounts)), amounts)
+            off = in_proportion(min(amount.minor, sum(amounts)), amounts)
         case UnitPriceCode(unit=to):
-            return [line.quantity * max(0, (line.unit or 0) - to.minor) for line in eligible]
+            off = [line.quantity * max(0, (line.unit.minor if line.unit else 0) - to.minor) for line in eligible]
         case FreeDeliveryCode():
-            return [0] * len(eligible)
+            off = [0] * len(eligible)
+    return [Money(each, line.amount.currency) for each, line in zip(off, eligible, strict=True)]

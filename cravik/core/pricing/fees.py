@@ -1,8 +1,8 @@
 """The processor's fee, and so what the seller keeps.
 
 >>> fee = Fee(Percent.parse("1.5"), Money(25, "EUR"))
->>> fee.on(Money(4800, "EUR")), fee.covered(2000)
-(Money(minor=97, currency='EUR'), 2056)
+>>> fee.on(Money(4800, "EUR")).major, fee.covered(Money(2000, "EUR")).major
+('0.97', '20.56')
 """
 
 from __future__ import annotations
@@ -23,20 +23,16 @@ class Fee:
 
     def on(self, total: Money) -> Money:
         """The fee on a payment of ``total``; nothing where the total is zero."""
-        return Money(self.on_minor(total.minor), total.currency)
+        return Money(self.percent.of(total.minor) + self.fixed.minor if total else 0, total.currency)
 
-    def on_minor(self, total: int) -> int:
-        """The same in minor units."""
-        return self.percent.of(total) + self.fixed.minor if total else 0
-
-    def covered(self, wanted: int) -> int:
-        """The smallest total that leaves at least ``wanted`` after the fee, in minor units.
+    def covered(self, wanted: Money) -> Money:
+        """The smallest total that leaves at least ``wanted`` after the fee.
 
         Total − fee only grows with the total (a percentage below 100), and with the rounding half up
-        the condition total − ⌊total × p + ½⌋ − fixed ≥ wanted has this closed form:
+        the condition total − ⌊total × p + ½⌋ − fixed ≥ wanted has this closed form in minor units:
         total > (2 × (wanted + fixed) − 1) ÷ (2 × (1 − p)).
         """
         if not wanted:
-            return 0
-        kept = WHOLE - self.percent.ten_thousandths
-        return WHOLE * (2 * (wanted + self.fixed.minor) - 1) // (2 * kept) + 1
+            return wanted
+        left = WHOLE - self.percent.ten_thousandths
+        return Money(WHOLE * (2 * (wanted.minor + self.fixed.minor) - 1) // (2 * left) + 1, wanted.currency)

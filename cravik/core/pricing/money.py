@@ -4,11 +4,14 @@
 Money(minor=2400, currency='EUR')
 >>> Money(2400, "JPY").major
 '2400'
+>>> -Money(600, "EUR") < Money(0, "EUR") <= abs(-Money(600, "EUR"))
+True
 """
 
 from __future__ import annotations
 
 import re
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 from cravik.core.errors import AmountRefused, Fault
@@ -56,18 +59,42 @@ class Money:
         return f"{sign}{figures[:-digits]}.{figures[-digits:]}" if digits else f"{sign}{figures}"
 
     def __add__(self, other: Money) -> Money:
-        return Money(self.minor + self._same_currency(other), self.currency)
+        return Money(self.minor + self._of_same_currency(other), self.currency)
 
     def __sub__(self, other: Money) -> Money:
-        return Money(self.minor - self._same_currency(other), self.currency)
+        return Money(self.minor - self._of_same_currency(other), self.currency)
 
     def __mul__(self, times: int) -> Money:
-        return Money(self.minor * times, self.currency)
+        return Money(self.minor * times, self.currency) if times != 1 else self
+
+    def __neg__(self) -> Money:
+        return Money(-self.minor, self.currency)
+
+    def __abs__(self) -> Money:
+        return -self if self.minor < 0 else self
 
     def __bool__(self) -> bool:
         return self.minor != 0
 
-    def _same_currency(self, other: Money) -> int:
+    def __lt__(self, other: Money) -> bool:
+        return self.minor < self._of_same_currency(other)
+
+    def __le__(self, other: Money) -> bool:
+        return self.minor <= self._of_same_currency(other)
+
+    def __gt__(self, other: Money) -> bool:
+        return self.minor > self._of_same_currency(other)
+
+    def __ge__(self, other: Money) -> bool:
+        return self.minor >= self._of_same_currency(other)
+
+    def _of_same_currency(self, other: Money) -> int:
         if other.currency != self.currency:
-            raise ValueError(f"{self.currency} and {other.currency} cannot be summed")
+            raise ValueError(f"{self.currency} and {other.currency} have no sum, and neither is more")
         return other.minor
+
+
+def total_of(amounts: Iterable[Money], currency: str) -> Money:
+    """The sum of ``amounts``, which are all in ``currency``; nothing for none."""
+    nothing = Money(0, currency)
+    return Money(sum(nothing._of_same_currency(amount) for amount in amounts), currency)

@@ -11,6 +11,7 @@ from typing import NamedTuple
 
 from cravik.core.pricing.delivery import Parcel, Zone
 from cravik.core.pricing.discounts import Code, Eligible, FreeDeliveryCode, taken_off
+from cravik.core.pricing.money import Money, total_of
 from cravik.core.pricing.offer import Offer
 from cravik.core.pricing.percent import Percent
 from cravik.core.pricing.picks import Pick
@@ -38,66 +39,71 @@ class Circumstances:
 
 
 class PaidLine(NamedTuple):
-    """One line of a payment, in minor units: ``total`` is what of it is paid, tax and all."""
+    """One line of a payment: ``total`` is what of it is paid, tax and all."""
 
     pick: Pick
-    discount: int
-    tax: int
-    total: int
+    discount: Money
+    tax: Money
+    total: Money
 
 
-class TaxRow(NamedTuple):
-    """The tax by one name and percentage over all lines, in minor units."""
+class TaxLine(NamedTuple):
+    """The tax by one name and percentage over all lines: the net ``base`` and the ``amount``."""
 
     name: str
     percent: Percent
-    base: int
-    amount: int
+    base: Money
+    amount: Money
 
 
 @dataclass(frozen=True, slots=True)
 class Payment:
-    """A payment in minor units. ``delivery`` is the charge as the zone has it, ``total`` holds it with
-    its tax and with ``fee_cover``."""
+    """A payment. ``delivery`` is the charge as the zone has it, ``total`` holds it with its tax and with
+    ``fee_cover``."""
 
     lines: tuple[PaidLine, ...]
-    subtotal: int
-    discount: int
-    delivery: int
+    subtotal: Money
+    discount: Money
+    delivery: Money
     parcel: Parcel | None
-    tax: int
-    tax_rows: tuple[TaxRow, ...]
-    fee_cover: int
-    total: int
+    tax: Money
+    tax_lines: tuple[TaxLine, ...]
+    fee_cover: Money
+    total: Money
 
 
 def payment_of(picks: Sequence[Pick], given: Circumstances) -> Payment:
     """The payment for ``picks``: discount first, then delivery, then tax, then the fee's cover."""
-    discounts = _discounts(picks, given.code)
-    parcel = _parcel(picks, discounts) if given.zone else None
-    delivery = given.zone.charge_for(parcel) if given.zone and parcel else 0
+    currency = given.offer.currency
+    nothing = Money(0, currency)
+    discounts = _discounts(picks, given.code, nothing)
+    parcel = _parcel(picks, discounts, currency) if given.zone else None
+    delivery = given.zone.charge_for(parcel) if given.zone and parcel else nothing
     if isinstance(given.code, FreeDeliveryCode) and delivery and _counts(given.code, picks):
-        delivery = 0
+        delivery = nothing
     taxes = _Taxes(given)
-    lines, sum_of_lines = [], 0
+    lines = []
+    sum_of_lines = 0
     for pick, discount in zip(picks, discounts, strict=True):
-        taxed, paid = taxes.add(pick.amount - discount, pick.line.tax_category)
-        lines.append(PaidLine(pick, discount, taxed, paid))
-        sum_of_lines += paid
-    total = sum_of_lines + (taxes.add(delivery, DELIVERY)[1] if delivery else 0)
-    cover = 0
+        tax, paid = taxes.add(pick.amount - discount if discount else pick.amount, pick.line.tax_category)
+        lines.append(PaidLine(pick, discount, tax, paid))
+        sum_of_lines += paid.minor
+    total = Money(sum_of_lines, currency)
+    if delivery:
+        total += taxes.add(delivery, DELIVERY)[1]
+    cover = nothing
     if given.covers_fee and given.offer.fee:
         cover = given.offer.fee.covered(total) - total
     return Payment(
         lines=tuple(lines),
-        subtotal=sum(pick.amount for pick in picks),
-        discount=sum(discounts),
+        subtotal=total_of((pick.amount for pick in picks), currency),
+        discount=total_of(discounts, currency),
         delivery=delivery,
         parcel=parcel,
-        tax=taxes.sum,
-        tax_rows=taxes.rows(),
+        tax=Money(taxes.sum, currency),
+        tax_lines=taxes.rows(),
         fee_cover=cover,
-        total=total + cover,
+        total=total + cover if cover else total,
     )
 
 
@@ -105,9 +111,9 @@ def _counts(code: Code, picks: Sequence[Pick]) -> bool:
     return any(code.counts_for(pick.line.key) for pick in picks)
 
 
-def _discounts(picks: Sequence[Pick], code: Code | None) -> list[int]:
+def _discounts(picks: Sequence[Pick], code: Code | None, nothing: Money) -> list[Money]:
     """What the code takes off each pick."""
-    off = [0] * len(picks)
+    off = [nothing] * len(picks)
     if code is None or isinstance(code, FreeDeliveryCode):
         return off
     places = [place for place, pick in enumerate(picks) if code.counts_for(pick.line.key)]
@@ -117,40 +123,42 @@ def _discounts(picks: Sequence[Pick], code: Code | None) -> list[int]:
     return off
 
 
-def _parcel(picks: Sequence[Pick], discounts: Sequence[int]) -> Parcel | None:
+def _parcel(picks: Sequence[Pick], discounts: Sequence[Money], currency: str) -> Parcel | None:
     """What is sent of a payment, or None where nothing is."""
-    units = value = weight = 0
+    units = weight = value = 0
     for pick, discount in zip(picks, discounts, strict=True):
         if pick.line.ships:
             units += pick.quantity
-            value += pick.amount - discount
+            value += pick.amount.minor - discount.minor
             weight += pick.weight_g
-    return Parcel(units, value, weight) if units else None
+    return Parcel(units, Money(value, currency), weight) if units else None
 
 
 class _Taxes:
-    """Adds up the tax of a payment's lines, by name and percentage."""
+    """Adds up the tax of a payment's lines, by name and percentage, in minor units."""
 
     def __init__(self, given: Circumstances) -> None:
+        self.currency = given.offer.currency
+        self.nothing = Money(0, self.currency)
         self.rates = given.rates
         self.included = given.offer.tax is not None and given.offer.tax.prices_include_tax
         self.reverse = given.is_business_abroad
         self.sum = 0
         self.taxed: list[tuple[tuple[TaxRate, ...], LineTax]] = []
 
-    def add(self, amount: int, category: str) -> tuple[int, int]:
+    def add(self, amount: Money, category: str) -> tuple[Money, Money]:
         """The tax on a line after its discount, and what of the line is paid with it."""
-        if not self.rates:
-            return 0, amount
-        rates = rates_for(category, self.rates)
-        taxed = tax_on(amount, rates, included=self.included, reverse=self.reverse)
-        if rates:
-            self.taxed.append((rates, taxed))
+        rates = rates_for(category, self.rates) if self.rates else ()
+        if not rates:
+            return self.nothing, amount
+        taxed = tax_on(amount.minor, rates, included=self.included, reverse=self.reverse)
+        self.taxed.append((rates, taxed))
         tax = taxed.tax
         self.sum += tax
-        return tax, amount - taxed.reversed + (0 if self.included else tax)
+        paid = amount.minor - taxed.reversed + (0 if self.included else tax)
+        return Money(tax, self.currency), Money(paid, self.currency)
 
-    def rows(self) -> tuple[TaxRow, ...]:
+    def rows(self) -> tuple[TaxLine, ...]:
         """A row for every name and percentage that some line was taxed by, in the order of the rates."""
         sums: dict[tuple[str, int], list[int]] = {}
         for rates, taxed in self.taxed:
@@ -161,4 +169,8 @@ class _Taxes:
         if not sums:
             return ()
         keys = dict.fromkeys((rate.name, rate.percent.ten_thousandths) for rate in self.rates)
-        return tuple(TaxRow(key[0], Percent(key[1]), *sums[key]) for key in keys if key in sums)
+        return tuple(
+            TaxLine(key[0], Percent(key[1]), *(Money(minor, self.currency) for minor in sums[key]))
+            for key in keys
+            if key in sums
+        )

@@ -9,7 +9,7 @@ from cravik.core.errors import AmountRefused, Fault
 from cravik.core.pricing.basket import Basket, BasketLine
 from cravik.core.pricing.money import MAX_MINOR, Money
 from cravik.core.pricing.offer import Line, Offer
-from cravik.core.pricing.options import Option, adds_of, weight_of
+from cravik.core.pricing.options import Option, addition_of, weight_of
 from cravik.core.pricing.price import LevelsPrice, OpenPrice, Wanted
 
 
@@ -21,8 +21,8 @@ class Pick:
     quantity: int
     options: tuple[Option, ...]
     wanted: Wanted
-    amount: int
-    unit: int | None
+    amount: Money
+    unit: Money | None
 
     @property
     def weight_g(self) -> int:
@@ -85,9 +85,9 @@ class _LineReader:
         level, entered = self.level(), self.entered()
         if self.faults:
             return None
-        wanted = Wanted(quantity, adds_of(options) if options else 0, level, entered)
+        wanted = Wanted(quantity, addition_of(options), level, entered)
         priced = self.line.price.on(wanted)
-        if priced.amount > MAX_MINOR:
+        if priced.amount.minor > MAX_MINOR:
             self.too_large()
             return None
         return Pick(self.line, quantity, options, wanted, priced.amount, priced.unit)
@@ -130,8 +130,8 @@ class _LineReader:
             self.fault("level_unknown", "level", f"“{self.line.name}” has no levels to choose from.")
         return asked
 
-    def entered(self) -> int | None:
-        """The amount that the buyer entered, in minor units, or the one that stood there."""
+    def entered(self) -> Money | None:
+        """The amount that the buyer entered, or the one that stood there."""
         price, asked = self.line.price, self.asked.amount
         if not isinstance(price, OpenPrice):
             if asked is not None:
@@ -141,7 +141,7 @@ class _LineReader:
             if price.start is None:
                 self.fault("amount_missing", "amount", f"Enter an amount for “{self.line.name}”.")
                 return None
-            return price.start.minor
+            return price.start
         most = Money(MAX_MINOR, self.currency) if price.max is None else price.max
         try:
             entered = Money.parse(asked, self.currency)
@@ -152,13 +152,13 @@ class _LineReader:
             else:
                 self.fault(fault.code, "amount", fault.message)
             return None
-        if entered.minor < price.min.minor:
+        if entered < price.min:
             self.fault(
                 "amount_below_minimum", "amount", f"The least is {price.min.major} {self.currency}.", price.min.major
             )
-        elif entered.minor > most.minor:
+        elif entered > most:
             self.too_much(most)
-        return entered.minor
+        return entered
 
     def too_much(self, most: Money) -> None:
         self.fault("amount_above_maximum", "amount", f"The most is {most.major} {self.currency}.", most.major)

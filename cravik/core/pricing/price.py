@@ -2,11 +2,11 @@
 
 >>> breaks = (Break(1, Money(1200, "EUR")), Break(10, Money(1050, "EUR")))
 >>> QuantityPrice("all_units", breaks).on(Wanted(10))
-Priced(amount=10500, unit=1050)
->>> QuantityPrice("incremental", breaks).on(Wanted(10))
-Priced(amount=11850, unit=None)
->>> PacksPrice(12, Money(600, "EUR")).on(Wanted(13))
-Priced(amount=1200, unit=None)
+Priced(amount=Money(minor=10500, currency='EUR'), unit=Money(minor=1050, currency='EUR'))
+>>> QuantityPrice("incremental", breaks).on(Wanted(10)).amount.major
+'118.50'
+>>> PacksPrice(12, Money(600, "EUR")).on(Wanted(13)).amount.major
+'12.00'
 """
 
 from __future__ import annotations
@@ -15,25 +15,25 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import ClassVar, Literal, NamedTuple
 
-from cravik.core.pricing.money import Money
+from cravik.core.pricing.money import Money, total_of
 
 
 class Wanted(NamedTuple):
-    """What a buyer asked of a line: a ``quantity`` above zero, the sum of the chosen options'
-    ``adds`` and the ``entered`` amount in minor units, and the key of a ``level``."""
+    """What a buyer asked of a line: a ``quantity`` above zero, what the chosen options ``add`` to a unit, the key of
+    a ``level``, and the amount that was ``entered``."""
 
     quantity: int
-    adds: int = 0
+    add: Money | None = None
     level: str | None = None
-    entered: int | None = None
+    entered: Money | None = None
 
 
 class Priced(NamedTuple):
-    """A line's ``amount`` and its price a ``unit``, in minor units. The unit price is None where
-    no one price holds for all units, or a flat sum is added."""
+    """A line's ``amount`` and its price a ``unit``. The unit price is None where no one price holds for all units, or a
+    flat sum is added."""
 
-    amount: int
-    unit: int | None
+    amount: Money
+    unit: Money | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,8 +46,8 @@ class FixedPrice:
     was: Money | None = None
 
     def on(self, wanted: Wanted) -> Priced:
-        unit = self.amount.minor + wanted.adds
-        return Priced(wanted.quantity * unit, unit)
+        unit = _with_addition(self.amount, wanted)
+        return Priced(unit * wanted.quantity, unit)
 
     def unit_prices(self) -> Iterator[Money]:
         """Every price a unit can have, before options."""
@@ -79,7 +79,7 @@ class LevelsPrice:
         level = self.level(wanted.level)
         if level is None:
             raise ValueError(f"{wanted.level!r} is no level of this price")
-        return Priced(wanted.quantity * level.amount.minor, level.amount.minor)
+        return Priced(level.amount * wanted.quantity, level.amount)
 
     def unit_prices(self) -> Iterator[Money]:
         for level in self.levels:
@@ -110,9 +110,12 @@ class QuantityPrice:
 
     def on(self, wanted: Wanted) -> Priced:
         used = list(self.breaks_used(wanted.quantity))
-        amount = sum(units * (each.unit.minor + wanted.adds) + _flat(each) for each, units in used)
-        one_price = len({each.unit.minor for each, _ in used}) == 1 and not any(_flat(each) for each, _ in used)
-        return Priced(amount, used[0][0].unit.minor + wanted.adds if one_price else None)
+        amounts = [_with_addition(each.unit, wanted) * units for each, units in used]
+        flats = [each.flat for each, _ in used if each.flat]
+        first = used[0][0].unit
+        has_one_price = not flats and all(each.unit == first for each, _ in used)
+        amount = total_of([*amounts, *flats], first.currency) if len(used) > 1 or flats else amounts[0]
+        return Priced(amount, _with_addition(first, wanted) if has_one_price else None)
 
     def breaks_used(self, quantity: int) -> Iterator[tuple[Break, int]]:
         """The breaks that ``quantity`` units are priced by, and how many by each."""
@@ -143,7 +146,7 @@ class PacksPrice:
         return -(-quantity // self.size)
 
     def on(self, wanted: Wanted) -> Priced:
-        return Priced(self.packs(wanted.quantity) * self.amount.minor, None)
+        return Priced(self.amount * self.packs(wanted.quantity), None)
 
     def unit_prices(self) -> Iterator[Money]:
         yield self.amount
@@ -167,7 +170,7 @@ class OpenPrice:
         """Raises ``ValueError`` where nothing was entered."""
         if wanted.entered is None:
             raise ValueError("an open price needs the amount that the buyer entered")
-        return Priced(wanted.quantity * wanted.entered, wanted.entered)
+        return Priced(wanted.entered * wanted.quantity, wanted.entered)
 
     def unit_prices(self) -> Iterator[Money]:
         yield self.min
@@ -178,5 +181,5 @@ class OpenPrice:
 Price = FixedPrice | LevelsPrice | QuantityPrice | PacksPrice | OpenPrice
 
 
-def _flat(each: Break) -> int:
-    return each.flat.minor if each.flat else 0
+def _with_addition(unit: Money, wanted: Wanted) -> Money:
+    return unit + wanted.add if wanted.add else unit

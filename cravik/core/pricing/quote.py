@@ -7,7 +7,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 from datetime import UTC, date, datetime, time, timedelta
 from typing import NamedTuple
@@ -16,10 +16,9 @@ from cravik.core.errors import AmountRefused, BasketRefused, Fault
 from cravik.core.pricing.basket import Basket
 from cravik.core.pricing.delivery import Zone, zone_for
 from cravik.core.pricing.discounts import Code
-from cravik.core.pricing.money import MAX_MINOR, Money
+from cravik.core.pricing.money import MAX_MINOR, Money, total_of
 from cravik.core.pricing.offer import Offer
-from cravik.core.pricing.payment import Circumstances, Payment, payment_of
-from cravik.core.pricing.percent import Percent
+from cravik.core.pricing.payment import Circumstances, Payment, TaxLine, payment_of
 from cravik.core.pricing.picks import Pick, Picked, pick
 from cravik.core.pricing.schedule import (
     LISTED_WITHOUT_END,
@@ -49,15 +48,6 @@ class QuotedLine(NamedTuple):
     discount: Money
     tax: Money
     total: Money
-
-
-class TaxLine(NamedTuple):
-    """The tax by one name and percentage: the net ``base`` and the ``amount``."""
-
-    name: str
-    percent: Percent
-    base: Money
-    amount: Money
 
 
 class LaterPayment(NamedTuple):
@@ -130,15 +120,15 @@ def work_out(offer: Offer, basket: Basket) -> Workings:
         covers_fee=basket.cover_fee,
     )
     full = payment_of(picked.picks, given)
-    if full.total > MAX_MINOR:
+    if full.total.minor > MAX_MINOR:
         most = Money(MAX_MINOR, offer.currency).major
         raise BasketRefused(
             Fault("quantity_above_maximum", "lines", f"That is more than can be charged, {most} {offer.currency}.")
         )
     if isinstance(plan, DepositPlan) and pay_now is not None:
-        _check_pay_now(plan, full.total, pay_now, offer.currency)
+        _check_pay_now(plan, full.total, pay_now)
     due = _due(plan, full, picked.picks, given, basket.on, pay_now)
-    return Workings(given, plan, full, _written(offer, full, due))
+    return Workings(given, plan, full, _quote_of(offer, full, due))
 
 
 def with_prices_of_plan(offer: Offer, key: str | None) -> Offer:
@@ -151,25 +141,25 @@ def with_prices_of_plan(offer: Offer, key: str | None) -> Offer:
 
 
 class _Due(NamedTuple):
-    """What is due now and later, in minor units."""
+    """What is due now and later."""
 
-    now: int
-    later: Sequence[tuple[date, int]] = ()
+    now: Money
+    later: Sequence[LaterPayment] = ()
 
 
 def _due(
-    plan: SimplePlan, full: Payment, picks: Sequence[Pick], given: Circumstances, start: date, pay_now: int | None
+    plan: SimplePlan, full: Payment, picks: Sequence[Pick], given: Circumstances, start: date, pay_now: Money | None
 ) -> _Due:
     match plan:
         case OncePlan():
             return _Due(full.total)
         case InstalmentsPlan(every=every, payments=payments):
-            parts = in_equal_parts(full.total, payments)
-            return _Due(parts[0], list(zip(every.dates(start, payments - 1), parts[1:], strict=True)))
+            first, *others = (Money(part, full.total.currency) for part in in_equal_parts(full.total.minor, payments))
+            return _Due(first, _payments(every.dates(start, payments - 1), others))
         case DepositPlan(rest_after_days=days):
             now = plan.deposit_on(full.total) if pay_now is None else pay_now
             rest = full.total - now
-            return _Due(now, [(start + timedelta(days=days), rest)] if rest else [])
+            return _Due(now, [LaterPayment(start + timedelta(days=days), rest)] if rest else [])
         case RepeatPlan():
             return _repeats(plan, full, picks, given, start)
 
@@ -180,11 +170,15 @@ def _repeats(plan: RepeatPlan, full: Payment, picks: Sequence[Pick], given: Circ
     each = full.total if len(lasting) == len(picks) else payment_of(lasting, given).total
     if not plan.trial_days:
         count = LISTED_WITHOUT_END if plan.payments is None else plan.payments - 1
-        return _Due(full.total, [(on, each) for on in plan.every.dates(start, count)])
+        return _Due(full.total, [LaterPayment(on, each) for on in plan.every.dates(start, count)])
     now = payment_of([pick for pick in picks if pick.line.once], given).total
     first = start + timedelta(days=plan.trial_days)
     count = (LISTED_WITHOUT_END if plan.payments is None else plan.payments) - 1
-    return _Due(now, [(on, each) for on in (first, *plan.every.dates(first, count))])
+    return _Due(now, [LaterPayment(on, each) for on in (first, *plan.every.dates(first, count))])
+
+
+def _payments(days: Iterable[date], amounts: Iterable[Money]) -> list[LaterPayment]:
+    return [LaterPayment(on, amount) for on, amount in zip(days, amounts, strict=True)]
 
 
 def _accepted_code(offer: Offer, basket: Basket, picked: Picked, faults: list[Fault]) -> Code | None:
@@ -201,8 +195,8 @@ def _accepted_code(offer: Offer, basket: Basket, picked: Picked, faults: list[Fa
     if not any(code.counts_for(line.key) for line in picked.lines):
         faults.append(Fault("code_not_eligible", "code", f"{code.code} counts for nothing in the basket."))
     elif code.minimum and not picked.any_line_refused:
-        eligible = sum(each.amount for each in picked.picks if code.counts_for(each.line.key))
-        if eligible < code.minimum.minor:
+        eligible = total_of((each.amount for each in picked.picks if code.counts_for(each.line.key)), offer.currency)
+        if eligible < code.minimum:
             least = code.minimum.major
             faults.append(
                 Fault("code_below_minimum", "code", f"{code.code} counts from {least} {offer.currency} on.", least)
@@ -243,32 +237,30 @@ def _chosen_plan(offer: Offer, basket: Basket, faults: list[Fault]) -> SimplePla
     return plan
 
 
-def _pay_now(offer: Offer, basket: Basket, plan: SimplePlan | None, faults: list[Fault]) -> int | None:
-    """What the buyer wants to pay now, in minor units; whether it is in range shows with the total."""
+def _pay_now(offer: Offer, basket: Basket, plan: SimplePlan | None, faults: list[Fault]) -> Money | None:
+    """What the buyer wants to pay now; whether it is in range shows with the total."""
     if basket.pay_now is None or plan is None:
         return None
     if not (isinstance(plan, DepositPlan) and plan.buyer_may_pay_more):
         faults.append(Fault("amount_not_wanted", "pay_now", "What is paid now is not the buyer's choice."))
         return None
     try:
-        return Money.parse(basket.pay_now, offer.currency).minor
+        return Money.parse(basket.pay_now, offer.currency)
     except AmountRefused as refused:
         fault = refused.faults[0]
         if fault.code == "amount_too_large":
-            return MAX_MINOR + 1
+            return Money(MAX_MINOR + 1, offer.currency)
         faults.append(Fault(fault.code, "pay_now", fault.message))
         return None
 
 
-def _check_pay_now(plan: DepositPlan, total: int, pay_now: int, currency: str) -> None:
+def _check_pay_now(plan: DepositPlan, total: Money, pay_now: Money) -> None:
     least = plan.deposit_on(total)
     if least <= pay_now <= total:
         return
     which, bound = ("least", least) if pay_now < least else ("most", total)
-    limit = Money(bound, currency).major
-    raise BasketRefused(
-        Fault("pay_now_out_of_range", "pay_now", f"The {which} to pay now is {limit} {currency}.", limit)
-    )
+    words = f"The {which} to pay now is {bound.major} {bound.currency}."
+    raise BasketRefused(Fault("pay_now_out_of_range", "pay_now", words, bound.major))
 
 
 def _check_window(offer: Offer, basket: Basket, faults: list[Fault]) -> None:
@@ -292,39 +284,33 @@ def _is_business_abroad(offer: Offer, basket: Basket) -> bool:
     )
 
 
-def _written(offer: Offer, full: Payment, due: _Due) -> Quote:
-    """The payment as a quote: minor units become money."""
-    currency = offer.currency
-
-    def money(minor: int) -> Money:
-        return Money(minor, currency)
-
-    fee = offer.fee.on_minor(full.total) if offer.fee else 0
+def _quote_of(offer: Offer, full: Payment, due: _Due) -> Quote:
+    fee = offer.fee.on(full.total) if offer.fee else Money(0, offer.currency)
     return Quote(
-        currency=currency,
+        currency=offer.currency,
         lines=tuple(
             QuotedLine(
                 key=pick.line.key,
                 name=pick.line.name,
                 options=tuple(option.name for option in pick.options),
                 quantity=pick.quantity,
-                unit=None if pick.unit is None else money(pick.unit),
-                amount=money(pick.amount),
-                discount=money(discount),
-                tax=money(tax),
-                total=money(total),
+                unit=pick.unit,
+                amount=pick.amount,
+                discount=discount,
+                tax=tax,
+                total=total,
             )
             for pick, discount, tax, total in full.lines
         ),
-        subtotal=money(full.subtotal),
-        discount=money(full.discount),
-        delivery=money(full.delivery),
-        tax=money(full.tax),
-        tax_lines=tuple(TaxLine(name, percent, money(base), money(tax)) for name, percent, base, tax in full.tax_rows),
-        fee_cover=money(full.fee_cover),
-        total=money(full.total),
-        due_now=money(due.now),
-        schedule=tuple(LaterPayment(on, money(amount)) for on, amount in due.later),
-        fee=money(fee),
-        net=money(full.total - fee),
+        subtotal=full.subtotal,
+        discount=full.discount,
+        delivery=full.delivery,
+        tax=full.tax,
+        tax_lines=full.tax_lines,
+        fee_cover=full.fee_cover,
+        total=full.total,
+        due_now=due.now,
+        schedule=tuple(due.later),
+        fee=fee,
+        net=full.total - fee,
     )

@@ -90,9 +90,11 @@ class DepositPlan:
     amount: Money | None = None
     buyer_may_pay_more: bool = False
 
-    def deposit_on(self, total: int) -> int:
-        """The deposit in minor units: a percentage rounded, an amount capped at the total."""
-        return self.percent.of(total) if self.percent else min(self.amount.minor if self.amount else 0, total)
+    def deposit_on(self, total: Money) -> Money:
+        """The deposit: a percentage rounded, an amount capped at the total."""
+        if self.percent:
+            return Money(self.percent.of(total.minor), total.currency)
+        return min(self.amount or Money(0, total.currency), total)
 
 
 SimplePlan = OncePlan | RepeatPlan | InstalmentsPlan | DepositPlan

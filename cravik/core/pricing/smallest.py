@@ -4,17 +4,18 @@ from __future__ import annotations
 
 from typing import NamedTuple
 
+from cravik.core.pricing.money import Money, total_of
 from cravik.core.pricing.offer import Line, Offer
-from cravik.core.pricing.options import least_adds
+from cravik.core.pricing.options import least_addition
 from cravik.core.pricing.price import LevelsPrice, OpenPrice, QuantityPrice, Wanted
 
 
 class SmallestLine(NamedTuple):
-    """A line at its least: how many, and what they cost, in minor units."""
+    """A line at its least: how many, and what they cost."""
 
     line: Line
     quantity: int
-    amount: int
+    amount: Money
 
 
 def smallest_lines(offer: Offer) -> list[SmallestLine]:
@@ -23,22 +24,28 @@ def smallest_lines(offer: Offer) -> list[SmallestLine]:
     return wanted or [min((smallest_line(line) for line in offer.lines), key=lambda line: line.amount)]
 
 
+def smallest_amount(offer: Offer) -> Money:
+    """What the smallest order costs, before delivery and tax."""
+    return total_of((line.amount for line in smallest_lines(offer)), offer.currency)
+
+
 def smallest_line(line: Line) -> SmallestLine:
     """The quantity and options at which the line costs least."""
-    adds = least_adds(line.choices)
-    level = entered = None
+    add = least_addition(line.choices)
+    level: str | None = None
+    entered: Money | None = None
     quantities = [line.quantity.min]
     match line.price:
         case LevelsPrice(levels=levels):
-            level = min(levels, key=lambda level: level.amount.minor).key
+            level = min(levels, key=lambda level: level.amount).key
         case OpenPrice(min=least):
-            entered = least.minor
+            entered = least
         case QuantityPrice(breaks=breaks):
             # A break may make more units cheaper than fewer.
             most = line.quantity.max
             quantities += [
                 each.from_ for each in breaks if each.from_ > quantities[0] and (not most or each.from_ <= most)
             ]
-    amounts = [(line.price.on(Wanted(quantity, adds, level, entered)).amount, quantity) for quantity in quantities]
+    amounts = [(line.price.on(Wanted(quantity, add, level, entered)).amount, quantity) for quantity in quantities]
     amount, quantity = min(amounts)
     return SmallestLine(line, quantity, amount)

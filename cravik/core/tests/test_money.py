@@ -1,6 +1,7 @@
 from __future__ import annotations
 
 import unittest
+from operator import add, ge, gt, le, lt, sub
 
 from hypothesis import given
 from hypothesis import strategies as st
@@ -8,7 +9,7 @@ from hypothesis import strategies as st
 from cravik.core.errors import CoreError
 from cravik.core.pricing.currency import minor_digits, payable_currencies
 from cravik.core.pricing.fees import Fee
-from cravik.core.pricing.money import MAX_MINOR, Money
+from cravik.core.pricing.money import MAX_MINOR, Money, total_of
 from cravik.core.pricing.percent import Percent, rounded_ratio
 from cravik.core.text.money_text import format_money, format_money_in_full, known_locale
 
@@ -20,6 +21,23 @@ class MoneyTest(unittest.TestCase):
     @given(amounts)
     def test_what_is_written_reads_back(self, money: Money) -> None:
         self.assertEqual(Money.parse(money.major, money.currency), money)
+
+    @given(st.lists(st.integers(-MAX_MINOR, MAX_MINOR), max_size=5))
+    def test_it_adds_compares_and_negates_as_its_minor_units_do(self, minors: list[int]) -> None:
+        amounts = [Money(minor, "EUR") for minor in minors]
+        self.assertEqual(total_of(amounts, "EUR"), Money(sum(minors), "EUR"))
+        self.assertEqual([money.minor for money in sorted(amounts)], sorted(minors))
+        self.assertEqual([(-money).minor for money in amounts], [-minor for minor in minors])
+        self.assertEqual([abs(money).minor for money in amounts], [abs(minor) for minor in minors])
+
+    def test_two_currencies_have_no_sum_and_neither_is_more(self) -> None:
+        euro, yen = Money(1, "EUR"), Money(1, "JPY")
+        for act in (add, sub, lt, le, gt, ge):
+            with self.subTest(act.__name__), self.assertRaisesRegex(ValueError, "EUR and JPY"):
+                act(euro, yen)
+        with self.assertRaisesRegex(ValueError, "EUR and JPY"):
+            total_of([euro, yen], "EUR")
+        self.assertNotEqual(euro, yen)
 
     def test_minor_digits_are_those_of_iso_4217(self) -> None:
         exceptions = {

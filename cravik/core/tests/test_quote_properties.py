@@ -137,10 +137,11 @@ class FeeCoverTest(unittest.TestCase):
     @given(st.integers(0, 10**12), st.integers(0, 999_999), st.integers(0, 10**6))
     def test_the_covered_total_is_the_smallest_that_suffices(self, wanted: int, percent: int, fixed: int) -> None:
         fee = Fee(Percent(percent), Money(fixed, CURRENCY), buyer_may_cover=True)
-        covered = fee.covered(wanted)
-        self.assertGreaterEqual(covered - fee.on_minor(covered), wanted)
+        aim, cent = Money(wanted, "EUR"), Money(1, "EUR")
+        covered = fee.covered(aim)
+        self.assertGreaterEqual(covered - fee.on(covered), aim)
         if covered:
-            self.assertLess(covered - 1 - fee.on_minor(covered - 1), wanted)
+            self.assertLess(covered - cent - fee.on(covered - cent), aim)
 
 
 class ScheduleTest(unittest.TestCase):

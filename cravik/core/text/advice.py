@@ -16,7 +16,7 @@ from itertools import pairwise
 from cravik.core.errors import Fault
 from cravik.core.pricing.money import Money
 from cravik.core.pricing.offer import Line, Offer
-from cravik.core.pricing.options import least_adds
+from cravik.core.pricing.options import least_addition
 from cravik.core.pricing.percent import WHOLE
 from cravik.core.pricing.price import FixedPrice, LevelsPrice, OpenPrice, PacksPrice, QuantityPrice, Wanted
 from cravik.core.pricing.schedule import RepeatPlan, simple_plans
@@ -34,11 +34,11 @@ def _on_line(offer: Offer, line: Line, number: int) -> Iterator[Fault]:
     match line.price:
         case FixedPrice() as price:
             yield from _former_price(price, at, line)
-            yield from _nothing_left(offer, line, price.amount.minor + least_adds(line.choices), f"{at}.price.amount")
+            yield from _nothing_left(offer, line, _with_least_addition(price.amount, line), f"{at}.price.amount")
         case LevelsPrice() as price:
             yield from _level_nobody_takes(price, at, offer.currency)
             for place, level in enumerate(price.levels):
-                yield from _nothing_left(offer, line, level.amount.minor, f"{at}.price.levels[{place}].amount")
+                yield from _nothing_left(offer, line, level.amount, f"{at}.price.levels[{place}].amount")
         case QuantityPrice() as price:
             yield from _more_for_less(line, price, at, offer.currency)
             yield from _break_out_of_reach(line, price, at)
@@ -59,7 +59,7 @@ def _on_line(offer: Offer, line: Line, number: int) -> Iterator[Fault]:
 
 
 def _former_price(price: FixedPrice, at: str, line: Line) -> Iterator[Fault]:
-    if price.was is not None and price.was.minor <= price.amount.minor:
+    if price.was is not None and price.was <= price.amount:
         yield Fault(
             "was_not_higher",
             f"{at}.price.was",
@@ -67,18 +67,23 @@ def _former_price(price: FixedPrice, at: str, line: Line) -> Iterator[Fault]:
         )
 
 
-def _nothing_left(offer: Offer, line: Line, unit: int, at: str) -> Iterator[Fault]:
+def _with_least_addition(unit: Money, line: Line) -> Money:
+    add = least_addition(line.choices)
+    return unit + add if add else unit
+
+
+def _nothing_left(offer: Offer, line: Line, unit: Money, at: str) -> Iterator[Fault]:
     """A payment of one unit of which the fee leaves nothing. A price of zero has no fee."""
-    if offer.fee is None or unit <= 0:
+    if offer.fee is None or unit.minor <= 0:
         return
     amount = unit * line.quantity.min
-    fee = offer.fee.on_minor(amount)
+    fee = offer.fee.on(amount)
     if fee >= amount:
-        paid, taken = (Money(minor, offer.currency).major for minor in (amount, fee))
         yield Fault(
             "nothing_left",
             at,
-            f"Of {paid} {offer.currency} for “{line.name}” nothing is left: the fee is {taken} {offer.currency}.",
+            f"Of {amount.major} {offer.currency} for “{line.name}” nothing is left: the fee is {fee.major}"
+            f" {offer.currency}.",
         )
 
 
@@ -86,24 +91,25 @@ def _open_minimum(offer: Offer, line: Line, price: OpenPrice, at: str) -> Iterat
     """Below the amount that the fee eats, a buyer pays and the seller gets nothing."""
     if offer.fee is None:
         return
-    least = price.min.minor * line.quantity.min
-    enough = offer.fee.covered(1) if offer.fee.percent.ten_thousandths < WHOLE else None
+    currency = offer.currency
+    smallest = Money(1, currency)
+    least = price.min * line.quantity.min
+    enough = offer.fee.covered(smallest) if offer.fee.percent.ten_thousandths < WHOLE else None
     if enough is not None and least >= enough:
         return
-    least = max(least, 1)
-    currency = offer.currency
-    remedy = f" From {Money(enough, currency).major} {currency} on something is." if enough is not None else ""
+    least = max(least, smallest)
+    remedy = f" From {enough.major} {currency} on something is." if enough is not None else ""
     yield Fault(
         "minimum_leaves_nothing",
         at,
-        f"A buyer may pay as little as {Money(least, currency).major} {currency} for “{line.name}”, of which nothing"
-        f" is left: the fee is {Money(offer.fee.on_minor(least), currency).major} {currency}.{remedy}",
+        f"A buyer may pay as little as {least.major} {currency} for “{line.name}”, of which nothing"
+        f" is left: the fee is {offer.fee.on(least).major} {currency}.{remedy}",
     )
 
 
 def _level_nobody_takes(price: LevelsPrice, at: str, currency: str) -> Iterator[Fault]:
     for number, (lower, higher) in enumerate(pairwise(price.levels)):
-        if lower.amount.minor > higher.amount.minor:
+        if lower.amount > higher.amount:
             yield Fault(
                 "level_nobody_takes",
                 f"{at}.price.levels[{number}]",
@@ -119,23 +125,24 @@ def _more_for_less(line: Line, price: QuantityPrice, at: str, currency: str) -> 
         larger = max(each.from_, bounds.min)
         if bounds.max is not None and larger > bounds.max:
             return
-        for adds in sorted({0, least_adds(line.choices)}, reverse=True):
-            cost = price.on(Wanted(larger, adds)).amount
-            smaller = _smallest_dearer(price, number, cost, adds, bounds.min, larger)
+        for add in dict.fromkeys((None, least_addition(line.choices))):
+            cost = price.on(Wanted(larger, add)).amount
+            smaller = _smallest_dearer(price, number, cost, add, bounds.min, larger)
             if smaller is None:
                 continue
-            dearer = price.on(Wanted(smaller, adds)).amount
-            cheapest = " with the cheapest options" if adds else ""
+            dearer = price.on(Wanted(smaller, add)).amount
+            cheapest = " with the cheapest options" if add else ""
             yield Fault(
                 "more_for_less",
                 f"{at}.price.breaks[{number}]",
-                f"{larger:,} cost {Money(cost, currency).major} {currency}, {smaller:,} cost"
-                f" {Money(dearer, currency).major} {currency}{cheapest}.",
+                f"{larger:,} cost {cost.major} {currency}, {smaller:,} cost {dearer.major} {currency}{cheapest}.",
             )
             break
 
 
-def _smallest_dearer(price: QuantityPrice, number: int, cost: int, adds: int, least: int, below: int) -> int | None:
+def _smallest_dearer(
+    price: QuantityPrice, number: int, cost: Money, add: Money | None, least: int, below: int
+) -> int | None:
     """The smallest quantity under the break ``number`` that costs more than ``cost``, or None.
 
     Within one break the cost only grows with the quantity, so each break is asked for one figure.
@@ -143,12 +150,12 @@ def _smallest_dearer(price: QuantityPrice, number: int, cost: int, adds: int, le
     for place in range(number):
         start = max(price.breaks[place].from_, least)
         end = min(price.breaks[place + 1].from_, below) - 1
-        if start > end or price.on(Wanted(end, adds)).amount <= cost:
+        if start > end or price.on(Wanted(end, add)).amount <= cost:
             continue
         low, high = start, end
         while low < high:
             middle = (low + high) // 2
-            if price.on(Wanted(middle, adds)).amount > cost:
+            if price.on(Wanted(middle, add)).amount > cost:
                 high = middle
             else:
                 low = middle + 1

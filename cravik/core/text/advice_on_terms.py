@@ -16,11 +16,11 @@ from cravik.core.pricing.discounts import (
     UnitPriceCode,
     taken_off,
 )
-from cravik.core.pricing.money import Money
+from cravik.core.pricing.money import Money, total_of
 from cravik.core.pricing.offer import Offer
 from cravik.core.pricing.price import FixedPrice
 from cravik.core.pricing.schedule import ChoicePlan, DepositPlan
-from cravik.core.pricing.smallest import smallest_lines
+from cravik.core.pricing.smallest import smallest_amount, smallest_lines
 from cravik.core.text.countries import country_words
 
 
@@ -35,14 +35,14 @@ def _on_plan(offer: Offer) -> Iterator[Fault]:
         if isinstance(offer.plan, ChoicePlan)
         else [("plan", offer.plan)]
     )
-    smallest = sum(line.amount for line in smallest_lines(offer))
+    smallest = smallest_amount(offer)
     for at, plan in plans:
-        if isinstance(plan, DepositPlan) and plan.amount is not None and plan.amount.minor > smallest:
+        if isinstance(plan, DepositPlan) and plan.amount is not None and plan.amount > smallest:
             yield Fault(
                 "deposit_above_smallest_total",
                 f"{at}.amount",
                 f"The deposit is {plan.amount.major} {offer.currency}, and the smallest order comes to"
-                f" {_major(smallest, offer)}: all of it would be paid at once.",
+                f" {_worth(smallest)}: all of it would be paid at once.",
             )
 
 
@@ -66,24 +66,25 @@ def _makes_free(offer: Offer, code: Code, at: str) -> Iterator[Fault]:
         return
     lines = smallest_lines(offer)
     eligible = [line for line in lines if code.counts_for(line.line.key)]
-    amount = sum(line.amount for line in eligible)
-    if not amount or sum(line.amount for line in lines) > amount:
+    amount = total_of((line.amount for line in eligible), offer.currency)
+    if not amount or total_of((line.amount for line in lines), offer.currency) > amount:
         return
-    if code.minimum and code.minimum.minor > amount:
+    if code.minimum and code.minimum > amount:
         if isinstance(code, UnitPriceCode):
             return
-        amount = code.minimum.minor
+        amount = code.minimum
         off = taken_off(code, [Eligible(amount, 1, amount)])
     else:
-        unit = [line.line.price.amount.minor if isinstance(line.line.price, FixedPrice) else None for line in eligible]
+        unit = [line.line.price.amount if isinstance(line.line.price, FixedPrice) else None for line in eligible]
         off = taken_off(
             code, [Eligible(line.amount, line.quantity, price) for line, price in zip(eligible, unit, strict=True)]
         )
-    if sum(off) >= amount:
+    taken = total_of(off, offer.currency)
+    if taken >= amount:
         yield Fault(
             "code_makes_free",
             at,
-            f"An order of {_major(amount, offer)} costs nothing with {code.code}, which takes {_major(sum(off), offer)}"
+            f"An order of {_worth(amount)} costs nothing with {code.code}, which takes {_worth(taken)}"
             " off (delivery aside).",
         )
 
@@ -99,7 +100,7 @@ def _does_nothing(offer: Offer, code: Code, at: str) -> Iterator[Fault]:
             if line is None or line.choices or not isinstance(line.price, FixedPrice):
                 return
             now = line.price.amount
-            if now.minor <= unit.minor:
+            if now <= unit:
                 words = f"{code.code} brings “{line.name}” to {unit.major}, and it costs {now.major} already."
                 yield Fault("code_does_nothing", f"{at}.unit", words)
         case FreeDeliveryCode() if offer.delivery is None or not any(line.ships for line in offer.lines):
@@ -113,18 +114,17 @@ def _loses_free_delivery(offer: Offer, code: Code, at: str) -> Iterator[Fault]:
     if not any(line.ships and code.counts_for(line.key) for line in offer.lines):
         return
     for zone in offer.delivery.zones:
-        if zone.free_from is None or (code.minimum and code.minimum.minor > zone.free_from.minor):
+        if zone.free_from is None or (code.minimum and code.minimum > zone.free_from):
             continue
-        worth = zone.free_from.minor
+        worth = zone.free_from
         off = taken_off(code, [Eligible(worth, 1, worth)])[0]
         # One unit of no weight: the least that the zone could charge for it.
-        charge = zone.charge_for(Parcel(1, worth - off, 0)) if off else 0
-        if charge > off:
+        if off and (charge := zone.charge_for(Parcel(1, worth - off, 0))) > off:
             yield Fault(
                 "code_loses_free_delivery",
                 at,
-                f"An order of {_major(worth, offer)} is sent free to “{zone.name}”. {code.code} takes"
-                f" {_major(off, offer)} off, and delivery then costs {_major(charge, offer)}: it becomes dearer.",
+                f"An order of {_worth(worth)} is sent free to “{zone.name}”. {code.code} takes"
+                f" {_worth(off)} off, and delivery then costs {_worth(charge)}: it becomes dearer.",
             )
 
 
@@ -208,5 +208,5 @@ def _on_window(offer: Offer) -> Iterator[Fault]:
         )
 
 
-def _major(minor: int, offer: Offer) -> str:
-    return f"{Money(minor, offer.currency).major} {offer.currency}"
+def _worth(amount: Money) -> str:
+    return f"{amount.major} {amount.currency}"

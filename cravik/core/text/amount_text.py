@@ -57,7 +57,7 @@ def parse_signed_amount(typed: str, currency: str, at: str = "amount") -> Money:
         if [fault.code for fault in refused.faults] != ["amount_zero"]:
             raise
         return Money(0, currency)
-    return Money(-size.minor, currency) if text.startswith(("-", "−")) else size
+    return -size if text.startswith(("-", "−")) else size
 
 
 def _read(typed: str, currency: str) -> Money:

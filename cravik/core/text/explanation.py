@@ -14,7 +14,7 @@ from cravik.core.english import counted, listed
 from cravik.core.pricing.basket import Basket
 from cravik.core.pricing.delivery import ByValue, ByWeight, FlatCharge, Parcel, PercentCharge, PerItemCharge, Zone
 from cravik.core.pricing.discounts import AmountCode, FreeDeliveryCode, PercentCode, UnitPriceCode
-from cravik.core.pricing.money import Money
+from cravik.core.pricing.money import Money, total_of
 from cravik.core.pricing.offer import Offer
 from cravik.core.pricing.payment import PaidLine
 from cravik.core.pricing.picks import Pick
@@ -38,6 +38,7 @@ class _Teller:
         self.plan = workings.plan
         self.payment = workings.payment
         self.quote = workings.quote
+        self.nothing = Money(0, offer.currency)
 
     def sentences(self) -> Iterator[str]:
         for paid in self.payment.lines:
@@ -61,7 +62,7 @@ class _Teller:
                 return f"{quantity} at the fixed price of {amount.major}."
             case LevelsPrice() as price:
                 level = price.level(pick.wanted.level)
-                return f"{quantity} at the level “{level.name if level else ''}”, {self.plain(pick.unit)}."
+                return f"{quantity} at the level “{level.name if level else ''}”, {(pick.unit or self.nothing).major}."
             case QuantityPrice(method="all_units") as price:
                 reached = next(price.breaks_used(pick.quantity))[0]
                 flat = f", and {reached.flat.major} flat" if reached.flat else ""
@@ -80,7 +81,7 @@ class _Teller:
                 return f"{quantity} need {packs} of {size:,} at {amount.major}; a started pack is a whole pack."
             case OpenPrice():
                 whose = "stands there at first" if self.asked_amount(pick) is None else "the buyer entered"
-                return f"{quantity} at the amount that {whose}, {self.plain(pick.unit)}."
+                return f"{quantity} at the amount that {whose}, {(pick.unit or self.nothing).major}."
 
     def asked_amount(self, pick: Pick) -> str | None:
         return next((line.amount for line in self.basket.lines if line.key == pick.line.key), None)
@@ -94,7 +95,7 @@ class _Teller:
         if code is None:
             return
         eligible = [paid for paid in self.payment.lines if code.counts_for(paid.pick.line.key)]
-        base = self.plain(sum(paid.pick.amount for paid in eligible))
+        base = total_of((paid.pick.amount for paid in eligible), self.offer.currency).major
         match code:
             case PercentCode(percent=percent):
                 how = f"{percent.text} % of the eligible {base}, rounded once"
@@ -110,7 +111,7 @@ class _Teller:
     def spread(self, eligible: list[PaidLine]) -> str:
         if len(eligible) < 2 or not self.payment.discount:
             return ""
-        parts = [f"{paid.pick.line.name} {self.plain(paid.discount)}" for paid in eligible]
+        parts = [f"{paid.pick.line.name} {paid.discount.major}" for paid in eligible]
         return f"; spread in proportion by largest remainder: {listed(parts, 'and')}"
 
     def delivery(self) -> Iterator[str]:
@@ -118,12 +119,12 @@ class _Teller:
         if zone is None or parcel is None:
             ships = any(paid.pick.line.ships for paid in self.payment.lines)
             why = "the offer charges nothing for delivery" if ships else "nothing is sent"
-            yield f"Delivery: {self.money(0)}, because {why}."
+            yield f"Delivery: {self.money(self.nothing)}, because {why}."
         elif isinstance(self.given.code, FreeDeliveryCode) and not self.payment.delivery:
-            yield f"Delivery: {self.money(0)}, free by the code {self.given.code.code}."
-        elif zone.free_from is not None and parcel.value >= zone.free_from.minor:
+            yield f"Delivery: {self.money(self.nothing)}, free by the code {self.given.code.code}."
+        elif zone.free_from is not None and parcel.value >= zone.free_from:
             yield (
-                f"Delivery: {self.money(0)}: what is sent is worth {self.plain(parcel.value)} after the discount,"
+                f"Delivery: {self.money(self.nothing)}: what is sent is worth {parcel.value.major} after the discount,"
                 f" and the zone “{zone.name}” is free from {zone.free_from.major} on."
             )
         else:
@@ -138,16 +139,16 @@ class _Teller:
                 units = counted(parcel.units, "unit", "units")
                 return f"{first.major} for the first and {following.major} for each next of {units}"
             case ByValue():
-                return f"the band that the value of {self.plain(parcel.value)} reaches"
+                return f"the band that the value of {parcel.value.major} reaches"
             case ByWeight():
                 return f"the band that the weight of {parcel.weight_g:,} g reaches"
             case PercentCharge(percent=percent):
-                return f"{percent.text} % of the value of {self.plain(parcel.value)}, rounded"
+                return f"{percent.text} % of the value of {parcel.value.major}, rounded"
 
     def tax(self) -> Iterator[str]:
         rules, place = self.offer.tax, self.given.place
         if rules is None or place is None:
-            yield f"Tax: {self.money(0)}; the offer has no tax rates."
+            yield f"Tax: {self.money(self.nothing)}; the offer has no tax rates."
             return
         where = f"{place.country}-{place.region}" if place.region else place.country
         if not self.basket.destination:
@@ -155,8 +156,8 @@ class _Teller:
         included = rules.prices_include_tax
         how = "inside the prices" if included else "on top of the prices"
         yield f"Tax: {self.money(self.payment.tax)} {how}, by the rates of {where}, rounded line by line."
-        for row in self.payment.tax_rows:
-            yield f"  {row.name} {row.percent.text} %: {self.plain(row.amount)} on a net of {self.plain(row.base)}."
+        for row in self.payment.tax_lines:
+            yield f"  {row.name} {row.percent.text} %: {row.amount.major} on a net of {row.base.major}."
         reversed_rates = [rate.name for rate in self.charged_rates() if rate.reverse_charge]
         if self.given.is_business_abroad and reversed_rates:
             taken = f"; {self.reversed()} is taken off what is paid" if included else ""
@@ -174,12 +175,12 @@ class _Teller:
 
     def reversed(self) -> str:
         payment = self.payment
-        return self.plain(payment.subtotal - payment.discount + payment.delivery + payment.fee_cover - payment.total)
+        return (payment.subtotal - payment.discount + payment.delivery + payment.fee_cover - payment.total).major
 
     def total(self) -> Iterator[str]:
         payment = self.payment
         if payment.fee_cover and self.offer.fee:
-            without = self.plain(payment.total - payment.fee_cover)
+            without = (payment.total - payment.fee_cover).major
             yield (
                 f"Fee cover: {self.money(payment.fee_cover)}: the smallest addition that leaves at least {without}"
                 " after the fee."
@@ -192,7 +193,7 @@ class _Teller:
         yield f"Total: {self.money(payment.total)}: {lines}{plus}."
 
     def due(self) -> Iterator[str]:
-        yield f"Due now: {self.money(self.quote.due_now.minor)}. {self.when()}"
+        yield f"Due now: {self.money(self.quote.due_now)}. {self.when()}"
         for later in self.quote.schedule:
             yield f"  {later.on.isoformat()}: {later.amount.major}"
 
@@ -204,7 +205,7 @@ class _Teller:
                 parts = counted(payments, "part", "parts")
                 return f"The total in {parts}, {every_words(every)}; they differ by one minor unit at most."
             case DepositPlan(percent=percent, rest_after_days=days) as plan:
-                least = self.plain(plan.deposit_on(self.payment.total))
+                least = plan.deposit_on(self.payment.total).major
                 how = f"{percent.text} % of the total, rounded" if percent else "capped at the total"
                 more = "" if self.basket.pay_now is None else f" The buyer chose to pay {self.quote.due_now.major} now."
                 return f"The deposit is {least}, {how}; the rest after {counted(days, 'day', 'days')}.{more}"
@@ -216,16 +217,13 @@ class _Teller:
     def fee(self) -> Iterator[str]:
         fee = self.offer.fee
         if fee is None:
-            yield f"You keep {self.money(self.quote.net.minor)}; the offer names no fee."
+            yield f"You keep {self.money(self.quote.net)}; the offer names no fee."
             return
         how = (
             f"{fee.percent.text} % of the total, rounded, and {fee.fixed.major}" if self.payment.total else "no payment"
         )
-        yield f"Fee: {self.money(self.quote.fee.minor)}: {how}."
-        yield f"You keep {self.money(self.quote.net.minor)}."
+        yield f"Fee: {self.money(self.quote.fee)}: {how}."
+        yield f"You keep {self.money(self.quote.net)}."
 
-    def money(self, minor: int) -> str:
-        return f"{self.plain(minor)} {self.offer.currency}"
-
-    def plain(self, minor: int | None) -> str:
-        return Money(minor or 0, self.offer.currency).major
+    def money(self, amount: Money) -> str:
+        return f"{amount.major} {amount.currency}"

@@ -12,9 +12,9 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import NamedTuple
 
-from cravik.core.pricing.money import Money
+from cravik.core.pricing.money import Money, total_of
 from cravik.core.pricing.offer import Line, Offer
-from cravik.core.pricing.options import adds_of, least_adds
+from cravik.core.pricing.options import greatest_addition, least_addition
 from cravik.core.pricing.price import LevelsPrice, OpenPrice, PacksPrice, QuantityPrice, Wanted
 from cravik.core.pricing.quote import with_prices_of_plan
 from cravik.core.pricing.schedule import ChoicePlan, RepeatPlan
@@ -23,10 +23,10 @@ from cravik.core.text.plan_words import every_words
 
 
 class _Span(NamedTuple):
-    """From what to what an order may cost, in minor units; ``most`` is None where nobody can say."""
+    """From what to what an order may cost; ``most`` is None where nobody can say."""
 
-    least: int
-    most: int | None
+    least: Money
+    most: Money | None
 
 
 def price_in_words(offer: Offer, locale: str = DEFAULT_LOCALE) -> str:
@@ -39,13 +39,13 @@ def price_in_words(offer: Offer, locale: str = DEFAULT_LOCALE) -> str:
         words = _wanted(required[0].price, required[0].quantity.min, locale)
         return f"{words}{_more(offer)}"
     span = _of_plans(offer)
-    least = format_money(Money(span.least, offer.currency), locale)
+    least = format_money(span.least, locale)
     if span.most == span.least:
         words = least if span.least else "free"
     elif span.most is None:
         words = f"from {least}"
     else:
-        most = format_money(Money(span.most, offer.currency), locale)
+        most = format_money(span.most, locale)
         words = f"{least}–{most}" if span.least else f"up to {most}"
     return words if words == "free" else f"{words}{_more(offer)}"
 
@@ -74,8 +74,9 @@ def _of_lines(offer: Offer) -> _Span:
     required = [_of_line(line) for line in offer.lines if not line.optional]
     if not required:
         return _Span(min(_of_line(line).least for line in offer.lines), None)
+    least = total_of((span.least for span in required), offer.currency)
     mosts = [span.most for span in required if span.most is not None]
-    return _Span(sum(span.least for span in required), sum(mosts) if len(mosts) == len(required) else None)
+    return _Span(least, total_of(mosts, offer.currency) if len(mosts) == len(required) else None)
 
 
 def _of_line(line: Line) -> _Span:
@@ -87,15 +88,14 @@ def _of_line(line: Line) -> _Span:
 
 def _ways(line: Line, quantity: int) -> Iterator[Wanted]:
     """What a buyer may ask of the line that makes it cheapest or dearest."""
-    dearest = sum(max(adds_of([option]) for option in choice.options) for choice in line.choices)
-    for adds in (least_adds(line.choices), dearest):
+    for add in (least_addition(line.choices), greatest_addition(line.choices)):
         match line.price:
             case LevelsPrice(levels=levels):
-                yield from (Wanted(quantity, adds, level=level.key) for level in levels)
+                yield from (Wanted(quantity, add, level=level.key) for level in levels)
             case OpenPrice(min=least, max=most):
-                yield from (Wanted(quantity, adds, entered=each.minor) for each in (least, most) if each is not None)
+                yield from (Wanted(quantity, add, entered=each) for each in (least, most) if each is not None)
             case _:
-                yield Wanted(quantity, adds)
+                yield Wanted(quantity, add)
 
 
 def _has_no_end(line: Line) -> bool:

@@ -145,8 +145,8 @@ class _Speaker:
     def option(self, option: Option) -> str:
         if not option.add:
             return option.name
-        size = Money(abs(option.add.minor), option.add.currency)
-        return f"{option.name} ({self.figures(size)} {'less' if option.add.minor < 0 else 'more'})"
+        less = option.add < Money(0, option.add.currency)
+        return f"{option.name} ({self.figures(abs(option.add))} {'less' if less else 'more'})"
 
     def plan(self) -> str:
         words = [
@@ -177,8 +177,7 @@ class _Speaker:
         return self.figures(plan.amount) if plan.amount is not None else ""
 
     def span(self, amounts: list[Money]) -> str:
-        least, most = (pick(amounts, key=lambda money: money.minor) for pick in (min, max))
-        return f"{self.figures(least)} to {self.figures(most)}"
+        return f"{self.figures(min(amounts))} to {self.figures(max(amounts))}"
 
     def figures(self, money: Money) -> str:
         return format_money(money, self.locale)

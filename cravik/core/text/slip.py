@@ -32,22 +32,23 @@ def slip_rows(quote: Quote) -> tuple[Row, ...]:
     """The rows in the order in which they are shown."""
     rows = [Row("line", _line_words(line.name, line.options, line.quantity), line.amount) for line in quote.lines]
     if quote.discount:
-        rows.append(Row("less", "Discount", Money(-quote.discount.minor, quote.currency)))
+        rows.append(Row("less", "Discount", -quote.discount))
     if quote.delivery:
         rows.append(Row("more", "Delivery", quote.delivery))
-    before_tax = quote.subtotal.minor - quote.discount.minor + quote.delivery.minor + quote.fee_cover.minor
-    added = quote.total.minor - before_tax
+    before_tax = quote.subtotal - quote.discount + quote.delivery + quote.fee_cover
+    added = quote.total - before_tax
+    nothing = Money(0, quote.currency)
     tax = [
-        Row("more" if added > 0 else "within", f"{line.name} {line.percent.text} %", line.amount)
+        Row("more" if added > nothing else "within", f"{line.name} {line.percent.text} %", line.amount)
         for line in quote.tax_lines
     ]
-    if added > 0:
+    if added > nothing:
         rows += tax
-    elif added < 0:
-        rows.append(Row("less", "Tax that your own firm accounts for", Money(added, quote.currency)))
+    elif added < nothing:
+        rows.append(Row("less", "Tax that your own firm accounts for", added))
     if quote.fee_cover:
         rows.append(Row("more", "The card fee, which you cover", quote.fee_cover))
-    if added <= 0:
+    if added <= nothing:
         rows += tax
     return tuple(rows)
 
