@@ -109,7 +109,7 @@ class _WorkedOffers(TestCase):
         quoted, fields = case["quote"], fields_of(case) | token
         slip = self.client.post("/for/visit/slip/", fields).json()
         self.assertEqual((slip["seen_total"], slip["seen_now"]), (quoted["total"], quoted["due_now"]))
-        self.assertIn("slip", slip["parts"])
+        self.assertIn("slip", slip["pieces"])
         sent = fields | WHO
         shown = self.client.post(action, sent, headers={"user-agent": BROWSER})
         if shown.status_code == 409:  # something could be chosen, so the sum is shown first

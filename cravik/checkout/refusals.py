@@ -1,18 +1,36 @@
-"""What a buyer reads of a refusal; the words live in a template, by the refusal's code."""
+"""What a buyer reads of a refusal: in the words of the part that it is about."""
 
 from __future__ import annotations
 
-from django.template.loader import render_to_string
+from collections.abc import Mapping
 
+from cravik.checkout.parts import LINE_PARTS, ORDER_PARTS
 from cravik.core.errors import CoreError, Fault
 from cravik.core.pricing.money import Money
 from cravik.core.text.money_text import format_money
 
+#: Refusals of the whole basket, which are no part's own.
+_OF_BASKET = {
+    "parcel_too_heavy": "Together that is too heavy to send: the most is {limit} g. Choose less.",
+    "nothing_chosen": "Nothing is chosen yet. Choose at least one thing.",
+    "unknown_line": "Something that was chosen is not sold here any more.",
+}
+#: Where a bound is known to nobody.
+_WITHOUT_LIMIT = {"quantity_above_maximum": "That is more than can be charged at once."}
+WORDS: Mapping[str, str] = {
+    **_OF_BASKET,
+    **{code: words for line_part in LINE_PARTS for code, words in line_part.refusals.items()},
+    **{code: words for order_part in ORDER_PARTS for code, words in order_part.refusals.items()},
+}
+
 
 def refusal_words(fault: Fault, currency: str, locale: str) -> str:
-    """One or two plain sentences, with the bound that was broken."""
-    context = {"code": fault.code, "limit": _limit(fault, currency, locale), "message": fault.message}
-    return render_to_string("checkout/_refusal.html", context).strip()
+    """One or two plain sentences, with the bound that was broken; the core's own where no part has better ones."""
+    limit = _limit(fault, currency, locale)
+    words = WORDS.get(fault.code, "")
+    if not limit and "{limit}" in words:
+        words = _WITHOUT_LIMIT.get(fault.code, "")
+    return words.replace("{limit}", limit) if words else fault.message
 
 
 def _limit(fault: Fault, currency: str, locale: str) -> str:

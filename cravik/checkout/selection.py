@@ -11,19 +11,16 @@ from typing import Any
 
 from django import forms
 
-from cravik.checkout.parts import LINE_PARTS, ORDER_PARTS, OrderPart
-from cravik.checkout.parts.base import Offered, PartRefused, Typed
-from cravik.checkout.parts.card import CardPart
-from cravik.checkout.parts.extra import is_wanted
+from cravik.checkout.parts import LINE_PARTS, ORDER_PARTS, LinePart
+from cravik.checkout.parts.base import Offered, PartRefused, Submitted, Typed
 from cravik.checkout.refusals import refusal_words
 from cravik.core.errors import BasketRefused, Fault
 from cravik.core.pricing.basket import Basket, BasketLine
 from cravik.core.pricing.offer import Line, Offer
 from cravik.core.pricing.quote import Quote, quote
 
-_LINE_FIELD = re.compile(r"(?:quantity|take|level|amount)\.(.{1,80})|option\.(.{1,80})\.\d{1,3}", re.DOTALL)
 _LINE_PATH = re.compile(r"lines\[(\d+)\]\.(.+)", re.DOTALL)
-_MAX_LINES = 100
+_MAX_LINES, _MAX_KEY_LENGTH = 100, 80
 
 
 class LineForm(forms.Form):
@@ -33,15 +30,22 @@ class LineForm(forms.Form):
         super().__init__(data, initial=dict(initial or {}))
         self.line = line
         self.item = offered.item_of(line)
+        self._names: list[tuple[LinePart, list[str]]] = []
         for part in LINE_PARTS:
-            self.fields.update(part.fields(line, offered))
+            fields = part.fields(line, offered)
+            self.fields.update(fields)
+            if fields:
+                self._names.append((part, list(fields)))
+
+    def parts(self) -> list[tuple[LinePart, list[forms.BoundField]]]:
+        """The parts that have something to decide here, each with its fields."""
+        return [(part, [self[name] for name in names]) for part, names in self._names]
 
     @property
     def is_gone(self) -> bool:
         """Whether what is picked of it is sold out."""
         typed = self.data if self.is_bound else self.initial
-        picked = [str(typed.get(f"option.{self.line.key}.{n}") or "") for n in range(1, len(self.line.choices) + 1)]
-        return self.item.is_gone or (bool(picked) and tuple(picked) in self.item.sold_out)
+        return self.item.is_gone or any(part.is_gone(self.line, self.item, typed) for part in LINE_PARTS)
 
     @property
     def gone_words(self) -> list[str]:
@@ -70,9 +74,6 @@ class Selection:
         self.parts = [part(offered, data, initial) for part in ORDER_PARTS]
         #: What is wrong and stands at no field.
         self.faults: list[Fault] = []
-
-    def part(self, kind: type[OrderPart]) -> Any:
-        return next(part for part in self.parts if isinstance(part, kind))
 
     @cached_property
     def matters(self) -> bool:
@@ -114,19 +115,25 @@ class Selection:
 
     def _keys(self) -> list[str]:
         """The lines that are in the basket, those that the offer does not have too: they are refused."""
-        keys = [line.key for line in self.offered.offer.lines if is_wanted(line, self.typed)]
-        named = (found[1] or found[2] for found in map(_LINE_FIELD.fullmatch, self.typed) if found)
-        unknown = dict.fromkeys(key for key in named if self.offered.offer.line(key) is None)
-        return (keys + list(unknown))[:_MAX_LINES]
+        lines = self.offered.offer.lines
+        keys = [line.key for line in lines if not any(part.leaves_out(line, self.typed) for part in LINE_PARTS)]
+        named = (part.line_of(name) for name in self.typed for part in LINE_PARTS)
+        unknown = dict.fromkeys(key for key in named if key and self.offered.offer.line(key) is None)
+        return (keys + [key[:_MAX_KEY_LENGTH] for key in unknown])[:_MAX_LINES]
 
-    def is_valid(self, *, pays_by_card: bool) -> bool:
+    def is_valid(self, *, is_due: bool) -> bool:
         """Whether everything that stands beside the basket can be taken. Each part is asked, so that every fault is
-        told at once; the card only where something is due."""
-        asked: Iterable[forms.Form] = [
-            *self.lines,
-            *(part for part in self.parts if pays_by_card or not isinstance(part, CardPart)),
-        ]
+        told at once; one that is needed only where something ``is_due`` is left out else."""
+        asked: Iterable[forms.Form] = [*self.lines, *(part for part in self.parts if part.is_needed(is_due=is_due))]
         return all([form.is_valid() for form in asked])  # noqa: C419
+
+    def submitted(self, *, is_due: bool) -> Submitted:
+        """What the parts say beside the basket, once they are valid."""
+        submitted = Submitted()
+        for part in self.parts:
+            if part.is_asked and part.is_needed(is_due=is_due):
+                part.submit(submitted)
+        return submitted
 
     def put_at_fields(self, faults: Iterable[Fault]) -> None:
         """Put each refusal at its field, in the words that a buyer reads; what has none is kept for the page's head."""
@@ -174,12 +181,6 @@ class Selection:
             if name in form.fields and str(self.typed.get(name) or "").strip()
         }
 
-    def where(self) -> dict[str, str]:
-        return {name: value for part in self.parts for name, value in part.where().items()}
-
-    def answers(self) -> list[dict[str, Any]]:
-        return [answer for part in self.parts for answer in part.answers()]
-
 
 def supposed(offered: Offered) -> dict[str, str]:
     """What the page shows before anything is chosen."""
@@ -196,7 +197,5 @@ def fillable(offered: Offered, query: Mapping[str, str]) -> dict[str, str]:
     """What of an address's parameters may stand in the page's fields: never a card, a consent, or a tick for terms."""
     names = {name for line in offered.offer.lines for part in LINE_PARTS for name in part.fields(line, offered)}
     for kind in ORDER_PARTS:
-        if kind.may_be_filled:
-            names |= set(kind(offered, None, {}).fields)
-    names.discard("newsletter")
+        names |= kind(offered, None, {}).fillable()
     return {name: value[:500] for name, value in query.items() if name in names}

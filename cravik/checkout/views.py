@@ -14,11 +14,13 @@ from django.views.decorators.http import require_POST, require_safe
 
 from cravik.checkout.number_format import number_locale
 from cravik.checkout.opening import Opened, open_address, open_spot
-from cravik.checkout.page import Page, is_gone, offered_of, parts_of_page, show_closed, show_live_page, show_page
 from cravik.checkout.page_token import PageToken, TokenRefused, live_token, parse_token, rehearsal_token
+from cravik.checkout.pages.closed import show_closed
+from cravik.checkout.pages.page import Page, is_gone, offered_at, page_of
+from cravik.checkout.pages.showing import changed_pieces, show_live_page, show_page
 from cravik.checkout.parts.base import Offered
 from cravik.checkout.rehearsing import opened_draft
-from cravik.checkout.selection import Selection, fillable
+from cravik.checkout.selection import fillable
 from cravik.core.errors import BasketRefused
 from cravik.core.statistics.ladder import Rung
 from cravik.journal.services import Met, climb, open_visit
@@ -57,7 +59,7 @@ def _show_opened(request: HttpRequest, opened: Opened) -> HttpResponse:
         return show_closed(request, opened, why)
     terms = opened.terms
     assert terms is not None and terms.edition_id is not None
-    offered = offered_of(terms, opened.offer_at(now), opened.row.country, number_locale(request))
+    offered = offered_at(opened, terms, now, number_locale(request))
     if is_gone(offered):
         return show_closed(request, opened, "sold_out")
     row, visit_id = opened.row, None
@@ -67,23 +69,20 @@ def _show_opened(request: HttpRequest, opened: Opened) -> HttpResponse:
     token = live_token(row.link_id, terms.edition_id, row.spot_id, visit_id, now)
     action = reverse("pay:live", args=[row.slug])
     if request.GET and (filled := fillable(offered, request.GET.dict())):
-        seller = opened.seller()
-        selection = _filled(offered, filled, token, seller.time_zone)
-        on = token.day_in(seller.time_zone)
-        shown = Page(seller, offered, selection, on, token.instant, action, rehearsal=False)
-        return show_page(request, shown, token)
+        return show_page(request, _filled_page(opened, offered, token, action, filled), token)
     return show_live_page(request, opened, offered, token, action)
 
 
-def _filled(offered: Offered, filled: Mapping[str, str], token: PageToken, time_zone: str) -> Selection:
+def _filled_page(opened: Opened, offered: Offered, token: PageToken, action: str, filled: Mapping[str, str]) -> Page:
     """The page with what its address says, but for what cannot be had."""
-    selection = Selection(offered, shown=filled)
+    page = page_of(opened, offered, token, action, shown=filled)
     try:
-        selection.picked(token.day_in(time_zone), token.instant)
+        page.selection.picked(page.on, page.at)
     except BasketRefused as refused:
-        wrong = {selection.field_of(fault) for fault in refused.faults}
-        return Selection(offered, shown={name: value for name, value in filled.items() if name not in wrong})
-    return selection
+        wrong = {page.selection.field_of(fault) for fault in refused.faults}
+        had = {name: value for name, value in filled.items() if name not in wrong}
+        return page_of(opened, offered, token, action, shown=had)
+    return page
 
 
 @require_safe
@@ -97,11 +96,8 @@ def rehearsal(request: SellerRequest, link_id: int) -> HttpResponse:
         return render(request, "checkout/gaps.html", {"link": link, "gaps": link.gaps})
     now = timezone.now()
     token = rehearsal_token(link.pk, link.revision, now)
-    offered = offered_of(opened.terms, opened.offer_at(now), opened.row.country, number_locale(request))
-    seller = opened.seller()
-    action = reverse("pay:rehearsal", args=[link.pk])
-    on = token.day_in(seller.time_zone)
-    page = Page(seller, offered, Selection(offered), on, token.instant, action, rehearsal=True)
+    offered = offered_at(opened, opened.terms, now, number_locale(request))
+    page = page_of(opened, offered, token, reverse("pay:rehearsal", args=[link.pk]))
     return show_page(request, page, token)
 
 
@@ -117,21 +113,17 @@ def slip(request: HttpRequest) -> HttpResponse:
     if shown is None:
         return HttpResponse(status=400)
     opened, terms = shown
-    offer = terms.offer_at(token.instant, opened.orders)
-    offered = offered_of(terms, offer, opened.row.country, number_locale(request))
-    seller = opened.seller(terms)
-    selection = Selection(offered, request.POST)
-    on = token.day_in(seller.time_zone)
-    page = Page(seller, offered, selection, on, token.instant, "", rehearsal=token.rehearsal)
-    selection.is_valid(pays_by_card=False)
+    offered = offered_at(opened, terms, token.instant, number_locale(request))
+    page = page_of(opened, offered, token, "", data=request.POST)
+    page.selection.is_valid(is_due=False)
     try:
-        selection.picked(on, token.instant)
+        page.selection.picked(page.on, page.at)
     except BasketRefused as refused:
-        selection.put_at_fields(refused.faults)
+        page.selection.put_at_fields(refused.faults)
     quoted = page.slip
     answer: dict[str, object] = {
-        "parts": parts_of_page(page),
-        "errors": selection.typed_errors(),
+        "pieces": changed_pieces(page),
+        "errors": page.selection.typed_errors(),
         "free": page.is_free,
         "seen_total": quoted.total.major if quoted else "",
         "seen_now": quoted.due_now.major if quoted else "",

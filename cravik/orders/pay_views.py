@@ -15,14 +15,16 @@ from cravik.catalogue.stock import SoldOut
 from cravik.checkout.models import Checkout
 from cravik.checkout.number_format import number_locale
 from cravik.checkout.opening import Closed, Opened, open_address
-from cravik.checkout.page import CLOSED_STATUS, Page, offered_of, show_closed, show_page
 from cravik.checkout.page_token import PageToken, TokenRefused, live_token, parse_token, rehearsal_token
-from cravik.checkout.parts.card import CardPart
-from cravik.checkout.parts.contact import ContactPart
+from cravik.checkout.pages.closed import CLOSED_STATUS, show_closed
+from cravik.checkout.pages.page import Page, offered_at, offered_of, page_of
+from cravik.checkout.pages.showing import show_page
+from cravik.checkout.parts.base import Typed
 from cravik.checkout.rehearsing import opened_draft
-from cravik.checkout.selection import PricedBasket, Selection
+from cravik.checkout.selection import PricedBasket
 from cravik.core.errors import BasketRefused
 from cravik.core.link.limits import why_closed
+from cravik.core.pricing.money import Money
 from cravik.core.pricing.offer import Offer
 from cravik.core.pricing.quote import Quote
 from cravik.core.statistics.ladder import Rung
@@ -36,7 +38,6 @@ from cravik.orders.paying.submission import PaymentSubmission
 from cravik.orders.paying.take import (
     CodeUsedByBuyer,
     EnoughForOne,
-    Outcome,
     PaidAlready,
     StepReached,
     take_payment,
@@ -49,6 +50,15 @@ from cravik.ui.framing import framed_by_ourselves
 
 #: The codes of a core refusal that mean that the whole page is closed.
 _CLOSED: dict[str, Closed] = {"closed": "day", "not_open_yet": "not_open_yet"}
+#: What the page says where something was gone; its words are in ``checkout/_notices.html``.
+_NOTICES: dict[type[Exception], str] = {
+    SoldOut: "sold_out",
+    NoPlaceLeft: "no_place_left",
+    NoUseLeft: "code_used_up",
+    CodeUsedByBuyer: "code_used_by_you",
+    EnoughForOne: "enough_for_one",
+    PaidAlready: "paid_already",
+}
 
 
 @csrf_exempt  # the page's signed token stands in for a cookie, which buyers are not given
@@ -154,45 +164,40 @@ class _PayRequest:
 
     def __post_init__(self) -> None:
         self.locale = number_locale(self.request)
-        self.seller = self.opened.seller(self.terms)
-        self.on = self.token.day_in(self.seller.time_zone)
-        self.at = self.token.instant
-        self.offer = self.terms.offer_at(self.at, self.opened.orders)
-        self.selection = self._selection(self.offer)
+        self.page = self._page_of(self.terms.offer_at(self.token.instant, self.opened.orders), self.request.POST)
 
-    def _selection(self, offer: Offer) -> Selection:
+    def _page_of(self, offer: Offer, data: Typed | None, shown: Typed | None = None) -> Page:
         offered = offered_of(self.terms, offer, self.opened.row.country, self.locale)
-        return Selection(offered, self.request.POST)
+        return page_of(self.opened, offered, self.token, self.request.path, data, shown)
 
     def answer(self) -> HttpResponse:
-        limits = self.terms.content.limits
-        if closed := why_closed(limits, self.terms.offer.window, self.at, 0):
+        page, selection = self.page, self.page.selection
+        if closed := why_closed(self.terms.content.limits, self.terms.offer.window, page.at, 0):
             return _closed(self.request, self.opened, closed)
         picked, refusal = self._picked()
-        needs_card = picked is None or bool(picked.quote.due_now)
         if "update_total" in self.request.POST:
             if refusal:
-                self.selection.is_valid(pays_by_card=False)
-                self.selection.put_at_fields(refusal.faults)
-            return self._page_without_faults(200)
-        is_valid = self.selection.is_valid(pays_by_card=needs_card)
+                selection.is_valid(is_due=False)
+                selection.put_at_fields(refusal.faults)
+            return self._with_new_total()
+        is_valid = selection.is_valid(is_due=picked is None or bool(picked.quote.due_now))
         if refusal:
             if closing := next((_CLOSED[fault.code] for fault in refusal.faults if fault.code in _CLOSED), None):
                 return _closed(self.request, self.opened, closing)
-            self.selection.put_at_fields(refusal.faults)
+            selection.put_at_fields(refusal.faults)
         if picked is None or not is_valid:
             if sent_before := _sent_before(self.token):
                 return sent_before
             if self.token.visit_id:
                 climb(self.token.visit_id, self.terms.link_id, Rung.STARTED, self.now)
-            return self._page(400, "mistakes")
+            return self._shown(400, "mistakes")
         if not self._saw(picked.quote):
-            return _sent_before(self.token) or self._page(409, "sum_changed")
+            return _sent_before(self.token) or self._shown(409, "sum_changed")
         return self._take(picked)
 
     def _picked(self) -> tuple[PricedBasket | None, BasketRefused | None]:
         try:
-            return self.selection.picked(self.on, self.at), None
+            return self.page.selection.picked(self.page.on, self.page.at), None
         except BasketRefused as refused:
             return None, refused
 
@@ -200,95 +205,74 @@ class _PayRequest:
         """Whether the sums that stood on the page are those that are charged."""
         seen_total, seen_now = self.request.POST.get("seen_total"), self.request.POST.get("seen_now")
         if seen_total is None or seen_now is None:
-            return not self.selection.matters and self._promised() == (quoted.total, quoted.due_now)
+            return not self.page.selection.matters and self._promised() == (quoted.total, quoted.due_now)
         return (seen_total, seen_now) == (quoted.total.major, quoted.due_now.major)
 
-    def _promised(self) -> tuple[object, object]:
+    def _promised(self) -> tuple[Money, Money]:
         """What the page of a plain link showed, by its token."""
         was = self.was or self.token
-        offer = self.terms.offer_at(was.instant, self.opened.orders)
-        quoted = self._selection(offer).picked(was.day_in(self.seller.time_zone), was.instant).quote
+        page = self._page_of(self.terms.offer_at(was.instant, self.opened.orders), self.request.POST)
+        quoted = page.selection.picked(was.day_in(page.seller.time_zone), was.instant).quote
         return quoted.total, quoted.due_now
 
     def _take(self, picked: PricedBasket) -> HttpResponse:
-        submission = self._submission(picked)
         may_be_second = self.request.POST.get("second") == "yes"
         try:
-            pressed = take_payment(submission, present_gateway(), self.now, may_be_second=may_be_second)
-        except SoldOut:
-            return self._page(409, "sold_out")
-        except NoPlaceLeft:
-            return self._page(409, "no_place_left")
+            outcome = take_payment(self._submission(picked), present_gateway(), self.now, may_be_second=may_be_second)
         except StepReached as other:
-            self.offer = other.offer
-            self.selection = self._selection(other.offer)
-            self.selection.is_valid(pays_by_card=submission.card is not None)
-            return self._page(409, "step_reached")
-        except NoUseLeft:
-            return self._page_without_code("code_used_up")
-        except CodeUsedByBuyer:
-            return self._page_without_code("code_used_by_you")
-        except EnoughForOne:
-            return self._page(409, "enough_for_one")
-        except PaidAlready:
-            return self._page(409, "paid_already")
-        return self._after(pressed)
-
-    def _after(self, pressed: Outcome) -> HttpResponse:
-        if pressed.is_taken:
+            self.page = self._page_of(other.offer, self.request.POST)
+            self.page.selection.is_valid(is_due=bool(picked.quote.due_now))
+            return self._shown(409, "step_reached")
+        except (NoUseLeft, CodeUsedByBuyer) as refused:
+            return self._without_code(_NOTICES[type(refused)])
+        except (SoldOut, NoPlaceLeft, EnoughForOne, PaidAlready) as refused:
+            return self._shown(409, _NOTICES[type(refused)])
+        if outcome.is_taken or outcome.attempt is None:
             return to_confirmation(self.token.reference)
-        assert pressed.attempt is not None
         self.token = self.token.shown_again()
-        if pressed.attempt.state == Attempt.State.DECLINED:
-            return self._page(402, decline_reason=pressed.attempt.reason)
-        return self._page(503, "not_reached")
+        if outcome.attempt.state == Attempt.State.DECLINED:
+            self.page.decline_reason = outcome.attempt.reason
+            return self._shown(402)
+        return self._shown(503, "not_reached")
 
     def _submission(self, picked: PricedBasket) -> PaymentSubmission:
-        contact, card = self.selection.part(ContactPart).cleaned_data, None
-        if picked.quote.due_now:
-            cleaned = self.selection.part(CardPart).cleaned_data
-            card = Card(cleaned["card_number"], cleaned["expiry"], cleaned["security_code"])
+        submitted = self.page.selection.submitted(is_due=bool(picked.quote.due_now))
         return PaymentSubmission(
             business_id=self.opened.row.business_id,
             spot_id=self.token.spot_id or self.opened.row.spot_id,
             terms=self.terms,
-            offer=self.offer,
+            offer=self.page.offer,
             picked=picked,
             token=self.token,
-            where=self.selection.where(),
-            answers=self.selection.answers(),
-            name=contact["name"],
-            email=contact["email"],
-            card=card,
+            where=submitted.where,
+            answers=submitted.answers,
+            name=submitted.name,
+            email=submitted.email,
+            card=Card(*submitted.card) if submitted.card else None,
             visitor="" if self.token.rehearsal else visitor_mark(self.request, self.now.date()),
-            statement_text=self.seller.statement_text,
+            statement_text=self.page.seller.statement_text,
         )
 
-    def _page(self, status: int, *notices: str, decline_reason: str = "") -> HttpResponse:
-        """The page once more with what was typed. It is made only where the payment did not go through."""
-        page = self._made(self.selection, notices)
-        page.decline_reason = decline_reason
-        return show_page(self.request, page, self.token, status)
+    def _shown(self, status: int, *notices: str) -> HttpResponse:
+        """The page once more with what was typed. It is shown only where the payment did not go through."""
+        self.page.notices = notices
+        return show_page(self.request, self.page, self.token, status)
 
-    def _page_without_faults(self, status: int) -> HttpResponse:
+    def _with_new_total(self) -> HttpResponse:
         """The page with what was typed, before anything but the sum is judged."""
         typed = {name: self.request.POST.getlist(name) for name in self.request.POST}
         shown = {name: values if len(values) > 1 else values[0] for name, values in typed.items() if values}
-        blank = dict.fromkeys((name for form in self.selection.lines for name in form.fields), "")
-        selection = Selection(self.selection.offered, shown=blank | shown)
-        return show_page(self.request, self._made(selection, ()), self.token, status)
+        blank = dict.fromkeys((name for form in self.page.selection.lines for name in form.fields), "")
+        self.page = self._page_of(self.page.offer, None, blank | shown)
+        return self._shown(200)
 
-    def _page_without_code(self, notice: str) -> HttpResponse:
+    def _without_code(self, notice: str) -> HttpResponse:
         """The page with the sum that holds without the code that was typed."""
         sent = self.request.POST.copy()
         sent["code"] = ""
-        self.selection = Selection(self.selection.offered, sent)
-        self.selection.is_valid(pays_by_card=True)
-        return self._page(409, notice)
-
-    def _made(self, selection: Selection, notices: tuple[str, ...]) -> Page:
-        action, rehearsal = self.request.path, self.token.rehearsal
-        return Page(self.seller, selection.offered, selection, self.on, self.at, action, rehearsal, notices=notices)
+        self.page = self._page_of(self.page.offer, sent)
+        self.page.selection.is_valid(is_due=True)
+        return self._shown(409, notice)
 
 
 def _shown_anew(
@@ -308,10 +292,10 @@ def _shown_anew(
     else:
         spot_id = (token.spot_id if token else None) or row.spot_id
         fresh = live_token(row.link_id, terms.edition_id, spot_id, token.visit_id if token else None, now)
-    press = _PayRequest(request, opened, terms, fresh, now)
     typed = {name: value for name, value in request.POST.items() if name not in ("security_code", "page")}
-    selection = Selection(press.selection.offered, shown=typed)
-    page = press._made(selection, (notice,))
+    offered = offered_at(opened, terms, fresh.instant, number_locale(request))
+    page = page_of(opened, offered, fresh, request.path, shown=typed)
+    page.notices = (notice,)
     if seen is not None and token is not None:
         page.former = _former(request, opened, seen, token)
     return show_page(request, page, fresh, 409 if notice == "terms_changed" else 400)
@@ -321,7 +305,4 @@ def _former(request: HttpRequest, opened: Opened, seen: Effective, token: PageTo
     """What the terms that were seen cost as the page was filled in, if that can still be worked out."""
     offer = replace(seen.offer_at(token.instant, opened.orders), window=None)
     offered = offered_of(seen, offer, opened.row.country, number_locale(request))
-    try:
-        return Selection(offered, request.POST).picked(token.day_in(opened.row.time_zone), token.instant).quote
-    except BasketRefused:
-        return None
+    return page_of(opened, offered, token, request.path, data=request.POST).slip

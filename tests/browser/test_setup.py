@@ -115,7 +115,7 @@ class SetupJourneyTest(BrowserTestCase):
         buyer.get_by_label("Town").fill("Cerfville")
         buyer.get_by_label("Country").select_option("FR")
         buyer.get_by_role("button", name="Pay €68.40").wait_for()
-        self.assertIn("delivery to France", buyer.locator("[data-part=asks]").inner_text())
+        self.assertIn("delivery to France", buyer.locator("[data-piece=asks]").inner_text())
         self.assert_accessible(buyer)
         self.assert_fits(buyer)
         buyer.get_by_role("button", name="Pay €68.40").click()

@@ -10,11 +10,13 @@ from cravik.checkout.parts.base import OrderPart, tick
 class AgreePart(OrderPart):
     name = "agree"
     template = "checkout/parts/agree.html"
-    may_be_filled = False
 
     def add_fields(self) -> None:
         if self.offered.terms.agreed:
             self.fields["agree"] = tick("I agree")
+
+    def fillable(self) -> set[str]:
+        return set()
 
     def clean_agree(self) -> bool:
         agreed = self.offered.terms.agreed

@@ -6,7 +6,7 @@ from typing import Any, ClassVar
 
 from django import forms
 
-from cravik.checkout.parts.base import Offered, PartRefused, Typed, parse_typed_amount
+from cravik.checkout.parts.base import LinePart, Offered, PartRefused, Typed, parse_typed_amount
 from cravik.core.english import listed
 from cravik.core.errors import Fault
 from cravik.core.pricing.offer import Line
@@ -14,8 +14,15 @@ from cravik.core.pricing.price import OpenPrice
 from cravik.core.text.money_text import format_money
 
 
-class AmountPart:
-    fills: ClassVar[tuple[str, ...]] = ("amount",)
+class AmountPart(LinePart):
+    name = "amount"
+    fills = ("amount",)
+    refusals: ClassVar = {
+        "amount_missing": "Write what you want to give.",
+        "amount_below_minimum": "The least is {limit}.",
+        "amount_above_maximum": "The most is {limit}.",
+        "amount_not_wanted": "This is not yours to choose here.",
+    }
 
     def fields(self, line: Line, offered: Offered) -> dict[str, forms.Field]:
         if not isinstance(line.price, OpenPrice):
@@ -43,9 +50,6 @@ class AmountPart:
                 return {}
             raise PartRefused(Fault("amount_missing", name, "Write an amount."))
         return {"amount": parse_typed_amount(str(sent), currency, name)}
-
-    def field_of(self, line: Line, part: str) -> str:
-        return f"amount.{line.key}"
 
 
 def _bounds(price: OpenPrice, locale: str) -> str:

@@ -6,7 +6,7 @@ from typing import Any
 
 from django import forms
 
-from cravik.checkout.parts.base import OrderPart, one_of, texts_of
+from cravik.checkout.parts.base import OrderPart, Submitted, one_of, texts_of
 from cravik.core.link.questions import (
     DayQuestion,
     LongTextQuestion,
@@ -36,8 +36,8 @@ class AnswersPart(OrderPart):
         self.cleaned = checked.answers
         return super().clean() or {}
 
-    def answers(self) -> list[dict[str, Any]]:
-        return [
+    def submit(self, to: Submitted) -> None:
+        to.answers += [
             {"key": question.key, "label": question.label, "answer": self.cleaned[question.key]}
             for question in self.offered.terms.content.questions
             if question.key in self.cleaned

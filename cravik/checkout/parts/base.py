@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
-from typing import Any, ClassVar, Protocol
+from typing import Any, ClassVar, NamedTuple
 
 from django import forms
 from django.http import QueryDict
@@ -35,27 +35,26 @@ class Offered:
         return self.items.get(line.key, ShownItem())
 
 
-class LinePart(Protocol):
-    """What a buyer decides of one line. Its fields are named ``PART.LINE``, as the contract of the page has them."""
+@dataclass
+class Submitted:
+    """What stands on a page that is sent beside the basket, as the parts put it together once they are valid.
 
-    #: The names of the basket line's parts that it fills; a refusal of one of them stands at its field.
-    fills: ClassVar[tuple[str, ...]]
+    ``where`` is what is said of where the buyer is; ``answers`` has key, label as it was shown, and answer of each.
+    """
 
-    def fields(self, line: Line, offered: Offered) -> dict[str, forms.Field]:
-        """The fields by their names; none where there is nothing to decide."""
-        ...
+    name: str = ""
+    email: str = ""
+    where: dict[str, str] = field(default_factory=dict)
+    answers: list[dict[str, Any]] = field(default_factory=list)
+    card: TypedCard | None = None
 
-    def supposed(self, line: Line, offered: Offered) -> dict[str, str]:
-        """What the fields show at first."""
-        ...
 
-    def read(self, key: str, line: Line | None, typed: Typed, currency: str) -> dict[str, Any]:
-        """What was typed, as parts of a basket line; absent where nothing was. Raises ``PartRefused``."""
-        ...
+class TypedCard(NamedTuple):
+    """``number`` and ``security_code`` in digits, ``expiry`` as month and year."""
 
-    def field_of(self, line: Line, part: str) -> str:
-        """The field at which a refusal of ``part`` stands, such as ``options.Size``."""
-        ...
+    number: str
+    expiry: tuple[int, int]
+    security_code: str
 
 
 class PartRefused(Exception):
@@ -66,6 +65,46 @@ class PartRefused(Exception):
         self.faults = faults
 
 
+class LinePart:
+    """What a buyer decides of one line. Its fields are named ``NAME.LINE``, as the contract of the page has them."""
+
+    #: What its fields' names begin with.
+    name: ClassVar[str]
+    template: ClassVar[str] = "checkout/parts/line.html"
+    #: The names of the basket line's parts that it fills; a refusal of one of them stands at its field.
+    fills: ClassVar[tuple[str, ...]]
+    #: What a buyer reads of the refusals that are its own, by their codes; ``{limit}`` is the bound that was broken.
+    refusals: ClassVar[Mapping[str, str]] = {}
+
+    def fields(self, line: Line, offered: Offered) -> dict[str, forms.Field]:
+        """The fields by their names; none where there is nothing to decide."""
+        raise NotImplementedError
+
+    def supposed(self, line: Line, offered: Offered) -> dict[str, str]:
+        """What the fields show at first."""
+        return {}
+
+    def read(self, key: str, line: Line | None, typed: Typed, currency: str) -> dict[str, Any]:
+        """What was typed, as parts of a basket line; absent where nothing was. Raises ``PartRefused``."""
+        return {}
+
+    def leaves_out(self, line: Line, typed: Typed) -> bool:
+        """Whether the line is not in the basket."""
+        return False
+
+    def is_gone(self, line: Line, item: ShownItem, typed: Typed) -> bool:
+        """Whether what is decided by it is sold out."""
+        return False
+
+    def field_of(self, line: Line, part: str) -> str:
+        """The field at which a refusal of ``part`` stands, such as ``options.Size``."""
+        return f"{self.name}.{line.key}"
+
+    def line_of(self, field: str) -> str | None:
+        """The key of the line that a field of that name decides of, or None where it is not one of this part's."""
+        return field.removeprefix(f"{self.name}.") if field.startswith(f"{self.name}.") else None
+
+
 class OrderPart(forms.Form):
     """A group of fields of the whole order."""
 
@@ -73,10 +112,12 @@ class OrderPart(forms.Form):
     template: ClassVar[str]
     #: Whether the price hangs on it.
     decides: ClassVar[bool] = False
-    #: Whether its fields may be filled in by the address.
-    may_be_filled: ClassVar[bool] = True
     #: The places of a basket (``code``, ``destination`` …) whose refusals stand at its fields, and at which.
     refused_at: ClassVar[Mapping[str, str]] = {}
+    #: What a buyer reads of the refusals that are its own, by their codes; ``{limit}`` is the bound that was broken.
+    refusals: ClassVar[Mapping[str, str]] = {}
+    #: Templates of pieces of it that change with what is chosen, by the names under which they stand on the page.
+    pieces: ClassVar[Mapping[str, str]] = {}
 
     def __init__(self, offered: Offered, data: Typed | None = None, initial: Typed | None = None) -> None:
         super().__init__(data, initial=dict(initial or {}))
@@ -89,6 +130,10 @@ class OrderPart(forms.Form):
     @property
     def is_asked(self) -> bool:
         return bool(self.fields)
+
+    def is_needed(self, *, is_due: bool) -> bool:
+        """Whether it has to be filled in, where something ``is_due`` now or not."""
+        return True
 
     @property
     def typed(self) -> Typed:
@@ -106,13 +151,12 @@ class OrderPart(forms.Form):
         """What its fields show at first."""
         return {}
 
-    def where(self) -> dict[str, str]:
-        """What it says of where the buyer is, once it is valid."""
-        return {}
+    def fillable(self) -> set[str]:
+        """The fields that the address of the page may fill in."""
+        return set(self.fields)
 
-    def answers(self) -> list[dict[str, Any]]:
-        """What else is kept with the order, once it is valid: key, label as it was shown, answer."""
-        return []
+    def submit(self, to: Submitted) -> None:
+        """Add what it says to what is kept beside the basket, once it is valid."""
 
 
 def one_of(label: str, choices: Sequence[tuple[str, str]], help_text: str = "") -> forms.CharField:

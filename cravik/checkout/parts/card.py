@@ -9,7 +9,7 @@ from typing import Any
 from django import forms
 from stdnum import luhn
 
-from cravik.checkout.parts.base import OrderPart
+from cravik.checkout.parts.base import OrderPart, Submitted, TypedCard
 
 
 class _NeverShown(forms.TextInput):
@@ -22,13 +22,12 @@ class _NeverShown(forms.TextInput):
 class CardPart(OrderPart):
     name = "card"
     template = "checkout/parts/card.html"
-    may_be_filled = False
 
     def add_fields(self) -> None:
         self.fields["card_number"] = forms.CharField(
             label="Card number",
             max_length=40,
-            widget=forms.TextInput(attrs={"autocomplete": "cc-number", "inputmode": "numeric"}),
+            widget=forms.TextInput(attrs={"autocomplete": "cc-number", "inputmode": "numeric", "data-in-fours": ""}),
             error_messages={"required": "Write the number on the front of the card."},
         )
         self.fields["expiry"] = forms.CharField(
@@ -43,6 +42,16 @@ class CardPart(OrderPart):
             widget=_NeverShown(attrs={"autocomplete": "cc-csc", "inputmode": "numeric"}),
             error_messages={"required": "Write the 3 digits of the security code."},
         )
+
+    def is_needed(self, *, is_due: bool) -> bool:
+        return is_due
+
+    def fillable(self) -> set[str]:
+        return set()
+
+    def submit(self, to: Submitted) -> None:
+        typed = self.cleaned_data
+        to.card = TypedCard(typed["card_number"], typed["expiry"], typed["security_code"])
 
     def clean_card_number(self) -> str:
         digits = re.sub(r"[\s\-–.]", "", _plain(self.cleaned_data["card_number"]))

@@ -14,6 +14,13 @@ class CodePart(OrderPart):
     template = "checkout/parts/code.html"
     decides = True
     refused_at: ClassVar = {"code": "code"}
+    refusals: ClassVar = {
+        "code_unknown": "This code is not known here. Check how it is written.",
+        "code_not_started": "This code cannot be used yet.",
+        "code_ended": "This code has ended.",
+        "code_below_minimum": "This code counts from {limit} on.",
+        "code_not_eligible": "This code is for nothing of what you chose.",
+    }
 
     def add_fields(self) -> None:
         if self.offered.terms.codes:

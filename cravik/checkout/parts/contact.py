@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from django import forms
 
-from cravik.checkout.parts.base import OrderPart
+from cravik.checkout.parts.base import OrderPart, Submitted
 from cravik.ui.fields import LineField
 
 
@@ -39,6 +39,7 @@ class ContactPart(OrderPart):
                 widget=forms.TextInput(attrs={"autocomplete": "tel", "inputmode": "tel"}),
             )
 
-    def answers(self) -> list[dict[str, object]]:
-        phone = self.cleaned_data.get("phone")
-        return [{"key": "phone", "label": "Phone", "answer": phone}] if phone else []
+    def submit(self, to: Submitted) -> None:
+        to.name, to.email = self.cleaned_data["name"], self.cleaned_data["email"]
+        if phone := self.cleaned_data.get("phone"):
+            to.answers.append({"key": "phone", "label": "Phone", "answer": phone})

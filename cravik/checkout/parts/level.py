@@ -6,14 +6,19 @@ from typing import Any, ClassVar
 
 from django import forms
 
-from cravik.checkout.parts.base import Offered, Typed, one_of
+from cravik.checkout.parts.base import LinePart, Offered, Typed, one_of
 from cravik.core.pricing.offer import Line
 from cravik.core.pricing.price import LevelsPrice
 from cravik.core.text.money_text import format_money
 
 
-class LevelPart:
-    fills: ClassVar[tuple[str, ...]] = ("level",)
+class LevelPart(LinePart):
+    name = "level"
+    fills = ("level",)
+    refusals: ClassVar = {
+        "level_missing": "Choose one of these.",
+        "level_unknown": "Choose one of these.",
+    }
 
     def fields(self, line: Line, offered: Offered) -> dict[str, forms.Field]:
         if not isinstance(line.price, LevelsPrice):
@@ -29,6 +34,3 @@ class LevelPart:
     def read(self, key: str, line: Line | None, typed: Typed, currency: str) -> dict[str, Any]:
         sent = str(typed.get(f"level.{key}") or "")
         return {"level": sent[:200]} if sent else {}
-
-    def field_of(self, line: Line, part: str) -> str:
-        return f"level.{line.key}"

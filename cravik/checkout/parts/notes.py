@@ -2,12 +2,10 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from django import forms
 from django.utils import timezone
 
-from cravik.checkout.parts.base import OrderPart, tick
+from cravik.checkout.parts.base import OrderPart, Submitted, tick
 from cravik.core.link.asks import LabelledAsk
 from cravik.ui.fields import LineField, TextAreaField
 
@@ -40,9 +38,12 @@ class NotesPart(OrderPart):
             # Never ticked beforehand, by the address neither: consent is the buyer's own act.
             self.fields["newsletter"] = tick(asks.newsletter)
 
-    def answers(self) -> list[dict[str, Any]]:
+    def fillable(self) -> set[str]:
+        return set(self.fields) - {"newsletter"}
+
+    def submit(self, to: Submitted) -> None:
         cleaned = self.cleaned_data
-        found = [
+        to.answers += [
             {"key": name, "label": str(self.fields[name].label), "answer": cleaned[name]}
             for name in ("reference", "note")
             if cleaned.get(name)
@@ -50,8 +51,7 @@ class NotesPart(OrderPart):
         if "newsletter" in self.fields and cleaned.get("newsletter"):
             label = str(self.fields["newsletter"].label)
             at = timezone.now().isoformat(timespec="seconds")
-            found.append({"key": "newsletter", "label": label, "answer": True, "at": at})
-        return found
+            to.answers.append({"key": "newsletter", "label": label, "answer": True, "at": at})
 
 
 def _optional(ask: LabelledAsk) -> str:

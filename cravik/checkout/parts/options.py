@@ -9,7 +9,8 @@ from typing import Any, ClassVar
 
 from django import forms
 
-from cravik.checkout.parts.base import Offered, Typed, one_of
+from cravik.catalogue.queries import ShownItem
+from cravik.checkout.parts.base import LinePart, Offered, Typed, one_of
 from cravik.core.pricing.offer import Line
 from cravik.core.pricing.options import Option, OptionGroup
 from cravik.core.text.money_text import format_money
@@ -18,8 +19,13 @@ from cravik.core.text.money_text import format_money
 _MAX_LOOKED_AT = 5_000
 
 
-class OptionsPart:
-    fills: ClassVar[tuple[str, ...]] = ("options",)
+class OptionsPart(LinePart):
+    name = "option"
+    fills = ("options",)
+    refusals: ClassVar = {
+        "option_missing": "Choose one of these.",
+        "option_unknown": "Choose one of these.",
+    }
 
     def fields(self, line: Line, offered: Offered) -> dict[str, forms.Field]:
         return {
@@ -43,6 +49,14 @@ class OptionsPart:
                 group = line.choices[number - 1].name if line is not None and known else f"#{number}"
                 picked[group] = str(value)[:200]
         return {"options": picked} if picked else {}
+
+    def is_gone(self, line: Line, item: ShownItem, typed: Typed) -> bool:
+        picked = tuple(str(typed.get(f"option.{line.key}.{n}") or "") for n in range(1, len(line.choices) + 1))
+        return bool(picked) and picked in item.sold_out
+
+    def line_of(self, field: str) -> str | None:
+        found = re.fullmatch(r"option\.(.+)\.\d{1,3}", field, re.DOTALL | re.ASCII)
+        return found[1] if found else None
 
     def field_of(self, line: Line, part: str) -> str:
         name = part.partition(".")[2]

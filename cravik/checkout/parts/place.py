@@ -9,7 +9,7 @@ from typing import Any, ClassVar
 
 from django import forms
 
-from cravik.checkout.parts.base import OrderPart
+from cravik.checkout.parts.base import OrderPart, Submitted
 from cravik.core.pricing.destination import asked_of, supposed_place
 from cravik.core.pricing.tax import Place
 from cravik.setup.places import country_choices
@@ -23,6 +23,11 @@ class PlacePart(OrderPart):
     template = "checkout/parts/place.html"
     decides = True
     refused_at: ClassVar = {"destination": "country", "tax_number": "tax_number"}
+    refusals: ClassVar = {
+        "destination_missing": "Choose a country.",
+        "destination_not_served": "It is not sent there. Choose a country from the list.",
+    }
+    pieces: ClassVar = {"region": "checkout/parts/region.html"}
 
     def add_fields(self) -> None:
         asks = self.offered.terms.content.asks
@@ -126,9 +131,9 @@ class PlacePart(OrderPart):
         region = self.text("region")
         return Place(country, region if region in self.asked.regions_of(country) else None)
 
-    def where(self) -> dict[str, str]:
+    def submit(self, to: Submitted) -> None:
         names = ("country", "region", "street", "postcode", "town", "tax_number", "company")
-        return {name: self.cleaned_data[name] for name in names if self.cleaned_data.get(name)}
+        to.where |= {name: self.cleaned_data[name] for name in names if self.cleaned_data.get(name)}
 
 
 def _plain_number(text: Any) -> str:

@@ -18,6 +18,12 @@ class PlanPart(OrderPart):
     template = "checkout/parts/plan.html"
     decides = True
     refused_at: ClassVar = {"plan": "plan", "pay_now": "pay_now", "cover_fee": "cover_fee"}
+    refusals: ClassVar = {
+        "plan_missing": "Choose when to pay.",
+        "plan_unknown": "Choose one of these.",
+        "pay_now_out_of_range": "Between the deposit and the whole sum; the bound is {limit}.",
+        "cover_not_offered": "The card fee cannot be covered here.",
+    }
 
     def add_fields(self) -> None:
         offer = self.offered.offer

@@ -8,15 +8,22 @@ from typing import Any, ClassVar
 
 from django import forms
 
-from cravik.checkout.parts.base import Offered, PartRefused, Typed
+from cravik.checkout.parts.base import LinePart, Offered, PartRefused, Typed
 from cravik.core.errors import Fault
 from cravik.core.pricing.offer import Line
 
 _MAX_QUANTITY = 1_000_000_000
 
 
-class QuantityPart:
-    fills: ClassVar[tuple[str, ...]] = ("quantity",)
+class QuantityPart(LinePart):
+    name = "quantity"
+    fills = ("quantity",)
+    refusals: ClassVar = {
+        "quantity_missing": "Say how many.",
+        "quantity_malformed": "Write a whole number, such as 3.",
+        "quantity_below_minimum": "The least is {limit}.",
+        "quantity_above_maximum": "The most is {limit}.",
+    }
 
     def fields(self, line: Line, offered: Offered) -> dict[str, forms.Field]:
         bounds = line.quantity
@@ -49,6 +56,3 @@ class QuantityPart:
         if re.search(r"\d[.,]\d{1,2}$", str(sent).strip()):
             raise PartRefused(Fault("quantity_malformed", name, "Write a whole number, such as 3."))
         return {"quantity": int(text)}
-
-    def field_of(self, line: Line, part: str) -> str:
-        return f"quantity.{line.key}"

@@ -5,8 +5,8 @@ from datetime import timedelta
 from django.core import signing
 from django.test import TestCase
 
-from cravik.checkout.page import offered_of
 from cravik.checkout.page_token import HOLD, TokenRefused, live_token, parse_token
+from cravik.checkout.pages.page import offered_of
 from cravik.checkout.parts.card import CardPart
 from cravik.journal.models import Visit
 from cravik.links import services

@@ -124,7 +124,7 @@ class PartsTest(TestCase):
             line(ships=True, weight_g=400, quantity={"default": 1, "min": 1, "max": 9}), offer={"delivery": zones}
         )
         form = open_page(self.client, link) | {"quantity.kite": "3"}
-        slip = self.client.post("/for/visit/slip/", form).json()["parts"]["slip"]
+        slip = self.client.post("/for/visit/slip/", form).json()["pieces"]["slip"]
         self.assertIn("too heavy to send: the most is 1,000 g.", slip)
         self.assertEqual(self.refused(link, quantity__kite="3"), {"": ["parcel_too_heavy"]})
 

@@ -132,7 +132,7 @@ class DuesTest(TestCase):
             del form[name]
         page = self.client.get(link.path)
         self.assertContains(page, "You pay nothing")
-        self.assertContains(page, "data-card hidden disabled")
+        self.assertContains(page, "data-when-due hidden disabled")
         answer = send(self.client, link, form)
         self.assertEqual(answer.status_code, 303)
         order = Order.objects.get()

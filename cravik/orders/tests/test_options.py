@@ -56,7 +56,7 @@ class OptionsOnThePageTest(TestCase):
         asked = {"page": form["page"], "option.purpose.1": "2.4 m", "option.purpose.2": "green"}
         answer = self.client.post("/for/visit/slip/", asked).json()
         self.assertEqual(answer["seen_total"], "60.00")
-        self.assertIn("Delta kite, 2.4 m, green", answer["parts"]["slip"])
+        self.assertIn("Delta kite, 2.4 m, green", answer["pieces"]["slip"])
 
     def test_what_was_chosen_is_charged_kept_and_told(self) -> None:
         form = open_page(self.client, self.link) | {"option.purpose.1": "2.4 m", "option.purpose.2": "green"}
@@ -95,7 +95,7 @@ class OptionsOnThePageTest(TestCase):
         self.assertContains(page, "Sold out: 1.2 m, red.")
         self.assertRegex(page.content.decode(), r'value="green"[^>]* checked')
         gone = {"page": other["page"], "option.purpose.1": "1.2 m", "option.purpose.2": "red"}
-        self.assertIn("This is sold out.", self.client.post("/for/visit/slip/", gone).json()["parts"]["gone"])
+        self.assertIn("This is sold out.", self.client.post("/for/visit/slip/", gone).json()["pieces"]["gone"])
 
     def test_a_renamed_option_is_renamed_for_buyers_and_sells_from_the_same_stock(self) -> None:
         seen = open_page(self.client, self.link)

@@ -33,17 +33,17 @@ class PlaceOnThePageTest(SetupTestCase):
     def test_another_country_is_worked_out_by_the_server(self) -> None:
         form = open_page(self.client, self.link)
         answer = self.client.post("/for/visit/slip/", {"page": form["page"], "country": "FR"}).json()
-        self.assertEqual((answer["parts"]["total"], answer["seen_total"]), ("€36.00", "36.00"))
-        self.assertIn("Delivery", answer["parts"]["slip"])
-        self.assertIn("to France", answer["parts"]["asks"])
+        self.assertEqual((answer["pieces"]["total"], answer["seen_total"]), ("€36.00", "36.00"))
+        self.assertIn("Delivery", answer["pieces"]["slip"])
+        self.assertIn("to France", answer["pieces"]["asks"])
         firm = {"page": form["page"], "country": "FR", "tax_number": "FR 12 345678901"}
-        self.assertEqual(self.client.post("/for/visit/slip/", firm).json()["parts"]["total"], "€30.00")
+        self.assertEqual(self.client.post("/for/visit/slip/", firm).json()["pieces"]["total"], "€30.00")
         for bad in ({"page": "x"}, {}):
             self.assertEqual(self.client.post("/for/visit/slip/", bad).status_code, 400)
         odd = {"page": form["page"], "country": "ZZ", "region": "<b>"}
         refused = self.client.post("/for/visit/slip/", odd).json()
         self.assertEqual(
-            (refused["parts"]["total"], refused["errors"]), ("–", {"country": "Choose a country from the list."})
+            (refused["pieces"]["total"], refused["errors"]), ("–", {"country": "Choose a country from the list."})
         )
 
     def test_what_was_seen_is_charged_and_nothing_else(self) -> None:

@@ -132,7 +132,7 @@ class FollowingTest(SetupTestCase):
         self.client.logout()
         answer = self.client.get(link.path)
         self.client.force_login(self.member.user)
-        return answer.content.decode().split('data-part="total">')[1].split("<")[0]
+        return answer.content.decode().split('data-piece="total">')[1].split("<")[0]
 
     def test_a_live_link_waits_for_the_sellers_word(self) -> None:
         self.save("delivery", zones({"countries": "IE", "amount": "5"}))

@@ -5,12 +5,13 @@ document.addEventListener("alpine:init", () => {
       this.form = this.$root.querySelector("[data-pay]");
       this.button = this.$root.querySelector("[data-pay-button]");
       this.words = this.$root.querySelector("[data-pay-words]");
-      this.card = this.$root.querySelector("[data-card]");
       this.asked = this.words.textContent;
       this.form.addEventListener("input", () => this.began(), { once: true });
       this.form.addEventListener("submit", (event) => this.press(event));
       this.form.addEventListener("change", (event) => { if (this.decides(event.target)) this.workOut(); });
-      this.card?.querySelector("[inputmode=numeric]")?.addEventListener("blur", (event) => this.space(event.target));
+      for (const field of this.form.querySelectorAll("[data-in-fours]")) {
+        field.addEventListener("blur", () => this.space(field));
+      }
       // A page that comes back from the browser's memory may be pressed again.
       window.addEventListener("pageshow", () => this.release());
     },
@@ -41,12 +42,12 @@ document.addEventListener("alpine:init", () => {
         if (!response.ok) throw new Error("no answer of ours");
         const answer = await response.json();
         if (this.asking !== asked) return;
-        for (const part of this.$root.querySelectorAll("[data-part]")) {
-          part.replaceChildren(...this.parsed(answer.parts[part.dataset.part]));
+        for (const piece of this.$root.querySelectorAll("[data-piece]")) {
+          piece.replaceChildren(...this.parsed(answer.pieces[piece.dataset.piece]));
         }
         for (const seen of this.form.querySelectorAll("[data-seen]")) seen.value = answer[seen.name];
         this.showErrors(answer.errors);
-        if (this.card) this.card.hidden = this.card.disabled = answer.free;
+        for (const group of this.form.querySelectorAll("[data-when-due]")) group.hidden = group.disabled = answer.free;
         this.asked = this.words.textContent;
       } catch {
         // The server works it out again when the button is pressed, and shows a changed sum first.

@@ -1,0 +1,168 @@
+"""The buyer's page: the same one for buyers and for rehearsals, whatever leads to it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import date, datetime
+from functools import cached_property
+
+from cravik.catalogue.queries import ShownItem, shown_items
+from cravik.checkout.opening import Opened, Seller
+from cravik.checkout.page_token import PageToken
+from cravik.checkout.parts.base import Offered, Typed
+from cravik.checkout.selection import PricedBasket, Selection
+from cravik.core.errors import BasketRefused, Fault
+from cravik.core.pricing.money import Money
+from cravik.core.pricing.offer import Offer
+from cravik.core.pricing.price import FixedPrice
+from cravik.core.pricing.quote import Quote
+from cravik.core.text.money_text import format_money
+from cravik.core.text.price_words import price_in_words
+from cravik.links.effective import Effective
+from cravik.setup.looks import Look
+
+
+@dataclass
+class Page:
+    """What one buyer's page shows: the offer and its slip, the parts with what was typed, and what has to be said."""
+
+    seller: Seller
+    offered: Offered
+    selection: Selection
+    #: When it was shown: the seller's day, and the instant.
+    on: date
+    at: datetime
+    #: Where the form is sent.
+    action: str
+    rehearsal: bool
+    #: Codes of messages above the form; their words are in ``checkout/_notices.html``.
+    notices: tuple[str, ...] = ()
+    decline_reason: str = ""
+    former: Quote | None = None
+
+    @property
+    def offer(self) -> Offer:
+        return self.offered.offer
+
+    @property
+    def terms(self) -> Effective:
+        return self.offered.terms
+
+    @property
+    def look(self) -> Look:
+        return self.terms.look
+
+    @property
+    def faults(self) -> list[Fault]:
+        """What is wrong and stands at no field."""
+        return self.selection.faults
+
+    @cached_property
+    def picked(self) -> PricedBasket | None:
+        """What is picked, or None while that cannot be bought as it stands."""
+        try:
+            return self.selection.picked(self.on, self.at)
+        except BasketRefused:
+            return None
+
+    @cached_property
+    def why_no_sum(self) -> list[Fault]:
+        """What is wrong with the basket as a whole, while there is no sum."""
+        try:
+            self.selection.picked(self.on, self.at)
+        except BasketRefused as refused:
+            return [fault for fault in refused.faults if not self.selection.field_of(fault)]
+        return []
+
+    @property
+    def slip(self) -> Quote | None:
+        return self.picked.quote if self.picked else None
+
+    @property
+    def is_free(self) -> bool:
+        """Whether nothing is due now, so that no card is needed."""
+        return self.slip is not None and not self.slip.due_now
+
+    @property
+    def price_words(self) -> str:
+        return price_in_words(self.offer, self.offered.locale)
+
+    @property
+    def country(self) -> str:
+        """Where it is sent to, or taxed, or nothing where that does not matter."""
+        place = self.picked.basket.destination if self.picked else None
+        return place.country if place else ""
+
+    @property
+    def sends(self) -> bool:
+        return any(line.ships for line in self.offer.lines)
+
+    @property
+    def is_plain(self) -> bool:
+        """Whether it is one thing, named as the whole."""
+        return len(self.offer.lines) == 1
+
+    @property
+    def item(self) -> ShownItem:
+        """What of the catalogue stands at the head of the page: the item of what is sold alone."""
+        if not self.is_plain:
+            return ShownItem()
+        (line,) = self.selection.lines
+        return line.item
+
+    @property
+    def former_price(self) -> Money | None:
+        """What one thing, bought once and by itself, cost before; None where nothing says so."""
+        if not self.is_plain or self.slip is None:
+            return None
+        (line,), (sold,) = self.offer.lines, self.slip.lines
+        price, is_all = line.price, sold.quantity == 1 and self.slip.total == sold.amount
+        if not (is_all and isinstance(price, FixedPrice)) or price.was is None:
+            return None
+        return price.was if price.was > price.amount else None
+
+    @property
+    def button_words(self) -> str:
+        """What the pay button says; never without the sum."""
+        amount = format_money(self.slip.due_now, self.offered.locale) if self.slip else ""
+        own = self.terms.content.page.button
+        if self.slip and not self.slip.due_now:
+            return "Get it" if not self.slip.schedule else "Begin"
+        if own and amount:
+            return own.replace("{amount}", amount) if "{amount}" in own else f"{own} {amount}"
+        return f"Pay {amount}".strip()
+
+
+def offered_of(terms: Effective, offer: Offer, home: str, locale: str) -> Offered:
+    """What a page is made of, with what is known of its items now."""
+    by_item = shown_items(set(terms.items.values()))
+    items = {line: by_item[item] for line, item in terms.items.items() if item in by_item}
+    return Offered(offer, terms, home, items, locale)
+
+
+def is_gone(offered: Offered) -> bool:
+    """Whether something that every order holds is sold out."""
+    lines = offered.offer.lines
+    required = [line for line in lines if not line.optional] or list(lines)
+    gone = [offered.item_of(line).is_gone for line in required]
+    return any(gone) if any(not line.optional for line in lines) else all(gone)
+
+
+def page_of(
+    opened: Opened,
+    offered: Offered,
+    token: PageToken,
+    action: str,
+    data: Typed | None = None,
+    shown: Typed | None = None,
+) -> Page:
+    """The page that ``token`` speaks of, with what was sent (``data``), or what its fields show at first."""
+    seller = opened.seller(offered.terms)
+    selection = Selection(offered, data, shown)
+    on = token.day_in(seller.time_zone)
+    return Page(seller, offered, selection, on, token.instant, action, token.rehearsal)
+
+
+def offered_at(opened: Opened, terms: Effective, instant: datetime, locale: str) -> Offered:
+    """What a page of these terms is made of at the instant, after the orders that are counted now."""
+    return offered_of(terms, terms.offer_at(instant, opened.orders), opened.row.country, locale)

@@ -1,0 +1,108 @@
+"""Showing the buyer's page.
+
+What of it everybody sees alike is kept in each process, by the edition's id and the few things that may change without
+a new edition; the token, which is everybody's own, stands beside it.
+"""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from datetime import UTC, date, datetime, time
+from functools import lru_cache
+
+from django.http import HttpRequest, HttpResponse
+from django.middleware.csrf import get_token
+from django.template.loader import render_to_string
+from django.utils.html import format_html_join
+
+from cravik.catalogue.queries import ShownItem
+from cravik.checkout.opening import Opened, Seller
+from cravik.checkout.page_token import PageToken
+from cravik.checkout.pages.page import Page
+from cravik.checkout.parts.base import Offered
+from cravik.checkout.selection import Selection
+from cravik.core.link.steps import Step, reached_steps, with_steps
+from cravik.links.effective import effective_edition
+
+_MAX_CACHED_PAGES = 512
+#: Pieces of the page that change with what is chosen, and are no part's own.
+_PIECES = {name: f"checkout/_{name}.html" for name in ("slip", "asks", "note", "total", "button", "gone")}
+
+
+def show_page(request: HttpRequest, page: Page, token: PageToken, status: int = 200) -> HttpResponse:
+    """The page as this visitor has it."""
+    return _shown(request, _rendered(page), token, status)
+
+
+def show_live_page(
+    request: HttpRequest, opened: Opened, offered: Offered, token: PageToken, action: str
+) -> HttpResponse:
+    """The page as everybody sees it first, made once for as long as nothing that it shows changes."""
+    seller, edition_id = opened.seller(), offered.terms.edition_id
+    assert edition_id is not None
+    reached = reached_steps(offered.terms.content.steps, token.instant, opened.orders)
+    on = token.day_in(seller.time_zone)
+    items = tuple(sorted(offered.items.items()))
+    kept = _kept_page(edition_id, reached, items, seller, on, action, offered.locale)
+    return _shown(request, kept, token)
+
+
+@lru_cache(maxsize=_MAX_CACHED_PAGES)
+def _kept_page(
+    edition_id: int,
+    reached: tuple[Step, ...],
+    items: tuple[tuple[str, ShownItem], ...],
+    seller: Seller,
+    on: date,
+    action: str,
+    locale: str,
+) -> str:
+    """All that it shows is in its arguments, so it is never stale; an edition's id stands for ever for the same."""
+    terms = effective_edition(edition_id)
+    # Whether it is open was judged before; what it shows does not hang on the instant.
+    offer = replace(with_steps(terms.offer, reached), window=None)
+    offered = Offered(offer, terms, seller.country, dict(items), locale)
+    at = datetime.combine(on, time(), UTC)
+    return _rendered(Page(seller, offered, Selection(offered), on, at, action, rehearsal=False))
+
+
+def _rendered(page: Page) -> str:
+    """The document but for what is the visitor's own, with which it ends."""
+    card = page.terms.content.page.card
+    context = {
+        "page": page,
+        "look": page.look,
+        "number_locale": page.offered.locale,
+        "title": card.title or page.offer.title,
+        "description": card.words or f"{page.price_words} to {page.seller.name}",
+    }
+    return render_to_string("checkout/page.html", context)
+
+
+# The fields of a form may stand outside of it and name it; what is the same for all then needs no place to be put into.
+_FIELD = '<input type="hidden" form="pay" name="{}" value="{}">\n'
+
+
+def _shown(request: HttpRequest, document: str, token: PageToken, status: int = 200) -> HttpResponse:
+    fields = [("page", token.signed())]
+    if token.rehearsal:
+        fields.append(("csrfmiddlewaretoken", get_token(request)))
+    own = format_html_join("", _FIELD, fields)
+    return uncached(request, HttpResponse(f"{document}{own}</body>\n</html>\n", status=status))
+
+
+def changed_pieces(page: Page) -> dict[str, str]:
+    """The pieces of the page that change with what is chosen, by the names under which they stand there."""
+    context = {"page": page, "number_locale": page.offered.locale}
+    pieces: dict[str, str] = {name: render_to_string(template, context) for name, template in _PIECES.items()}
+    for part in page.selection.parts:
+        for name, template in part.pieces.items():
+            pieces[name] = render_to_string(template, {**context, "part": part})
+    return pieces
+
+
+def uncached(request: HttpRequest, response: HttpResponse) -> HttpResponse:
+    """Kept by no shared cache; a page that came back from a form is not kept at all."""
+    response["Cache-Control"] = "private, no-store" if request.method == "POST" else "private, no-cache"
+    response["Vary"] = "Accept-Language, Cookie"
+    return response
