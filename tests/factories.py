@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from datetime import UTC, datetime
-from typing import Any
 
 import factory
 
@@ -11,9 +10,10 @@ from cravik.catalogue.drafts import ItemDraft, OptionDraft, OptionGroupDraft, Pr
 from cravik.catalogue.models import Item
 from cravik.catalogue.services import make_item as write_item
 from cravik.core.pricing.money import Money
-from cravik.links import services
+from cravik.links import lifecycle, services
+from cravik.links.bench.changes import Change
+from cravik.links.bench.saving import change_parts
 from cravik.links.models import Link
-from cravik.links.services import DraftTyped, LineTyped
 from cravik.setup.models import Business, Membership, User
 
 NOW = datetime(2026, 11, 23, 12, 0, tzinfo=UTC)
@@ -62,18 +62,25 @@ def make_draft(business: Business | None = None, purpose: str = "Kite repair", m
 
 
 def make_live(business: Business | None = None, purpose: str = "Kite repair", minor: int = 2400) -> Link:
-    return services.publish(make_draft(business, purpose, minor), NOW)
+    return lifecycle.publish(make_draft(business, purpose, minor), NOW)
 
 
-def typed(link: Link, minor: int, title: str = "Kite repair", currency: str = "EUR", **line: Any) -> DraftTyped:
-    """What is typed on the bench of a link with one line of its own."""
-    lines = {each["key"]: LineTyped(amount=Money(minor, currency), **line) for each in link.draft["offer"]["lines"]}
-    return DraftTyped(title, currency, lines=lines)
+def typed(
+    link: Link, minor: int, title: str = "Kite repair", currency: str = "EUR", weight_g: int | None = None
+) -> list[Change]:
+    """What is typed on the bench of a link with one line of its own; one with a weight is sent."""
+    (line,) = link.draft["offer"]["lines"]
+    price = {"kind": "fixed", "amount": Money(minor, currency).major}
+    changes = [Change("currency", currency), Change("price", price, line["key"]), Change("title", title)]
+    if weight_g is not None:
+        sending = {"ships": True, "weight_g": weight_g, "tax_category": "standard"}
+        changes.append(Change("sending", sending, line["key"]))
+    return changes
 
 
 def change_price(link: Link, minor: int, currency: str = "EUR") -> Link:
     """The link with another price on its bench."""
-    return services.change_draft(link, typed(link, minor, link.title, currency), link.revision, NOW).link
+    return change_parts(link, typed(link, minor, link.title, currency), link.revision, NOW).link
 
 
 def make_item(

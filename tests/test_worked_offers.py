@@ -23,8 +23,8 @@ from django.test import TestCase
 from cravik.core.documents.offer import read_offer
 from cravik.core.pricing.schedule import has_later_payments
 from cravik.links.importing import exported, import_link
+from cravik.links.lifecycle import LATER_PAYMENTS
 from cravik.links.models import Link
-from cravik.links.services import LATER_PAYMENTS
 from cravik.orders.models import Order
 from cravik.payments.counter.models import CounterCharge
 from cravik.payments.models import Due, Movement

@@ -25,10 +25,10 @@ from cravik.core.errors import BasketRefused
 from cravik.core.statistics.ladder import Rung
 from cravik.journal.services import Met, climb, open_visit
 from cravik.journal.visitors import is_robot, visitor_mark
+from cravik.links.access import link_or_404
 from cravik.links.effective import Effective, effective_draft, effective_edition
 from cravik.links.models import Edition, Link
 from cravik.links.queries import first_spot_of, present_address
-from cravik.links.views import link_or_404
 from cravik.setup.access import SellerRequest, acts_for, seller_page
 from cravik.ui.framing import framed_by_ourselves
 

@@ -28,11 +28,11 @@ from cravik.demo import catalogue
 from cravik.demo.items import load_items
 from cravik.demo.setup import decide_all
 from cravik.journal.models import Visit
-from cravik.links import services
+from cravik.links import lifecycle, services
+from cravik.links.bench.saving import change_part
 from cravik.links.items import make_link_of_item
 from cravik.links.models import Link, LinkTally, Spot
 from cravik.links.spots import make_spot
-from cravik.links.terms import decide_for_link
 from cravik.mailroom.services import deliver_waiting, queue_letters
 from cravik.orders.letters import letters_about
 from cravik.orders.models import PARTS, Order, OrderBook
@@ -42,7 +42,7 @@ from cravik.payments.counter.models import CounterCharge, CounterEntry
 from cravik.payments.models import Attempt, Due, Movement
 from cravik.payments.services import charge_moved
 from cravik.setup.defaults import Subject
-from cravik.setup.models import Business, Kit, User
+from cravik.setup.models import Business, User
 from cravik.setup.services import make_business
 from cravik.ui.references import READABLE
 
@@ -103,15 +103,14 @@ def _make_link(business: Business, sample: catalogue.SampleLink, item: Item | No
     for name in sample.spots:
         make_spot(link, name, made_at)
     if sample.kit:
-        kit = Kit.objects.get(business=business, name=sample.kit)
-        decide_for_link(link, Subject.LOOK, {"id": kit.pk}, link.revision, made_at)
+        link = change_part(link, Subject.LOOK, sample.kit, link.revision, made_at).link
     if sample.state == "draft":
         return link
-    link = services.publish(link, made_at + timedelta(minutes=5))
+    link = lifecycle.publish(link, made_at + timedelta(minutes=5))
     if sample.state == "paused":
-        return services.pause(link, now - timedelta(days=last))
+        return lifecycle.pause(link, now - timedelta(days=last))
     if sample.state == "ended":
-        return services.end(link, now - timedelta(days=last))
+        return lifecycle.end(link, now - timedelta(days=last))
     return link
 
 

@@ -17,8 +17,9 @@ from cravik.core.documents.link import read_link, write_link
 from cravik.core.documents.parts import path
 from cravik.core.errors import Fault, InvalidDocument
 from cravik.core.link.content import LinkContent
+from cravik.links.lifecycle import publish
 from cravik.links.models import Link
-from cravik.links.services import free_name, keep_new_link, publish
+from cravik.links.services import free_name, keep_new_link
 from cravik.setup.defaults import Defaults, defaults_of
 from cravik.setup.models import Business
 

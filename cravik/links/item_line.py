@@ -18,11 +18,13 @@ Document = dict[str, Any]
 
 
 class PriceTooLow(Exception):
-    """With some option the thing would cost nothing or less. ``least`` is the lowest price at which it does not."""
+    """With some option what the ``line`` sells would cost nothing or less; ``least`` is the lowest price at which it
+    does not."""
 
-    def __init__(self, least: Money) -> None:
+    def __init__(self, least: Money, line: str) -> None:
         super().__init__(f"An option takes off more than that. The least is {least.major}.")
         self.least = least
+        self.line = line
 
 
 def line_of_item(line: Line, item: Item, currency: str) -> Line:
@@ -32,7 +34,7 @@ def line_of_item(line: Line, item: Item, currency: str) -> Line:
     least = least_addition(choices)
     price = line.get("price", {})
     if least and price.get("kind") == "fixed" and (Money.parse(price["amount"], currency) + least).minor <= 0:
-        raise PriceTooLow(Money(1, currency) - least)
+        raise PriceTooLow(Money(1, currency) - least, line.get("key", ""))
     ships = item.kind == Item.Kind.GOODS
     from_item = {
         "name": item.name,

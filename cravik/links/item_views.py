@@ -13,8 +13,8 @@ from django.views.decorators.http import require_POST
 
 from cravik.catalogue.views import item_or_404
 from cravik.links import items
+from cravik.links.access import link_or_404
 from cravik.links.item_line import PriceTooLow
-from cravik.links.views import link_or_404
 from cravik.setup.access import SellerRequest, seller_page
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from django.utils import timezone
 from django_tasks import task
 
-from cravik.links.services import end_what_is_due
+from cravik.links.lifecycle import end_what_is_due
 
 
 @task()

@@ -9,7 +9,8 @@ from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_POST
 
 from cravik.links import terms
-from cravik.links.views import link_or_404
+from cravik.links.access import link_or_404
+from cravik.links.bench.saving import change_part
 from cravik.setup.access import SellerRequest, seller_page
 from cravik.setup.default_views import CHANGED_ELSEWHERE, address_of
 from cravik.setup.defaults import defaults_of
@@ -28,7 +29,7 @@ def own_terms(request: SellerRequest, link_id: int, subject: str) -> HttpRespons
         raise Http404
     defaults = defaults_of(request.business)
     posted = request.method == "POST"
-    wants_own = request.POST.get("whose") == "own" if posted else terms.name_in_document(subject) not in link.follows
+    wants_own = request.POST.get("whose") == "own" if posted else not terms.follows(link, subject)
     document = terms.sheet_document(link, subject, defaults)
     currency = link.draft["offer"]["currency"]
     sheet = SHEETS[subject](request.POST if posted and wants_own else None, document, request.business, currency)
@@ -38,8 +39,8 @@ def own_terms(request: SellerRequest, link_id: int, subject: str) -> HttpRespons
         status = 400
         if not wants_own or sheet.is_valid():
             try:
-                chosen = sheet.document if wants_own else None
-                terms.decide_for_link(link, subject, chosen, revision, timezone.now())
+                own = terms.own_of_sheet(subject, sheet.document, currency, defaults) if wants_own else None
+                change_part(link, subject, own, revision, timezone.now())
             except ChangedElsewhere:
                 status = 409
                 messages.error(request, CHANGED_ELSEWHERE)

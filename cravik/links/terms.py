@@ -25,8 +25,7 @@ from cravik.core.pricing.standing import StandingTerms, with_delivery, with_fee,
 from cravik.links.models import Edition, Link, items_of_draft
 from cravik.setup.defaults import Defaults, Document, Renamed, Subject, defaults_of
 from cravik.setup.models import Business
-from cravik.setup.saving import ChangedElsewhere
-from cravik.setup.words import TITLES, words_of_choice, words_of_terms
+from cravik.setup.words import words_of_choice, words_of_terms
 
 #: The subjects that are part of the offer, and how each is put into it.
 _PARTS: dict[str, Callable[[Offer, StandingTerms], Offer]] = {
@@ -34,8 +33,6 @@ _PARTS: dict[str, Callable[[Offer, StandingTerms], Offer]] = {
     Subject.TAX: with_tax,
     Subject.DELIVERY: with_delivery,
 }
-#: In the order of the bench.
-_SHOWN = (Subject.DELIVERY, Subject.TAX, Subject.CONDITIONS, Subject.LOOK, Subject.CONTACT, Subject.FEE)
 _TAKES_PAYMENTS = (Link.State.LIVE, Link.State.PAUSED)
 #: What Setup calls a subject that documents call otherwise.
 _NAMES = {Subject.CONDITIONS: "terms"}
@@ -44,6 +41,11 @@ _NAMES = {Subject.CONDITIONS: "terms"}
 def name_in_document(subject: str) -> str:
     """What a link document calls the subject of Setup."""
     return _NAMES.get(Subject(subject), str(subject))
+
+
+def follows(link: Link, subject: str) -> bool:
+    """Whether the link's draft has what Setup says on the subject."""
+    return name_in_document(subject) in link.follows
 
 
 def effective_of(draft: Document, items: dict[str, int], defaults: Defaults) -> Document | None:
@@ -157,7 +159,7 @@ def without_own(draft: Document, subject: str) -> Document:
 def sheet_document(link: Link, subject: str, defaults: Defaults) -> Document:
     """What the link's draft has on the subject, as the sheet of Setup shows it."""
     draft = link.draft
-    if name_in_document(subject) in link.follows:
+    if follows(link, subject):
         return defaults.documents[subject]
     match subject:
         case Subject.LOOK:
@@ -184,20 +186,6 @@ def own_of_sheet(subject: str, decision: Document, currency: str, defaults: Defa
             terms = read_standing(decision)
             inside = StandingTerms(currency, terms.fee_in(currency), terms.tax, terms.delivery_in(currency))
             return write_standing(inside).get(subject, {})
-
-
-@transaction.atomic
-def decide_for_link(link: Link, subject: str, decision: Document | None, seen_revision: int, now: datetime) -> None:
-    """Let the draft have what a sheet ``decision`` on the subject, or follow Setup again where that is None.
-
-    Raises ``ChangedElsewhere`` unless ``seen_revision`` is the one that is stored.
-    """
-    fresh = Link.objects.select_for_update().select_related("business").get(id=link.pk)
-    if fresh.revision != seen_revision:
-        raise ChangedElsewhere
-    defaults = defaults_of(fresh.business)
-    own = None if decision is None else own_of_sheet(subject, decision, fresh.draft["offer"]["currency"], defaults)
-    write_draft(fresh, put_own(fresh.draft, subject, own), defaults, now)
 
 
 @dataclass(frozen=True)
@@ -281,36 +269,17 @@ def published_links(business: Business) -> QuerySet[Link]:
 def published_links_with(business: Business, subject: str) -> tuple[int, int]:
     """How many published links follow the default of ``subject``, and how many have terms of their own."""
     links = list(published_links(business))
-    follow = sum(name_in_document(subject) in link.follows for link in links)
-    return follow, len(links) - follow
+    following = sum(follows(link, subject) for link in links)
+    return following, len(links) - following
 
 
-@dataclass(frozen=True)
-class Term:
-    """What a link has of a subject, in words, and whether it decides it itself."""
-
-    subject: str
-    title: str
-    words: str
-    is_own: bool
-
-
-def terms_of(link: Link) -> list[Term]:
-    """What the link's draft has of every subject."""
-    defaults = defaults_of(link.business)
-    terms = []
-    for subject in _SHOWN:
-        is_own = name_in_document(subject) not in link.follows
-        terms.append(Term(subject, TITLES[subject], _words(link, subject, defaults), is_own))
-    return terms
-
-
-def _words(link: Link, subject: str, defaults: Defaults) -> str:
+def words_of_term(link: Link, subject: str, defaults: Defaults) -> str:
+    """What the link's draft has of the subject, in words."""
     document = sheet_document(link, subject, defaults)
     if subject in _PARTS:
         words = words_of_terms(subject, read_standing(document))
         return _delivery_in(link, read_standing(document), words) if subject == Subject.DELIVERY else words
-    own = None if name_in_document(subject) in link.follows else document
+    own = None if follows(link, subject) else document
     return words_of_choice(link.business, subject, own, defaults)
 
 

@@ -1,11 +1,12 @@
 from django.urls import path, re_path
 
 from cravik.links import item_views, term_views, views
+from cravik.links.bench import views as bench_views
 
 app_name = "links"
 urlpatterns = [
     path("new/", views.new, name="new"),
-    path("<int:link_id>/", views.bench, name="bench"),
+    path("<int:link_id>/", bench_views.bench, name="bench"),
     path("of-item/<int:item_id>/", item_views.sell_item, name="sell_item"),
     path("<int:link_id>/own/<slug:subject>/", term_views.own_terms, name="own_terms"),
     path("setup/<slug:subject>/", term_views.republish, name="republish"),

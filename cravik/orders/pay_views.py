@@ -30,10 +30,10 @@ from cravik.core.pricing.quote import Quote
 from cravik.core.statistics.ladder import Rung
 from cravik.journal.services import climb
 from cravik.journal.visitors import visitor_mark
+from cravik.links.access import link_or_404
 from cravik.links.counting import NoPlaceLeft, NoUseLeft
 from cravik.links.effective import Effective, effective_edition
 from cravik.links.models import Edition
-from cravik.links.views import link_or_404
 from cravik.orders.paying.submission import PaymentSubmission
 from cravik.orders.paying.take import (
     CodeUsedByBuyer,

@@ -8,9 +8,9 @@ from django.views.decorators.clickjacking import xframe_options_sameorigin
 from django.views.decorators.http import require_safe
 
 from cravik.core.text.price_words import price_in_words
+from cravik.links.access import link_or_404
 from cravik.links.effective import shown_to_buyers
 from cravik.links.models import Link
-from cravik.links.views import link_or_404
 from cravik.setup.access import SellerRequest, seller_page
 from cravik.share.button import Button, plain_button
 from cravik.share.qr import qr_png, qr_svg

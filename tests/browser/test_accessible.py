@@ -6,7 +6,7 @@ from django.utils import timezone
 
 from cravik.catalogue.bring_in import keep_table
 from cravik.catalogue.digital_goods import add_codes
-from cravik.links import services
+from cravik.links import lifecycle
 from cravik.links.terms import republish
 from cravik.mailroom.models import Letter
 from cravik.orders.models import Order
@@ -26,8 +26,8 @@ class EveryScreenTest(BrowserTestCase):
         super().setUp()
         self.live = make_live(self.business, MAX_LENGTH)
         self.draft = make_draft(self.business, "Box kite")
-        self.paused = services.pause(make_live(self.business, "Paused kite"), timezone.now())
-        self.ended = services.end(make_live(self.business, "Ended kite"), timezone.now())
+        self.paused = lifecycle.pause(make_live(self.business, "Paused kite"), timezone.now())
+        self.ended = lifecycle.end(make_live(self.business, "Ended kite"), timezone.now())
         pay_live(self.client, self.live)
         self.order = Order.objects.get()
         spans = {MAX_LENGTH[:40]: ("1.2 m", MAX_LENGTH[:40]), "Colour": ("red", "green")}

@@ -7,8 +7,8 @@ from typing import Any
 
 from django.utils import timezone
 
+from cravik.links.lifecycle import end_what_is_due
 from cravik.links.models import Link
-from cravik.links.services import end_what_is_due
 from cravik.orders.models import Order
 from tests.browser.base import DESK, NARROW, PHONE, BrowserTestCase, fill_in
 from tests.links import line, make_link

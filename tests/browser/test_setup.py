@@ -9,8 +9,8 @@ from django.test import override_settings
 
 from cravik.catalogue.tests.photos import photo
 from cravik.links.items import make_link_of_item
+from cravik.links.lifecycle import publish
 from cravik.links.models import Link
-from cravik.links.services import publish
 from cravik.setup.models import Default, Kit, Wording
 from tests.browser.base import PHONE, BrowserTestCase, fill_in
 from tests.factories import NOW, make_item, make_live

@@ -12,7 +12,7 @@ from django.utils import timezone
 
 from cravik.checkout.page_token import parse_token
 from cravik.journal.models import Visit
-from cravik.links import services
+from cravik.links import lifecycle
 from cravik.links.models import Link, LinkTally
 from cravik.links.spots import ALPHABET, make_spot
 from cravik.links.tasks import end_due_links
@@ -56,7 +56,7 @@ class SpotTest(TestCase):
         self.assertEqual(spots, {self.spot.pk})
 
     def test_an_ended_link_says_so_at_its_spots(self) -> None:
-        services.end(self.link, NOW)
+        lifecycle.end(self.link, NOW)
         self.assertContains(self.client.get(self.spot.path), "This has ended", status_code=410)
         draft = make_draft(purpose="Box kite")
         self.assertEqual(self.client.get(draft.spots.get().path).status_code, 404)
@@ -109,11 +109,11 @@ class WindowTest(TestCase):
         end_due_links.call()
         link.refresh_from_db()
         self.assertEqual((link.state, link.ended_why), ("ended", "day"))
-        with self.assertRaises(services.NotInThatState):
-            services.resume(link, NOW)
+        with self.assertRaises(lifecycle.NotInThatState):
+            lifecycle.resume(link, NOW)
         later = {"closes_at": (timezone.now() + timedelta(days=9)).isoformat()}
         write_draft(link, link.draft | {"limits": later}, defaults_of(link.business), NOW)
-        self.assertEqual(services.publish(link, NOW).state, "live")
+        self.assertEqual(lifecycle.publish(link, NOW).state, "live")
         self.assertEqual(self.client.get(link.path).status_code, 200)
 
     def test_an_old_page_is_priced_as_of_now_and_a_changed_sum_is_shown_first(self) -> None:
@@ -138,7 +138,7 @@ class CountTest(TestCase):
         link = make_link(limits={"orders": 2})
         late = open_page(self.client, link)
         self.assertEqual(pay_live(self.client, link, email="a@dunes.example").status_code, 303)
-        services.publish(change_price(link, 3000), NOW)
+        lifecycle.publish(change_price(link, 3000), NOW)
         self.assertEqual(pay_live(self.client, link, email="b@dunes.example").status_code, 303)
         link.refresh_from_db()
         self.assertEqual((link.state, link.ended_why), ("ended", "count"))

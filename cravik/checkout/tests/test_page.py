@@ -9,7 +9,7 @@ from cravik.checkout.page_token import HOLD, TokenRefused, live_token, parse_tok
 from cravik.checkout.pages.page import offered_of
 from cravik.checkout.parts.card import CardPart
 from cravik.journal.models import Visit
-from cravik.links import services
+from cravik.links import lifecycle
 from cravik.links.effective import shown_to_buyers
 from tests.factories import BROWSER, NOW, MembershipFactory, make_draft, make_live
 
@@ -44,8 +44,8 @@ class PageTest(TestCase):
 
     def test_a_link_that_takes_no_payments_says_so_kindly(self) -> None:
         paused, ended, draft = make_live(purpose="Paused"), make_live(purpose="Ended"), make_draft()
-        services.pause(paused, NOW)
-        services.end(ended, NOW)
+        lifecycle.pause(paused, NOW)
+        lifecycle.end(ended, NOW)
         self.assertContains(self.client.get(paused.path), "Back soon", status_code=200)
         self.assertContains(self.client.get(ended.path), "This has ended", status_code=410)
         self.assertContains(self.client.get(draft.path), "There is nothing here", status_code=404)

@@ -7,7 +7,7 @@ from typing import Any
 from django.http import HttpResponse
 from django.test import TestCase
 
-from cravik.links import services
+from cravik.links import lifecycle
 from cravik.links.models import Link
 from tests.factories import NOW, MembershipFactory, make_item
 from tests.links import line, make_link
@@ -31,8 +31,8 @@ class BenchOfEveryKindTest(TestCase):
     def save(self, link: Link, by_script: bool = True, **typed: str) -> HttpResponse:
         """The bench's form as it stands there, with what is typed."""
         page = self.client.get(f"/links/{link.pk}/")
-        form = page.context["form"]
-        sent = {name: form[name].value() for name in form.fields}
+        sheet = page.context["sheet"]
+        sent = {name: form[name].value() for form in [sheet.form, *sheet.all_parts()] for name in form.fields}
         sent = {name: ("on" if value is True else value) for name, value in sent.items() if value not in (None, False)}
         headers = {"accept": "application/json"} if by_script else {}
         sent |= {name.replace("__", "."): value for name, value in typed.items()}
@@ -89,13 +89,13 @@ class BenchOfEveryKindTest(TestCase):
         self.save(link, amount__kite="20", amount__patron="9")
         link.refresh_from_db()
         self.assertEqual([each.price.amount.major for each in link.offer.lines], ["20.00", "9.00"])
-        self.assertEqual(services.publish(link, NOW).state, "live")
+        self.assertEqual(lifecycle.publish(link, NOW).state, "live")
 
     def test_a_link_with_later_payments_is_rehearsed_and_not_published(self) -> None:
         plan = {"kind": "instalments", "every": {"count": 1, "unit": "month"}, "payments": 6}
         link = self.link(line(amount="600"), offer={"plan": plan})
         page = self.client.get(f"/links/{link.pk}/")
-        self.assertContains(page, services.LATER_PAYMENTS)
+        self.assertContains(page, lifecycle.LATER_PAYMENTS)
         self.assertContains(page, "of which now")
         refused = self.client.post(f"/links/{link.pk}/publish/", follow=True)
         self.assertContains(refused, "Not published. Later payments are not collected yet")

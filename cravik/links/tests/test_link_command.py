@@ -13,7 +13,7 @@ from django.core.management import CommandError, call_command
 from django.test import TestCase
 
 from cravik.core.tests.test_link_documents import FULL
-from cravik.links import services
+from cravik.links import lifecycle
 from cravik.links.models import Link, LinkTally, Spot
 from cravik.setup.conditions import change_conditions, make_conditions
 from cravik.setup.kits import change_kit, make_kit, remove_kit
@@ -64,7 +64,7 @@ class LinkCommandTest(TestCase):
 
     def test_an_edition_is_written_as_it_was_published(self) -> None:
         link = make_live(self.business)
-        services.publish(change_price(link, 3000), NOW)
+        lifecycle.publish(change_price(link, 3000), NOW)
         prices = [
             self.write_out("kite-repair", *flags)["offer"]["lines"][0]["price"]["amount"]
             for flags in ((), ("--edition", "1"), ("--edition", "2"))
@@ -94,14 +94,14 @@ class LinkCommandTest(TestCase):
     def test_publishing_is_refused_with_its_sentence_and_nothing_is_kept(self) -> None:
         deposit = {"plan": {"kind": "deposit", "percent": "20", "rest_after_days": 30}}
         for content, sentence in (
-            (document(offer=deposit), services.LATER_PAYMENTS),
-            (document(asks={"keep_card": True}), services.KEPT_CARDS),
+            (document(offer=deposit), lifecycle.LATER_PAYMENTS),
+            (document(asks={"keep_card": True}), lifecycle.KEPT_CARDS),
         ):
             self.assertEqual(self.refused(content, "--publish"), (1, sentence))
         self.assertFalse(Link.objects.exists())
         self.bring_in(document(offer=deposit))
-        with self.assertRaises(services.NotReady):
-            services.publish(Link.objects.get(), NOW)
+        with self.assertRaises(lifecycle.NotReady):
+            lifecycle.publish(Link.objects.get(), NOW)
 
     def test_where_there_are_several_businesses_one_is_named(self) -> None:
         other = make_business()

@@ -2,7 +2,8 @@ from __future__ import annotations
 
 from django.test import TestCase
 
-from cravik.links import services
+from cravik.links import lifecycle, services
+from cravik.links.bench.saving import change_parts
 from cravik.links.models import Address, Edition, Link
 from cravik.links.naming import first_free, is_slug, slug_from
 from cravik.setup.saving import ChangedElsewhere, NameTaken
@@ -47,22 +48,22 @@ class MakeLinkTest(TestCase):
 class ChangeDraftTest(TestCase):
     def test_the_second_tab_is_told(self) -> None:
         link = make_draft()
-        services.change_draft(link, typed(link, 2500, "Kite mending"), 1, NOW)
+        change_parts(link, typed(link, 2500, "Kite mending"), 1, NOW)
         with self.assertRaises(ChangedElsewhere):
-            services.change_draft(link, typed(link, 2600, "Kite fixing"), 1, NOW)
+            change_parts(link, typed(link, 2600, "Kite fixing"), 1, NOW)
         link.refresh_from_db()
         self.assertEqual((link.offer.title, link.revision), ("Kite mending", 2))
 
     def test_saving_the_same_again_changes_nothing(self) -> None:
         link = make_draft()
-        self.assertEqual(services.change_draft(link, typed(link, 2400), 1, NOW).link.revision, 1)
+        self.assertEqual(change_parts(link, typed(link, 2400), 1, NOW).link.revision, 1)
 
     def test_buyers_keep_seeing_what_was_published(self) -> None:
         link = make_live()
         changed = change_price(link, 9900)
         self.assertTrue(changed.has_unpublished_changes)
         self.assertEqual(changed.edition.offer.lines[0].price.amount.minor, 2400)
-        published = services.publish(changed, NOW)
+        published = lifecycle.publish(changed, NOW)
         self.assertEqual((published.edition.number, published.edition.offer.lines[0].price.amount.minor), (2, 9900))
         self.assertFalse(published.has_unpublished_changes)
         self.assertEqual(Edition.objects.get(link=link, number=1).offer.lines[0].price.amount.minor, 2400)
@@ -70,7 +71,12 @@ class ChangeDraftTest(TestCase):
 
 class StepsTest(TestCase):
     def test_states_move_only_as_they_may(self) -> None:
-        steps = {"publish": services.publish, "pause": services.pause, "resume": services.resume, "end": services.end}
+        steps = {
+            "publish": lifecycle.publish,
+            "pause": lifecycle.pause,
+            "resume": lifecycle.resume,
+            "end": lifecycle.end,
+        }
         moves = {
             "draft": {"publish": "live"},
             "live": {"publish": "live", "pause": "paused", "end": "ended", "resume": "live"},
@@ -87,7 +93,7 @@ class StepsTest(TestCase):
                     if name in moves[state]:
                         self.assertEqual(step(link, NOW).state, moves[state][name])
                     else:
-                        with self.assertRaises(services.NotInThatState):
+                        with self.assertRaises(lifecycle.NotInThatState):
                             step(link, NOW)
                     link.refresh_from_db()
                     self.assertEqual(link.ended_why, "by_hand" if link.state == Link.State.ENDED else "")

@@ -14,8 +14,8 @@ from cravik.core.statistics.ladder import Rung
 from cravik.journal.services import climb
 from cravik.links.counting import orders_paid
 from cravik.links.effective import effective_edition
+from cravik.links.lifecycle import end_by_count
 from cravik.links.models import Link
-from cravik.links.services import end_by_count
 from cravik.mailroom.services import queue_letters
 from cravik.orders.downloads import open_downloads
 from cravik.orders.letter_tasks import write_due_letters

@@ -17,8 +17,8 @@ from cravik.core.pricing.offer import Offer
 from cravik.core.statistics.ladder import Rung
 from cravik.journal.services import climb
 from cravik.links.counting import code_row, lock_tally
+from cravik.links.lifecycle import rehearsed_edition
 from cravik.links.models import Link, LinkCode
-from cravik.links.services import rehearsed_edition
 from cravik.orders.models import Order
 from cravik.orders.paying.conclude import conclude, make_order
 from cravik.orders.paying.submission import PaymentSubmission

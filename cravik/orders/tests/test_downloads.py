@@ -14,7 +14,7 @@ from django.test import TestCase, override_settings
 
 from cravik.catalogue.digital_goods import add_codes, file_path
 from cravik.catalogue.models import AccessCode, Item, ItemFile
-from cravik.links import services
+from cravik.links import lifecycle
 from cravik.links.items import make_link_of_item
 from cravik.links.models import Link
 from cravik.mailroom.models import Letter
@@ -41,7 +41,7 @@ class HandedOverTestCase(TestCase):
         return self.client.post(address, {"file": [SimpleUploadedFile(name, content) for name, content in files]})
 
     def live(self) -> Link:
-        link = services.publish(make_link_of_item(self.member.business, self.item, self.item.price, NOW), NOW)
+        link = lifecycle.publish(make_link_of_item(self.member.business, self.item, self.item.price, NOW), NOW)
         self.client.logout()
         return link
 

@@ -11,7 +11,7 @@ from cravik.catalogue.drafts import ItemDraft, OptionDraft, OptionGroupDraft, Pr
 from cravik.catalogue.models import Item, Variant
 from cravik.catalogue.services import change_item, make_item
 from cravik.core.pricing.money import Money
-from cravik.links import services
+from cravik.links import lifecycle
 from cravik.links.items import make_link_of_item
 from cravik.mailroom.models import Letter
 from cravik.orders.models import Order
@@ -39,7 +39,7 @@ class OptionsOnThePageTest(TestCase):
             ),
         )
         self.item = make_item(self.business, self.draft, NOW)
-        self.link = services.publish(make_link_of_item(self.business, self.item, self.item.price, NOW), NOW)
+        self.link = lifecycle.publish(make_link_of_item(self.business, self.item, self.item.price, NOW), NOW)
 
     def stock(self, place: int, **values: Any) -> Variant:
         """Set the stock of a variant by its place: red and green of each span in turn."""

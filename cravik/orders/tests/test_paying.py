@@ -12,7 +12,7 @@ from cravik.checkout.models import Checkout
 from cravik.core.pricing.money import Money
 from cravik.core.statistics.ladder import Rung
 from cravik.journal.models import Visit
-from cravik.links import services
+from cravik.links import lifecycle
 from cravik.links.models import Link
 from cravik.mailroom.models import Letter
 from cravik.orders.models import Order
@@ -155,7 +155,7 @@ class TermsTest(TestCase):
         self.link = make_live()
 
     def change_price(self) -> None:
-        services.publish(change_price(self.link, 3000), NOW)
+        lifecycle.publish(change_price(self.link, 3000), NOW)
 
     def test_the_price_that_was_seen_is_charged_while_it_holds(self) -> None:
         form = open_page(self.client, self.link)
@@ -188,7 +188,7 @@ class TermsTest(TestCase):
         form = open_page(self.client, self.link)
         with time_machine.travel(timezone.now() - timedelta(minutes=16), tick=False):
             late = open_page(self.client, self.link)
-        services.end(self.link, NOW)
+        lifecycle.end(self.link, NOW)
         self.assertContains(send(self.client, self.link, late), "This has ended", status_code=410)
         self.assertEqual(send(self.client, self.link, form).status_code, 303)
         self.assertEqual(Order.objects.count(), 1)
@@ -209,7 +209,7 @@ class RehearsalTest(TestCase):
         self.assertNotContains(self.client.get("/orders/"), "Maren")
         self.assertContains(self.client.get("/orders/?rehearsals=yes"), "Maren")
         self.assertEqual(Visit.objects.count(), 0)
-        link = services.publish(link, NOW)
+        link = lifecycle.publish(link, NOW)
         self.assertContains(self.client.get("/"), "no money")
 
     def test_a_draft_that_changed_since_is_shown_anew(self) -> None:

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from cravik.links import services
+from cravik.links import lifecycle
+from cravik.links.bench.saving import change_parts
 from cravik.orders.models import Order
 from cravik.payments.models import Attempt
 from cravik.setup.defaults import Subject
@@ -19,8 +20,8 @@ class PlaceOnThePageTest(SetupTestCase):
         self.save("delivery", zones({"countries": "IE", "amount": "5"}, {"countries": "FR, DE", "amount": "12"}))
         self.save("tax", rates({"percent": "23"}, {"country": "FR", "percent": "20", "reverse_charge": "on"}))
         draft = make_draft(self.business)
-        changed = services.change_draft(draft, typed(draft, 2400, "Kite", ships=True, weight_g=400), 1, NOW)
-        self.link = services.publish(changed.link, NOW)
+        changed = change_parts(draft, typed(draft, 2400, "Kite", weight_g=400), 1, NOW)
+        self.link = lifecycle.publish(changed.link, NOW)
         self.client.logout()
 
     def test_the_sellers_country_is_supposed_and_only_what_is_served_offered(self) -> None:

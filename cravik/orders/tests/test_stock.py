@@ -4,7 +4,7 @@ from django.test import TestCase
 
 from cravik.catalogue.models import Variant
 from cravik.checkout.models import Checkout
-from cravik.links import services
+from cravik.links import lifecycle
 from cravik.links.models import Link
 from cravik.mailroom.models import Letter
 from cravik.orders.models import Order
@@ -22,7 +22,7 @@ class StockOfAnItemTest(TestCase):
         self.stock = Variant.objects.filter(item=item)
         self.client.force_login(self.member.user)
         self.client.post(f"/links/of-item/{item.pk}/")
-        self.link = services.publish(Link.objects.get(), NOW)
+        self.link = lifecycle.publish(Link.objects.get(), NOW)
         self.client.logout()
 
     def pay(self, buyer: str, **more: str) -> int:

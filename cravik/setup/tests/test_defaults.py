@@ -5,7 +5,7 @@ from __future__ import annotations
 from django.test import SimpleTestCase
 
 from cravik.core.documents.standing import read_standing
-from cravik.links import services
+from cravik.links import lifecycle
 from cravik.links.items import make_link_of_item
 from cravik.links.models import Link
 from cravik.payments.counter.models import CounterCharge
@@ -121,7 +121,7 @@ class FollowingTest(SetupTestCase):
 
     def setUp(self) -> None:
         super().setUp()
-        self.kite = services.publish(self.link_of_kite(), NOW)
+        self.kite = lifecycle.publish(self.link_of_kite(), NOW)
         self.draft = self.link_of_kite()
 
     def link_of_kite(self) -> Link:
@@ -231,7 +231,7 @@ class ContactOfALinkTest(SetupTestCase):
         self.assertContains(wrong, "Use 5 to 22 plain letters", status_code=400)
         self.client.post(address, typed | {"whose": "own", "seen": "1"})
         draft.refresh_from_db()
-        link = services.publish(draft, NOW)
+        link = lifecycle.publish(draft, NOW)
         self.client.logout()
         page = self.client.get(link.path)
         self.assertContains(page, "mailto:beach@windlestraw.example")
@@ -239,7 +239,7 @@ class ContactOfALinkTest(SetupTestCase):
         paid = self.client.get(pay_live(self.client, link)["Location"])
         self.assertContains(paid, "BEACH WORKSHOPS")
         self.assertEqual(CounterCharge.objects.get().statement_text, "BEACH WORKSHOPS")
-        services.end(link, NOW)
+        lifecycle.end(link, NOW)
         self.assertContains(self.client.get(link.path), "beach@windlestraw.example", status_code=410)
 
 

@@ -9,7 +9,7 @@ from django.test import TestCase, override_settings
 
 from cravik.catalogue.tests.photos import photo, upload
 from cravik.core.graphics.palette import COLOURS
-from cravik.links import services
+from cravik.links import lifecycle
 from cravik.setup.kits import MAX_KITS, make_kit, starting_document
 from cravik.setup.models import Kit
 from tests.factories import NOW, MembershipFactory, make_draft, make_live
@@ -132,7 +132,7 @@ class LookOfPagesTest(KitTestCase):
         self.assertIn("immutable", sheet["Cache-Control"])
         paid = pay_live(self.client, live)
         self.assertContains(self.client.get(paid["Location"]), "Made by hand")
-        services.pause(live, NOW)
+        lifecycle.pause(live, NOW)
         self.assertContains(self.page(live), "-1c6b66-")
 
     def test_a_link_may_have_another_kit_or_none(self) -> None:
@@ -157,7 +157,7 @@ class LookOfPagesTest(KitTestCase):
             f"/links/{draft.pk}/own/look/", {"whose": "own", "chosen": str(other.pk), "seen": str(draft.revision)}
         )
         draft.refresh_from_db()
-        live = services.publish(draft, NOW)
+        live = lifecycle.publish(draft, NOW)
         self.assertNotContains(self.client.get("/setup/looks/"), "still shows")
         sent = self.sent(name="Other", header="New line") | {"revision": "1"}
         self.client.post(f"/setup/looks/{other.pk}/", sent)

@@ -13,8 +13,8 @@ from django.utils import timezone
 from cravik.core.documents.json_text import MAX_DOCUMENT_BYTES, read_json
 from cravik.core.errors import InvalidDocument
 from cravik.links.importing import exported, import_link
+from cravik.links.lifecycle import NotReady
 from cravik.links.models import Address, Link, Spot
-from cravik.links.services import NotReady
 from cravik.setup.models import Business
 from cravik.ui.addresses import absolute, path_in
 

@@ -1,0 +1,45 @@
+"""Changes to a draft, part by part, before they are kept."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from typing import Any, NamedTuple
+
+Document = dict[str, Any]
+
+
+class Change(NamedTuple):
+    """That a ``part`` says ``piece`` now, of one ``line`` of the offer or, where that is empty, of the whole link."""
+
+    part: str
+    piece: Any
+    line: str = ""
+
+
+@dataclass
+class DraftInHand:
+    """A draft while ``changes`` are put into it. ``cleared`` names what a change of currency took out of it."""
+
+    document: Document
+    changes: Sequence[Change] = ()
+    cleared: tuple[str, ...] = ()
+
+    @property
+    def lines(self) -> list[Document]:
+        lines: list[Document] = self.document["offer"]["lines"]
+        return lines
+
+    def put(self, **pieces: Any) -> None:
+        """Put pieces at the top of the link document."""
+        self.document = {**self.document, **pieces}
+
+    def put_in_offer(self, **pieces: Any) -> None:
+        self.put(offer={**self.document["offer"], **pieces})
+
+    def put_line(self, key: str, change: Callable[[Document], Document]) -> None:
+        """Put ``change`` of the line in its place. What is sold alone gives its name to the whole."""
+        lines = [change(line) if line["key"] == key else line for line in self.lines]
+        self.put_in_offer(lines=lines)
+        if len(lines) == 1:
+            self.put_in_offer(title=lines[0].get("name", ""))

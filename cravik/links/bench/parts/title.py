@@ -1,0 +1,46 @@
+"""What the whole is for. An item that is sold alone gives its own name."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django import forms
+
+from cravik.core.pricing.offer import MAX_TITLE_LENGTH
+from cravik.links.bench.changes import Change, DraftInHand
+from cravik.links.bench.parts.base import BenchPart, lines_on_bench
+from cravik.ui.fields import LineField
+
+
+class TitlePart(BenchPart):
+    name = "title"
+    template = "links/bench/parts/title.html"
+    phrases = ("title",)
+
+    def add_fields(self) -> None:
+        first, *others = lines_on_bench(self.link)
+        if others or not first.item:
+            self.fields["title"] = LineField(
+                label="What the whole is called" if others else "What is it for?",
+                longest=MAX_TITLE_LENGTH,
+                missing="Say what the payment is for; buyers see it.",
+                widget=forms.TextInput(attrs={"autocomplete": "off"}),
+            )
+
+    def opens(self, phrase: str) -> bool:
+        first, *others = lines_on_bench(self.link)
+        is_name_of_all = phrase == "lines[0].name" and not others and not first.item
+        return is_name_of_all or super().opens(phrase)
+
+    def read(self) -> dict[str, Any]:
+        return {"title": self.link.title}
+
+    @property
+    def piece(self) -> str:
+        return str(self.cleaned_data["title"])
+
+    @classmethod
+    def put(cls, draft: DraftInHand, change: Change) -> None:
+        draft.put_in_offer(title=change.piece)
+        if len(draft.lines) == 1:
+            draft.put_line(draft.lines[0]["key"], lambda line: line | {"name": change.piece})

@@ -1,0 +1,148 @@
+"""A link's life: publishing, pausing, resuming, ending; and its lock.
+
+Where two could change the same link, its row is locked first: idle on SQLite, whose transactions begin IMMEDIATE and
+so have one writer at a time, and right on another server.
+"""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Any
+
+from django.db import transaction
+
+from cravik.core.documents.link import read_link
+from cravik.core.link.limits import closes_at
+from cravik.core.pricing.schedule import has_later_payments
+from cravik.links.counting import note_codes
+from cravik.links.models import Edition, Link, SoldItem, items_of_draft
+from cravik.links.terms import next_number
+
+
+class NotInThatState(Exception):
+    """The link's state does not allow the step; ``state`` is what it is now."""
+
+    def __init__(self, state: str) -> None:
+        super().__init__(f"The link is {state} now.")
+        self.state = state
+
+
+class NotReady(Exception):
+    """The draft cannot be published; ``sentences`` say why, one each."""
+
+    def __init__(self, *sentences: str) -> None:
+        super().__init__(" ".join(sentences))
+        self.sentences = sentences
+
+
+LATER_PAYMENTS = (
+    "Later payments are not collected yet, so a link that asks for some cannot be published. You can rehearse it, or"
+    " let buyers pay all of it at once."
+)
+KEPT_CARDS = "Cards are not kept yet, so a link that asks for that cannot be published. You can rehearse it."
+
+
+def why_not_ready(link: Link) -> tuple[str, ...]:
+    """What stands in the way of publishing the draft, a sentence each."""
+    if link.effective is None:
+        return link.gaps
+    content = read_link(link.effective["link"])
+    reasons = [LATER_PAYMENTS] if has_later_payments(content.offer.plan) else []
+    return tuple(reasons + ([KEPT_CARDS] if content.asks.keep_card else []))
+
+
+@transaction.atomic
+def publish(link: Link, now: datetime) -> Link:
+    """Make the draft what buyers see. A live or paused link keeps its state and gets new terms; one that ended by its
+    day or count is live again.
+
+    Raises ``NotReady``, and ``NotInThatState`` for a link that was ended by hand.
+    """
+    fresh = locked(link)
+    if fresh.ended_why == Link.EndedWhy.BY_HAND:
+        raise NotInThatState(fresh.state)
+    if reasons := why_not_ready(fresh):
+        raise NotReady(*reasons)
+    if fresh.edition is None or fresh.has_unpublished_changes:
+        fresh.edition = make_edition(fresh, now)
+    content = read_link(fresh.edition.effective["link"])
+    fresh.closes_at = closes_at(content.limits, content.offer.window)
+    note_codes(fresh, (code.code for code in content.offer.codes))
+    if fresh.state in (Link.State.DRAFT, Link.State.ENDED):
+        fresh.state, fresh.ended_why, fresh.state_since = Link.State.LIVE, "", now
+        fresh.published_at = fresh.published_at or now
+    fresh.save()
+    return fresh
+
+
+def make_edition(link: Link, now: datetime, *, rehearsed: bool = False) -> Edition:
+    """The draft as it is, kept: the next edition, or the one of its rehearsals. The caller holds the link's lock."""
+    edition = Edition.objects.create(
+        link=link,
+        number=None if rehearsed else next_number(link),
+        revision=link.revision if rehearsed else None,
+        document=link.draft,
+        effective=link.effective,
+        published_at=now,
+    )
+    SoldItem.objects.bulk_create(
+        SoldItem(link=link, edition=edition, line=line, item=item) for line, item in items_of_draft(link).items()
+    )
+    return edition
+
+
+@transaction.atomic
+def rehearsed_edition(link: Link, now: datetime) -> Edition:
+    """What a rehearsal of the draft was paid by, kept once a revision."""
+    fresh = locked(link)
+    there = Edition.objects.filter(link=fresh, revision=fresh.revision).first()
+    return there or make_edition(fresh, now, rehearsed=True)
+
+
+def pause(link: Link, now: datetime) -> Link:
+    """Stop taking payments for now. Raises ``NotInThatState`` unless the link is live."""
+    return _move(link, {Link.State.LIVE}, Link.State.PAUSED, now)
+
+
+def resume(link: Link, now: datetime) -> Link:
+    """Take payments again, after a pause or an end by hand."""
+    return _move(link, {Link.State.PAUSED, Link.State.ENDED}, Link.State.LIVE, now)
+
+
+def end(link: Link, now: datetime) -> Link:
+    """Take no more payments. Raises ``NotInThatState`` unless the link is live or paused."""
+    return _move(link, {Link.State.LIVE, Link.State.PAUSED}, Link.State.ENDED, now, Link.EndedWhy.BY_HAND)
+
+
+def end_by_count(link_id: int, now: datetime) -> None:
+    """The last order that the link may have was paid. In the transaction under way."""
+    _end_live(Link.objects.filter(id=link_id), Link.EndedWhy.COUNT, now)
+
+
+def end_what_is_due(now: datetime) -> int:
+    """End every link whose day has come; returns how many. Safe to run at any time and twice."""
+    return _end_live(Link.objects.filter(closes_at__lte=now), Link.EndedWhy.DAY, now)
+
+
+def _end_live(links: Any, why: Link.EndedWhy, now: datetime) -> int:
+    going = links.filter(state__in=[Link.State.LIVE, Link.State.PAUSED])
+    ended: int = going.update(state=Link.State.ENDED, ended_why=why, state_since=now)
+    return ended
+
+
+@transaction.atomic
+def _move(link: Link, allowed: set[str], to: Link.State, now: datetime, why: str = "") -> Link:
+    fresh = locked(link)
+    if fresh.state == to:  # pressed twice
+        return fresh
+    if fresh.state not in allowed or fresh.ended_why not in ("", Link.EndedWhy.BY_HAND):
+        raise NotInThatState(fresh.state)
+    fresh.state, fresh.state_since, fresh.ended_why = to, now, why
+    fresh.save(update_fields=["state", "state_since", "ended_why"])
+    return fresh
+
+
+def locked(link: Link) -> Link:
+    """The link as it is stored now, which nobody else changes before this transaction ends."""
+    links = Link.objects.select_for_update(of=("self",)).select_related("business", "edition")
+    return links.prefetch_related("sold_items__item").get(id=link.id)
