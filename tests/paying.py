@@ -24,6 +24,9 @@ def open_page(client: Client, link: Link, **headers: str) -> dict[str, str]:
     return filled_in(answer)
 
 
+POSTCODES = {"IE": "F91 X2A4", "FR": "22310", "DE": "26133", "GB": "EC1Y 8SY", "CA": "V3N 3H5", "NZ": "6001"}
+
+
 def filled_in(answer: HttpResponse, **changes: str) -> dict[str, str]:
     page = answer.content.decode()
     token = re.search(r'name="page" value="([^"]+)"', page)
@@ -49,8 +52,12 @@ def where_in(page: str) -> dict[str, str]:
     country = re.search(r'<option value="(\w\w)" selected', page)
     if 'name="country"' not in page or country is None:
         return {}
-    address = {"street": "2 Strand Lane", "postcode": "F91 X2A4", "town": "Marramport"}
-    return {"country": country[1]} | (address if 'name="street"' in page else {})
+    return {"country": country[1]} | (address_in(country[1]) if 'name="street"' in page else {})
+
+
+def address_in(country: str) -> dict[str, str]:
+    """An address with a postcode such as the country has them."""
+    return {"street": "2 Strand Lane", "postcode": POSTCODES.get(country, ""), "town": "Marramport"}
 
 
 def send(client: Client, link: Link, form: dict[str, str], **headers: str) -> Any:

@@ -7,6 +7,8 @@ from datetime import UTC, datetime, time
 from pathlib import Path
 from typing import Any
 
+from tests.paying import POSTCODES
+
 DATA = Path(__file__).parent.parent / "cravik" / "core" / "tests" / "data"
 
 
@@ -51,6 +53,7 @@ def fields_of(case: dict[str, Any]) -> dict[str, str]:
         fields["cover_fee"] = "yes"
     if place := basket.get("destination"):
         fields["country"] = place["country"]
+        fields["postcode"] = POSTCODES.get(place["country"], "")
         if place.get("region"):
             fields["region"] = place["region"]
     return fields

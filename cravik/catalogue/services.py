@@ -8,10 +8,8 @@ from datetime import datetime
 from itertools import chain, count, product
 
 from anyascii import anyascii
-from django.conf import settings
 from django.db import transaction
 from django.db.models import ProtectedError
-from django.utils.module_loading import import_string
 
 from cravik.catalogue.digital_goods import remove_kept_files
 from cravik.catalogue.drafts import ItemDraft
@@ -19,6 +17,7 @@ from cravik.catalogue.models import Item, ItemPrice, Option, OptionGroup, Varian
 from cravik.setup.models import Business
 from cravik.setup.saving import ChangedElsewhere
 from cravik.ui.picture_files import remove_files
+from cravik.upkeep.hooks import Hook
 
 
 class CodeTaken(Exception):
@@ -62,12 +61,14 @@ def change_item(item: Item, draft: ItemDraft, seen_revision: int, now: datetime)
     return dropped
 
 
+#: Called in the transaction that changed an item.
+item_changed: Hook[[Item, datetime], None] = Hook("item changed")
+
+
 def tell_followers(items: Iterable[Item], now: datetime) -> None:
     """Let those who use the items write down what changed, in the transaction that is under way."""
-    for path in settings.CRAVIK_ITEM_FOLLOWERS:
-        follow = import_string(path)
-        for item in items:
-            follow(item, now)
+    for item in items:
+        item_changed.run(item, now)
 
 
 def remove_item(item: Item) -> None:

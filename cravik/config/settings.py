@@ -37,6 +37,7 @@ INSTALLED_APPS = [
     "django.contrib.sessions",
     "django.contrib.messages",
     "django.contrib.staticfiles",
+    "django.forms",
     "axes",
     "csp",
     "django_tasks",
@@ -150,6 +151,9 @@ STORAGES = {
 }
 WHITENOISE_KEEP_ONLY_HASHED_FILES = True
 
+#: Fields of forms are shown by the product's own template.
+FORM_RENDERER = "cravik.ui.form_fields.Renderer"
+
 TASKS = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend"}}
 #: Work done by the clock: dotted path of a task and every how many seconds it falls due.
 CRAVIK_TIMED_TASKS = {
@@ -162,17 +166,6 @@ CRAVIK_TIMED_TASKS = {
 }
 #: What is put right before the server takes its first request.
 CRAVIK_AT_START = ["cravik.orders.tasks.reconcile_all_payments"]
-
-#: Who is told, in the same transaction, that an item changed.
-CRAVIK_ITEM_FOLLOWERS = ["cravik.links.items.follow_item"]
-#: Who is told, in the same transaction, that something in Setup changed.
-CRAVIK_DEFAULT_FOLLOWERS = ["cravik.links.terms.follow_defaults"]
-#: Who has something to say about being ready to ask for money.
-CRAVIK_READINESS = [
-    "cravik.setup.readiness.steps_of_setup",
-    "cravik.links.readiness.steps_of_links",
-    "cravik.orders.readiness.steps_of_orders",
-]
 
 CRAVIK_GATEWAY = "cravik.payments.counter.gateway.CounterGateway"
 EMAIL_BACKEND = "cravik.mailroom.backend.MailroomBackend"

@@ -3,6 +3,8 @@
     CoreError
     ├── UnknownCurrency      a code that ISO 4217 does not list
     ├── AmountRefused        an amount that a person typed and that cannot be taken
+    ├── TaxNumberRefused     the same of a tax number
+    ├── PostcodeRefused      the same of a postcode
     ├── InvalidDocument      a document with faults
     ├── MixedCurrencies      an offer whose amounts are not all in its currency
     └── BasketRefused        a basket that the offer does not allow
@@ -40,6 +42,14 @@ class UnknownCurrency(CoreError):
 
 class AmountRefused(CoreError):
     """The typed amount is no amount of that currency; the message says how to write it."""
+
+
+class TaxNumberRefused(CoreError):
+    """The typed number is no tax number; the message says what is wrong."""
+
+
+class PostcodeRefused(CoreError):
+    """The typed text is no postcode of its country; the message shows what one looks like."""
 
 
 class InvalidDocument(CoreError):

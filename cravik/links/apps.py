@@ -4,3 +4,16 @@ from django.apps import AppConfig
 class LinksConfig(AppConfig):
     name = "cravik.links"
     label = "links"
+
+    def ready(self) -> None:
+        # Only now, when every model is there.
+        from cravik.catalogue.services import item_changed
+        from cravik.links.items import follow_item
+        from cravik.links.readiness import steps_of_links
+        from cravik.links.terms import follow_defaults
+        from cravik.setup.defaults import default_changed
+        from cravik.setup.readiness import readiness
+
+        item_changed.hang(follow_item)
+        default_changed.hang(follow_defaults)
+        readiness.hang(steps_of_links)

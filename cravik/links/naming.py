@@ -4,13 +4,17 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable
+from textwrap import shorten
 
 from anyascii import anyascii
+from django.utils.text import slugify
 
 MAX_SLUG_LENGTH = 60
 MAX_NAME_LENGTH = 120
 #: Of what makes a name or an address unique, such as “-1000000”.
 MAX_SUFFIX_LENGTH = 8
+#: Of what is made from a title, so that numbers can be added.
+_MAX_MADE_LENGTH = 44
 _SLUG = re.compile(r"[a-z0-9]+(?:-[a-z0-9]+)*", re.ASCII)
 
 
@@ -18,15 +22,10 @@ def slug_from(text: str) -> str:
     """Readable words for an address, in plain letters whatever the script: “Kite réparée” is
     ``kite-reparee``. Never empty."""
     # Much longer than any address, much shorter than what can be pasted.
-    plain = anyascii(text[:200]).lower()
-    words = re.findall(r"[a-z0-9]+", plain.replace("'", "").replace("’", ""))
-    slug = ""
-    for word in words:
-        longer = f"{slug}-{word}" if slug else word
-        if len(longer) > 44:
-            break
-        slug = longer
-    return slug or (words[0][:44] if words else "offer")
+    plain = anyascii(text[:200]).replace("'", "").replace("’", "").replace("_", " ")
+    words = slugify(re.sub(r"[^a-zA-Z0-9]+", " ", plain)).replace("-", " ")
+    slug = shorten(words, _MAX_MADE_LENGTH, placeholder="") or words[:_MAX_MADE_LENGTH]
+    return slug.replace(" ", "-") or "offer"
 
 
 def is_slug(text: str) -> bool:

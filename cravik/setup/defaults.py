@@ -1,7 +1,7 @@
 """Defaults: what is decided once, for every link that decides nothing of its own.
 
-A changed default reaches drafts at once, through the followers that the settings name, and live links
-when the seller says so, having seen which.
+A changed default reaches drafts at once, through whoever hangs onto ``default_changed``, and live links when the
+seller says so, having seen which.
 """
 
 from __future__ import annotations
@@ -11,14 +11,13 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
-from django.conf import settings
 from django.db import transaction
-from django.utils.module_loading import import_string
 
 from cravik.core.documents.standing import read_standing, write_standing
 from cravik.core.pricing.standing import StandingTerms, usual_terms
 from cravik.setup.models import Business, Conditions, Default, Kit
 from cravik.setup.saving import ChangedElsewhere
+from cravik.upkeep.hooks import Hook
 
 Document = dict[str, Any]
 Subject = Default.Subject
@@ -83,6 +82,10 @@ class Renamed:
     present: str
 
 
+#: Called in the transaction that changed something in Setup.
+default_changed: Hook[[Business, datetime, Renamed | None], None] = Hook("default changed")
+
+
 def defaults_of(business: Business) -> Defaults:
     """Everything that holds in the business."""
     kits = list(Kit.objects.filter(business=business))
@@ -121,5 +124,4 @@ def decide(business: Business, subject: str, document: Mapping[str, Any], seen_r
 
 def tell_followers(business: Business, now: datetime, renamed: Renamed | None = None) -> None:
     """Let those who use defaults write down what changed, in the transaction that is under way."""
-    for path in settings.CRAVIK_DEFAULT_FOLLOWERS:
-        import_string(path)(business, now, renamed)
+    default_changed.run(business, now, renamed)

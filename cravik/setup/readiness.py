@@ -2,15 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from dataclasses import dataclass
 
-from django.conf import settings
 from django.urls import reverse
-from django.utils.module_loading import import_string
 
 from cravik.setup.defaults import Subject, decisions_of
 from cravik.setup.models import Business
+from cravik.upkeep.hooks import Hook
 
 
 @dataclass(frozen=True)
@@ -23,10 +21,13 @@ class ReadinessStep:
     address: str
 
 
+#: Asked what stands between a business and asking for money.
+readiness: Hook[[Business], list[ReadinessStep]] = Hook("readiness")
+
+
 def steps_of(business: Business) -> list[ReadinessStep]:
-    """The whole list, from everybody whom the settings name."""
-    asked: list[Callable[[Business], list[ReadinessStep]]] = [import_string(path) for path in settings.CRAVIK_READINESS]
-    return [step for ask in asked for step in ask(business)]
+    """The whole list, from every app that has something to say of it."""
+    return [step for steps in readiness.call(business) for step in steps]
 
 
 def steps_of_setup(business: Business) -> list[ReadinessStep]:

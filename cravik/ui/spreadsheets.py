@@ -7,10 +7,13 @@ import io
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 
+from charset_normalizer import from_bytes
 from django.http import StreamingHttpResponse
 
 _FORMULA_SIGNS = ("=", "+", "-", "@", "\t", "\r")
-_MARKS = {b"\xef\xbb\xbf": "utf-8-sig", b"\xff\xfe": "utf-16", b"\xfe\xff": "utf-16"}
+#: What spreadsheets save text in; of Western Europe's single bytes, Windows' own.
+_ENCODINGS = ["utf_8", "utf_16", "cp1252"]
+_SNIFFED_LINES = 20
 
 
 class TableRefused(Exception):
@@ -80,22 +83,22 @@ def read_table(content: bytes, most_rows: int) -> Table:
 def _decoded(content: bytes) -> str:
     if content.startswith(b"PK"):
         raise TableRefused("It is a workbook. Save it as CSV in the spreadsheet, and bring that in.")
-    encodings = [encoding for mark, encoding in _MARKS.items() if content.startswith(mark)] or ["utf-8", "cp1252"]
-    for encoding in encodings:
-        try:
-            text = content.decode(encoding)
-        except UnicodeDecodeError:
-            continue
-        if "\0" not in text:
-            return text
-    raise TableRefused("It is no text. Save it as CSV, best in UTF-8, and bring that in.")
+    if not content.strip():
+        return ""
+    found = from_bytes(content, cp_isolation=_ENCODINGS, threshold=1.0).best()
+    text = str(found) if found else "\0"
+    if "\0" in text:
+        raise TableRefused("It is no text. Save it as CSV, best in UTF-8, and bring that in.")
+    return text.removeprefix("\ufeff")
 
 
 def _separator(text: str) -> str:
-    """The one of the usual separators that stands most often in the first line, outside of quotes."""
-    first = next((line for line in text.splitlines() if line.strip()), "")
-    bare = "".join(first.split('"')[::2])
-    return max(",;\t", key=bare.count)
+    """The one of the usual separators that the first lines are parted by; a comma where there is but one column."""
+    sample = "\n".join(text.splitlines()[:_SNIFFED_LINES])
+    try:
+        return csv.Sniffer().sniff(sample, delimiters=",;\t").delimiter
+    except csv.Error:
+        return ","
 
 
 class _Echo:

@@ -4,18 +4,20 @@ needs."""
 from __future__ import annotations
 
 import re
+from contextlib import suppress
 from dataclasses import replace
 from typing import Any, ClassVar
 
 from django import forms
 
 from cravik.checkout.parts.base import OrderPart, Submitted
+from cravik.core.errors import CoreError, PostcodeRefused, TaxNumberRefused
+from cravik.core.link.postcodes import parse_postcode
+from cravik.core.link.tax_numbers import parse_tax_number
 from cravik.core.pricing.destination import asked_of, supposed_place
 from cravik.core.pricing.tax import Place
 from cravik.setup.places import country_choices
 from cravik.ui.fields import LineField, LongSelect, TextAreaField
-
-_TAX_NUMBER = re.compile(r"[A-Z0-9]{5,20}", re.ASCII)
 
 
 class PlacePart(OrderPart):
@@ -111,16 +113,29 @@ class PlacePart(OrderPart):
         return country
 
     def clean_tax_number(self) -> str:
-        number = _plain_number(self.cleaned_data["tax_number"])
-        if number and not _TAX_NUMBER.fullmatch(number):
-            raise forms.ValidationError("A tax number has 5 to 20 letters and digits, such as IE1234567FA.")
-        return number
+        typed = self.cleaned_data["tax_number"]
+        try:
+            return parse_tax_number(typed) if typed else ""
+        except TaxNumberRefused as refused:
+            raise _at_field(refused) from None
+
+    def clean(self) -> dict[str, Any]:
+        cleaned = super().clean() or {}
+        country, postcode = cleaned.get("country"), cleaned.get("postcode", "")
+        if self.asked.address and country and (self.must or postcode):
+            try:
+                cleaned["postcode"] = parse_postcode(postcode, country)
+            except PostcodeRefused as refused:
+                self.add_error("postcode", _at_field(refused))
+        return cleaned
 
     def basket(self) -> dict[str, Any]:
         place = self.place
         fields: dict[str, Any] = {"destination": place} if place else {}
-        number = _plain_number(self.text("tax_number"))
-        return fields | ({"tax_number": number} if _TAX_NUMBER.fullmatch(number) else {})
+        typed = self.text("tax_number")
+        with suppress(TaxNumberRefused):  # which the field tells
+            fields |= {"tax_number": parse_tax_number(typed)} if typed else {}
+        return fields
 
     @property
     def place(self) -> Place | None:
@@ -136,5 +151,6 @@ class PlacePart(OrderPart):
         to.where |= {name: self.cleaned_data[name] for name in names if self.cleaned_data.get(name)}
 
 
-def _plain_number(text: Any) -> str:
-    return re.sub(r"[\s.-]", "", str(text)).upper()
+def _at_field(refused: CoreError) -> forms.ValidationError:
+    (fault,) = refused.faults
+    return forms.ValidationError(fault.message, code=fault.code)

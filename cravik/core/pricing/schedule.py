@@ -9,11 +9,12 @@ the month's last day, without moving the ones after it.
 
 from __future__ import annotations
 
-import calendar
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
 from datetime import date, timedelta
 from typing import ClassVar, Literal
+
+from dateutil.relativedelta import relativedelta
 
 from cravik.core.pricing.money import Money
 from cravik.core.pricing.percent import WHOLE, Percent
@@ -41,9 +42,9 @@ class Every:
             case "week":
                 return start + timedelta(weeks=count)
             case "month":
-                return _months_on(start, count)
+                return start + relativedelta(months=count)
             case "year":
-                return _months_on(start, 12 * count)
+                return start + relativedelta(years=count)
 
     def dates(self, start: date, count: int) -> Iterator[date]:
         """The first ``count`` dates after ``start``."""
@@ -150,9 +151,3 @@ def _asks_later(plan: SimplePlan) -> bool:
             return percent is None or percent.ten_thousandths < WHOLE
         case RepeatPlan(payments=payments, trial_days=trial):
             return payments != 1 or trial > 0
-
-
-def _months_on(start: date, months: int) -> date:
-    year, month = divmod(start.year * 12 + start.month - 1 + months, 12)
-    last = calendar.monthrange(year, month + 1)[1]
-    return date(year, month + 1, min(start.day, last))

@@ -9,7 +9,7 @@ from cravik.payments.models import Attempt
 from cravik.setup.defaults import Subject
 from cravik.setup.tests.sheets import SetupTestCase, rates, zones
 from tests.factories import NOW, make_draft, make_live, typed
-from tests.paying import APPROVES, NO_FUNDS, filled_in, open_page, pay_live, send
+from tests.paying import APPROVES, NO_FUNDS, address_in, filled_in, open_page, pay_live, send
 
 
 class PlaceOnThePageTest(SetupTestCase):
@@ -37,7 +37,7 @@ class PlaceOnThePageTest(SetupTestCase):
         self.assertEqual((answer["pieces"]["total"], answer["seen_total"]), ("€36.00", "36.00"))
         self.assertIn("Delivery", answer["pieces"]["slip"])
         self.assertIn("to France", answer["pieces"]["asks"])
-        firm = {"page": form["page"], "country": "FR", "tax_number": "FR 12 345678901"}
+        firm = {"page": form["page"], "country": "FR", "tax_number": "FR 40 303265045"}
         self.assertEqual(self.client.post("/for/visit/slip/", firm).json()["pieces"]["total"], "€30.00")
         for bad in ({"page": "x"}, {}):
             self.assertEqual(self.client.post("/for/visit/slip/", bad).status_code, 400)
@@ -48,7 +48,7 @@ class PlaceOnThePageTest(SetupTestCase):
         )
 
     def test_what_was_seen_is_charged_and_nothing_else(self) -> None:
-        form = open_page(self.client, self.link) | {"country": "FR"}
+        form = open_page(self.client, self.link) | address_in("FR") | {"country": "FR"}
         answer = send(self.client, self.link, form)
         self.assertContains(answer, "For France it comes to €36.00", status_code=409)
         self.assertContains(answer, "Pay €36.00", status_code=409)
@@ -57,7 +57,7 @@ class PlaceOnThePageTest(SetupTestCase):
         )
         order = Order.objects.get()
         self.assertEqual((order.paid.major, order.checkout.where["country"]), ("36.00", "FR"))
-        lines = ["Maren Saltmarsh", "2 Strand Lane", "F91 X2A4 Marramport", "France"]
+        lines = ["Maren Saltmarsh", "2 Strand Lane", "22310 Marramport", "France"]
         self.assertEqual(order.checkout.address_lines, lines)
         self.client.force_login(self.member.user)
         page = self.client.get(f"/orders/{order.pk}/")
@@ -77,9 +77,23 @@ class PlaceOnThePageTest(SetupTestCase):
         for sentence in ("Write where it should be sent.", "Write the town.", "not sent there", "5 to 20 letters"):
             self.assertContains(answer, sentence, status_code=400)
 
+    def test_a_postcode_and_a_tax_number_are_such_as_their_country_has(self) -> None:
+        form = open_page(self.client, self.link) | address_in("FR") | {"country": "FR"}
+        seen = {"seen_total": "36.00", "seen_now": "36.00"}
+        for wrong, sentence in (
+            ({"postcode": "F91 X2A4"}, "is not a postcode of that country. It looks like 33380 there."),
+            ({"postcode": ""}, "Write the postcode, such as 33380."),
+            ({"tax_number": "FR12345678901"}, "does not fit its country"),
+        ):
+            with self.subTest(sentence):
+                self.assertContains(send(self.client, self.link, form | seen | wrong), sentence, status_code=400)
+        self.assertEqual(send(self.client, self.link, form | seen | {"postcode": " 22 310"}).status_code, 303)
+        self.assertEqual(Order.objects.get().checkout.where["postcode"], "22 310")
+
     def test_a_place_may_be_changed_after_a_decline(self) -> None:
         declined = send(self.client, self.link, open_page(self.client, self.link) | {"card_number": NO_FUNDS})
         form = filled_in(declined) | {
+            **address_in("DE"),
             "country": "DE",
             "seen_total": "36.00",
             "seen_now": "36.00",

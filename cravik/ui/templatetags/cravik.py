@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import datetime, timedelta
 
+from babel.dates import format_timedelta
 from django import template
-from django.forms import BoundField
 from django.http import QueryDict
 from django.utils import timezone
 from django.utils.safestring import SafeString, mark_safe
@@ -59,35 +59,12 @@ def percent(share: float) -> str:
 @register.filter
 def ago(instant: datetime) -> str:
     """How long ago, in one coarse unit, as one would say it."""
-    seconds = (timezone.now() - instant).total_seconds()
-    for unit, length in (("day", 86_400), ("hour", 3_600), ("minute", 60)):
-        if seconds >= length:
-            count = int(seconds // length)
-            return f"{count} {unit}{'' if count == 1 else 's'} ago"
-    return "just now"
-
-
-@register.filter
-def attributes(field: BoundField) -> SafeString:
-    """The field's widget, with what assistive technology needs to tie its help and error to it."""
-    described = [f"{field.id_for_label}-help"] if field.help_text else []
-    extra: dict[str, str | bool] = {}
-    if field.errors:
-        described.append(f"{field.id_for_label}-error")
-        extra["aria-invalid"] = "true"
-    if described:
-        extra["aria-describedby"] = " ".join(described)
-    kind = "form-select" if field.widget_type in ("select", "lazyselect", "longselect") else "form-control"
-    own = field.field.widget.attrs.get("class", "")
-    extra["class"] = " ".join(filter(None, (kind, own, "is-invalid" if field.errors else "")))
-    return mark_safe(field.as_widget(attrs=extra))  # noqa: S308  # Django escapes the widget itself
-
-
-@register.inclusion_tag("ui/_field.html")
-def field(bound: BoundField) -> dict[str, object]:
-    """A form field with its label, help and error, and the codes of what is wrong with it."""
-    codes = " ".join(error.code or "" for error in bound.errors.as_data())
-    return {"field": bound, "codes": codes.strip()}
+    since = timezone.now() - instant
+    if since < timedelta(minutes=1):
+        return "just now"
+    # A threshold of one keeps to the unit until the next is full; months are days here, as they differ.
+    days = timedelta(days=since.days) if since.days else since
+    return format_timedelta(-days, granularity="day" if since.days else "minute", threshold=1, add_direction=True)
 
 
 @register.inclusion_tag("ui/_state.html")
