@@ -93,6 +93,12 @@ def measure_quotes() -> None:
     say("quotes of the random examples, one core", f"{quotes.quotes_a_second():,.0f}/s (goal 4,000)")
     milliseconds = quotes.what_if_milliseconds()
     say("a What-if table of 100 price points", f"{milliseconds:.1f} ms (goal under 50)")
+    say("reading an offer strictly", f"{quotes.reading_milliseconds():.2f} ms (goal under 0.5)")
+    against = quotes.batch_against_naive()
+    say(
+        "a line of a batch, against a loop that checks nothing",
+        f"{against.ratio:.1f} : 1 (goal at most 3), {against.batch:.2f} and {against.naive:.2f} ms, {against.cases} cases",
+    )
     batch = quotes.long_batch(100_000)
     say(
         "a batch of 100,000 lines",

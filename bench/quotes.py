@@ -13,7 +13,9 @@ from dataclasses import dataclass, replace
 from datetime import date
 from pathlib import Path
 
+from bench import naive
 from cravik.core.documents.basket import read_basket
+from cravik.core.documents.cases import answer_line
 from cravik.core.documents.offer import read_offer
 from cravik.core.errors import BasketRefused
 from cravik.core.pricing.basket import Basket, BasketLine
@@ -104,6 +106,59 @@ def long_batch(lines: int) -> Batch:
         with answers.open() as file:
             answered = sum(1 for _ in file)
         return Batch(answered, time.monotonic() - begun, used.ru_maxrss / 1024)
+
+
+@dataclass(frozen=True)
+class AgainstNaive:
+    """Milliseconds a case, of the batch and of a loop that checks nothing."""
+
+    batch: float
+    naive: float
+    cases: int
+
+    @property
+    def ratio(self) -> float:
+        return self.batch / self.naive
+
+
+def batch_against_naive() -> AgainstNaive:
+    """The worked examples that are quoted and paid once, each a line in and a line out, one core.
+
+    Both loops are held against each other first: they say the same.
+    """
+    lines = [line for line in CASES.read_bytes().splitlines() if _is_plain(line)]
+    for line in lines:
+        if json.loads(naive.answer(line)) != {"id": json.loads(line)["id"], **answer_line(line).row}:
+            raise AssertionError(f"the two loops differ: {line[:80]!r}")
+
+    def strict() -> None:
+        for line in lines:
+            json.dumps(answer_line(line).row).encode()
+
+    def plain() -> None:
+        for line in lines:
+            naive.answer(line)
+
+    in_ms = 1000 / len(lines)
+    return AgainstNaive(best_seconds(strict) * in_ms, best_seconds(plain) * in_ms, len(lines))
+
+
+def _is_plain(line: bytes) -> bool:
+    plan = json.loads(line)["offer"].get("plan", {"kind": "once"})
+    return plan["kind"] == "once" and answer_line(line).is_quoted
+
+
+def reading_milliseconds() -> float:
+    """A typical offer read strictly: the mean over the random worked examples."""
+    offers = [
+        case["offer"] for case in map(json.loads, CASES.read_text().splitlines()) if case["id"].startswith("random")
+    ]
+
+    def read_all() -> None:
+        for offer in offers:
+            read_offer(offer)
+
+    return best_seconds(read_all) * 1000 / len(offers)
 
 
 def best_seconds(act: Callable[[], None]) -> float:

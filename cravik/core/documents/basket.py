@@ -63,7 +63,7 @@ def _without_unknown_keys(document: object) -> tuple[object, list[str]]:
     if not isinstance(document, dict):
         return document, []
     unknown: list[str] = []
-    known = _known(document, BasketDocument, "", unknown)
+    known = {**_known(document, BasketDocument, "", unknown)}
     if isinstance(known.get("destination"), dict):
         known["destination"] = _known(known["destination"], PlaceDocument, "destination", unknown)
     if isinstance(known.get("lines"), list):
@@ -75,8 +75,11 @@ def _without_unknown_keys(document: object) -> tuple[object, list[str]]:
 
 
 def _known(part: dict[str, Any], model: type[DocumentPart], at: str, unknown: list[str]) -> dict[str, Any]:
-    unknown += [f"{at}.{key}" if at else key for key in part if key not in model.model_fields]
-    return {key: value for key, value in part.items() if key in model.model_fields}
+    others = part.keys() - model.model_fields.keys()
+    if not others:
+        return part
+    unknown += [f"{at}.{key}" if at else key for key in part if key in others]
+    return {key: value for key, value in part.items() if key not in others}
 
 
 def write_basket(basket: Basket) -> dict[str, Any]:

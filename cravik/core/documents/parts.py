@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Hashable, Iterator, Sequence
 from datetime import date, datetime
+from types import NoneType
 from typing import Annotated, Any, ClassVar, TypeVar
 
 from pydantic import (
@@ -29,9 +30,10 @@ from cravik.core.pricing.money import Money
 from cravik.core.pricing.percent import Percent
 from cravik.core.pricing.tax import Place
 
-_Value = TypeVar("_Value")
 _Day = TypeVar("_Day", date, datetime)
 _NOT_READ = ("kind", "format")
+#: Values in which there is nothing further to read. Texts are looked at by name: a part's kind is not read.
+_READ_ALREADY = frozenset((int, bool, NoneType, Money, Percent, date, datetime))
 _Model = TypeVar("_Model", bound="DocumentPart")
 
 
@@ -45,18 +47,30 @@ class DocumentPart(BaseModel):
 
     def read(self) -> Any:
         """The dataclass; what is absent has its default."""
-        named = self.model_fields_set.difference(_NOT_READ)
-        return self.reads(**{name: _inner(getattr(self, name)) for name in named})
+        values = self.__dict__
+        parts = {}
+        for name in self.__pydantic_fields_set__:
+            value = values[name]
+            kind = type(value)
+            if kind in _READ_ALREADY:  # most of what a document says
+                parts[name] = value
+            elif kind is str:
+                if name not in _NOT_READ:
+                    parts[name] = value
+            else:
+                parts[name] = _inner(value)
+        return self.reads(**parts)
 
 
 def _inner(value: Any) -> Any:
-    if isinstance(value, DocumentPart):
-        return value.read()
-    if isinstance(value, list):
-        return tuple(_inner(each) for each in value)
-    if isinstance(value, dict):
+    kind = type(value)
+    if kind is list:
+        if value and not isinstance(value[0], DocumentPart):  # the items of a list are of one kind
+            return tuple(value)
+        return tuple([_inner(each) for each in value])
+    if kind is dict:
         return {key: _inner(each) for key, each in value.items()}
-    return value
+    return value.read() if isinstance(value, DocumentPart) else value
 
 
 def read_as(model: type[_Model], document: object, currency: object = None) -> _Model:
@@ -125,15 +139,18 @@ def _steps(error: ErrorDetails, document: object) -> Iterator[str | int]:
 def _money(value: Any, info: ValidationInfo) -> Money | None:
     if not isinstance(value, str):
         raise wrong('An amount is a JSON string, such as "24.00".')
-    currency = (info.context or {}).get("currency")
+    currency = info.context["currency"] if info.context else None
     if currency is None:  # which is a fault of its own
         return None
-    return _read(lambda: Money.parse(value, currency))
+    try:
+        return Money.parse(value, currency)
+    except CoreError as error:
+        raise wrong(error.faults[0].message) from None
 
 
 def _amount(value: Any, info: ValidationInfo) -> Money | None:
     money = _money(value, info)
-    if money and money.minor < 0:
+    if money is not None and money.minor < 0:
         raise wrong("An amount here is not below zero.")
     return money
 
@@ -141,7 +158,10 @@ def _amount(value: Any, info: ValidationInfo) -> Money | None:
 def _percent(value: Any) -> Percent:
     if not isinstance(value, str):
         raise wrong('A percentage is a JSON string, such as "9.975".')
-    return _read(lambda: Percent.parse(value))
+    try:
+        return Percent.parse(value)
+    except CoreError as error:
+        raise wrong(error.faults[0].message) from None
 
 
 def _day(value: Any) -> date:
@@ -180,13 +200,6 @@ def _country(value: Any) -> str:
 
 def _country_or_anywhere(value: Any) -> str:
     return ANYWHERE if value == ANYWHERE else _country(value)
-
-
-def _read(read: Callable[[], _Value]) -> _Value:
-    try:
-        return read()
-    except CoreError as error:
-        raise wrong(error.faults[0].message) from None
 
 
 # Bounds of the product; each is named where it is met.

@@ -7,7 +7,7 @@ True
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Callable
 from dataclasses import fields, is_dataclass
 from functools import cache
 from typing import Any
@@ -17,27 +17,29 @@ from cravik.core.pricing.money import Money
 
 def currencies_in(part: Any) -> set[str]:
     """The currencies of every amount in ``part``: a frozen dataclass, a tuple or a mapping of such, or an amount."""
-    return {money.currency for money in moneys_in(part)}
-
-
-def moneys_in(part: Any) -> Iterator[Money]:
-    """Every amount in ``part``, in the order of its fields."""
-    if isinstance(part, Money):
-        yield part
-    elif isinstance(part, tuple):
-        for each in part:
-            yield from moneys_in(each)
-    elif isinstance(part, Mapping):
-        for each in part.values():
-            yield from moneys_in(each)
-    else:
-        for name in _NAMES(type(part)):
-            yield from moneys_in(getattr(part, name))
+    found: set[str] = set()
+    waiting = [part]
+    while waiting:
+        each = waiting.pop()
+        kind = type(each)
+        if kind is Money:
+            found.add(each.currency)
+        elif kind is tuple or kind is list:
+            waiting += each
+        elif kind is dict:
+            waiting += each.values()
+        else:
+            waiting += [getattr(each, name) for name in _NAMES(kind)]
+    return found
 
 
 def _names(kind: Any) -> tuple[str, ...]:
-    """The fields of a dataclass; nothing else has parts."""
-    return tuple(field.name for field in fields(kind)) if is_dataclass(kind) else ()
+    """The fields of a dataclass that may hold an amount; nothing else has parts."""
+    if not is_dataclass(kind):
+        return ()
+    return tuple(field.name for field in fields(kind) if str(field.type) not in _WITHOUT_AMOUNTS)
 
 
+#: The annotations of fields in which there is certainly no amount.
+_WITHOUT_AMOUNTS = frozenset(("str", "int", "bool", "str | None", "int | None", "date | None", "tuple[str, ...]"))
 _NAMES: Callable[[Any], tuple[str, ...]] = cache(_names)
