@@ -6,11 +6,12 @@ from datetime import datetime, timedelta
 from typing import NamedTuple
 
 from django.db import transaction
-from django.db.models import DateTimeField, F, Value
+from django.db.models import DateTimeField, F
 from django.db.models.functions import Coalesce
 
 from cravik.core.statistics.ladder import Rung
 from cravik.journal.models import Visit
+from cravik.upkeep.prepared import Param, PreparedSelect, PreparedUpdate, insert
 
 #: A page that is opened again within this time belongs to the visit before.
 SAME_VISIT = timedelta(minutes=30)
@@ -39,12 +40,8 @@ def open_visit(met: Met, visitor: str, now: datetime) -> int:
 
 
 def _visit_under_way(spot_id: int, visitor: str, now: datetime) -> int | None:
-    return (
-        Visit.objects.filter(spot_id=spot_id, visitor=visitor, opened_at__gt=now - SAME_VISIT, rung__lt=Rung.PAID)
-        .order_by("-opened_at")
-        .values_list("id", flat=True)
-        .first()
-    )
+    found = _UNDER_WAY.first(spot_id=spot_id, visitor=visitor, since=now - SAME_VISIT)
+    return found[0] if found else None
 
 
 @transaction.atomic(savepoint=False)
@@ -54,18 +51,38 @@ def climb(visit_id: int, link_id: int, rung: Rung, now: datetime) -> None:
     A visit that was paid is closed. Another payment on it, by somebody who looks like its visitor,
     is a visit of its own, so that payments and paid visits stay in step.
     """
-    visit = Visit.objects.filter(id=visit_id, link_id=link_id)
-    climbed = visit.filter(rung__lt=rung).update(rung=rung, **_instants(rung, now))
-    if not climbed and rung == Rung.PAID and (paid := visit.first()):
+    climbed = _CLIMBS[rung].run(visit_id=visit_id, link_id=link_id, now=now)
+    if climbed or rung != Rung.PAID:
+        return
+    if paid := Visit.objects.filter(id=visit_id, link_id=link_id).first():
         _new_visit(Met(paid.business_id, link_id, paid.spot_id), paid.visitor, rung, now)
 
 
 def _new_visit(met: Met, visitor: str, rung: Rung, now: datetime) -> Visit:
     reached = {name: now for each, name in _INSTANT_OF.items() if each <= rung}
-    return Visit.objects.create(**met._asdict(), visitor=visitor, rung=rung, opened_at=now, **reached)
+    return insert(Visit(**met._asdict(), visitor=visitor, rung=rung, opened_at=now, **reached))
 
 
-def _instants(rung: Rung, now: datetime) -> dict[str, Coalesce]:
-    """The instants of ``rung`` and those below it, each set once."""
-    at = Value(now, output_field=DateTimeField())
-    return {name: Coalesce(F(name), at) for each, name in _INSTANT_OF.items() if each <= rung}
+def _climb_to(rung: Rung) -> PreparedUpdate:
+    """Each instant of ``rung`` and those below it is set once."""
+    now = Param("now", DateTimeField())
+    return PreparedUpdate(
+        lambda: Visit.objects.filter(id=Param("visit_id"), link_id=Param("link_id"), rung__lt=rung),
+        rung=rung,
+        **{name: Coalesce(F(name), now) for each, name in _INSTANT_OF.items() if each <= rung},
+    )
+
+
+_CLIMBS = {rung: _climb_to(rung) for rung in Rung}
+_UNDER_WAY = PreparedSelect(
+    lambda: (
+        Visit.objects.filter(
+            spot_id=Param("spot_id"),
+            visitor=Param("visitor"),
+            opened_at__gt=Param("since", DateTimeField()),
+            rung__lt=Rung.PAID,
+        )
+        .order_by("-opened_at")
+        .values_list("id")[:1]
+    )
+)

@@ -7,11 +7,43 @@ taken is either kept (an order was made) or given back.
 from __future__ import annotations
 
 from collections.abc import Iterable
+from typing import Any
 
-from django.db.models import F
+from django.db.models import F, IntegerField, QuerySet
 
 from cravik.core.pricing.discounts import normal_code
 from cravik.links.models import Link, LinkCode, LinkTally
+from cravik.upkeep.prepared import Param, PreparedUpdate
+
+
+class _Tally:
+    """Rows of ``model`` that count in ``paid`` what is used up and in ``held`` what somebody is paying for."""
+
+    def __init__(self, model: type[LinkTally] | type[LinkCode]) -> None:
+        def rows() -> QuerySet[Any]:
+            return model._default_manager.filter(pk=Param("row"))
+
+        def rows_below() -> QuerySet[Any]:
+            return rows().filter(paid__lt=Param("most", IntegerField()) - F("held"))
+
+        self._reserve = PreparedUpdate(rows, held=F("held") + 1)
+        self._reserve_of = PreparedUpdate(rows_below, held=F("held") + 1)
+        self._confirm = PreparedUpdate(rows, held=F("held") - 1, paid=F("paid") + 1)
+        self._release = PreparedUpdate(rows, held=F("held") - 1)
+
+    def reserve(self, row: int, most: int | None) -> bool:
+        """Hold one, and whether that was possible where there may be ``most``."""
+        changed = self._reserve.run(row=row) if most is None else self._reserve_of.run(row=row, most=most)
+        return changed > 0
+
+    def confirm(self, row: int) -> None:
+        self._confirm.run(row=row)
+
+    def release(self, row: int) -> None:
+        self._release.run(row=row)
+
+
+_ORDERS, _USES = _Tally(LinkTally), _Tally(LinkCode)
 
 
 class NoPlaceLeft(Exception):
@@ -32,16 +64,13 @@ def lock_tally(link_id: int) -> LinkTally:
 
 def reserve_order(link_id: int, most: int | None) -> None:
     """Hold one order of the link for somebody who is paying. Raises ``NoPlaceLeft`` where ``most`` are taken."""
-    tally = LinkTally.objects.filter(link_id=link_id)
-    if most is not None:
-        tally = tally.filter(paid__lt=most - F("held"))
-    if not tally.update(held=F("held") + 1):
+    if not _ORDERS.reserve(link_id, most):
         raise NoPlaceLeft
 
 
 def confirm_order(link_id: int) -> None:
     """The order that was held is paid."""
-    LinkTally.objects.filter(link_id=link_id).update(held=F("held") - 1, paid=F("paid") + 1)
+    _ORDERS.confirm(link_id)
 
 
 def orders_paid(link_id: int) -> int:
@@ -49,7 +78,7 @@ def orders_paid(link_id: int) -> int:
 
 
 def release_order(link_id: int) -> None:
-    LinkTally.objects.filter(link_id=link_id).update(held=F("held") - 1)
+    _ORDERS.release(link_id)
 
 
 def code_row(link_id: int, code: str) -> LinkCode:
@@ -60,19 +89,16 @@ def code_row(link_id: int, code: str) -> LinkCode:
 
 def reserve_use(code: LinkCode, most: int | None) -> None:
     """Hold one use of the code. Raises ``NoUseLeft`` where ``most`` are taken."""
-    row = LinkCode.objects.filter(id=code.pk)
-    if most is not None:
-        row = row.filter(paid__lt=most - F("held"))
-    if not row.update(held=F("held") + 1):
+    if not _USES.reserve(code.pk, most):
         raise NoUseLeft
 
 
 def confirm_use(code_id: int) -> None:
-    LinkCode.objects.filter(id=code_id).update(held=F("held") - 1, paid=F("paid") + 1)
+    _USES.confirm(code_id)
 
 
 def release_use(code_id: int) -> None:
-    LinkCode.objects.filter(id=code_id).update(held=F("held") - 1)
+    _USES.release(code_id)
 
 
 def note_codes(link: Link, codes: Iterable[str]) -> None:

@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Any
 
 from django.db.models import Case, Prefetch, Q, QuerySet, Value, When
 
 from cravik.links.models import Address, Link, Spot
 from cravik.setup.models import Business
+from cravik.upkeep.prepared import Param, PreparedSelect
 
 # What sells stands above what does not yet, and that above what no longer does.
 _BY_STATE = Case(
@@ -87,27 +89,34 @@ _ROW = (
 )
 
 
+def _rows(**found_by: Any) -> PreparedSelect:
+    """Asked for each page and each payment."""
+    return PreparedSelect(lambda: Spot.objects.filter(**found_by).values_list(*_ROW).order_by()[:1])
+
+
+_AT_ADDRESS = _rows(is_first=True, link__addresses__slug=Param("slug"))
+_BY_CODE = _rows(code=Param("code"), link__addresses__current=True)
+_FIRST = _rows(link_id=Param("link_id"), is_first=True, link__addresses__current=True)
+
+
 def spot_at_address(slug: str) -> SpotRow | None:
     """The link whose readable address ``slug`` is or was, by its first spot."""
-    return _row(Spot.objects.filter(is_first=True, link__addresses__slug=slug))
+    row = _AT_ADDRESS.first(slug=slug)
+    return SpotRow(*row) if row else None
 
 
 def spot_by_code(code: str) -> SpotRow | None:
     """The spot of that short code, in either case."""
-    if len(code) > MAX_CODE_LENGTH:
-        return None
-    return _row(Spot.objects.filter(code=code.upper(), link__addresses__current=True))
+    row = _BY_CODE.first(code=code.upper()) if len(code) <= MAX_CODE_LENGTH else None
+    return SpotRow(*row) if row else None
 
 
 def first_spot_of(link_id: int) -> SpotRow | None:
     """The link itself."""
-    return _row(Spot.objects.filter(link_id=link_id, is_first=True, link__addresses__current=True))
+    row = _FIRST.first(link_id=link_id)
+    return SpotRow(*row) if row else None
 
 
 def present_address(link_id: int) -> str:
     """The readable part of the link's present address."""
     return Address.objects.values_list("slug", flat=True).get(link_id=link_id, current=True)
-
-
-def _row(spots: QuerySet[Spot]) -> SpotRow | None:
-    return next((SpotRow(*row) for row in spots.values_list(*_ROW).order_by()[:1]), None)

@@ -11,7 +11,7 @@ from dataclasses import dataclass, field
 from datetime import datetime
 from typing import Any
 
-from django.db.models import Exists, OuterRef
+from django.db.models import CharField, Exists, OuterRef
 
 from cravik.catalogue.digital_goods import assign_code, release_code, reserve_code
 from cravik.catalogue.stock import release_stock, reserve_stock
@@ -19,6 +19,7 @@ from cravik.checkout.models import Checkout
 from cravik.links import counting
 from cravik.links.models import LinkCode
 from cravik.payments.models import Attempt, Hold
+from cravik.upkeep.prepared import Param, PreparedUpdate, insert
 
 Kind, State = Hold.Kind, Hold.State
 
@@ -62,7 +63,8 @@ def reserve_all(checkout: Checkout, wanted: Reservation, until: datetime) -> lis
             holds.append(Hold(kind=Kind.ACCESS_CODE, access_code=access_code))
     for hold in holds:
         hold.checkout, hold.until = checkout, until
-    return Hold.objects.bulk_create(holds)
+        insert(hold)
+    return holds
 
 
 @dataclass(frozen=True)
@@ -115,6 +117,11 @@ def lapsed(now: datetime) -> list[int]:
     return list(found.order_by().values_list("checkout_id", flat=True).distinct()[:500])
 
 
+_MOVE = PreparedUpdate(
+    lambda: Hold.objects.filter(checkout_id=Param("checkout"), state=State.HELD), state=Param("state", CharField())
+)
+
+
 def _moved(checkout_id: int, to: Hold.State, holds: Sequence[Hold] | None = None) -> Sequence[Hold]:
     """The checkout's holds, which this call moves out of ``held``; none where another call did.
 
@@ -124,7 +131,7 @@ def _moved(checkout_id: int, to: Hold.State, holds: Sequence[Hold] | None = None
         holds = list(Hold.objects.select_for_update().filter(checkout_id=checkout_id, state=State.HELD))
     if not holds:
         return []
-    moved = Hold.objects.filter(id__in=[hold.pk for hold in holds], state=State.HELD).update(state=to)
+    moved = _MOVE.run(checkout=checkout_id, state=to)
     if moved != len(holds):
         raise RuntimeError(f"the holds of checkout {checkout_id} were moved by somebody else meanwhile")
     return holds

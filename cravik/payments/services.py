@@ -10,9 +10,9 @@ import hmac
 import logging
 from collections.abc import Sequence
 from datetime import datetime, timedelta
-from typing import Any
 
 from django.conf import settings
+from django.db.models import CharField, DateTimeField
 
 from cravik.checkout.models import Checkout, CheckoutLine
 from cravik.payments.gateway import (
@@ -26,6 +26,7 @@ from cravik.payments.gateway import (
     NeverCharged,
 )
 from cravik.payments.models import Attempt, Due, Movement
+from cravik.upkeep.prepared import Param, PreparedUpdate, insert
 
 logger = logging.getLogger("cravik.payments")
 
@@ -65,13 +66,15 @@ def earlier_attempt(attempts: Sequence[Attempt], key: str) -> Attempt | None:
 
 def begin_attempt(due: Due, key: str, card_ending: str, now: datetime) -> Attempt:
     """Record that the due is about to be charged."""
-    return Attempt.objects.create(
-        due=due,
-        key=key,
-        card_ending=card_ending,
-        amount_minor=due.amount_minor,
-        currency=due.currency,
-        begun_at=now,
+    return insert(
+        Attempt(
+            due=due,
+            key=key,
+            card_ending=card_ending,
+            amount_minor=due.amount_minor,
+            currency=due.currency,
+            begun_at=now,
+        )
     )
 
 
@@ -122,21 +125,27 @@ def look_up_attempt(gateway: Gateway, attempt: Attempt) -> Answer | None:
         return None
 
 
+_ANSWER = PreparedUpdate(
+    lambda: Attempt.objects.filter(id=Param("attempt"), state=Attempt.State.PENDING),
+    state=Param("state", CharField()),
+    gateway_reference=Param("reference", CharField()),
+    reason=Param("reason", CharField()),
+    answered_at=Param("now", DateTimeField()),
+)
+
+
 def record_answer(attempt: Attempt, answer: Answer, now: datetime) -> bool:
     """Write the answer down, and whether this was the first to do so; ``attempt`` then carries it."""
-    outcome: dict[str, Any]
     match answer:
         case Approved(reference):
-            outcome = {"state": Attempt.State.APPROVED, "gateway_reference": reference}
-        case Declined(reference, reason):
-            outcome = {"state": Attempt.State.DECLINED, "gateway_reference": reference, "reason": str(reason)}
+            state, reason = Attempt.State.APPROVED, ""
+        case Declined(reference, why):
+            state, reason = Attempt.State.DECLINED, str(why)
         case NeverCharged():
-            outcome = {"state": Attempt.State.VOID}
-    outcome["answered_at"] = now
-    if not Attempt.objects.filter(id=attempt.pk, state=Attempt.State.PENDING).update(**outcome):
+            state, reference, reason = Attempt.State.VOID, "", ""
+    if not _ANSWER.run(attempt=attempt.pk, state=state, reference=reference, reason=reason, now=now):
         return False
-    for name, value in outcome.items():
-        setattr(attempt, name, value)
+    attempt.state, attempt.gateway_reference, attempt.reason, attempt.answered_at = state, reference, reason, now
     return True
 
 

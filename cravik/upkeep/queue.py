@@ -4,8 +4,10 @@ from __future__ import annotations
 
 from typing import Any
 
-from django_tasks.base import Task
+from django_tasks.base import Task, TaskResultStatus
 from django_tasks_db.models import DBTaskResult
+
+from cravik.upkeep.prepared import Param, PreparedSelect
 
 
 def enqueue_once(task: Task[Any, Any]) -> None:
@@ -13,5 +15,14 @@ def enqueue_once(task: Task[Any, Any]) -> None:
 
     For work that finds out itself what there is to do: one run serves all that asked for it.
     """
-    if not DBTaskResult.objects.ready().filter(task_path=task.module_path).exists():
+    if not _WAITING.first(task=task.module_path):
         task.enqueue()
+
+
+_WAITING = PreparedSelect(
+    lambda: (
+        DBTaskResult.objects.filter(status=TaskResultStatus.READY, task_path=Param("task"))
+        .order_by()
+        .values_list("id")[:1]
+    )
+)

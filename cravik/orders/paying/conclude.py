@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from datetime import datetime
 
 from django.db import transaction
-from django.db.models import F
+from django.db.models import F, QuerySet
 
 from cravik.catalogue.stock import newly_low
 from cravik.checkout.models import Checkout, CheckoutLine
@@ -26,6 +26,7 @@ from cravik.payments.gateway import Approved
 from cravik.payments.holding import confirm_all, release_all
 from cravik.payments.models import Attempt, Hold
 from cravik.payments.services import Answer, charge_moved, record_answer
+from cravik.upkeep.prepared import Param, PreparedSelect, PreparedUpdate, insert
 from cravik.upkeep.queue import enqueue_once
 
 
@@ -41,8 +42,10 @@ def conclude(attempt: Attempt, answer: Answer, now: datetime, holds: Sequence[Ho
     checkout = attempt.due.checkout
     if not isinstance(answer, Approved):
         release_all(checkout.pk)
+        if checkout.visit_id:
+            climb(checkout.visit_id, checkout.line.link_id, Rung.TRIED, now)
         return
-    charge_moved(attempt, checkout, checkout.line, now).save(force_insert=True)
+    insert(charge_moved(attempt, checkout, checkout.line, now))
     mark_paid(attempt.due, now)
     make_order(checkout, now, holds)
 
@@ -50,8 +53,7 @@ def conclude(attempt: Attempt, answer: Answer, now: datetime, holds: Sequence[Ho
 def make_order(checkout: Checkout, now: datetime, holds: Sequence[Hold] | None = None) -> Order:
     """The order of a checkout whose first due is paid: what was held is the buyer's. In the transaction under way."""
     line = checkout.line
-    order = new_order(checkout, line, _next_number(checkout), now)
-    order.save(force_insert=True)
+    order = insert(new_order(checkout, line, _next_number(checkout), now))
     terms = effective_edition(line.edition_id)
     bought = {each["key"] for each in line.quote_document["lines"]}
     open_downloads(order, {item for key, item in terms.items.items() if key in bought}, now)
@@ -98,9 +100,25 @@ def _end_if_all_are_taken(link_id: int, now: datetime) -> None:
 
 def _next_number(checkout: Checkout) -> int:
     """The next number of the business's book, without gaps: counting up locks the row until the order is made."""
-    which = "last_rehearsal" if checkout.rehearsal else "last_number"
-    books = OrderBook.objects.filter(business_id=checkout.business_id)
-    if not books.update(**{which: F(which) + 1}):
-        OrderBook.objects.get_or_create(business_id=checkout.business_id)
-        books.update(**{which: F(which) + 1})
-    return int(books.values_list(which, flat=True).get())
+    count, read = _NUMBERS["last_rehearsal" if checkout.rehearsal else "last_number"]
+    business = checkout.business_id
+    if not count.run(business=business):
+        OrderBook.objects.get_or_create(business_id=business)
+        count.run(business=business)
+    return int(read.rows(business=business)[0][0])
+
+
+def _book() -> QuerySet[OrderBook]:
+    return OrderBook.objects.filter(business_id=Param("business"))
+
+
+_NUMBERS = {
+    "last_number": (
+        PreparedUpdate(_book, last_number=F("last_number") + 1),
+        PreparedSelect(lambda: _book().values_list("last_number")),
+    ),
+    "last_rehearsal": (
+        PreparedUpdate(_book, last_rehearsal=F("last_rehearsal") + 1),
+        PreparedSelect(lambda: _book().values_list("last_rehearsal")),
+    ),
+}

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from datetime import datetime, timedelta
 
 from django.db import transaction
-from django.db.models import Q
+from django.db.models import DateTimeField, Q
 
 from cravik.checkout.models import Checkout, CheckoutLine
 from cravik.checkout.page_token import HOLD
@@ -14,8 +14,6 @@ from cravik.core.documents.basket import write_basket
 from cravik.core.documents.quote import write_kept_quote
 from cravik.core.link.steps import offer_at
 from cravik.core.pricing.offer import Offer
-from cravik.core.statistics.ladder import Rung
-from cravik.journal.services import climb
 from cravik.links.counting import code_row, lock_tally
 from cravik.links.lifecycle import rehearsed_edition
 from cravik.links.models import Link, LinkCode
@@ -33,6 +31,7 @@ from cravik.payments.services import (
     call_gateway,
     earlier_attempt,
 )
+from cravik.upkeep.prepared import Param, PreparedSelect, insert
 
 #: A second payment of the same buyer for the same link within this time is asked about first.
 ASK_ABOUT_A_SECOND_WITHIN = timedelta(minutes=30)
@@ -81,7 +80,7 @@ def take_payment(sent: PaymentSubmission, gateway: Gateway, now: datetime, *, ma
     ``NoUseLeft``, ``StepReached``, ``EnoughForOne`` or ``CodeUsedByBuyer``: nothing is held or charged then.
     """
     with transaction.atomic():
-        checkout = Checkout.objects.select_for_update().filter(reference=sent.token.reference).first()
+        checkout = _checkout_of(sent.token.reference)
         key = attempt_key(sent.token.nonce, sent.card) if sent.card else ""
         if checkout is not None:
             try:
@@ -96,8 +95,6 @@ def take_payment(sent: PaymentSubmission, gateway: Gateway, now: datetime, *, ma
         checkout = _written(sent, checkout, code, now)
         due = write_dues(checkout, sent.picked.quote, sent.picked.basket.on, is_new=is_new)
         holds = [] if sent.token.rehearsal else reserve_all(checkout, _wanted(sent, code), now + HOLD)
-        if sent.token.visit_id:
-            climb(sent.token.visit_id, sent.terms.link_id, Rung.TRIED, now)
         if sent.card is None:
             mark_paid(due, now)
             make_order(checkout, now, holds)
@@ -106,6 +103,16 @@ def take_payment(sent: PaymentSubmission, gateway: Gateway, now: datetime, *, ma
     if answer := call_gateway(gateway, attempt, checkout, sent.card, sent.statement_text):
         conclude(attempt, answer, now, holds)
     return Outcome(attempt)
+
+
+_SAME_PAGE = PreparedSelect(lambda: Checkout.objects.filter(reference=Param("reference")).values_list("id"))
+
+
+def _checkout_of(reference: str) -> Checkout | None:
+    """The checkout of a page that was sent before, locked. Nearly always there is none, which is cheap to see."""
+    if not _SAME_PAGE.first(reference=reference):
+        return None
+    return Checkout.objects.select_for_update().filter(reference=reference).first()
 
 
 def _sent_before(checkout: Checkout, key: str) -> Outcome | None:
@@ -188,13 +195,19 @@ def _written(sent: PaymentSubmission, there: Checkout | None, code: LinkCode | N
     checkout.where, checkout.answers = sent.where, sent.answers
     checkout.agreed_to_id = agreed.version_id if agreed else None
     checkout.total_minor, checkout.currency = quoted.total.minor, quoted.currency
-    checkout.save(update_fields=_DECIDED_ANEW if there else None)
+    if there:
+        checkout.save(update_fields=_DECIDED_ANEW)
+    else:
+        insert(checkout)
     line = checkout.line if there else CheckoutLine(checkout=checkout)
     line.link_id, line.spot_id, line.code = sent.terms.link_id, sent.spot_id, code
     line.edition_id = sent.terms.edition_id or _rehearsed(sent, now)
     line.title = sent.offer.title
     line.basket_document, line.quote_document = write_basket(sent.picked.basket), write_kept_quote(quoted)
-    line.save()
+    if there:
+        line.save()
+    else:
+        insert(line)
     checkout.line = line
     return checkout
 
@@ -207,13 +220,28 @@ def _rehearsed(sent: PaymentSubmission, now: datetime) -> int:
 def _paid_on_another_page(sent: PaymentSubmission, now: datetime) -> bool:
     if sent.token.rehearsal or not sent.visitor:
         return False
-    recent = Checkout.objects.filter(
-        buyer_key=sent.buyer_key,
-        made_at__gt=now - ASK_ABOUT_A_SECOND_WITHIN,
+    others = _RECENT.rows(
+        buyer=sent.buyer_key,
+        since=now - ASK_ABOUT_A_SECOND_WITHIN,
         visitor=sent.visitor,
-        rehearsal=False,
-    ).exclude(reference=sent.token.reference)
-    if not recent.exists():  # nearly always; what follows is dearer to ask
+        reference=sent.token.reference,
+    )
+    if not others:  # nearly always; what follows is dearer to ask
         return False
-    paid = Q(dues__attempts__state__in=Attempt.OPEN_STATES) | Q(order__isnull=False)
-    return recent.filter(paid, lines__link_id=sent.terms.link_id).exists()
+    recent = Checkout.objects.filter(id__in=[pk for (pk,) in others], lines__link_id=sent.terms.link_id)
+    return recent.filter(Q(dues__attempts__state__in=Attempt.OPEN_STATES) | Q(order__isnull=False)).exists()
+
+
+_RECENT = PreparedSelect(
+    lambda: (
+        Checkout.objects.filter(
+            buyer_key=Param("buyer"),
+            made_at__gt=Param("since", DateTimeField()),
+            visitor=Param("visitor"),
+            rehearsal=False,
+        )
+        .exclude(reference=Param("reference"))
+        .order_by()
+        .values_list("id")[:100]
+    )
+)

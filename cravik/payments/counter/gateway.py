@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import time
 from datetime import datetime
+from typing import NamedTuple
 
 from django.db import transaction
 from django.db.models import Sum
@@ -24,11 +25,23 @@ from cravik.payments.gateway import (
     Refunded,
 )
 from cravik.ui.references import new_reference
+from cravik.upkeep.prepared import Param, PreparedSelect, insert
 
 _DAWDLE_SECONDS = 4.0
 
 Conduct = CounterCard.Conduct
 Outcome = CounterCharge.Outcome
+
+
+class _KnownCard(NamedTuple):
+    """What a made-up card does, and why it declines if it does."""
+
+    conduct: str
+    reason: str
+
+
+_CARD = PreparedSelect(lambda: CounterCard.objects.filter(number=Param("number")).values_list("conduct", "reason"))
+_KNOWN = PreparedSelect(lambda: CounterCharge.objects.filter(key=Param("key")).values_list("id"))
 
 
 class CounterGateway:
@@ -40,7 +53,8 @@ class CounterGateway:
         self.dawdle_seconds = dawdle_seconds
 
     def charge(self, charge: Charge) -> Approved | Declined:
-        card = CounterCard.objects.filter(number=charge.card.number).first()
+        row = _CARD.first(number=charge.card.number)
+        card = _KnownCard(*row) if row else None
         if card and card.conduct == Conduct.DAWDLE:
             time.sleep(self.dawdle_seconds)
         decided = self._decide(charge, card, timezone.now())
@@ -88,28 +102,30 @@ class CounterGateway:
         return Refunded(made.reference)
 
     @transaction.atomic
-    def _decide(self, charge: Charge, card: CounterCard | None, now: datetime) -> CounterCharge:
-        known = CounterCharge.objects.filter(key=charge.key).first()
-        if known:
+    def _decide(self, charge: Charge, card: _KnownCard | None, now: datetime) -> CounterCharge:
+        if _KNOWN.first(key=charge.key):
+            known = CounterCharge.objects.get(key=charge.key)
             self._check_is_same(known, charge)
             CounterEntry.objects.create(charge=known, what=f"asked again with the same key: {known.outcome}", at=now)
             return known
         reason = _reason_to_decline(charge, card, now)
-        decided = CounterCharge.objects.create(
-            key=charge.key,
-            reference=_new_reference(),
-            outcome=Outcome.DECLINED if reason else Outcome.APPROVED,
-            reason=reason or "",
-            account=charge.account,
-            amount_minor=charge.amount.minor,
-            currency=charge.amount.currency,
-            card_ending=charge.card.ending,
-            statement_text=charge.statement_text,
-            rehearsal=charge.rehearsal,
-            decided_at=now,
+        decided = insert(
+            CounterCharge(
+                key=charge.key,
+                reference=_new_reference(),
+                outcome=Outcome.DECLINED if reason else Outcome.APPROVED,
+                reason=reason or "",
+                account=charge.account,
+                amount_minor=charge.amount.minor,
+                currency=charge.amount.currency,
+                card_ending=charge.card.ending,
+                statement_text=charge.statement_text,
+                rehearsal=charge.rehearsal,
+                decided_at=now,
+            )
         )
         what = f"asked for {charge.amount.major} {charge.amount.currency}: {reason or 'approved'}"
-        CounterEntry.objects.create(charge=decided, what=what, at=now)
+        insert(CounterEntry(charge=decided, what=what, at=now))
         return decided
 
     def _check_is_same(self, known: CounterCharge, charge: Charge) -> None:
@@ -121,7 +137,7 @@ class CounterGateway:
             raise KeyReused(f"The key {charge.key} stands for another charge.")
 
 
-def _reason_to_decline(charge: Charge, card: CounterCard | None, now: datetime) -> DeclineReason | None:
+def _reason_to_decline(charge: Charge, card: _KnownCard | None, now: datetime) -> DeclineReason | None:
     month, year = charge.card.expiry
     if card is None:
         return DeclineReason.UNKNOWN_CARD

@@ -3,7 +3,7 @@
 SQLite lets a writer that finds the database locked sleep and try again, ever longer (up to 100 ms
 a time, https://sqlite.org/c3ref/busy_timeout.html), so that under load some wait very long. Here a
 writer first takes an advisory lock on a file beside the database (flock(2)), looking for it every
-millisecond and no longer than the database's own timeout, and only then begins. Whoever does not
+half millisecond and no longer than the database's own timeout, and only then begins. Whoever does not
 know of the file is still held off by SQLite itself. The kernel frees the lock of a process that dies.
 """
 
@@ -17,7 +17,7 @@ from typing import Any
 from django.db import OperationalError
 from django.db.backends.sqlite3 import base
 
-_LOOK_EVERY = 0.001
+_LOOK_EVERY = 0.0005
 
 
 class DatabaseWrapper(base.DatabaseWrapper):
