@@ -24,8 +24,8 @@ ROUNDS = 4
 
 def main() -> None:
     with tempfile.TemporaryDirectory() as data, RunningApplication(data, "--demo") as application:
-        measure_pages(application)
-        measure_paying(application)
+        bare = measure_pages(application)
+        measure_paying(application, bare)
         measure_first_view(application)
         measure_queries(data)
     measure_quotes()
@@ -34,8 +34,9 @@ def main() -> None:
     measure_home_at_scale()
 
 
-def measure_pages(application: RunningApplication) -> None:
-    """Rounds in turn, the best of each: what else the machine does only ever slows a round down."""
+def measure_pages(application: RunningApplication) -> float:
+    """Rounds in turn, the best of each: what else the machine does only ever slows a round down. Returns the bare
+    view's rate."""
     load.requests_a_second(application.port, ["/healthy/"] * 300)  # warm
     bare, again, new = [], [], []
     for _ in range(ROUNDS):
@@ -44,11 +45,12 @@ def measure_pages(application: RunningApplication) -> None:
         new.append(load.requests_a_second(application.port, [PAGE] * 1500, every_visitor_is_new=True))
     say("bare view (the constant at /healthy/, all middleware)", f"{max(bare):,.0f} requests/s, best of {rounds(bare)}")
     for what, measured in (("a visitor who reloads", again), ("every visitor new (a row each)", new)):
-        ratio = f"1 : {max(bare) / max(measured):.1f} (goal at least 1 : 5)"
+        ratio = f"1 : {max(bare) / max(measured):.1f} (goal at least 1 : 3)"
         say(f"buyer's page, {what}", f"{max(measured):,.0f} requests/s = {ratio}, best of {rounds(measured)}")
+    return max(bare)
 
 
-def measure_paying(application: RunningApplication) -> None:
+def measure_paying(application: RunningApplication, bare: float) -> None:
     done = []
     for number in range(ROUNDS):
         forms = load.forms(application.port, PAGE, 400, f"round{number}")
@@ -56,7 +58,8 @@ def measure_paying(application: RunningApplication) -> None:
     best = max(done, key=lambda paid: paid.a_second)
     say(
         "pay, the whole post, 8 clients",
-        f"{best.a_second:,.0f}/s (goal 100), p50 {best.percentile(50):.0f} ms,"
+        f"{best.a_second:,.0f}/s = 1 : {bare / best.a_second:.1f} of the bare view (goal at least 1 : 15),"
+        f" p50 {best.percentile(50):.0f} ms,"
         f" p95 {best.percentile(95):.0f} ms (goal 150), best of {rounds([paid.a_second for paid in done])}",
     )
     statuses = sorted(status for paid in done for status in paid.statuses)
@@ -71,7 +74,7 @@ def rounds(figures: list[float]) -> str:
 
 def measure_first_view(application: RunningApplication) -> None:
     total, parts = load.bytes_of_first_view(f"{application.address}{PAGE}")
-    say("buyer's first view over the wire", f"{total / 1000:.1f} kB (goal under 100)")
+    say("buyer's first view over the wire", f"{total / 1000:.1f} kB (goal at most 75)")
     for name, size in parts:
         print(f"      {size / 1000:6.1f} kB  {name}")
 

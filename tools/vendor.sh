@@ -8,7 +8,9 @@ mkdir -p "$out/vendor" "$out/fonts" tests/browser/vendor
 cp node_modules/@alpinejs/csp/dist/cdn.min.js "$out/vendor/alpine-csp.js"
 cp node_modules/axe-core/axe.min.js tests/browser/vendor/axe.js
 for part in latin latin-ext; do
-  cp "node_modules/@fontsource/young-serif/files/young-serif-$part-400-normal.woff2" "$out/fonts/heading-$part.woff2"
+  # Without hints for coarse screens, which headings are too large to need.
+  .venv/bin/fonttools subset "node_modules/@fontsource/young-serif/files/young-serif-$part-400-normal.woff2" --unicodes="*" \
+    --no-hinting --layout-features=kern,liga,calt,ccmp,mark,lnum,tnum --flavor=woff2 --output-file="$out/fonts/heading-$part.woff2"
   # Only the weights in use, which halves the file.
   .venv/bin/fonttools varLib.instancer --quiet --no-recalc-timestamp -o "$out/fonts/text-$part.woff2" \
     "node_modules/@fontsource-variable/atkinson-hyperlegible-next/files/atkinson-hyperlegible-next-$part-wght-normal.woff2" wght=400:700

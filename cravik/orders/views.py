@@ -62,7 +62,7 @@ def confirmation(request: HttpRequest, reference: str) -> HttpResponse:
         response = render(request, f"orders/{template}.html", context)
     response["Cache-Control"] = "private, no-cache"
     response["X-Robots-Tag"] = "noindex"
-    response["X-Settled"] = "no" if is_pending else "yes"  # the waiting page asks
+    response["X-Answered"] = "no" if is_pending else "yes"  # the waiting page asks
     return response
 
 

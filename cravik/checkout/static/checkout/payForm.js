@@ -1,10 +1,12 @@
 // The buyer's page: notes that somebody began, asks what a choice costs, and lets the button be pressed once.
-document.addEventListener("alpine:init", () => {
-  Alpine.data("payForm", () => ({
-    init() {
-      this.form = this.$root.querySelector("[data-pay]");
-      this.button = this.$root.querySelector("[data-pay-button]");
-      this.words = this.$root.querySelector("[data-pay-words]");
+// Plain script: the page is the first that a buyer sees of a seller, and needs no framework.
+(() => {
+  class PayForm {
+    constructor(root) {
+      this.root = root;
+      this.form = this.root.querySelector("[data-pay]");
+      this.button = this.root.querySelector("[data-pay-button]");
+      this.words = this.root.querySelector("[data-pay-words]");
       this.asked = this.words.textContent;
       this.form.addEventListener("input", () => this.began(), { once: true });
       this.form.addEventListener("submit", (event) => this.press(event));
@@ -14,16 +16,16 @@ document.addEventListener("alpine:init", () => {
       }
       // A page that comes back from the browser's memory may be pressed again.
       window.addEventListener("pageshow", () => this.release());
-    },
+    }
 
     began() {
       const note = new FormData();
       note.append("page", this.form.elements.page.value);
-      navigator.sendBeacon(this.$root.dataset.started, note);
-    },
+      navigator.sendBeacon(this.root.dataset.started, note);
+    }
 
     // Whether the price hangs on the field.
-    decides(field) { return Boolean(field.closest("[data-decides]")); },
+    decides(field) { return Boolean(field.closest("[data-decides]")); }
 
     // What it costs is worked out by the server. The button waits for it.
     async workOut() {
@@ -38,11 +40,11 @@ document.addEventListener("alpine:init", () => {
       }
       const asked = this.asking = Symbol("the last one counts");
       try {
-        const response = await fetch(this.$root.dataset.slip, { method: "POST", body: sent });
+        const response = await fetch(this.root.dataset.slip, { method: "POST", body: sent });
         if (!response.ok) throw new Error("no answer of ours");
         const answer = await response.json();
         if (this.asking !== asked) return;
-        for (const piece of this.$root.querySelectorAll("[data-piece]")) {
+        for (const piece of this.root.querySelectorAll("[data-piece]")) {
           piece.replaceChildren(...this.parsed(answer.pieces[piece.dataset.piece]));
         }
         for (const seen of this.form.querySelectorAll("[data-seen]")) seen.value = answer[seen.name];
@@ -58,16 +60,16 @@ document.addEventListener("alpine:init", () => {
       const wanted = this.wanted;
       this.wanted = null;
       if (wanted && wanted === this.words.textContent) this.form.requestSubmit(this.button);
-    },
+    }
 
-    parsed(html) { return new DOMParser().parseFromString(html, "text/html").body.childNodes; },
+    parsed(html) { return new DOMParser().parseFromString(html, "text/html").body.childNodes; }
 
     showErrors(errors) {
       for (const place of this.form.querySelectorAll("[data-decides] [data-error-for]")) {
         place.textContent = errors[place.dataset.errorFor] || "";
         place.hidden = !place.textContent;
       }
-    },
+    }
 
     press(event) {
       if (this.button.getAttribute("aria-disabled") === "true") {
@@ -77,16 +79,18 @@ document.addEventListener("alpine:init", () => {
       }
       this.button.setAttribute("aria-disabled", "true");
       this.words.textContent = "Paying …";
-    },
+    }
 
     release() {
       this.button.removeAttribute("aria-disabled");
       this.words.textContent = this.asked;
-    },
+    }
 
     space(field) {
       const digits = field.value.replace(/[\s-]/g, "");
       if (/^\d{12,19}$/.test(digits)) field.value = digits.replace(/(\d{4})(?=\d)/g, "$1 ");
-    },
-  }));
-});
+    }
+  }
+
+  for (const root of document.querySelectorAll("[data-pay-form]")) new PayForm(root);
+})();
