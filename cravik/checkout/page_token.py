@@ -15,7 +15,7 @@ from zoneinfo import ZoneInfo
 
 from django.core import signing
 
-from cravik.ui.references import new_reference
+from cravik.upkeep.references import new_reference
 
 #: A price that was seen holds for this long.
 HOLD = timedelta(minutes=15)

@@ -11,6 +11,7 @@ import environ
 from csp.constants import NONE, SELF
 
 from cravik.config.secret_key import secret_key_in
+from cravik.upkeep import logs
 
 env = environ.Env()
 
@@ -29,6 +30,8 @@ CRAVIK_OPEN_SIGN_UP = env.bool("CRAVIK_OPEN_SIGN_UP", default=False)
 CRAVIK_HTTPS = env.bool("CRAVIK_HTTPS", default=False)
 #: How many back-ups are kept, the newest ones.
 CRAVIK_BACKUPS_KEPT = env.int("CRAVIK_BACKUPS_KEPT", default=14)
+#: Whether log lines are JSON objects.
+CRAVIK_LOG_JSON = env.bool("CRAVIK_LOG_JSON", default=False)
 
 INSTALLED_APPS = [
     "django.contrib.auth",
@@ -59,6 +62,7 @@ INSTALLED_APPS = [
 ]
 
 MIDDLEWARE = [
+    "cravik.upkeep.logs.RequestLogMiddleware",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "csp.middleware.CSPMiddleware",
@@ -214,16 +218,4 @@ CONTENT_SECURITY_POLICY = {
     }
 }
 
-LOGGING = {
-    "version": 1,
-    "disable_existing_loggers": False,
-    "formatters": {"line": {"format": "{asctime} {levelname} {name}: {message}", "style": "{"}},
-    "handlers": {"console": {"class": "logging.StreamHandler", "formatter": "line"}},
-    "root": {"handlers": ["console"], "level": "WARNING"},
-    "loggers": {
-        "cravik": {"level": "INFO"},
-        "django.request": {"level": "ERROR"},
-        "django_tasks": {"level": "WARNING"},
-        "django_tasks_db": {"level": "ERROR"},
-    },
-}
+LOGGING = logs.configure(as_json=CRAVIK_LOG_JSON)

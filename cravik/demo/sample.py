@@ -44,7 +44,7 @@ from cravik.payments.services import charge_moved
 from cravik.setup.defaults import Subject
 from cravik.setup.models import Business, User
 from cravik.setup.services import make_business
-from cravik.ui.references import READABLE
+from cravik.upkeep.references import READABLE
 
 SEED = 1907
 #: How many of the newest orders get their letters; the figures need none, and letters take time.

@@ -7,10 +7,10 @@ stays pending, and ``look_up_attempt`` looks it up.
 from __future__ import annotations
 
 import hmac
-import logging
 from collections.abc import Sequence
 from datetime import datetime, timedelta
 
+import structlog
 from django.conf import settings
 from django.db.models import CharField, DateTimeField
 
@@ -28,7 +28,7 @@ from cravik.payments.gateway import (
 from cravik.payments.models import Attempt, Due, Movement
 from cravik.upkeep.prepared import Param, PreparedUpdate, insert
 
-logger = logging.getLogger("cravik.payments")
+logger = structlog.stdlib.get_logger("cravik.payments")
 
 Answer = Approved | Declined | NeverCharged
 
@@ -110,10 +110,10 @@ def call_gateway(
     try:
         return gateway.charge(charge)
     except AnswerLost:
-        logger.warning("attempt %s: the gateway's answer was lost", attempt.pk)
+        logger.warning("the gateway's answer was lost")
         return None
     except GatewayTrouble as trouble:
-        logger.warning("attempt %s: %s", attempt.pk, type(trouble).__name__)
+        logger.warning("the gateway did not take the charge", trouble=type(trouble).__name__)
         return look_up_attempt(gateway, attempt)
 
 

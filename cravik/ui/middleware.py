@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-import logging
 from collections.abc import Callable
 
+import structlog
 from django.db import DatabaseError, InterfaceError, OperationalError
 from django.http import HttpRequest, HttpResponse
 from django.template.loader import render_to_string
 
-logger = logging.getLogger("cravik.database")
+logger = structlog.stdlib.get_logger("cravik.database")
 
 
 class DatabaseTroubleMiddleware:
@@ -26,7 +26,7 @@ class DatabaseTroubleMiddleware:
 
     def process_exception(self, request: HttpRequest, exception: Exception) -> HttpResponse | None:
         if isinstance(exception, OperationalError | InterfaceError) or type(exception) is DatabaseError:
-            logger.error("database trouble at %s: %s", request.path, exception)
+            logger.error("database trouble: %s", exception)
             return busy_response()
         return None
 

@@ -6,7 +6,6 @@ killed worker left unfinished back into the queue.
 
 from __future__ import annotations
 
-import logging
 import os
 import signal
 import socket
@@ -17,6 +16,7 @@ from collections.abc import Mapping, Sequence
 from datetime import timedelta
 from types import FrameType
 
+import structlog
 from django.conf import settings
 from django.db import OperationalError, connection
 from django.utils import timezone
@@ -25,7 +25,7 @@ from django_tasks_db.models import DBTaskResult
 
 from cravik.upkeep.queue import enqueue_once
 
-logger = logging.getLogger("cravik.supervisor")
+logger = structlog.stdlib.get_logger("cravik.supervisor")
 
 _STOP_PATIENCE = 10.0
 _MAX_PAUSE = 30.0
@@ -69,7 +69,7 @@ class WatchedProcess:
             lived = now - self._started
             self._pause = 0.5 if lived > 30 else min(self._pause * 2, _MAX_PAUSE)
             self._not_before = now + self._pause
-            logger.warning("%s ended with status %s; starting it again", self.name, self.process.returncode)
+            logger.warning("a process ended; starting it again", process=self.name, status=self.process.returncode)
         if now >= self._not_before:
             self._not_before = 0.0
             self.start()

@@ -4,9 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from datetime import datetime
+from functools import partial
 
+import structlog
 from django.db import transaction
 from django.db.models import F, QuerySet
+from structlog.contextvars import get_contextvars
 
 from cravik.catalogue.stock import newly_low
 from cravik.checkout.models import Checkout, CheckoutLine
@@ -29,6 +32,8 @@ from cravik.payments.services import Answer, charge_moved, record_answer
 from cravik.upkeep.prepared import Param, PreparedSelect, PreparedUpdate, insert
 from cravik.upkeep.queue import enqueue_once
 
+logger = structlog.stdlib.get_logger("cravik.payments")
+
 
 @transaction.atomic
 def conclude(attempt: Attempt, answer: Answer, now: datetime, holds: Sequence[Hold] | None = None) -> None:
@@ -44,10 +49,17 @@ def conclude(attempt: Attempt, answer: Answer, now: datetime, holds: Sequence[Ho
         release_all(checkout.pk)
         if checkout.visit_id:
             climb(checkout.visit_id, checkout.line.link_id, Rung.TRIED, now)
+        _log_when_kept("not paid", state=attempt.state, reason=attempt.reason)
         return
     insert(charge_moved(attempt, checkout, checkout.line, now))
     mark_paid(attempt.due, now)
-    make_order(checkout, now, holds)
+    order = make_order(checkout, now, holds)
+    _log_when_kept("paid", order=order.number, business=order.business_id, rehearsal=order.rehearsal)
+
+
+def _log_when_kept(event: str, **about: object) -> None:
+    """What is bound to the line is bound now: by the commit another attempt may be under way."""
+    transaction.on_commit(partial(logger.bind(**get_contextvars(), **about).info, event))
 
 
 def make_order(checkout: Checkout, now: datetime, holds: Sequence[Hold] | None = None) -> Order:

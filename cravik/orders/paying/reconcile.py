@@ -5,6 +5,7 @@ from __future__ import annotations
 from datetime import datetime
 
 from django.db import transaction
+from structlog.contextvars import bound_contextvars
 
 from cravik.orders.paying.conclude import conclude
 from cravik.payments.gateway import Gateway
@@ -19,9 +20,10 @@ def reconcile(gateway: Gateway, begun_before: datetime, now: datetime) -> int:
     """
     concluded = 0
     for attempt in pending_since(begun_before):
-        if answer := look_up_attempt(gateway, attempt):
-            conclude(attempt, answer, now)
-            concluded += 1
+        with bound_contextvars(attempt=attempt.pk):
+            if answer := look_up_attempt(gateway, attempt):
+                conclude(attempt, answer, now)
+                concluded += 1
     for checkout_id in lapsed(now):
         with transaction.atomic():
             release_all(checkout_id)

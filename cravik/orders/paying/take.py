@@ -7,6 +7,7 @@ from datetime import datetime, timedelta
 
 from django.db import transaction
 from django.db.models import DateTimeField, Q
+from structlog.contextvars import bound_contextvars
 
 from cravik.checkout.models import Checkout, CheckoutLine
 from cravik.checkout.page_token import HOLD
@@ -100,8 +101,9 @@ def take_payment(sent: PaymentSubmission, gateway: Gateway, now: datetime, *, ma
             make_order(checkout, now, holds)
             return Outcome(None)
         attempt = begin_attempt(due, key, sent.card.ending, now)
-    if answer := call_gateway(gateway, attempt, checkout, sent.card, sent.statement_text):
-        conclude(attempt, answer, now, holds)
+    with bound_contextvars(attempt=attempt.pk):
+        if answer := call_gateway(gateway, attempt, checkout, sent.card, sent.statement_text):
+            conclude(attempt, answer, now, holds)
     return Outcome(attempt)
 
 

@@ -24,8 +24,8 @@ from cravik.payments.gateway import (
     Refund,
     Refunded,
 )
-from cravik.ui.references import new_reference
 from cravik.upkeep.prepared import Param, PreparedSelect, insert
+from cravik.upkeep.references import new_reference
 
 _DAWDLE_SECONDS = 4.0
 
