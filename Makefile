@@ -5,6 +5,7 @@ SHELL := /bin/sh
 PYTHON ?= python3
 PORT ?= 8000
 BIN := .venv/bin
+TESTS := --settings cravik.config.test_settings --parallel 2 --shuffle 1
 export PYTHONUNBUFFERED := 1
 
 .PHONY: help install install-dev demo serve test check browser bench vendor lock screenshots clean
@@ -49,8 +50,13 @@ check: install-dev
 	$(BIN)/python manage.py makemigrations --check --dry-run --settings cravik.config.test_settings
 	CRAVIK_HTTPS=1 CRAVIK_SECRET_KEY=$$($(BIN)/python -c 'import secrets; print(secrets.token_urlsafe(64))') $(BIN)/python manage.py check --deploy --fail-level WARNING
 
+# Coverage is that of the quick tests; its floor stands in pyproject.toml.
 test: check browser
-	$(BIN)/python manage.py test --settings cravik.config.test_settings --parallel 2 --shuffle 1
+	$(BIN)/coverage erase
+	$(BIN)/coverage run manage.py test $(TESTS) cravik tests.test_worked_offers tests.test_schemas
+	$(BIN)/coverage combine --quiet
+	@echo "coverage in per cent:"; $(BIN)/coverage report --format=total
+	$(BIN)/python manage.py test $(TESTS) tests.browser tests.faults
 
 bench: install-dev
 	$(BIN)/python -m bench

@@ -112,6 +112,7 @@ class SetupJourneyTest(BrowserTestCase):
         buyer.get_by_role("button", name="Pay €65.19").wait_for()
         fill_in(buyer)
         buyer.get_by_label("Street and number").fill("Rue du Vent 4")
+        buyer.get_by_label("Postcode").fill("22310")
         buyer.get_by_label("Town").fill("Cerfville")
         buyer.get_by_label("Country").select_option("FR")
         buyer.get_by_role("button", name="Pay €68.40").wait_for()
