@@ -56,7 +56,7 @@ class BrowserTestCase(StaticLiveServerTestCase):
             base_url=self.live_server_url, viewport=size, user_agent=BROWSER, reduced_motion="reduce", **options
         )
         self.addCleanup(context.close)
-        context.set_default_timeout(8000)
+        context.set_default_timeout(60_000)
         page = context.new_page()
         page.on("console", self._listen)
         page.on("pageerror", lambda error: self.complaints.append(str(error)))

@@ -10,13 +10,13 @@ from django import forms
 
 from cravik.links.bench.changes import Change
 from cravik.links.bench.parts import (
-    LINE_PARTS,
     LINK_PARTS,
     TERMS_PARTS,
     BenchLine,
     BenchPart,
     TermsPart,
     lines_on_bench,
+    parts_of_line,
 )
 from cravik.links.bench.parts.base import Sent
 from cravik.links.models import Link
@@ -42,7 +42,9 @@ class BenchSheet:
         self.link = link
         self.is_bound = data is not None
         self.form = RevisionForm(data, initial={"revision": link.revision})
-        self.lines = [SheetLine(line, [part(link, line, data) for part in LINE_PARTS]) for line in lines_on_bench(link)]
+        self.lines = [
+            SheetLine(line, [part(link, line, data) for part in parts_of_line(line)]) for line in lines_on_bench(link)
+        ]
         self.parts = [part(link, data=data) for part in LINK_PARTS]
         #: What keeps it from being saved, and stands at no field.
         self.trouble: list[str] = []

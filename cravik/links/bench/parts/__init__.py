@@ -7,7 +7,7 @@ A part of a line (``LINE_PARTS``) is there once for each line of the offer; a pa
 from cravik.links.bench.parts.base import BenchLine, BenchPart, lines_on_bench
 from cravik.links.bench.parts.currency import CurrencyPart
 from cravik.links.bench.parts.line_name import LineNamePart
-from cravik.links.bench.parts.price import PricePart
+from cravik.links.bench.parts.price import PricePart, price_part_of
 from cravik.links.bench.parts.sending import SendingPart
 from cravik.links.bench.parts.terms import (
     ConditionsPart,
@@ -21,14 +21,14 @@ from cravik.links.bench.parts.terms import (
 from cravik.links.bench.parts.title import TitlePart
 from cravik.links.bench.parts.words import WordsPart
 
-#: In the order in which they stand at a line.
-LINE_PARTS: tuple[type[BenchPart], ...] = (PricePart, LineNamePart, SendingPart)
+#: In the order in which they stand at a line, after its price, whose part is that of its kind.
+LINE_PARTS: tuple[type[BenchPart], ...] = (LineNamePart, SendingPart)
 #: In the order in which they stand on the bench, after the lines.
 LINK_PARTS: tuple[type[BenchPart], ...] = (CurrencyPart, TitlePart, WordsPart)
 #: In the order of the bench's list of terms.
 TERMS_PARTS: tuple[type[TermsPart], ...] = (DeliveryPart, TaxPart, ConditionsPart, LookPart, ContactPart, FeePart)
 #: In the order in which changes are put into a draft: what is in a currency comes after the currency.
-_IN_ORDER: tuple[type[BenchPart], ...] = (CurrencyPart, *LINE_PARTS, *LINK_PARTS, *TERMS_PARTS)
+_IN_ORDER: tuple[type[BenchPart], ...] = (CurrencyPart, PricePart, *LINE_PARTS, *LINK_PARTS, *TERMS_PARTS)
 ALL_PARTS: dict[str, type[BenchPart]] = {str(part.name): part for part in _IN_ORDER}
 
 __all__ = [
@@ -40,4 +40,10 @@ __all__ = [
     "BenchPart",
     "TermsPart",
     "lines_on_bench",
+    "parts_of_line",
 ]
+
+
+def parts_of_line(line: BenchLine) -> tuple[type[BenchPart], ...]:
+    """The parts of one line of the bench, in order."""
+    return (price_part_of(line), *LINE_PARTS)

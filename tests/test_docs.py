@@ -1,0 +1,32 @@
+"""What the documents point to is there."""
+
+from __future__ import annotations
+
+import re
+import unittest
+
+from tests.running import PROJECT
+
+_ENDING = re.compile(r"\.(py|html|scss|js|md|toml)$|/$")
+_IN_TICKS = re.compile(r"`([\w./-]+)`")
+_LINKED = re.compile(r"\]\(([\w./-]+)\)")
+#: Data that a running application makes, and addresses of its pages.
+_MADE = ("var/", "/")
+
+
+class DocsTest(unittest.TestCase):
+    def test_every_file_that_is_named_is_there(self) -> None:
+        looked_at = 0
+        for page in [PROJECT / "README.md", PROJECT / "CHANGELOG.md", *(PROJECT / "docs").glob("**/*.md")]:
+            text = page.read_text()
+            linked = [page.parent / target for target in _LINKED.findall(text)]
+            named = [name for name in _IN_TICKS.findall(text) if "/" in name and _ENDING.search(name)]
+            for name in named:
+                with self.subTest(page.name, name=name):
+                    roots = (PROJECT, PROJECT / "cravik", *(PROJECT / "cravik").iterdir(), page.parent)
+                    self.assertTrue(name.startswith(_MADE) or any((root / name).exists() for root in roots), name)
+                    looked_at += 1
+            for target in linked:
+                with self.subTest(page.name, target=str(target)):
+                    self.assertTrue(target.exists(), target)
+        self.assertGreater(looked_at, 40)
