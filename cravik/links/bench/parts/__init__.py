@@ -7,7 +7,7 @@ A part of a line (``LINE_PARTS``) is there once for each line of the offer; a pa
 from cravik.links.bench.parts.base import BenchLine, BenchPart, lines_on_bench
 from cravik.links.bench.parts.currency import CurrencyPart
 from cravik.links.bench.parts.line_name import LineNamePart
-from cravik.links.bench.parts.price import PricePart, price_part_of
+from cravik.links.bench.parts.price import FixedPricePart, PricePart
 from cravik.links.bench.parts.sending import SendingPart
 from cravik.links.bench.parts.terms import (
     ConditionsPart,
@@ -21,6 +21,8 @@ from cravik.links.bench.parts.terms import (
 from cravik.links.bench.parts.title import TitlePart
 from cravik.links.bench.parts.words import WordsPart
 
+#: The part of each kind of price that the bench can change.
+PRICE_PARTS: dict[str, type[PricePart]] = {part.kind: part for part in (FixedPricePart,)}
 #: In the order in which they stand at a line, after its price, whose part is that of its kind.
 LINE_PARTS: tuple[type[BenchPart], ...] = (LineNamePart, SendingPart)
 #: In the order in which they stand on the bench, after the lines.
@@ -45,5 +47,6 @@ __all__ = [
 
 
 def parts_of_line(line: BenchLine) -> tuple[type[BenchPart], ...]:
-    """The parts of one line of the bench, in order."""
-    return (price_part_of(line), *LINE_PARTS)
+    """The parts of one line of the bench, in order; a line without a price begins with a fixed one."""
+    kind = line.document.get("price", {}).get("kind", FixedPricePart.kind)
+    return (PRICE_PARTS.get(kind, PricePart), *LINE_PARTS)

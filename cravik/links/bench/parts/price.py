@@ -10,7 +10,7 @@ from cravik.core.errors import CoreError
 from cravik.core.pricing.money import Money
 from cravik.core.text.amount_text import parse_amount, parse_signed_amount
 from cravik.links.bench.changes import Change, Document, DraftInHand
-from cravik.links.bench.parts.base import BenchLine, BenchPart
+from cravik.links.bench.parts.base import BenchPart
 from cravik.links.bench.parts.currency import CurrencyPart
 
 
@@ -77,15 +77,6 @@ class FixedPricePart(PricePart):
     @property
     def piece(self) -> Document:
         return {"kind": "fixed", "amount": self.money.major}
-
-
-#: The part of each kind of price.
-PRICE_PARTS: dict[str, type[PricePart]] = {part.kind: part for part in (FixedPricePart,)}
-
-
-def price_part_of(line: BenchLine) -> type[PricePart]:
-    """The part for the kind of price that the line has."""
-    return PRICE_PARTS.get(line.document.get("price", {}).get("kind", FixedPricePart.kind), PricePart)
 
 
 def _price(typed: str, currency: str) -> Money:
