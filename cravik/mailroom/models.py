@@ -6,7 +6,7 @@ from django.db import models
 
 
 class Letter(models.Model):
-    """One message, written once and delivered once.
+    """One message, written once and delivered once. One that cannot be sent is parked, until its seller sends it again.
 
     ``occasion`` names what it was written for; the constraint makes writing it twice impossible,
     so that whatever queues letters may safely run again.
@@ -16,6 +16,7 @@ class Letter(models.Model):
         WAITING = "waiting"
         TAKEN = "taken", "being sent"
         SENT = "sent"
+        PARKED = "parked", "could not be sent"
 
     business = models.ForeignKey("setup.Business", on_delete=models.PROTECT)
     kind = models.CharField(max_length=32)
@@ -30,6 +31,10 @@ class Letter(models.Model):
     state = models.CharField(max_length=8, choices=State.choices, default=State.WAITING)
     written_at = models.DateTimeField()
     taken_at = models.DateTimeField(null=True)
+    #: How often sending it failed, why the last time, and before when it is not tried again.
+    tries = models.PositiveSmallIntegerField(default=0)
+    trouble = models.CharField(max_length=300, blank=True)
+    not_before = models.DateTimeField(null=True)
     sent_at = models.DateTimeField(null=True)
 
     class Meta:

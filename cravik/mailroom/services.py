@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from datetime import datetime, timedelta
 from email.utils import format_datetime
 
+import structlog
 from django.conf import settings
 from django.core.mail import EmailMultiAlternatives, get_connection
 from django.db import transaction
@@ -18,6 +19,11 @@ from cravik.setup.models import Business
 #: A letter that was taken for delivery longer ago than this was cut off, and is taken again.
 CUT_OFF_AFTER = timedelta(minutes=10)
 _BATCH = 50
+#: A letter that fails so often is parked; between its tries lies this, and twice this.
+MAX_TRIES = 3
+TRY_AGAIN_AFTER = timedelta(minutes=1)
+
+logger = structlog.stdlib.get_logger("cravik.mailroom")
 
 
 @dataclass(frozen=True)
@@ -61,22 +67,50 @@ def queue_letters(business: Business, drafts: list[OutgoingLetter], now: datetim
 def deliver_waiting(now: datetime) -> int:
     """Deliver the letters that wait, oldest first, and return how many went out.
 
-    Letters are taken in one transaction, handed over outside any, and marked in another, so a slow
-    mail server holds up nobody. One that was taken and never marked is sent again after
+    Letters are taken in one transaction, handed over outside any, and marked one by one, so a slow mail server holds up
+    nobody and a letter that cannot be sent holds up no other. One that was taken and never marked is sent again after
     ``CUT_OFF_AFTER``, under the same Message-ID, by which mail programs know it for the same.
     """
     delivered = 0
     while taken := _take_batch(now):
-        for letter in taken:
-            message_of(letter, now).send()
-        Letter.objects.filter(id__in=[letter.pk for letter in taken]).update(state=Letter.State.SENT, sent_at=now)
-        delivered += len(taken)
+        delivered += sum(_deliver(letter, now) for letter in taken)
     return delivered
+
+
+def _deliver(letter: Letter, now: datetime) -> bool:
+    try:
+        message_of(letter, now).send()
+    except Exception as trouble:  # whatever a mail server or library raises is about this letter alone
+        _put_off(letter, trouble, now)
+        return False
+    Letter.objects.filter(id=letter.pk).update(state=Letter.State.SENT, sent_at=now, trouble="")
+    return True
+
+
+def _put_off(letter: Letter, trouble: Exception, now: datetime) -> None:
+    """Try the letter later, ever later; after ``MAX_TRIES`` it is parked."""
+    tries = letter.tries + 1
+    is_over = tries >= MAX_TRIES
+    Letter.objects.filter(id=letter.pk).update(
+        state=Letter.State.PARKED if is_over else Letter.State.WAITING,
+        tries=tries,
+        trouble=f"{type(trouble).__name__}: {trouble}"[:300],
+        not_before=None if is_over else now + tries * TRY_AGAIN_AFTER,
+    )
+    say = logger.error if is_over else logger.warning
+    say("a letter could not be sent", letter=letter.pk, kind=letter.kind, tries=tries, trouble=type(trouble).__name__)
+
+
+def send_again(letter: Letter) -> None:
+    """Let a letter that was parked be tried again, from the beginning."""
+    parked = Letter.objects.filter(id=letter.pk, state=Letter.State.PARKED)
+    parked.update(state=Letter.State.WAITING, tries=0, not_before=None)
 
 
 @transaction.atomic
 def _take_batch(now: datetime) -> list[Letter]:
-    free = Q(state=Letter.State.WAITING) | Q(state=Letter.State.TAKEN, taken_at__lt=now - CUT_OFF_AFTER)
+    due = Q(not_before__isnull=True) | Q(not_before__lte=now)
+    free = Q(state=Letter.State.WAITING) & due | Q(state=Letter.State.TAKEN, taken_at__lt=now - CUT_OFF_AFTER)
     letters = list(Letter.objects.select_related("business").filter(free).order_by("id")[:_BATCH])
     Letter.objects.filter(id__in=[letter.pk for letter in letters]).update(state=Letter.State.TAKEN, taken_at=now)
     return letters

@@ -2,25 +2,34 @@
 
 from __future__ import annotations
 
+from django.contrib import messages
 from django.core.paginator import Paginator
 from django.http import HttpResponse
-from django.shortcuts import get_object_or_404, render
+from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.clickjacking import xframe_options_sameorigin
-from django.views.decorators.http import require_safe
+from django.views.decorators.http import require_POST, require_safe
 
 from cravik.mailroom.models import Letter
 from cravik.mailroom.queries import letters_of
-from cravik.mailroom.services import message_of
+from cravik.mailroom.services import message_of, send_again
+from cravik.mailroom.tasks import deliver_waiting_letters
 from cravik.setup.access import SellerRequest, seller_page
 from cravik.ui.letters import letter_response
+from cravik.upkeep.queue import enqueue_once
 
 
 @require_safe
 @seller_page
 def letters(request: SellerRequest) -> HttpResponse:
-    search = request.GET.get("q", "").strip()[:100]
-    page = Paginator(letters_of(request.business, search), 50).get_page(request.GET.get("page"))
-    return render(request, "mailroom/letters.html", {"page": page, "search": search})
+    search, parked = request.GET.get("q", "").strip()[:100], request.GET.get("state") == Letter.State.PARKED
+    page = Paginator(letters_of(request.business, search, parked=parked), 50).get_page(request.GET.get("page"))
+    context = {
+        "page": page,
+        "search": search,
+        "parked": parked,
+        "how_many_parked": letters_of(request.business, parked=True).count(),
+    }
+    return render(request, "mailroom/letters.html", context)
 
 
 @require_safe
@@ -28,6 +37,17 @@ def letters(request: SellerRequest) -> HttpResponse:
 def letter(request: SellerRequest, letter_id: int) -> HttpResponse:
     found = get_object_or_404(Letter, id=letter_id, business=request.business)
     return render(request, "mailroom/letter.html", {"letter": found})
+
+
+@require_POST
+@seller_page
+def again(request: SellerRequest, letter_id: int) -> HttpResponse:
+    """Try a letter again that could not be sent."""
+    found = get_object_or_404(Letter, id=letter_id, business=request.business)
+    send_again(found)
+    enqueue_once(deliver_waiting_letters)
+    messages.success(request, "It is being sent again.")
+    return redirect("mailroom:letter", found.pk)
 
 
 @require_safe

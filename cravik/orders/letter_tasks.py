@@ -2,38 +2,66 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+from contextlib import contextmanager
 from datetime import datetime
 
+import structlog
 from django.db import transaction
+from django.db.models import F
 from django.utils import timezone
 from django_tasks import task
 
-from cravik.mailroom.services import deliver_waiting, queue_letters
+from cravik.mailroom.services import OutgoingLetter, deliver_waiting, queue_letters
 from cravik.orders.letters import letters_about
 from cravik.orders.models import Order
 
 _BATCH = 25
 
 
+logger = structlog.stdlib.get_logger("cravik.letters")
+
+
 @task()
 def write_due_letters() -> int:
     """Write the letters of every order that waits for them, deliver them, and return how many orders.
 
-    Safe to run at any time and twice: what an order is due is written once.
+    Safe to run at any time and twice: what an order is due is written once. An order whose letters cannot be written
+    is passed over, and tried again when this runs again.
     """
     now = timezone.now()
-    written = 0
-    while orders := list(Order.objects.due_letters()[:_BATCH]):
-        _write(orders, now)
-        written += len(orders)
+    written, seen = 0, 0
+    while orders := list(Order.objects.due_letters().filter(id__gt=seen)[:_BATCH]):
+        written += _write(orders, now)
+        seen = orders[-1].pk
         deliver_waiting(now)
     return written
 
 
-def _write(orders: list[Order], now: datetime) -> None:
+def _write(orders: list[Order], now: datetime) -> int:
     # Composed before the transaction, which then holds the write lock for a moment only.
-    letters = [(order, letters_about(order)) for order in orders]
+    composed = [(order, letters) for order in orders if (letters := _composed(order)) is not None]
+    written = 0
     with transaction.atomic():
-        for order, drafts in letters:
-            queue_letters(order.business, drafts, now)
-        Order.objects.filter(id__in=[order.pk for order in orders]).update(letters_due=False)
+        for order, letters in composed:
+            with _apart(order), transaction.atomic():
+                queue_letters(order.business, letters, now)
+                Order.objects.filter(id=order.pk).update(letters_due=False)
+                written += 1
+    return written
+
+
+def _composed(order: Order) -> list[OutgoingLetter] | None:
+    with _apart(order):
+        return letters_about(order)
+    return None
+
+
+@contextmanager
+def _apart(order: Order) -> Iterator[None]:
+    """Whatever goes wrong with one order's letters is written down, and is no other order's business."""
+    try:
+        yield
+    except Exception as trouble:  # a message, a template, a row: nobody can say which beforehand
+        Order.objects.filter(id=order.pk).update(letters_tries=F("letters_tries") + 1)
+        logger.exception("letters could not be written", order=order.number, trouble=type(trouble).__name__)

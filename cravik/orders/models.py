@@ -32,12 +32,15 @@ class OrderQuerySet(models.QuerySet["Order"]):
     def due_letters(self) -> OrderQuerySet:
         """Those whose letters are still to be written, oldest first."""
         related = ("business", "checkout__agreed_to__conditions", "link")
-        due = self.filter(letters_due=True).select_related(*related).with_paid()
+        due = self.filter(letters_due=True, letters_tries__lt=MAX_LETTER_TRIES).select_related(*related).with_paid()
         return due.prefetch_related("downloads__file", *PARTS).order_by("id")
 
 
 #: What an order's page and letters need of its checkout.
 PARTS = ("checkout__lines", "checkout__dues__attempts", "checkout__holds__access_code", "checkout__holds__variant")
+
+
+MAX_LETTER_TRIES = 3
 
 
 class Order(models.Model):
@@ -62,6 +65,8 @@ class Order(models.Model):
     currency = models.CharField(max_length=3)
     paid_at = models.DateTimeField()
     letters_due = models.BooleanField(default=True)
+    #: How often writing them failed; after ``MAX_LETTER_TRIES`` its seller has to say that it is tried again.
+    letters_tries = models.PositiveSmallIntegerField(default=0)
 
     objects = OrderQuerySet.as_manager()
 
@@ -79,6 +84,11 @@ class Order(models.Model):
 
     def __str__(self) -> str:
         return f"rehearsal {self.number}" if self.rehearsal else f"order {self.number}"
+
+    @property
+    def lacks_letters(self) -> bool:
+        """Whether its letters could not be written, and nobody tries any more."""
+        return self.letters_due and self.letters_tries >= MAX_LETTER_TRIES
 
     @property
     def paid(self) -> Money:

@@ -5,6 +5,7 @@ from cravik.orders import views
 app_name = "orders"
 urlpatterns = [
     path("<int:order_id>/open-again/", views.open_downloads_again, name="open_again"),
+    path("<int:order_id>/letters/", views.write_letters, name="write_letters"),
     path("", views.orders, name="orders"),
     path("orders.csv", views.orders_file, name="orders_file"),
     path("<int:order_id>/", views.order, name="order"),

@@ -15,6 +15,7 @@ from cravik.checkout.number_format import number_locale
 from cravik.core.text.money_text import DEFAULT_LOCALE
 from cravik.links.effective import effective_draft, effective_edition, shown_to_buyers
 from cravik.orders.downloads import DownloadOver, open_again, take_download
+from cravik.orders.letter_tasks import write_due_letters
 from cravik.orders.models import PARTS, Download, Order
 from cravik.orders.paying.reconcile import reconcile
 from cravik.orders.queries import orders_of
@@ -25,6 +26,7 @@ from cravik.setup.access import SellerRequest, seller_page
 from cravik.setup.looks import Look
 from cravik.ui.framing import framed_by_ourselves
 from cravik.ui.spreadsheets import as_text, csv_response
+from cravik.upkeep.queue import enqueue_once
 
 _PAGE = 50
 
@@ -126,6 +128,17 @@ def order(request: SellerRequest, order_id: int) -> HttpResponse:
     orders = Order.objects.of(request.business).select_related("checkout", "link", "spot").with_paid()
     found = get_object_or_404(orders.prefetch_related(*PARTS), id=order_id)
     return render(request, "orders/order.html", {"order": found, "number_locale": DEFAULT_LOCALE})
+
+
+@require_POST
+@seller_page
+def write_letters(request: SellerRequest, order_id: int) -> HttpResponse:
+    """Try again to write the letters of an order, where that failed."""
+    found = get_object_or_404(Order.objects.of(request.business), id=order_id)
+    Order.objects.filter(id=found.pk, letters_due=True).update(letters_tries=0)
+    enqueue_once(write_due_letters)
+    messages.success(request, "They are being written.")
+    return redirect("orders:order", found.pk)
 
 
 @require_safe

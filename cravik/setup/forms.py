@@ -12,6 +12,7 @@ from django.contrib.auth.password_validation import validate_password
 
 from cravik.setup.models import Business, User
 from cravik.setup.places import country_choices, currency_choices
+from cravik.ui.fields import MailAddressField
 
 
 class SignInForm(AuthenticationForm):
@@ -41,7 +42,7 @@ def clean_statement(typed: str) -> str:
 class ContactForm(forms.Form):
     """Whom the buyers of one link ask, and what their statement says."""
 
-    support_email = forms.EmailField(
+    support_email = MailAddressField(
         label="Where buyers reach you", help_text="An e-mail address that strangers may see."
     )
     statement_text = forms.CharField(
@@ -63,6 +64,7 @@ class BusinessForm(forms.ModelForm[Business]):
     class Meta:
         model = Business
         fields = ["name", "support_email", "country", "currency", "time_zone", "statement_text"]
+        field_classes = {"support_email": MailAddressField}
         labels = {
             "name": "Business name",
             "support_email": "Where buyers reach you",
@@ -97,6 +99,7 @@ class FirstUserForm(forms.ModelForm[User]):
     class Meta:
         model = User
         fields = ["email"]
+        field_classes = {"email": MailAddressField}
         labels = {"email": "Your e-mail address, to sign in with"}
         widgets = {"email": forms.EmailInput(attrs={"autocomplete": "username"})}
 

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import unicodedata
 from collections.abc import Sequence
+from email.errors import HeaderParseError
+from email.headerregistry import Address
 from typing import Any
 
 from django import forms
@@ -53,6 +55,32 @@ class LineField(forms.CharField):
         super().validate(value)
         if len(value) > self.longest:
             raise forms.ValidationError(f"This has {len(value):,} characters; the most is {self.longest}.")
+
+
+class MailAddressField(forms.EmailField):
+    """An e-mail address that a message can be sent to: what Django takes, and mail itself (RFC 5322) takes too."""
+
+    def __init__(self, *, max_length: int = 254, **kwargs: Any) -> None:
+        super().__init__(max_length=max_length, **kwargs)
+        self.error_messages["invalid"] = "That is not an e-mail address. It looks like name@place.example."
+
+    def clean(self, value: object) -> str:
+        address = str(super().clean(value))
+        if address and not is_mail_address(address):
+            raise forms.ValidationError(self.error_messages["invalid"], code="invalid")
+        return address
+
+
+def is_mail_address(address: str) -> bool:
+    """Whether a message can be addressed to it. Signs that nobody sees, such as a zero-width space, are in none."""
+    if any(unicodedata.category(sign)[0] in "CZ" for sign in address):
+        return False
+    try:
+        name, _, place = address.rpartition("@")
+        Address(addr_spec=f"{name}@{place.encode('idna').decode()}")
+    except (HeaderParseError, UnicodeError, ValueError, IndexError):
+        return False
+    return True
 
 
 class TextAreaField(forms.CharField):

@@ -5,7 +5,7 @@ from __future__ import annotations
 from django import forms
 
 from cravik.checkout.parts.base import OrderPart, Submitted
-from cravik.ui.fields import LineField
+from cravik.ui.fields import LineField, MailAddressField
 
 
 class ContactPart(OrderPart):
@@ -19,14 +19,10 @@ class ContactPart(OrderPart):
             missing="Write your name, as it should stand on the receipt.",
             widget=forms.TextInput(attrs={"autocomplete": "name"}),
         )
-        self.fields["email"] = forms.EmailField(
+        self.fields["email"] = MailAddressField(
             label="E-mail",
-            max_length=254,
             widget=forms.EmailInput(attrs={"autocomplete": "email", "inputmode": "email"}),
-            error_messages={
-                "required": "Write your e-mail address: the receipt goes there.",
-                "invalid": "That is not an e-mail address. It looks like name@place.example.",
-            },
+            error_messages={"required": "Write your e-mail address: the receipt goes there."},
         )
         phone = self.offered.terms.content.asks.phone
         if phone != "no":
