@@ -47,15 +47,9 @@ class Command(BaseCommand):
             import_string(path).call()
         connections.close_all()
         web = WatchedProcess("web", web_server_command(host, port, options["web_workers"]))
-        # Buyers come first: the worker takes what they leave of the processor.
+        # At the same priority: a worker that waits for the processor while it holds the write lock holds up every buyer.
         worker = WatchedProcess(
-            "worker",
-            [
-                "nice",
-                "-n",
-                "15",
-                *python_command("manage.py", "db_worker", "--interval", "0.5", "--no-reload", "--verbosity", "0"),
-            ],
+            "worker", python_command("manage.py", "db_worker", "--interval", "0.5", "--no-reload", "--verbosity", "0")
         )
         supervisor = Supervisor([web, worker], settings.CRAVIK_TIMED_TASKS)
         supervisor.start()
