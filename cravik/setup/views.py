@@ -15,6 +15,7 @@ from cravik.setup.access import choose_business
 from cravik.setup.forms import BusinessForm, FirstUserForm, SignInForm
 from cravik.setup.models import Business, User
 from cravik.setup.services import AlreadyStarted, make_business, make_first_business
+from cravik.ui.fields import parse_id
 
 _MODEL_BACKEND = "django.contrib.auth.backends.ModelBackend"
 
@@ -52,9 +53,8 @@ def no_business(request: HttpRequest) -> HttpResponse:
 @login_required
 def choose(request: HttpRequest) -> HttpResponse:
     """Act for another of the user's businesses."""
-    wanted = request.POST.get("business", "")
     businesses = Business.objects.filter(membership__user=request.user.pk)
-    business = get_object_or_404(businesses, id=int(wanted) if wanted.isascii() and wanted.isdigit() else 0)
+    business = get_object_or_404(businesses, id=parse_id(request.POST.get("business", "")))
     choose_business(request, business)
     return redirect("results:links")
 

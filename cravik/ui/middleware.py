@@ -27,10 +27,11 @@ class DatabaseTroubleMiddleware:
     def process_exception(self, request: HttpRequest, exception: Exception) -> HttpResponse | None:
         if isinstance(exception, OperationalError | InterfaceError) or type(exception) is DatabaseError:
             logger.error("database trouble: %s", exception)
-            return busy_response()
+            return busy_response(request)
         return None
 
 
-def busy_response() -> HttpResponse:
+def busy_response(request: HttpRequest) -> HttpResponse:
     """The page for “the database is busy”. Rendered without a request, so nothing asks for a user."""
-    return HttpResponse(render_to_string("503.html"), status=503, headers={"Retry-After": "5"})
+    page = render_to_string("503.html", {"was_sent": request.method == "POST"})
+    return HttpResponse(page, status=503, headers={"Retry-After": "5"})

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 import sys
 
 from django.db import InterfaceError, OperationalError
@@ -37,7 +36,7 @@ def not_found(request: HttpRequest, exception: Exception | None = None) -> HttpR
 def broken(request: HttpRequest) -> HttpResponse:
     """The last resort. Trouble with the database outside a view comes here too."""
     if isinstance(sys.exc_info()[1], OperationalError | InterfaceError):
-        return busy_response()
+        return busy_response(request)
     return _plain("500.html", 500)
 
 
@@ -71,10 +70,10 @@ def _plain(template: str, status: int) -> HttpResponse:
 
 
 @require_safe
-def show_picture(request: HttpRequest, name: str, width: int) -> HttpResponseBase:
+def show_picture(request: HttpRequest, name: str, width: str) -> HttpResponseBase:
     """The file of a picture. Its name is not to be guessed, and what is under it never changes."""
-    path = picture_file(name, width)
-    if not re.fullmatch(r"[0-9a-f]{32}", name) or not path.is_file():
+    path = picture_file(name, int(width))
+    if not path.is_file():
         raise Http404
     response = FileResponse(path.open("rb"), content_type="image/webp")
     response["Cache-Control"] = "public, max-age=31536000, immutable"

@@ -26,7 +26,7 @@ def newest_backup_at() -> datetime | None:
 
 
 def back_up_database(now: datetime) -> Path:
-    """Copy the database into the back-ups folder and return the copy's path.
+    """Copy the database into the back-ups folder and return the copy's path. What fails leaves nothing behind.
 
     Raises ``BackupFailed`` for a copy that is not sound.
     """
@@ -34,18 +34,28 @@ def back_up_database(now: datetime) -> Path:
     folder.mkdir(parents=True, exist_ok=True)
     target = folder / f"cravik-{now:%Y%m%dT%H%M%S%f}Z.sqlite3"
     unfinished = target.with_suffix(".part")
+    for left in folder.glob("*.part*"):  # of a back-up that was killed
+        left.unlink()
+    try:
+        _copy_to(unfinished)
+        unfinished.rename(target)
+    except BaseException:
+        for left in folder.glob(f"{unfinished.name}*"):
+            left.unlink()
+        raise
+    for old in sorted(folder.glob("cravik-*.sqlite3"))[: -settings.CRAVIK_BACKUPS_KEPT]:
+        old.unlink()
+    return target
+
+
+def _copy_to(file: Path) -> None:
+    file.touch(mode=0o600)
     with (
         closing(sqlite3.connect(connection.settings_dict["NAME"], timeout=10)) as source,
-        closing(sqlite3.connect(unfinished)) as copy,
+        closing(sqlite3.connect(file)) as copy,
     ):
         source.backup(copy, pages=1000)
         copy.execute("PRAGMA journal_mode=DELETE")
         verdict = copy.execute("PRAGMA integrity_check").fetchone()[0]
     if verdict != "ok":
-        unfinished.unlink()
         raise BackupFailed(f"The copy failed its integrity check: {verdict}. Check the disk, then try again.")
-    unfinished.chmod(0o600)
-    unfinished.rename(target)
-    for old in sorted(folder.glob("cravik-*.sqlite3"))[: -settings.CRAVIK_BACKUPS_KEPT]:
-        old.unlink()
-    return target

@@ -23,6 +23,7 @@ from django.utils import timezone
 from django.utils.module_loading import import_string
 from django_tasks_db.models import DBTaskResult
 
+from cravik.upkeep.alone import end_with_parent
 from cravik.upkeep.queue import enqueue_once
 
 logger = structlog.stdlib.get_logger("cravik.supervisor")
@@ -58,7 +59,12 @@ class WatchedProcess:
 
     def start(self) -> None:
         # A session of its own: Ctrl+C reaches the supervisor alone, which ends the rest in order.
-        self.process = subprocess.Popen(self.command, cwd=settings.PROJECT_DIR, start_new_session=True)
+        self.process = subprocess.Popen(
+            self.command,
+            cwd=settings.PROJECT_DIR,
+            start_new_session=True,
+            preexec_fn=end_with_parent,  # noqa: PLW1509  # one call to the kernel, and no thread runs here
+        )
         self._started = time.monotonic()
 
     def keep_alive(self) -> None:

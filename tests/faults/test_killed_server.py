@@ -5,6 +5,8 @@ from __future__ import annotations
 import contextlib
 import os
 import signal
+import stat
+import subprocess
 import tempfile
 import threading
 import time
@@ -89,6 +91,24 @@ class KilledServerTest(unittest.TestCase):
         self.application.stop()
         self.assertEqual(self.application.process.returncode, 0)
         self.assertTrue(eventually(lambda: not any(Path(f"/proc/{pid}").exists() for pid in children), 5))
+
+    def test_a_killed_supervisor_takes_its_children_along(self) -> None:
+        children = self.application.children()
+        self.application.process.kill()
+        self.application.process.wait()
+        self.assertTrue(eventually(lambda: not any(Path(f"/proc/{pid}").exists() for pid in children)))
+        self.application.start()
+        self.assertEqual(self.application.get(PAGE)[0], 200)
+
+    def test_a_second_one_on_the_same_folder_is_refused_and_the_folder_is_its_owners_alone(self) -> None:
+        second = RunningApplication(self.application.data)
+        with self.assertRaises(subprocess.CalledProcessError) as refused:
+            second.run("serve", "--port", str(second.port))
+        self.assertIn("Cravik already runs on the data folder", refused.exception.stderr)
+        self.assertIn(f"process {self.application.process.pid}", refused.exception.stderr)
+        for path in [self.application.data, *self.application.data.rglob("*")]:
+            if not path.is_relative_to(self.application.data / "static"):
+                self.assertEqual(stat.S_IMODE(path.stat().st_mode) & 0o077, 0, path)
 
     def send_into_the_void(self, form: dict[str, str]) -> None:
         with contextlib.suppress(OSError):  # the server goes away, as it is meant to

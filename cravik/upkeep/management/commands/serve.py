@@ -15,6 +15,7 @@ from django.db import connections
 from django.db.migrations.loader import MigrationLoader
 from django.utils.module_loading import import_string
 
+from cravik.upkeep.alone import AlreadyRunning, hold_folder, keep_to_owner
 from cravik.upkeep.make import OfAnotherMake, refuse_another_make
 from cravik.upkeep.static_files import collect_if_changed
 from cravik.upkeep.supervisor import Supervisor, WatchedProcess, python_command, web_server_command
@@ -32,6 +33,15 @@ class Command(BaseCommand):
     def handle(self, *args: Any, **options: Any) -> None:
         begun = time.monotonic()
         host, port = options["host"], options["port"]
+        try:
+            held = hold_folder(settings.DATA_DIR)
+        except AlreadyRunning as other:
+            raise CommandError(str(other)) from other
+        with held:
+            keep_to_owner(settings.DATA_DIR)
+            raise SystemExit(self._serve(host, port, begun, options))
+
+    def _serve(self, host: str, port: int, begun: float, options: dict[str, Any]) -> int:
         shown_host = "localhost" if host == "127.0.0.1" else host
         if not settings.CRAVIK_PUBLIC_ADDRESS:
             settings.CRAVIK_PUBLIC_ADDRESS = f"http://{shown_host}:{port}"
@@ -47,7 +57,7 @@ class Command(BaseCommand):
             import_string(path).call()
         connections.close_all()
         web = WatchedProcess("web", web_server_command(host, port, options["web_workers"]))
-        # At the same priority: a worker that waits for the processor while it holds the write lock holds up every buyer.
+        # At the same priority: one that waits for the processor while it holds the write lock holds up every buyer.
         worker = WatchedProcess(
             "worker", python_command("manage.py", "db_worker", "--interval", "0.5", "--no-reload", "--verbosity", "0")
         )
@@ -59,7 +69,7 @@ class Command(BaseCommand):
             call_command("load_demo", say_how_to_sign_in=True, stdout=self.stdout)
         self.stdout.write(f"  Ready after {time.monotonic() - begun:.1f} s. Ctrl+C ends everything.\n\n")
         self.stdout.flush()
-        raise SystemExit(supervisor.watch())
+        return supervisor.watch()
 
 
 def refuse_data_of_another_make(database: Path) -> None:
