@@ -23,8 +23,8 @@ from cravik.checkout.rehearsing import opened_draft
 from cravik.checkout.selection import fillable
 from cravik.core.errors import BasketRefused
 from cravik.core.statistics.ladder import Rung
-from cravik.journal.services import Met, climb, open_visit
-from cravik.journal.visitors import is_robot, visitor_mark
+from cravik.journal.services import Met, climb, try_to_open_visit
+from cravik.journal.visitors import is_robot
 from cravik.links.access import link_or_404
 from cravik.links.effective import Effective, effective_draft, effective_edition
 from cravik.links.models import Edition, Link
@@ -65,7 +65,7 @@ def _show_opened(request: HttpRequest, opened: Opened) -> HttpResponse:
     row, visit_id = opened.row, None
     if not is_robot(request) and not acts_for(request, row.business_id):
         met = Met(row.business_id, row.link_id, row.spot_id)
-        visit_id = open_visit(met, visitor_mark(request, now.date()), now)
+        visit_id = try_to_open_visit(request, met, now)
     token = live_token(row.link_id, terms.edition_id, row.spot_id, visit_id, now)
     action = reverse("pay:live", args=[row.slug])
     if request.GET and (filled := fillable(offered, request.GET.dict())):

@@ -5,16 +5,25 @@ from __future__ import annotations
 from datetime import datetime, timedelta
 from typing import NamedTuple
 
-from django.db import transaction
+import structlog
+from django.db import DatabaseError, transaction
 from django.db.models import DateTimeField, F
 from django.db.models.functions import Coalesce
+from django.http import HttpRequest
 
 from cravik.core.statistics.ladder import Rung
 from cravik.journal.models import Visit
+from cravik.journal.visitors import visitor_mark
 from cravik.upkeep.prepared import Param, PreparedSelect, PreparedUpdate, insert
+from cravik.upkeep.queued_sqlite.patience import patience
 
 #: A page that is opened again within this time belongs to the visit before.
 SAME_VISIT = timedelta(minutes=30)
+
+#: Seconds that a page waits for its visit to be written.
+_PATIENCE = 0.8
+
+logger = structlog.stdlib.get_logger("cravik.journal")
 
 _INSTANT_OF = {Rung.STARTED: "started_at", Rung.TRIED: "tried_at", Rung.PAID: "paid_at"}
 
@@ -37,6 +46,16 @@ def open_visit(met: Met, visitor: str, now: datetime) -> int:
             if under_way is None:
                 under_way = _new_visit(met, visitor, Rung.OPENED, now).pk
     return under_way
+
+
+def try_to_open_visit(request: HttpRequest, met: Met, now: datetime) -> int | None:
+    """The id of the visit, or None where it cannot be written within a moment: a page is shown all the same."""
+    try:
+        with patience(_PATIENCE):
+            return open_visit(met, visitor_mark(request, now.date()), now)
+    except DatabaseError as trouble:
+        logger.warning("a visit was not written", trouble=type(trouble).__name__)
+        return None
 
 
 def _visit_under_way(spot_id: int, visitor: str, now: datetime) -> int | None:

@@ -14,6 +14,8 @@ from cravik.orders.models import Download, Order
 #: How often and how long a buyer may take a file.
 MAX_DOWNLOADS = 10
 OPEN_FOR = timedelta(days=30)
+#: So long the same buyer may go on with a file that broke off, or take it once more, and it counts once.
+GO_ON_FOR = timedelta(hours=6)
 
 
 class DownloadOver(Exception):
@@ -33,18 +35,25 @@ def open_downloads(order: Order, item_ids: Collection[int], now: datetime) -> No
 
 def open_again(order: Order, now: datetime) -> int:
     """Let the buyer take every file of the order anew; returns how many files that are."""
-    return Download.objects.filter(order=order).update(taken=0, most=MAX_DOWNLOADS, until=now + OPEN_FOR)
+    return Download.objects.filter(order=order).update(
+        taken=0, most=MAX_DOWNLOADS, until=now + OPEN_FOR, last_by="", last_at=None
+    )
 
 
-def take_download(key: str, now: datetime) -> Download | None:
-    """Count one taking of the file and return it; None where there is no such download. Raises ``DownloadOver``.
+def download_of(key: str) -> Download | None:
+    """The download at the address that ends in ``key``, or None."""
+    return Download.objects.select_related("file", "order__checkout").filter(key=key).first()
 
-    The count and its bound are one statement, so that two at once cannot pass the last.
+
+def count_download(download: Download, visitor: str, now: datetime) -> None:
+    """Count one taking of the file. Raises ``DownloadOver``.
+
+    Whoever takes it once more within ``GO_ON_FOR`` goes on with the same, however often it broke off. The count and
+    its bound are one statement, so that two at once cannot pass the last.
     """
-    download = Download.objects.select_related("file", "order__checkout").filter(key=key).first()
-    if download is None:
-        return None
-    counted = Download.objects.filter(id=download.pk, taken__lt=F("most"), until__gt=now).update(taken=F("taken") + 1)
-    if not counted:
+    there = Download.objects.filter(id=download.pk, until__gt=now)
+    if visitor and there.filter(last_by=visitor, last_at__gt=now - GO_ON_FOR).exists():
+        return
+    counted = there.filter(taken__lt=F("most"))
+    if not counted.update(taken=F("taken") + 1, last_by=visitor, last_at=now):
         raise DownloadOver
-    return download

@@ -143,6 +143,9 @@ class Download(models.Model):
     taken = models.PositiveIntegerField(default=0)
     most = models.PositiveIntegerField()
     until = models.DateTimeField()
+    #: Who took it last, as visitors are told apart, and when that was counted: what broke off is gone on with.
+    last_by = models.CharField(max_length=32, blank=True)
+    last_at = models.DateTimeField(null=True)
 
     class Meta:
         ordering = ["file_id"]

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from datetime import datetime
 
+from django.db.models import Q
 from django.http import Http404, HttpRequest, HttpResponse, HttpResponseRedirect
 from django.urls import reverse
 from django.utils import timezone
@@ -34,10 +35,11 @@ from cravik.links.access import link_or_404
 from cravik.links.counting import NoPlaceLeft, NoUseLeft
 from cravik.links.effective import Effective, effective_edition
 from cravik.links.models import Edition
-from cravik.orders.paying.submission import PaymentSubmission
+from cravik.orders.paying.submission import PaymentSubmission, buyer_key
 from cravik.orders.paying.take import (
     CodeUsedByBuyer,
     EnoughForOne,
+    PageUsed,
     PaidAlready,
     StepReached,
     take_payment,
@@ -46,6 +48,7 @@ from cravik.payments.gateway import Card
 from cravik.payments.gateways import present_gateway
 from cravik.payments.models import Attempt
 from cravik.setup.access import SellerRequest, seller_page
+from cravik.ui.fields import clean_line
 from cravik.ui.framing import framed_by_ourselves
 
 #: The codes of a core refusal that mean that the whole page is closed.
@@ -76,7 +79,7 @@ def pay(request: HttpRequest, slug: str) -> HttpResponse:
     seen = _seen(token, opened)
     if seen is not None and token.holds(now):
         return _PayRequest(request, opened, seen, token, now).answer()
-    if sent_before := _sent_before(token):
+    if sent_before := _sent_before(request, opened, token, now):
         return sent_before
     if closed := opened.why_closed(now):
         return _closed(request, opened, closed)
@@ -100,7 +103,8 @@ def pay_rehearsal(request: SellerRequest, link_id: int) -> HttpResponse:
     if token is None:
         return _shown_anew(request, opened, "altered", now, revision=link.revision)
     if token.revision != link.revision:
-        return _sent_before(token) or _shown_anew(request, opened, "terms_changed", now, revision=link.revision)
+        sent_before = _sent_before(request, opened, token, now)
+        return sent_before or _shown_anew(request, opened, "terms_changed", now, revision=link.revision)
     if not token.holds(now):
         token = token.shown_now(None, now)
     return _PayRequest(request, opened, opened.terms, token, now).answer()
@@ -131,14 +135,17 @@ def _seen(token: PageToken, opened: Opened) -> Effective | None:
     return terms if terms.link_id == opened.link_id else None
 
 
-def _sent_before(token: PageToken) -> HttpResponse | None:
-    """Where a page that was paid, or is being paid, leads whoever sends it once more."""
-    checkouts = Checkout.objects.filter(reference=token.reference)
-    if checkouts.filter(dues__attempts__state__in=Attempt.OPEN_STATES).exists() or checkouts.filter(
-        order__isnull=False
-    ):
+def _sent_before(request: HttpRequest, opened: Opened, token: PageToken, now: datetime) -> HttpResponse | None:
+    """Where a page that was paid, or is being paid, leads whoever sends it once more: its buyer to the confirmation,
+    anybody else to the page anew."""
+    used = Q(dues__attempts__state__in=Attempt.OPEN_STATES) | Q(order__isnull=False)
+    checkout = Checkout.objects.filter(used, reference=token.reference).first()
+    if checkout is None:
+        return None
+    typed = buyer_key(request.POST.get("email", "")), clean_line(request.POST.get("name", ""))
+    if typed == (checkout.buyer_key, checkout.buyer_name):
         return to_confirmation(token.reference)
-    return None
+    return _shown_anew(request, opened, "page_used", now)
 
 
 def to_confirmation(reference: str) -> HttpResponse:
@@ -186,14 +193,17 @@ class _PayRequest:
                 return _closed(self.request, self.opened, closing)
             selection.put_at_fields(refusal.faults)
         if picked is None or not is_valid:
-            if sent_before := _sent_before(self.token):
+            if sent_before := self._sent_before():
                 return sent_before
             if self.token.visit_id:
                 climb(self.token.visit_id, self.terms.link_id, Rung.STARTED, self.now)
             return self._shown(400, "mistakes")
         if not self._saw(picked.quote):
-            return _sent_before(self.token) or self._shown(409, "sum_changed")
+            return self._sent_before() or self._shown(409, "sum_changed")
         return self._take(picked)
+
+    def _sent_before(self) -> HttpResponse | None:
+        return _sent_before(self.request, self.opened, self.token, self.now)
 
     def _picked(self) -> tuple[PricedBasket | None, BasketRefused | None]:
         try:
@@ -219,6 +229,8 @@ class _PayRequest:
         may_be_second = self.request.POST.get("second") == "yes"
         try:
             outcome = take_payment(self._submission(picked), present_gateway(), self.now, may_be_second=may_be_second)
+        except PageUsed:
+            return _shown_anew(self.request, self.opened, "page_used", self.now)
         except StepReached as other:
             self.page = self._page_of(other.offer, self.request.POST)
             self.page.selection.is_valid(is_due=bool(picked.quote.due_now))
@@ -298,7 +310,7 @@ def _shown_anew(
     page.notices = (notice,)
     if seen is not None and token is not None:
         page.former = _former(request, opened, seen, token)
-    return show_page(request, page, fresh, 409 if notice == "terms_changed" else 400)
+    return show_page(request, page, fresh, 400 if notice == "altered" else 409)
 
 
 def _former(request: HttpRequest, opened: Opened, seen: Effective, token: PageToken) -> Quote | None:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from django.contrib import messages
 from django.core.paginator import Paginator
-from django.http import FileResponse, Http404, HttpRequest, HttpResponse, HttpResponseBase, StreamingHttpResponse
+from django.http import Http404, HttpRequest, HttpResponse, HttpResponseBase, StreamingHttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_POST, require_safe
@@ -13,10 +13,11 @@ from cravik.catalogue.digital_goods import file_path, gives_codes
 from cravik.checkout.models import Checkout
 from cravik.checkout.number_format import number_locale
 from cravik.core.text.money_text import DEFAULT_LOCALE
+from cravik.journal.visitors import visitor_mark
 from cravik.links.effective import effective_draft, effective_edition, shown_to_buyers
-from cravik.orders.downloads import DownloadOver, open_again, take_download
+from cravik.orders.downloads import DownloadOver, count_download, download_of, open_again
 from cravik.orders.letter_tasks import write_due_letters
-from cravik.orders.models import PARTS, Download, Order
+from cravik.orders.models import PARTS, Order
 from cravik.orders.paying.reconcile import reconcile
 from cravik.orders.queries import orders_of
 from cravik.payments.gateways import present_gateway
@@ -24,6 +25,7 @@ from cravik.payments.models import Attempt
 from cravik.payments.services import CUT_OFF_AFTER
 from cravik.setup.access import SellerRequest, seller_page
 from cravik.setup.looks import Look
+from cravik.ui.file_ranges import file_response
 from cravik.ui.framing import framed_by_ourselves
 from cravik.ui.spreadsheets import as_text, csv_response
 from cravik.upkeep.queue import enqueue_once
@@ -70,20 +72,21 @@ def confirmation(request: HttpRequest, reference: str) -> HttpResponse:
 
 @require_safe
 def download(request: HttpRequest, key: str) -> HttpResponseBase:
-    """One file to the buyer who has its address, counted. A look at its head is not."""
+    """One file, or the range of it that is asked for, to the buyer who has its address. A look at its head is not
+    counted, nor is a file that is missing."""
+    found = download_of(key)
+    path = file_path(found.file.key) if found else None
+    if found is None or path is None or not path.is_file():
+        raise Http404
     now = timezone.now()
     try:
-        if request.method == "HEAD":
-            return HttpResponse(status=200 if Download.objects.filter(key=key).exists() else 404)
-        taken = take_download(key, now)
+        if request.method == "GET":
+            count_download(found, visitor_mark(request, now.date()), now)
     except DownloadOver:
-        over = Download.objects.select_related("order__checkout__business", "file").get(key=key)
-        context = {"download": over, "checkout": over.order.checkout, "look": _look_of(over.order.checkout)}
+        checkout = found.order.checkout
+        context = {"download": found, "checkout": checkout, "look": _look_of(checkout)}
         return render(request, "orders/download_over.html", context, status=410)
-    path = file_path(taken.file.key) if taken else None
-    if taken is None or path is None or not path.is_file():
-        raise Http404
-    response = FileResponse(path.open("rb"), as_attachment=True, filename=taken.file.title)
+    response = file_response(request, path, found.file.title)
     # Whatever it is, it is not shown, run or framed as a page of ours.
     response["Content-Type"] = "application/octet-stream"
     response["Cache-Control"] = "private, no-store"

@@ -1,7 +1,9 @@
 from __future__ import annotations
 
 from datetime import timedelta
+from unittest import mock
 
+from django.db import OperationalError
 from django.test import RequestFactory, TestCase
 
 from cravik.core.statistics.ladder import Ladder, Rung
@@ -9,7 +11,9 @@ from cravik.journal.models import DaySalt, Visit
 from cravik.journal.queries import ladders_by_link
 from cravik.journal.services import SAME_VISIT, Met, climb, open_visit
 from cravik.journal.visitors import _salt_of, is_robot, visitor_mark
-from tests.factories import BROWSER, NOW
+from cravik.orders.models import Order
+from tests.factories import BROWSER, NOW, MembershipFactory, make_live
+from tests.paying import open_page, send
 
 HERE = Met(business_id=1, link_id=7, spot_id=70)
 
@@ -52,6 +56,20 @@ class VisitTest(TestCase):
         open_visit(HERE, "old", NOW - timedelta(days=40))
         found = ladders_by_link(1, NOW - timedelta(days=30), NOW + timedelta(seconds=1))
         self.assertEqual(found, {7: Ladder(3, 2, 1, 1)})
+
+
+class UnwrittenVisitTest(TestCase):
+    """A page is shown although its visit cannot be written."""
+
+    def test_the_page_is_shown_without_one_and_can_be_paid(self) -> None:
+        link = make_live(MembershipFactory().business)
+        with (
+            mock.patch("cravik.journal.services.open_visit", side_effect=OperationalError("disk full")),
+            self.assertLogs("cravik.journal", "WARNING"),
+        ):
+            form = open_page(self.client, link)
+        self.assertEqual(send(self.client, link, form).status_code, 303)
+        self.assertEqual((Visit.objects.count(), Order.objects.count()), (0, 1))
 
 
 class VisitorTest(TestCase):

@@ -45,6 +45,10 @@ class PaidAlready(Exception):
     """The same buyer paid, or is paying, for the same link on another page just now."""
 
 
+class PageUsed(Exception):
+    """Somebody else, or another card, paid with this very page: who sends it now is not shown what became of that."""
+
+
 class StepReached(Exception):
     """Others were quicker: another of the link's prices holds now. ``offer`` is the one that does."""
 
@@ -77,18 +81,17 @@ def take_payment(sent: PaymentSubmission, gateway: Gateway, now: datetime, *, ma
     """Charge what the page showed, and return what became of it.
 
     A pending attempt is not known yet; an approved one has an order. Sent twice, the same attempt comes back.
-    Raises ``PaidAlready`` unless ``may_be_second``, and, where something is gone, ``SoldOut``, ``NoPlaceLeft``,
-    ``NoUseLeft``, ``StepReached``, ``EnoughForOne`` or ``CodeUsedByBuyer``: nothing is held or charged then.
+    Raises ``PageUsed``, ``PaidAlready`` unless ``may_be_second``, and, where something is gone, ``SoldOut``,
+    ``NoPlaceLeft``, ``NoUseLeft``, ``StepReached``, ``EnoughForOne`` or ``CodeUsedByBuyer``: nothing is held or charged
+    then.
     """
     with transaction.atomic():
         checkout = _checkout_of(sent.token.reference)
         key = attempt_key(sent.token.nonce, sent.card) if sent.card else ""
-        if checkout is not None:
-            try:
-                if before := _sent_before(checkout, key):
-                    return before
-            except AnotherUnderWay as other:
-                return Outcome(other.attempt)
+        if checkout is not None and (before := _sent_before(checkout, key)):
+            if before.is_taken and not _is_the_same(sent, checkout, before.attempt, key):
+                raise PageUsed
+            return before
         if not may_be_second and _paid_on_another_page(sent, now):
             raise PaidAlready
         code = _count(sent, now)
@@ -117,12 +120,23 @@ def _checkout_of(reference: str) -> Checkout | None:
     return Checkout.objects.select_for_update().filter(reference=reference).first()
 
 
+def _is_the_same(sent: PaymentSubmission, checkout: Checkout, taken: Attempt | None, key: str) -> bool:
+    """Whether the buyer who paid with this page sends it once more: by name and address, and by the card once it was
+    charged."""
+    if taken is not None and taken.state == Attempt.State.APPROVED and taken.key != key:
+        return False
+    return (checkout.buyer_key, checkout.buyer_name) == (sent.buyer_key, sent.name)
+
+
 def _sent_before(checkout: Checkout, key: str) -> Outcome | None:
     """What became of an earlier press of the same page, if this one is the same or may not follow it."""
     due = checkout.dues.prefetch_related("attempts").first()
     if due is None:
         return None
-    attempt = earlier_attempt(list(due.attempts.all()), key)
+    try:
+        attempt = earlier_attempt(list(due.attempts.all()), key)
+    except AnotherUnderWay as other:
+        return Outcome(other.attempt)
     if attempt is None and due.state == Due.State.PAID:
         return Outcome(None)
     return Outcome(attempt) if attempt else None

@@ -11,6 +11,7 @@ from unittest import mock
 import time_machine
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import TestCase, override_settings
+from django.utils import timezone
 
 from cravik.catalogue.digital_goods import add_codes, file_path
 from cravik.catalogue.models import AccessCode, Item, ItemFile
@@ -18,6 +19,7 @@ from cravik.links import lifecycle
 from cravik.links.items import make_link_of_item
 from cravik.links.models import Link
 from cravik.mailroom.models import Letter
+from cravik.orders.downloads import GO_ON_FOR
 from cravik.orders.letter_tasks import write_due_letters
 from cravik.orders.models import Download, Order
 from tests.factories import NOW, MembershipFactory, make_item
@@ -152,11 +154,55 @@ class DownloadTest(HandedOverTestCase):
         self.assertEqual(self.client.head(download.path).status_code, 200)
         download.refresh_from_db()
         self.assertEqual(download.taken, 1)
-        for _ in range(9):
-            self.assertEqual(self.client.get(download.path).status_code, 200)
-        self.assertContains(self.client.get(download.path), "This download is over", status_code=410)
+        for number in range(9):
+            answer = self.client.get(download.path, headers={"user-agent": f"Reader {number}"})
+            self.assertEqual(answer.status_code, 200)
+        over = self.client.get(download.path, headers={"user-agent": "Reader 10"})
+        self.assertContains(over, "This download is over", status_code=410)
         for wrong in ("/paid/file/nothing/", f"/paid/file/{ItemFile.objects.get().key}/"):
             self.assertEqual(self.client.get(wrong).status_code, 404)
+
+    def test_what_broke_off_is_gone_on_with_and_counts_once(self) -> None:
+        _, download = self.bought()
+        for asked, status, found, told in (
+            ("bytes=0-3", 206, b"%PDF", "bytes 0-3/9"),
+            ("bytes=4-", 206, b"-kite", "bytes 4-8/9"),
+            ("bytes=4-999", 206, b"-kite", "bytes 4-8/9"),
+            ("bytes=-4", 206, b"kite", "bytes 5-8/9"),
+            ("bytes=0-", 200, b"%PDF-kite", None),
+            ("bytes=-", 200, b"%PDF-kite", None),
+            ("bytes=0-1,4-5", 200, b"%PDF-kite", None),
+            ("lines=1-2", 200, b"%PDF-kite", None),
+        ):
+            with self.subTest(asked=asked):
+                answer = self.client.get(download.path, headers={"range": asked})
+                self.assertEqual((answer.status_code, answer.get("Content-Range")), (status, told))
+                self.assertEqual(b"".join(answer.streaming_content), found)
+                self.assertEqual((answer["Content-Length"], answer["Accept-Ranges"]), (str(len(found)), "bytes"))
+                self.assertEqual(answer["Content-Type"], "application/octet-stream")
+        for none_there in ("bytes=9-", "bytes=5-4", "bytes=-0"):
+            beyond = self.client.get(download.path, headers={"range": none_there})
+            self.assertEqual((beyond.status_code, beyond["Content-Range"]), (416, "bytes */9"))
+        download.refresh_from_db()
+        self.assertEqual(download.taken, 1)
+        with time_machine.travel(timezone.now() + GO_ON_FOR + timedelta(minutes=1)):
+            self.client.get(download.path)
+        download.refresh_from_db()
+        self.assertEqual(download.taken, 2)
+
+    def test_the_last_time_can_be_gone_on_with_too(self) -> None:
+        _, download = self.bought()
+        Download.objects.update(taken=9)
+        for _ in range(3):
+            self.assertEqual(self.client.get(download.path).status_code, 200)
+
+    def test_a_file_that_is_missing_counts_nothing(self) -> None:
+        _, download = self.bought()
+        file_path(download.file.key).unlink()
+        self.assertEqual(self.client.get(download.path).status_code, 404)
+        self.assertEqual(self.client.head(download.path).status_code, 404)
+        download.refresh_from_db()
+        self.assertEqual(download.taken, 0)
 
     def test_it_ends_after_a_month_and_the_seller_can_open_it_again(self) -> None:
         _, download = self.bought()

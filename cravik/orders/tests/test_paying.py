@@ -62,8 +62,32 @@ class PayTest(TestCase):
     def test_a_page_that_was_paid_is_not_paid_again_with_another_card(self) -> None:
         form = open_page(self.client, self.link)
         send(self.client, self.link, form)
-        send(self.client, self.link, form | {"card_number": APPROVES_TOO, "security_code": "999"})
+        again = send(self.client, self.link, form | {"card_number": APPROVES_TOO, "security_code": "999"})
+        self.assertContains(again, "This page was used for a payment already.", status_code=409)
         self.assertEqual(CounterCharge.objects.count(), 1)
+
+    def test_a_page_that_was_paid_does_not_show_the_confirmation_to_another(self) -> None:
+        form = open_page(self.client, self.link)
+        paid = send(self.client, self.link, form)
+        for other in ({"name": "Jory Teal"}, {"email": "jory@dunes.example"}):
+            refused = send(self.client, self.link, form | other)
+            self.assertContains(refused, "This page was used for a payment already.", status_code=409)
+            self.assertNotContains(refused, paid["Location"], status_code=409)
+        self.assertEqual(CounterCharge.objects.count(), 1)
+        theirs = send(self.client, self.link, filled_in(refused, email="jory@dunes.example", name="Jory Teal"))
+        self.assertNotEqual(theirs["Location"], paid["Location"])
+        self.assertEqual(CounterCharge.objects.count(), 2)
+
+    def test_nor_once_the_link_is_closed_or_the_page_has_grown_old(self) -> None:
+        form = open_page(self.client, self.link)
+        paid = send(self.client, self.link, form)
+        lifecycle.end(self.link, timezone.now())
+        self.assertEqual(send(self.client, self.link, form)["Location"], paid["Location"])
+        with time_machine.travel(timezone.now() + timedelta(days=3)):
+            same = send(self.client, self.link, form | {"email": "MAREN@dunes.example"})
+            self.assertEqual(same["Location"], paid["Location"])
+            other = send(self.client, self.link, form | {"name": "Jory Teal"})
+            self.assertEqual((other.status_code, other.has_header("Location")), (409, False))
 
     def test_the_database_itself_refuses_a_second_open_attempt(self) -> None:
         pay_live(self.client, self.link)

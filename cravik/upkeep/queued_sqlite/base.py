@@ -17,6 +17,8 @@ from typing import Any
 from django.db import OperationalError
 from django.db.backends.sqlite3 import base
 
+from cravik.upkeep.queued_sqlite.patience import seconds_to_wait
+
 _LOOK_EVERY = 0.0005
 
 
@@ -25,11 +27,25 @@ class DatabaseWrapper(base.DatabaseWrapper):
 
     def _start_transaction_under_autocommit(self) -> None:
         self._stand_in_line()
+        wait = seconds_to_wait(self._timeout)
         try:
+            if wait < self._timeout:  # for whoever holds the database without standing in line
+                self._wait_for_lock(wait)
             super()._start_transaction_under_autocommit()  # type: ignore[misc]  # not in Django's stubs
         except BaseException:
             self._leave_line()
             raise
+        finally:
+            if wait < self._timeout:
+                self._wait_for_lock(self._timeout)
+
+    @property
+    def _timeout(self) -> float:
+        """Seconds, as the settings have them."""
+        return float(self.settings_dict["OPTIONS"].get("timeout", 5))
+
+    def _wait_for_lock(self, seconds: float) -> None:
+        self.connection.execute(f"PRAGMA busy_timeout={int(seconds * 1000)}")
 
     def _commit(self) -> Any:
         # A commit that fails leaves the transaction open; the rollback that follows leaves the line.
@@ -54,7 +70,7 @@ class DatabaseWrapper(base.DatabaseWrapper):
         if self.is_in_memory_db() or self._queue is not None:
             return
         descriptor = os.open(f"{name}-queue", os.O_RDWR | os.O_CREAT | os.O_CLOEXEC, 0o600)
-        deadline = time.monotonic() + self.settings_dict["OPTIONS"].get("timeout", 5)
+        deadline = time.monotonic() + seconds_to_wait(self._timeout)
         while not _locked(descriptor):
             if time.monotonic() > deadline:
                 os.close(descriptor)

@@ -1,0 +1,54 @@
+"""Something else keeps the database from being written: buyers still see their page, within a second."""
+
+from __future__ import annotations
+
+import fcntl
+import sqlite3
+import tempfile
+import time
+import unittest
+from collections.abc import Iterator
+from contextlib import closing, contextmanager
+from pathlib import Path
+
+from tests.running import RunningApplication
+
+PAGE = "/for/tail-ribbon-five-metres/"
+
+
+class HeldDatabaseTest(unittest.TestCase):
+    @classmethod
+    def setUpClass(cls) -> None:
+        folder = tempfile.TemporaryDirectory()
+        cls.addClassCleanup(folder.cleanup)
+        cls.database = Path(folder.name) / "cravik.sqlite3"
+        cls.application = cls.enterClassContext(RunningApplication(folder.name, "--demo"))
+
+    @contextmanager
+    def writing_without_end(self) -> Iterator[None]:
+        with closing(sqlite3.connect(self.database, timeout=30, isolation_level=None)) as other:
+            other.execute("BEGIN IMMEDIATE")
+            yield
+            other.execute("ROLLBACK")
+
+    @contextmanager
+    def first_in_line_without_end(self) -> Iterator[None]:
+        with Path(f"{self.database}-queue").open("w") as queue:
+            fcntl.flock(queue, fcntl.LOCK_EX)
+            yield
+
+    def test_the_page_is_shown_without_a_visit_and_later_ones_are_counted(self) -> None:
+        count = "SELECT count(*) FROM journal_visit"
+        for held in (self.writing_without_end, self.first_in_line_without_end):
+            with self.subTest(held.__name__):
+                [(before,)] = self.application.query(count)
+                with held():
+                    for _ in range(3):
+                        began = time.monotonic()
+                        status, page = self.application.get(PAGE)
+                        took = time.monotonic() - began
+                        self.assertEqual((status, 'name="page"' in page), (200, True))
+                        self.assertLess(took, 1.5)
+                self.assertEqual(self.application.query(count), [(before,)])
+        self.assertEqual(self.application.get(PAGE)[0], 200)
+        self.assertEqual(self.application.query(count), [(before + 1,)])
