@@ -33,7 +33,9 @@ class RunningApplication:
         self.data = Path(data)
         self.address = f"http://localhost:{self.port}"
         self._arguments = arguments
-        self._environment = os.environ | {"CRAVIK_DATA_DIR": str(data)} | environment
+        # With the settings that are shipped, whichever ones the tests have.
+        inherited = {name: value for name, value in os.environ.items() if name != "DJANGO_SETTINGS_MODULE"}
+        self._environment = inherited | {"CRAVIK_DATA_DIR": str(data)} | environment
 
     def __enter__(self) -> Self:
         self.start()

@@ -28,6 +28,8 @@ CRAVIK_PUBLIC_ADDRESS = env.str("CRAVIK_PUBLIC_ADDRESS", default="").rstrip("/")
 CRAVIK_OPEN_SIGN_UP = env.bool("CRAVIK_OPEN_SIGN_UP", default=False)
 #: Whether the application is reached through HTTPS (behind a proxy that says so).
 CRAVIK_HTTPS = env.bool("CRAVIK_HTTPS", default=False)
+#: How many proxies of our own stand before the web server, each of which adds to ``X-Forwarded-For`` who asked it.
+CRAVIK_TRUSTED_PROXIES = env.int("CRAVIK_TRUSTED_PROXIES", default=0)
 #: How many back-ups are kept, the newest ones.
 CRAVIK_BACKUPS_KEPT = env.int("CRAVIK_BACKUPS_KEPT", default=14)
 #: Whether log lines are JSON objects.

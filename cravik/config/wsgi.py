@@ -1,4 +1,4 @@
-"""The entry point for gunicorn."""
+"""The entry point of a web server."""
 
 import gc
 import os
@@ -8,7 +8,7 @@ from django.core.wsgi import get_wsgi_application
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "cravik.config.settings")
 application = get_wsgi_application()
 
-# What was loaded stays for good: workers share it, and the collector need not walk it again.
+# What was loaded stays for good: the collector need not walk it again.
 gc.collect()
 gc.freeze()
 gc.set_threshold(20_000, 20, 50)

@@ -2,16 +2,19 @@
 
 from __future__ import annotations
 
+import io
 import re
-from collections.abc import Iterator
 from pathlib import Path
+from typing import TYPE_CHECKING
 
-from django.http import FileResponse, HttpRequest, HttpResponse, StreamingHttpResponse
+from django.http import FileResponse, HttpRequest, HttpResponse
 from django.http.response import HttpResponseBase
 from django.utils.http import content_disposition_header
 
+if TYPE_CHECKING:
+    from _typeshed import WriteableBuffer
+
 _RANGE = re.compile(r"bytes=(\d{0,18})-(\d{0,18})", re.ASCII)
-_PIECE = 64 * 1024
 
 
 def file_response(request: HttpRequest, path: Path, title: str) -> HttpResponseBase:
@@ -27,12 +30,10 @@ def file_response(request: HttpRequest, path: Path, title: str) -> HttpResponseB
         response = HttpResponse(status=416, headers={"Content-Range": f"bytes */{size}"})
     elif bounds == (0, size):
         response = FileResponse(path.open("rb"))
-        response["Content-Length"] = size
     else:
         start, end = bounds
-        response = StreamingHttpResponse(_pieces(path, start, end), status=206)
+        response = FileResponse(io.BufferedReader(FileSlice(path, start, end)), status=206)
         response["Content-Range"] = f"bytes {start}-{end - 1}/{size}"
-        response["Content-Length"] = end - start
     response["Accept-Ranges"] = "bytes"
     response["Content-Disposition"] = content_disposition_header(as_attachment=True, filename=title) or "attachment"
     return response
@@ -47,9 +48,34 @@ def _bounds(first: str, last: str, size: int) -> tuple[int, int] | None:
     return (start, end) if start < end else None
 
 
-def _pieces(path: Path, start: int, end: int) -> Iterator[bytes]:
-    with path.open("rb") as file:
-        file.seek(start)
-        while start < end and (piece := file.read(min(_PIECE, end - start))):
-            start += len(piece)
-            yield piece
+class FileSlice(io.RawIOBase):
+    """The bytes of a file from ``start`` to before ``end``, as a file: the web server sends it as any other."""
+
+    def __init__(self, path: Path, start: int, end: int) -> None:
+        self._file = path.open("rb", buffering=0)
+        self._start = start
+        self._length = end - start
+        self.seek(0)
+
+    def readable(self) -> bool:
+        return True
+
+    def seekable(self) -> bool:
+        return True
+
+    def seek(self, offset: int, whence: int = io.SEEK_SET, /) -> int:
+        """Go to a place within the slice; returns it."""
+        base = {io.SEEK_SET: 0, io.SEEK_CUR: self.tell(), io.SEEK_END: self._length}[whence]
+        return self._file.seek(self._start + max(0, base + offset)) - self._start
+
+    def tell(self) -> int:
+        return self._file.tell() - self._start
+
+    def readinto(self, buffer: WriteableBuffer, /) -> int:
+        """Fill the buffer; returns the number of bytes, 0 at the end of the slice."""
+        room = memoryview(buffer).cast("B")
+        return self._file.readinto(room[: max(0, min(len(room), self._length - self.tell()))])
+
+    def close(self) -> None:
+        self._file.close()
+        super().close()

@@ -56,6 +56,7 @@ def configure(*, as_json: bool) -> dict[str, Any]:
             "django.request": {"level": "ERROR"},
             "django_tasks": {"level": "WARNING"},
             "django_tasks_db": {"level": "ERROR"},
+            "waitress.queue": {"level": "ERROR"},
         },
     }
 

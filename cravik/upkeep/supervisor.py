@@ -13,7 +13,9 @@ import subprocess
 import sys
 import time
 from collections.abc import Mapping, Sequence
+from contextlib import closing, suppress
 from datetime import timedelta
+from http.client import HTTPConnection
 from types import FrameType
 
 import structlog
@@ -37,21 +39,29 @@ def python_command(*arguments: str) -> list[str]:
     return [sys.executable, *arguments]
 
 
-def web_server_command(host: str, port: int, workers: int) -> list[str]:
-    """The command line of gunicorn as this application ships it."""
-    return python_command(
-        *("-m", "gunicorn", "cravik.config.wsgi:application", "--bind", f"{host}:{port}"),
-        *("--workers", str(workers), "--threads", "4", "--graceful-timeout", "5"),
-        *("--log-level", "warning", "--no-control-socket", "--preload"),
-    )
+def listening_socket(host: str, port: int) -> socket.socket:
+    """The socket that the web server's processes share: it stays open while one of them is started again.
+
+    Raises ``OSError`` where something else listens there.
+    """
+    family = socket.AF_INET6 if ":" in host else socket.AF_INET
+    return socket.create_server((host, port), family=family, backlog=1024)
+
+
+def web_servers(listening: socket.socket, how_many: int) -> list[WatchedProcess]:
+    """The web server as this application ships it, in so many processes."""
+    descriptor = listening.fileno()
+    command = python_command("-m", "cravik.upkeep.web", str(descriptor))
+    return [WatchedProcess(f"web {number}", command, (descriptor,)) for number in range(1, how_many + 1)]
 
 
 class WatchedProcess:
     """A child process that is started again whenever it ends, ever more slowly if it keeps failing."""
 
-    def __init__(self, name: str, command: Sequence[str]) -> None:
+    def __init__(self, name: str, command: Sequence[str], descriptors: Sequence[int] = ()) -> None:
         self.name = name
         self.command = list(command)
+        self._descriptors = descriptors
         self.process: subprocess.Popen[bytes] | None = None
         self._started = 0.0
         self._pause = 0.5
@@ -63,6 +73,7 @@ class WatchedProcess:
             self.command,
             cwd=settings.PROJECT_DIR,
             start_new_session=True,
+            pass_fds=self._descriptors,
             preexec_fn=end_with_parent,  # noqa: PLW1509  # one call to the kernel, and no thread runs here
         )
         self._started = time.monotonic()
@@ -111,13 +122,14 @@ class Supervisor:
         for process in self.processes:
             process.start()
 
-    def wait_for_port(self, host: str, port: int, patience: float = 30.0) -> None:
-        """Return when something listens there, or when ``patience`` seconds have passed."""
+    def wait_for_answer(self, host: str, port: int, patience: float = 30.0) -> None:
+        """Return when the web server answers there, or when ``patience`` seconds have passed."""
         deadline = time.monotonic() + patience
         while not self._stopping and time.monotonic() < deadline:
-            with socket.socket() as probe:
-                if probe.connect_ex((host, port)) == 0:
-                    return
+            with suppress(OSError), closing(HTTPConnection(host, port, timeout=patience)) as asking:
+                asking.request("HEAD", "/healthy/")
+                asking.getresponse()
+                return
             time.sleep(0.05)
 
     def watch(self) -> int:

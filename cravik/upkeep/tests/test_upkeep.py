@@ -20,7 +20,7 @@ from cravik.config.secret_key import secret_key_in
 from cravik.setup.models import Business
 from cravik.upkeep.backup import back_up_database, newest_backup_at
 from cravik.upkeep.make import OfAnotherMake, refuse_another_make
-from cravik.upkeep.management.commands.serve import refuse_data_of_another_make, refuse_taken_port
+from cravik.upkeep.management.commands.serve import listen_or_refuse, refuse_data_of_another_make
 from cravik.upkeep.supervisor import WatchedProcess, python_command, take_back_unfinished_tasks
 from tests.factories import NOW, make_business
 
@@ -129,7 +129,7 @@ class ServeTest(SimpleTestCase):
             taken.bind(("127.0.0.1", 0))
             taken.listen()
             with self.assertRaisesMessage(CommandError, "Choose another port"):
-                refuse_taken_port(*taken.getsockname())
+                listen_or_refuse(*taken.getsockname())
 
 
 class QueueTest(TransactionTestCase):

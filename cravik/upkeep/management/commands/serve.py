@@ -18,7 +18,7 @@ from django.utils.module_loading import import_string
 from cravik.upkeep.alone import AlreadyRunning, hold_folder, keep_to_owner
 from cravik.upkeep.make import OfAnotherMake, refuse_another_make
 from cravik.upkeep.static_files import collect_if_changed
-from cravik.upkeep.supervisor import Supervisor, WatchedProcess, python_command, web_server_command
+from cravik.upkeep.supervisor import Supervisor, WatchedProcess, listening_socket, python_command, web_servers
 
 
 class Command(BaseCommand):
@@ -47,7 +47,7 @@ class Command(BaseCommand):
             settings.CRAVIK_PUBLIC_ADDRESS = f"http://{shown_host}:{port}"
             os.environ["CRAVIK_PUBLIC_ADDRESS"] = settings.CRAVIK_PUBLIC_ADDRESS  # for the children
         refuse_data_of_another_make(settings.DATABASE_FILE)
-        refuse_taken_port(host, port)
+        listening = listen_or_refuse(host, port)
         call_command("migrate", interactive=False, verbosity=0)
         if not settings.DEBUG:
             collect_if_changed()
@@ -56,14 +56,14 @@ class Command(BaseCommand):
         for path in settings.CRAVIK_AT_START:
             import_string(path).call()
         connections.close_all()
-        web = WatchedProcess("web", web_server_command(host, port, options["web_workers"]))
+        web = web_servers(listening, options["web_workers"])
         # At the same priority: one that waits for the processor while it holds the write lock holds up every buyer.
         worker = WatchedProcess(
             "worker", python_command("manage.py", "db_worker", "--interval", "0.5", "--no-reload", "--verbosity", "0")
         )
-        supervisor = Supervisor([web, worker], settings.CRAVIK_TIMED_TASKS)
+        supervisor = Supervisor([*web, worker], settings.CRAVIK_TIMED_TASKS)
         supervisor.start()
-        supervisor.wait_for_port(host, port)
+        supervisor.wait_for_answer(host, port)
         self.stdout.write(f"\n  Cravik is open at  http://{shown_host}:{port}/")
         if options["demo"]:
             call_command("load_demo", say_how_to_sign_in=True, stdout=self.stdout)
@@ -81,13 +81,11 @@ def refuse_data_of_another_make(database: Path) -> None:
         raise CommandError(str(other)) from other
 
 
-def refuse_taken_port(host: str, port: int) -> None:
-    """Say so at once where something else listens, instead of trying again and again."""
-    with socket.socket() as probe:
-        probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
-        try:
-            probe.bind((host, port))
-        except OSError as trouble:
-            raise CommandError(
-                f"{host}:{port} cannot be used ({trouble.strerror}). Choose another port: PORT=8123 make demo"
-            ) from trouble
+def listen_or_refuse(host: str, port: int) -> socket.socket:
+    """The listening socket. Says so at once where something else listens, instead of trying again and again."""
+    try:
+        return listening_socket(host, port)
+    except OSError as trouble:
+        raise CommandError(
+            f"{host}:{port} cannot be used ({trouble.strerror}). Choose another port: PORT=8123 make demo"
+        ) from trouble
