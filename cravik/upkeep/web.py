@@ -15,6 +15,8 @@ from types import FrameType
 from typing import Any
 
 import structlog
+from django.conf import settings
+from django.utils.module_loading import import_string
 from waitress.adjustments import Adjustments
 from waitress.channel import HTTPChannel
 from waitress.server import TcpWSGIServer
@@ -40,6 +42,7 @@ class DeadlineServer(TcpWSGIServer):  # type: ignore[misc]  # waitress has no ty
         super().maintenance(now)
         for channel in list(self.active_channels.values()):
             if is_late(channel, now):
+                logger.warning("a request was not there in time; its socket is closed")
                 channel.will_close = True
 
 
@@ -91,10 +94,7 @@ def make_server(application: Callable[..., Any], listening: socket.socket, proxi
 
 def main(descriptor: int) -> None:
     """Answer on the socket of that file descriptor until a signal asks to stop; what is under way is finished."""
-    from django.conf import settings  # after the application has set itself up
-
-    from cravik.config.wsgi import application  # it sets itself up when it is imported
-
+    application = import_string(settings.WSGI_APPLICATION)
     server = make_server(application, socket.socket(fileno=descriptor), settings.CRAVIK_TRUSTED_PROXIES)
     for name in (signal.SIGINT, signal.SIGTERM):
         signal.signal(name, _stop)
