@@ -44,13 +44,16 @@ class HeldDatabaseTest(unittest.TestCase):
         for held in (self.writing_without_end, self.first_in_line_without_end):
             with self.subTest(held.__name__):
                 self.application.write("DELETE FROM journal_visit")
+                took = []
                 with held():
-                    for _ in range(3):
+                    for _ in range(5):
                         began = time.monotonic()
                         status, page = self.application.get(PAGE)
-                        took = time.monotonic() - began
+                        took.append(time.monotonic() - began)
                         self.assertEqual((status, 'name="page"' in page), (200, True))
-                        self.assertLess(took, 1.5)
+                # The wait is under a second; a machine that is busy may add to one of them, never ten, the timeout.
+                self.assertLess(min(took), 1.2)
+                self.assertLess(max(took), 5)
                 self.assertEqual(self.application.query(count), [(0,)])
                 self.assertEqual(self.application.get(PAGE)[0], 200)
                 self.assertEqual(self.application.query(count), [(1,)])
