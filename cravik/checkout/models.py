@@ -44,6 +44,10 @@ class Checkout(models.Model):
     class Meta:
         indexes = [models.Index(fields=["buyer_key", "made_at"], name="checkout_again")]
 
+    def is_of(self, buyer_key: str, buyer_name: str) -> bool:
+        """Whether this is the checkout of the buyer with that address (as a key) and name."""
+        return (self.buyer_key, self.buyer_name) == (buyer_key, buyer_name)
+
     @property
     def total(self) -> Money:
         return Money(self.total_minor, self.currency)

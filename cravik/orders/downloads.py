@@ -34,7 +34,7 @@ def open_downloads(order: Order, item_ids: Collection[int], now: datetime) -> No
 
 
 def open_again(order: Order, now: datetime) -> int:
-    """Let the buyer take every file of the order anew; returns how many files that are."""
+    """Let the buyer download every file of the order again; returns how many files there are."""
     return Download.objects.filter(order=order).update(
         taken=0, most=MAX_DOWNLOADS, until=now + OPEN_FOR, last_by="", last_at=None
     )

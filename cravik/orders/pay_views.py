@@ -137,13 +137,12 @@ def _seen(token: PageToken, opened: Opened) -> Effective | None:
 
 def _sent_before(request: HttpRequest, opened: Opened, token: PageToken, now: datetime) -> HttpResponse | None:
     """Where a page that was paid, or is being paid, leads whoever sends it once more: its buyer to the confirmation,
-    anybody else to the page anew."""
+    anyone else to a fresh page."""
     used = Q(dues__attempts__state__in=Attempt.OPEN_STATES) | Q(order__isnull=False)
     checkout = Checkout.objects.filter(used, reference=token.reference).first()
     if checkout is None:
         return None
-    typed = buyer_key(request.POST.get("email", "")), clean_line(request.POST.get("name", ""))
-    if typed == (checkout.buyer_key, checkout.buyer_name):
+    if checkout.is_of(buyer_key(request.POST.get("email", "")), clean_line(request.POST.get("name", ""))):
         return to_confirmation(token.reference)
     return _shown_anew(request, opened, "page_used", now)
 

@@ -72,8 +72,8 @@ def confirmation(request: HttpRequest, reference: str) -> HttpResponse:
 
 @require_safe
 def download(request: HttpRequest, key: str) -> HttpResponseBase:
-    """One file, or the range of it that is asked for, to the buyer who has its address. A look at its head is not
-    counted, nor is a file that is missing."""
+    """Send the file, or the range asked for, to the buyer who has its address. A HEAD request does not count, nor does
+    a missing file."""
     found = download_of(key)
     path = file_path(found.file.key) if found else None
     if found is None or path is None or not path.is_file():
@@ -97,7 +97,7 @@ def download(request: HttpRequest, key: str) -> HttpResponseBase:
 @require_POST
 @seller_page
 def open_downloads_again(request: SellerRequest, order_id: int) -> HttpResponse:
-    """Give the buyer the whole time and count anew."""
+    """Give the buyer the full time and number of downloads again."""
     order = get_object_or_404(Order.objects.of(request.business), id=order_id)
     open_again(order, timezone.now())
     messages.success(request, "The buyer can take the files for another 30 days, at the same address.")

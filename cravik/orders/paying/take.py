@@ -125,7 +125,7 @@ def _is_the_same(sent: PaymentSubmission, checkout: Checkout, taken: Attempt | N
     charged."""
     if taken is not None and taken.state == Attempt.State.APPROVED and taken.key != key:
         return False
-    return (checkout.buyer_key, checkout.buyer_name) == (sent.buyer_key, sent.name)
+    return checkout.is_of(sent.buyer_key, sent.name)
 
 
 def _sent_before(checkout: Checkout, key: str) -> Outcome | None:
