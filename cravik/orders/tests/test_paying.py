@@ -63,7 +63,7 @@ class PayTest(TestCase):
         form = open_page(self.client, self.link)
         send(self.client, self.link, form)
         again = send(self.client, self.link, form | {"card_number": APPROVES_TOO, "security_code": "999"})
-        self.assertContains(again, "This page was used for a payment already.", status_code=409)
+        self.assertContains(again, "This page has already been used for a payment.", status_code=409)
         self.assertEqual(CounterCharge.objects.count(), 1)
 
     def test_a_page_that_was_paid_does_not_show_the_confirmation_to_another(self) -> None:
@@ -71,7 +71,7 @@ class PayTest(TestCase):
         paid = send(self.client, self.link, form)
         for other in ({"name": "Jory Teal"}, {"email": "jory@dunes.example"}):
             refused = send(self.client, self.link, form | other)
-            self.assertContains(refused, "This page was used for a payment already.", status_code=409)
+            self.assertContains(refused, "This page has already been used for a payment.", status_code=409)
             self.assertNotContains(refused, paid["Location"], status_code=409)
         self.assertEqual(CounterCharge.objects.count(), 1)
         theirs = send(self.client, self.link, filled_in(refused, email="jory@dunes.example", name="Jory Teal"))
