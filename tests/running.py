@@ -2,16 +2,22 @@
 
 from __future__ import annotations
 
+import fcntl
+import functools
+import hashlib
 import http.client
 import os
 import re
+import shutil
 import signal
 import socket
 import sqlite3
 import subprocess
 import sys
+import tempfile
 import time
 import urllib.parse
+from collections.abc import Callable
 from contextlib import closing
 from pathlib import Path
 from types import TracebackType
@@ -36,6 +42,17 @@ class RunningApplication:
         # With the settings that are shipped, whichever ones the tests have.
         inherited = {name: value for name, value in os.environ.items() if name != "DJANGO_SETTINGS_MODULE"}
         self._environment = inherited | {"CRAVIK_DATA_DIR": str(data)} | environment
+
+    @classmethod
+    def on_sample(cls, clean_up: Callable[..., object]) -> Self:
+        """Started on a copy of the sample business; ``clean_up`` is a test's ``addCleanup`` or ``addClassCleanup``."""
+        folder = tempfile.TemporaryDirectory()
+        clean_up(folder.cleanup)
+        shutil.copytree(_sample(), folder.name, dirs_exist_ok=True)
+        application = cls(folder.name)
+        application.start()
+        clean_up(application.__exit__, None, None, None)
+        return application
 
     def __enter__(self) -> Self:
         self.start()
@@ -142,3 +159,28 @@ class RunningApplication:
         """Rows straight from the database file."""
         with closing(sqlite3.connect(self.data / "cravik.sqlite3", timeout=10)) as database:
             return database.execute(sql, parameters).fetchall()
+
+
+@functools.cache
+def _sample() -> Path:
+    """A data folder with the sample, made once for this state of the code; several test processes share it."""
+    kept = PROJECT / "var" / "sample-for-tests"
+    kept.mkdir(parents=True, exist_ok=True)
+    with (kept / "lock").open("w") as lock:
+        fcntl.flock(lock, fcntl.LOCK_EX)
+        stamp = kept / "made-of"
+        present = _fingerprint()
+        if not stamp.exists() or stamp.read_text() != present:
+            stamp.unlink(missing_ok=True)
+            shutil.rmtree(kept / "data", ignore_errors=True)
+            with RunningApplication(kept / "data", "--demo"):
+                pass
+            stamp.write_text(present)
+    return kept / "data"
+
+
+def _fingerprint() -> str:
+    digest = hashlib.sha256()
+    for path in sorted(path for path in (PROJECT / "cravik").rglob("*") if path.is_file() and path.suffix != ".pyc"):
+        digest.update(f"{path}\0".encode() + path.read_bytes())
+    return digest.hexdigest()

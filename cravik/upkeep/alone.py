@@ -56,7 +56,9 @@ def keep_to_owner(folder: Path) -> None:
             path.chmod(0o600)
 
 
-def end_with_parent() -> None:
-    """In a child, before its program begins: be ended when the parent is, even if that was killed (Linux alone)."""
+def end_with_parent(parent: int) -> None:
+    """In a child just forked: be ended when the process ``parent`` is, even if that was killed (Linux alone)."""
     if sys.platform == "linux":
         ctypes.CDLL(None).prctl(_PR_SET_PDEATHSIG, signal.SIGTERM)
+    if os.getppid() != parent:  # it ended before this was said
+        raise SystemExit(1)

@@ -9,18 +9,17 @@ from __future__ import annotations
 import os
 import signal
 import socket
-import subprocess
 import sys
 import time
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from contextlib import closing, suppress
 from datetime import timedelta
 from http.client import HTTPConnection
 from types import FrameType
+from typing import NoReturn
 
 import structlog
-from django.conf import settings
-from django.db import OperationalError, connection
+from django.db import OperationalError, connection, connections
 from django.utils import timezone
 from django.utils.module_loading import import_string
 from django_tasks_db.models import DBTaskResult
@@ -32,11 +31,7 @@ logger = structlog.stdlib.get_logger("cravik.supervisor")
 
 _STOP_PATIENCE = 10.0
 _MAX_PAUSE = 30.0
-
-
-def python_command(*arguments: str) -> list[str]:
-    """The command line that runs this very Python with ``arguments``."""
-    return [sys.executable, *arguments]
+_STOP_SIGNALS = (signal.SIGINT, signal.SIGTERM, signal.SIGHUP)
 
 
 def listening_socket(host: str, port: int) -> socket.socket:
@@ -48,60 +43,86 @@ def listening_socket(host: str, port: int) -> socket.socket:
     return socket.create_server((host, port), family=family, backlog=1024)
 
 
-def web_servers(listening: socket.socket, how_many: int) -> list[WatchedProcess]:
-    """The web server as this application ships it, in so many processes."""
-    descriptor = listening.fileno()
-    command = python_command("-m", "cravik.upkeep.web", str(descriptor))
-    return [WatchedProcess(f"web {number}", command, (descriptor,)) for number in range(1, how_many + 1)]
-
-
 class WatchedProcess:
-    """A child process that is started again whenever it ends, ever more slowly if it keeps failing."""
+    """A child that does ``work`` until told to stop, and is started again whenever it ends, ever more slowly if it
+    keeps failing.
 
-    def __init__(self, name: str, command: Sequence[str], descriptors: Sequence[int] = ()) -> None:
+    It is a fork of the supervisor, which has loaded the whole application and runs no thread, so it is ready at once.
+    """
+
+    def __init__(self, name: str, work: Callable[[], object]) -> None:
         self.name = name
-        self.command = list(command)
-        self._descriptors = descriptors
-        self.process: subprocess.Popen[bytes] | None = None
+        self._work = work
+        self.pid: int | None = None
         self._started = 0.0
         self._pause = 0.5
         self._not_before = 0.0
 
     def start(self) -> None:
-        # A session of its own: Ctrl+C reaches the supervisor alone, which ends the rest in order.
-        self.process = subprocess.Popen(
-            self.command,
-            cwd=settings.PROJECT_DIR,
-            start_new_session=True,
-            pass_fds=self._descriptors,
-            preexec_fn=end_with_parent,  # noqa: PLW1509  # one call to the kernel, and no thread runs here
-        )
+        connections.close_all()  # an open SQLite database must not be carried into a child
+        for stream in (sys.stdout, sys.stderr):
+            stream.flush()
+        supervisor = os.getpid()
+        pid = os.fork()
+        if pid == 0:
+            _be_child(supervisor, self._work)
+        self.pid = pid
         self._started = time.monotonic()
 
     def keep_alive(self) -> None:
         now = time.monotonic()
-        if self.process is None or self.process.poll() is None:
-            return
-        if self._not_before == 0.0:
+        if self.pid is not None:
+            status = self._ended()
+            if status is None:
+                return
+            self.pid = None
             lived = now - self._started
             self._pause = 0.5 if lived > 30 else min(self._pause * 2, _MAX_PAUSE)
             self._not_before = now + self._pause
-            logger.warning("a process ended; starting it again", process=self.name, status=self.process.returncode)
+            logger.warning("a process ended; starting it again", process=self.name, status=status)
         if now >= self._not_before:
-            self._not_before = 0.0
             self.start()
 
     def stop(self) -> None:
-        process = self.process
-        if process is None:
+        if self.pid is None:
             return
-        if process.poll() is None:
-            process.terminate()
-            try:
-                process.wait(_STOP_PATIENCE)
-            except subprocess.TimeoutExpired:
-                os.killpg(process.pid, signal.SIGKILL)
-                process.wait()
+        with suppress(ProcessLookupError):
+            os.kill(self.pid, signal.SIGTERM)
+        deadline = time.monotonic() + _STOP_PATIENCE
+        while self._ended() is None:
+            if time.monotonic() > deadline:
+                os.killpg(self.pid, signal.SIGKILL)
+                os.waitpid(self.pid, 0)
+                break
+            time.sleep(0.02)
+        self.pid = None
+
+    def _ended(self) -> int | None:
+        """The exit status, negative for a signal, or None while it runs."""
+        assert self.pid is not None
+        found, status = os.waitpid(self.pid, os.WNOHANG)
+        return os.waitstatus_to_exitcode(status) if found else None
+
+
+def _be_child(supervisor: int, work: Callable[[], object]) -> NoReturn:
+    """Do the work in the process just forked, and end it."""
+    status = 1
+    try:
+        os.setsid()  # Ctrl+C reaches the supervisor alone, which ends the rest in order
+        for name in _STOP_SIGNALS:
+            signal.signal(name, signal.SIG_DFL)
+        end_with_parent(supervisor)
+        work()
+        status = 0
+    except SystemExit as ending:
+        status = ending.code if isinstance(ending.code, int) else 0
+    except BaseException:
+        logger.exception("a process failed")
+    finally:
+        for stream in (sys.stdout, sys.stderr):
+            with suppress(OSError):
+                stream.flush()
+        os._exit(status)
 
 
 class Supervisor:
@@ -116,7 +137,7 @@ class Supervisor:
         self._stopping = False
 
     def start(self) -> None:
-        for name in (signal.SIGINT, signal.SIGTERM, signal.SIGHUP):
+        for name in _STOP_SIGNALS:
             signal.signal(name, self._stop_soon)
         take_back_unfinished_tasks(timedelta(0))
         for process in self.processes:

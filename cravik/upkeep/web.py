@@ -9,7 +9,6 @@ from __future__ import annotations
 
 import signal
 import socket
-import sys
 from collections.abc import Callable
 from types import FrameType
 from typing import Any
@@ -92,10 +91,10 @@ def make_server(application: Callable[..., Any], listening: socket.socket, proxi
     )
 
 
-def main(descriptor: int) -> None:
-    """Answer on the socket of that file descriptor until a signal asks to stop; what is under way is finished."""
+def serve(listening: socket.socket) -> None:
+    """Answer on the socket until a signal asks to stop."""
     application = import_string(settings.WSGI_APPLICATION)
-    server = make_server(application, socket.socket(fileno=descriptor), settings.CRAVIK_TRUSTED_PROXIES)
+    server = make_server(application, listening, settings.CRAVIK_TRUSTED_PROXIES)
     for name in (signal.SIGINT, signal.SIGTERM):
         signal.signal(name, _stop)
     server.run()
@@ -103,7 +102,3 @@ def main(descriptor: int) -> None:
 
 def _stop(signal_number: int, frame: FrameType | None) -> None:
     raise SystemExit(0)
-
-
-if __name__ == "__main__":
-    main(int(sys.argv[1]))

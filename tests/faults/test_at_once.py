@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import tempfile
 import unittest
 from concurrent.futures import ThreadPoolExecutor
 
@@ -14,9 +13,7 @@ PAGE = "/for/tail-ribbon-five-metres/"
 class AtOnceTest(unittest.TestCase):
     @classmethod
     def setUpClass(cls) -> None:
-        folder = tempfile.TemporaryDirectory()
-        cls.addClassCleanup(folder.cleanup)
-        cls.application = cls.enterClassContext(RunningApplication(folder.name, "--demo"))
+        cls.application = RunningApplication.on_sample(cls.addClassCleanup)
 
     def paid_by(self, email: str) -> list[int]:
         rows = self.application.query("SELECT number FROM orders_order WHERE buyer_email = ? ORDER BY number", email)

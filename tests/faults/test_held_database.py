@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import fcntl
 import sqlite3
-import tempfile
 import time
 import unittest
 from collections.abc import Iterator
@@ -19,10 +18,8 @@ PAGE = "/for/tail-ribbon-five-metres/"
 class HeldDatabaseTest(unittest.TestCase):
     @classmethod
     def setUpClass(cls) -> None:
-        folder = tempfile.TemporaryDirectory()
-        cls.addClassCleanup(folder.cleanup)
-        cls.database = Path(folder.name) / "cravik.sqlite3"
-        cls.application = cls.enterClassContext(RunningApplication(folder.name, "--demo"))
+        cls.application = RunningApplication.on_sample(cls.addClassCleanup)
+        cls.database = cls.application.data / "cravik.sqlite3"
         for _ in range(12):  # both processes have shown a page
             cls.application.get(PAGE)
 

@@ -5,7 +5,6 @@ from __future__ import annotations
 import contextlib
 import http.client
 import random
-import tempfile
 import threading
 import time
 import unittest
@@ -21,11 +20,7 @@ PAYMENTS, SENDERS, KILLS, PLACES, STOCK = 200, 4, 6, 150, 120
 
 class KilledAtRandomTest(unittest.TestCase):
     def setUp(self) -> None:
-        folder = tempfile.TemporaryDirectory()
-        self.addCleanup(folder.cleanup)
-        self.application = RunningApplication(folder.name, "--demo")
-        self.application.start()
-        self.addCleanup(self.application.__exit__, None, None, None)
+        self.application = RunningApplication.on_sample(self.addCleanup)
         self.numbers = count(1)
         self.paid: set[str] = set()
         self.lock = threading.Lock()

@@ -7,7 +7,6 @@ import os
 import signal
 import stat
 import subprocess
-import tempfile
 import threading
 import time
 import unittest
@@ -31,11 +30,7 @@ def eventually(what: Callable[[], bool], seconds: float = 20) -> bool:
 
 class KilledServerTest(unittest.TestCase):
     def setUp(self) -> None:
-        folder = tempfile.TemporaryDirectory()
-        self.addCleanup(folder.cleanup)
-        self.application = RunningApplication(folder.name, "--demo")
-        self.application.start()
-        self.addCleanup(self.application.__exit__, None, None, None)
+        self.application = RunningApplication.on_sample(self.addCleanup)
         self.orders = self.count("orders_order")
         self.charges = self.count("counter_countercharge", "outcome = 'approved'")
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import tempfile
 import unittest
 from collections import Counter
 from concurrent.futures import ThreadPoolExecutor
@@ -17,9 +16,7 @@ BUYERS = 14
 class RacesTest(unittest.TestCase):
     @classmethod
     def setUpClass(cls) -> None:
-        folder = tempfile.TemporaryDirectory()
-        cls.addClassCleanup(folder.cleanup)
-        cls.application = cls.enterClassContext(RunningApplication(folder.name, "--demo"))
+        cls.application = RunningApplication.on_sample(cls.addClassCleanup)
 
     def race(self, path: str, **fields: str) -> Counter[int]:
         """Every buyer opens the page, then all of them press at once; how many got which answer."""

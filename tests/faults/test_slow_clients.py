@@ -5,12 +5,10 @@ from __future__ import annotations
 import os
 import socket
 import statistics
-import tempfile
 import threading
 import time
 import unittest
 from contextlib import ExitStack
-from pathlib import Path
 
 from tests.running import RunningApplication
 
@@ -35,13 +33,11 @@ print(Download.objects.get().key)
 class SlowClientsTest(unittest.TestCase):
     @classmethod
     def setUpClass(cls) -> None:
-        folder = tempfile.TemporaryDirectory()
-        cls.addClassCleanup(folder.cleanup)
-        cls.application = cls.enterClassContext(RunningApplication(folder.name, "--demo"))
+        cls.application = RunningApplication.on_sample(cls.addClassCleanup)
         cls.content = os.urandom(FILE_BYTES)
         key = cls.application.run("shell", "-v0", "-c", OPEN_DOWNLOAD).strip()
-        (Path(folder.name) / "files").mkdir(exist_ok=True)
-        (Path(folder.name) / "files" / "large").write_bytes(cls.content)
+        (cls.application.data / "files").mkdir(exist_ok=True)
+        (cls.application.data / "files" / "large").write_bytes(cls.content)
         cls.download = f"/paid/file/{key}/"
 
     def connected(self, stack: ExitStack) -> socket.socket:

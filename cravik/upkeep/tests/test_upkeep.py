@@ -1,12 +1,16 @@
 from __future__ import annotations
 
 import fcntl
+import os
+import signal
 import socket
 import sqlite3
 import stat
 import tempfile
+import time
 from contextlib import closing
 from datetime import timedelta
+from functools import partial
 from pathlib import Path
 from unittest import mock
 
@@ -21,7 +25,7 @@ from cravik.setup.models import Business
 from cravik.upkeep.backup import back_up_database, newest_backup_at
 from cravik.upkeep.make import OfAnotherMake, refuse_another_make
 from cravik.upkeep.management.commands.serve import listen_or_refuse, refuse_data_of_another_make
-from cravik.upkeep.supervisor import WatchedProcess, python_command, take_back_unfinished_tasks
+from cravik.upkeep.supervisor import WatchedProcess, take_back_unfinished_tasks
 from tests.factories import NOW, make_business
 
 
@@ -105,22 +109,25 @@ class TaskTest(TestCase):
         self.assertEqual((old.status, fresh.status), ("READY", "RUNNING"))
 
 
-class WatchedProcessTest(TestCase):
+class WatchedProcessTest(TransactionTestCase):
     def test_what_dies_is_started_again_and_ends_when_told(self) -> None:
-        watched = WatchedProcess("sleeper", python_command("-c", "import time; time.sleep(60)"))
+        watched = WatchedProcess("sleeper", partial(time.sleep, 60))
         watched.start()
         self.addCleanup(watched.stop)
-        first = watched.process
-        first.kill()
-        first.wait()
-        watched._pause = 0.0
+        first = watched.pid
+        os.kill(first, signal.SIGKILL)
+        os.waitid(os.P_PID, first, os.WEXITED | os.WNOWAIT)
         with self.assertLogs("cravik.supervisor", "WARNING"):
             watched.keep_alive()
-        watched._not_before = 0.001
+        self.assertIsNone(watched.pid, "it waits a moment first")
+        watched._not_before = 0.0
         watched.keep_alive()
-        self.assertNotEqual(watched.process.pid, first.pid)
+        second = watched.pid
+        self.assertNotEqual(second, first)
+        os.kill(second, 0)
         watched.stop()
-        self.assertIsNotNone(watched.process.poll())
+        with self.assertRaises(ProcessLookupError):
+            os.kill(second, 0)
 
 
 class ServeTest(SimpleTestCase):

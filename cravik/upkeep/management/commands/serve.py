@@ -5,20 +5,24 @@ from __future__ import annotations
 import os
 import socket
 import time
+from functools import partial
+from importlib import import_module
 from pathlib import Path
 from typing import Any
 
 from django.conf import settings
 from django.core.management import call_command
 from django.core.management.base import BaseCommand, CommandError, CommandParser
-from django.db import connections
+from django.db import connection
+from django.db.migrations.executor import MigrationExecutor
 from django.db.migrations.loader import MigrationLoader
 from django.utils.module_loading import import_string
 
 from cravik.upkeep.alone import AlreadyRunning, hold_folder, keep_to_owner
 from cravik.upkeep.make import OfAnotherMake, refuse_another_make
 from cravik.upkeep.static_files import collect_if_changed
-from cravik.upkeep.supervisor import Supervisor, WatchedProcess, listening_socket, python_command, web_servers
+from cravik.upkeep.supervisor import Supervisor, WatchedProcess, listening_socket
+from cravik.upkeep.web import serve
 
 
 class Command(BaseCommand):
@@ -41,6 +45,12 @@ class Command(BaseCommand):
             keep_to_owner(settings.DATA_DIR)
             raise SystemExit(self._serve(host, port, begun, options))
 
+    def _carry_data_over(self) -> None:
+        """Run the migrations that the database has not had; where it has had all, looking is all that is done."""
+        executor = MigrationExecutor(connection)
+        if executor.migration_plan(executor.loader.graph.leaf_nodes()):
+            call_command("migrate", interactive=False, verbosity=0)
+
     def _serve(self, host: str, port: int, begun: float, options: dict[str, Any]) -> int:
         shown_host = "localhost" if host == "127.0.0.1" else host
         if not settings.CRAVIK_PUBLIC_ADDRESS:
@@ -48,19 +58,19 @@ class Command(BaseCommand):
             os.environ["CRAVIK_PUBLIC_ADDRESS"] = settings.CRAVIK_PUBLIC_ADDRESS  # for the children
         refuse_data_of_another_make(settings.DATABASE_FILE)
         listening = listen_or_refuse(host, port)
-        call_command("migrate", interactive=False, verbosity=0)
+        self._carry_data_over()
         if not settings.DEBUG:
             collect_if_changed()
         if options["demo"]:
             call_command("load_demo", once=True, stdout=self.stdout)
         for path in settings.CRAVIK_AT_START:
             import_string(path).call()
-        connections.close_all()
-        web = web_servers(listening, options["web_workers"])
+        load_application()
+        web = [
+            WatchedProcess(f"web {number + 1}", partial(serve, listening)) for number in range(options["web_workers"])
+        ]
         # At the same priority: one that waits for the processor while it holds the write lock holds up every buyer.
-        worker = WatchedProcess(
-            "worker", python_command("manage.py", "db_worker", "--interval", "0.5", "--no-reload", "--verbosity", "0")
-        )
+        worker = WatchedProcess("worker", partial(call_command, "db_worker", interval=0.5, reload=False, verbosity=0))
         supervisor = Supervisor([*web, worker], settings.CRAVIK_TIMED_TASKS)
         supervisor.start()
         supervisor.wait_for_answer(host, port)
@@ -70,6 +80,12 @@ class Command(BaseCommand):
         self.stdout.write(f"  Ready after {time.monotonic() - begun:.1f} s. Ctrl+C ends everything.\n\n")
         self.stdout.flush()
         return supervisor.watch()
+
+
+def load_application() -> None:
+    """All that answers requests and does tasks, once, before the processes that do so are forked."""
+    import_string(settings.WSGI_APPLICATION)
+    import_module(settings.ROOT_URLCONF)
 
 
 def refuse_data_of_another_make(database: Path) -> None:
