@@ -127,6 +127,7 @@ AUTH_PASSWORD_VALIDATORS = [
     {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator", "OPTIONS": {"min_length": 10}},
     {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
 ]
+PASSWORD_RESET_TIMEOUT = 3600
 LOGIN_URL = "setup:sign_in"
 LOGIN_REDIRECT_URL = "results:links"
 LOGOUT_REDIRECT_URL = "setup:sign_in"
@@ -134,6 +135,7 @@ LOGOUT_REDIRECT_URL = "setup:sign_in"
 AXES_FAILURE_LIMIT = 5
 AXES_COOLOFF_TIME = timedelta(minutes=15)
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
+AXES_CLIENT_IP_CALLABLE = "cravik.setup.devices.counted_address"
 AXES_USERNAME_FORM_FIELD = "username"
 AXES_LOCKOUT_TEMPLATE = "setup/locked_out.html"
 AXES_RESET_ON_SUCCESS = True

@@ -4,6 +4,9 @@ from __future__ import annotations
 
 from django.db import models
 
+#: The kind of the letters that hold an address for choosing a new password.
+WAY_BACK = "way_back"
+
 
 class Letter(models.Model):
     """One message, written once and delivered once. One that cannot be sent is parked, until its seller sends it again.

@@ -4,14 +4,19 @@ from __future__ import annotations
 
 from django.db.models import Q, QuerySet
 
-from cravik.mailroom.models import Letter
-from cravik.setup.models import Business
+from cravik.mailroom.models import WAY_BACK, Letter
+from cravik.setup.models import Business, User
 
 
-def letters_of(business: Business, search: str = "", *, parked: bool = False) -> QuerySet[Letter]:
-    """The business's letters, newest first; ``search`` is looked for in addresses and subjects. ``parked``: only those
+def letters_for(user: User, business: Business) -> QuerySet[Letter]:
+    """The business's letters that the user may read: the way back to a password is for whom it was written to."""
+    return Letter.objects.filter(business=business).exclude(~Q(to_address=user.email), kind=WAY_BACK)
+
+
+def letters_of(user: User, business: Business, search: str = "", *, parked: bool = False) -> QuerySet[Letter]:
+    """Those letters, newest first; ``search`` is looked for in addresses and subjects. ``parked``: only those
     that could not be sent."""
-    letters = Letter.objects.filter(business=business).defer("text", "html").order_by("-written_at", "-id")
+    letters = letters_for(user, business).defer("text", "html").order_by("-written_at", "-id")
     if parked:
         letters = letters.filter(state=Letter.State.PARKED)
     for word in search.split()[:8]:

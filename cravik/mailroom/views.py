@@ -10,7 +10,7 @@ from django.views.decorators.clickjacking import xframe_options_sameorigin
 from django.views.decorators.http import require_POST, require_safe
 
 from cravik.mailroom.models import Letter
-from cravik.mailroom.queries import letters_of
+from cravik.mailroom.queries import letters_for, letters_of
 from cravik.mailroom.services import message_of, send_again
 from cravik.mailroom.tasks import deliver_waiting_letters
 from cravik.setup.access import SellerRequest, seller_page
@@ -22,12 +22,14 @@ from cravik.upkeep.queue import enqueue_once
 @seller_page
 def letters(request: SellerRequest) -> HttpResponse:
     search, parked = request.GET.get("q", "").strip()[:100], request.GET.get("state") == Letter.State.PARKED
-    page = Paginator(letters_of(request.business, search, parked=parked), 50).get_page(request.GET.get("page"))
+    page = Paginator(letters_of(request.user, request.business, search, parked=parked), 50).get_page(
+        request.GET.get("page")
+    )
     context = {
         "page": page,
         "search": search,
         "parked": parked,
-        "how_many_parked": letters_of(request.business, parked=True).count(),
+        "how_many_parked": letters_of(request.user, request.business, parked=True).count(),
     }
     return render(request, "mailroom/letters.html", context)
 
@@ -35,7 +37,7 @@ def letters(request: SellerRequest) -> HttpResponse:
 @require_safe
 @seller_page
 def letter(request: SellerRequest, letter_id: int) -> HttpResponse:
-    found = get_object_or_404(Letter, id=letter_id, business=request.business)
+    found = get_object_or_404(letters_for(request.user, request.business), id=letter_id)
     return render(request, "mailroom/letter.html", {"letter": found})
 
 
@@ -43,7 +45,7 @@ def letter(request: SellerRequest, letter_id: int) -> HttpResponse:
 @seller_page
 def again(request: SellerRequest, letter_id: int) -> HttpResponse:
     """Try a letter again that could not be sent."""
-    found = get_object_or_404(Letter, id=letter_id, business=request.business)
+    found = get_object_or_404(letters_for(request.user, request.business), id=letter_id)
     send_again(found)
     enqueue_once(deliver_waiting_letters)
     messages.success(request, "It is being sent again.")
@@ -55,7 +57,7 @@ def again(request: SellerRequest, letter_id: int) -> HttpResponse:
 @seller_page
 def letter_body(request: SellerRequest, letter_id: int) -> HttpResponse:
     """The letter as the reader's mail program shows it, alone in a frame."""
-    found = get_object_or_404(Letter, id=letter_id, business=request.business)
+    found = get_object_or_404(letters_for(request.user, request.business), id=letter_id)
     return letter_response(found.html)
 
 
@@ -63,7 +65,7 @@ def letter_body(request: SellerRequest, letter_id: int) -> HttpResponse:
 @seller_page
 def letter_file(request: SellerRequest, letter_id: int) -> HttpResponse:
     """The sent message as an .eml file (RFC 5322)."""
-    found = get_object_or_404(Letter, id=letter_id, business=request.business, sent_at__isnull=False)
+    found = get_object_or_404(letters_for(request.user, request.business), id=letter_id, sent_at__isnull=False)
     assert found.sent_at is not None  # which the query has said
     return HttpResponse(
         message_of(found, found.sent_at).message().as_bytes(),

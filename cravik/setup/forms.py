@@ -88,13 +88,18 @@ class BusinessForm(forms.ModelForm[Business]):
         return clean_statement(str(self.cleaned_data["statement_text"]))
 
 
+class NewPasswordField(forms.CharField):
+    widget = forms.PasswordInput(attrs={"autocomplete": "new-password"})
+
+    def __init__(self, **options: Any) -> None:
+        hint = "At least 10 characters. A few words in a row are good."
+        super().__init__(**{"strip": False, "help_text": hint, **options})
+
+
 class FirstUserForm(forms.ModelForm[User]):
     """Who signs in."""
 
-    password = forms.CharField(
-        widget=forms.PasswordInput(attrs={"autocomplete": "new-password"}),
-        help_text="At least 10 characters. A few words in a row are good.",
-    )
+    password = NewPasswordField()
 
     class Meta:
         model = User
@@ -114,3 +119,45 @@ class FirstUserForm(forms.ModelForm[User]):
             except forms.ValidationError as error:
                 self.add_error("password", error)
         return cleaned
+
+
+class ForgottenForm(forms.Form):
+    email = MailAddressField(
+        label="The e-mail address that you sign in with",
+        widget=forms.EmailInput(attrs={"autocomplete": "username", "autofocus": True}),
+    )
+
+
+class NewPasswordForm(forms.Form):
+    """Sets the user's password."""
+
+    password = NewPasswordField(label="New password")
+
+    def __init__(self, user: User, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self.user = user
+
+    def clean_password(self) -> str:
+        password = str(self.cleaned_data["password"])
+        validate_password(password, self.user)
+        return password
+
+    def save(self) -> User:
+        self.user.set_password(self.cleaned_data["password"])
+        self.user.save(update_fields=["password"])
+        return self.user
+
+
+class ChangePasswordForm(NewPasswordForm):
+    """The same for whoever knows the present one."""
+
+    present = forms.CharField(
+        label="Present password", widget=forms.PasswordInput(attrs={"autocomplete": "current-password"}), strip=False
+    )
+    field_order = ("present", "password")
+
+    def clean_present(self) -> str:
+        present = str(self.cleaned_data["present"])
+        if not self.user.check_password(present):
+            raise forms.ValidationError("That is not the present password. Mind capital letters.")
+        return present

@@ -8,6 +8,10 @@ from django.db import transaction
 
 from cravik.setup.defaults import tell_followers
 from cravik.setup.models import Business, Default, Membership, User
+from cravik.upkeep.hooks import Hook
+
+#: Somebody who forgot their password asked for the way back, which is an address.
+way_back_wanted: Hook[[User, str, datetime], None] = Hook("way back wanted")
 
 
 class AlreadyStarted(Exception):

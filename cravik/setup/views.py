@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from django.conf import settings
 from django.contrib.auth import login
 from django.contrib.auth.decorators import login_required
+from django.contrib.auth.forms import AuthenticationForm
 from django.contrib.auth.views import LoginView
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
@@ -12,6 +15,7 @@ from django.utils import timezone
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
 from cravik.setup.access import choose_business
+from cravik.setup.devices import remember_device
 from cravik.setup.forms import BusinessForm, FirstUserForm, SignInForm
 from cravik.setup.models import Business, User
 from cravik.setup.services import AlreadyStarted, make_business, make_first_business
@@ -19,12 +23,24 @@ from cravik.ui.fields import parse_id
 
 _MODEL_BACKEND = "django.contrib.auth.backends.ModelBackend"
 
-sign_in = LoginView.as_view(
-    template_name="setup/sign_in.html",
-    authentication_form=SignInForm,
-    redirect_authenticated_user=True,
-    extra_context={"open_sign_up": settings.CRAVIK_OPEN_SIGN_UP},
-)
+
+class SignInView(LoginView):
+    template_name = "setup/sign_in.html"
+    authentication_form = SignInForm
+    redirect_authenticated_user = True
+
+    def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
+        return super().get_context_data(open_sign_up=settings.CRAVIK_OPEN_SIGN_UP, **kwargs)
+
+    def get(self, request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
+        if not User.objects.exists():
+            return redirect("setup:start")
+        return super().get(request, *args, **kwargs)
+
+    def form_valid(self, form: AuthenticationForm) -> HttpResponse:
+        response = super().form_valid(form)
+        remember_device(response, form.get_user())
+        return response
 
 
 @require_http_methods(["GET", "POST"])

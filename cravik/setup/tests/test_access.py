@@ -2,6 +2,11 @@
 
 from __future__ import annotations
 
+import io
+import re
+from unittest import mock
+
+import time_machine
 from django.contrib.auth import get_user_model
 from django.test import TestCase, override_settings
 from django.urls import URLPattern, URLResolver, get_resolver, reverse
@@ -20,6 +25,7 @@ from tests.paying import pay_live
 # Addresses that are for anyone, or that are tried in a test of their own below.
 FOR_ANYONE = {
     *("setup:start", "setup:sign_in", "setup:sign_up", "setup:sign_out", "setup:no_business", "setup:choose"),
+    *("setup:forgotten", "setup:new_password"),
     *(
         "counter:cards",
         "checkout:page",
@@ -205,9 +211,77 @@ class SignInTest(TestCase):
         answer = self.client.post("/sign-in/", {"username": user.email, "password": PASSWORD})
         self.assertEqual(answer.status_code, 429)
 
+    @override_settings(AXES_ENABLED=True)
+    def test_nobody_behind_the_same_address_locks_the_owner_out(self) -> None:
+        user, other = MembershipFactory().user, MembershipFactory().user
+        outsider = self.client_class()
+        for browser, who in ((self.client, user), (outsider, other)):  # both have a device of their own
+            browser.post("/sign-in/", {"username": who.email, "password": PASSWORD})
+            browser.post("/sign-out/")
+        for _ in range(6):
+            answer = outsider.post("/sign-in/", {"username": user.email, "password": "wrong"})
+        self.assertEqual(answer.status_code, 429, "another's browser is counted by its address")
+        answer = self.client.post("/sign-in/", {"username": user.email, "password": PASSWORD})
+        self.assertRedirects(answer, "/")
+        self.client.post("/sign-out/")
+        for _ in range(5):
+            answer = self.client.post("/sign-in/", {"username": user.email, "password": "wrong"})
+        self.assertEqual(answer.status_code, 429, "and one's own has its own count")
+
     def test_leaving_to_another_site_is_refused(self) -> None:
         user = MembershipFactory().user
         answer = self.client.post(
             "/sign-in/", {"username": user.email, "password": PASSWORD, "next": "https://evil.example/"}
         )
         self.assertRedirects(answer, "/")
+
+
+class ForgottenPasswordTest(TestCase):
+    def way_back(self, email: str) -> str:
+        """The path in the line that is printed, or nothing."""
+        with mock.patch("sys.stderr", io.StringIO()) as console:
+            self.assertContains(self.client.post("/forgotten/", {"email": email}), "Look into your mail")
+        found = re.search(r"/new-password/\S+", console.getvalue())
+        return found[0] if found else ""
+
+    def test_the_way_back_is_a_letter_and_a_printed_line_and_works_once(self) -> None:
+        user = MembershipFactory().user
+        path = self.way_back(user.email.upper())
+        self.assertIn(path, Letter.objects.get(to_address=user.email).text)
+        page = self.client.get(path, follow=True)
+        self.assertContains(page, "A new password")
+        form = page.request["PATH_INFO"]
+        self.assertContains(self.client.post(form, {"password": "short"}), "too short")
+        self.assertRedirects(self.client.post(form, {"password": "a kite of its own"}), "/")
+        self.client.logout()
+        self.assertContains(self.client.get(path, follow=True), "no longer works")
+        answer = self.client.post("/sign-in/", {"username": user.email, "password": "a kite of its own"})
+        self.assertRedirects(answer, "/")
+
+    def test_a_stranger_learns_nothing_and_a_user_is_not_flooded(self) -> None:
+        member = MembershipFactory()
+        self.assertEqual(self.way_back("nobody@dunes.example"), "")
+        with time_machine.travel(NOW, tick=False):
+            self.assertTrue(self.way_back(member.user.email))
+            self.assertEqual(self.way_back(member.user.email), "")
+        self.assertEqual(Letter.objects.count(), 1)
+
+    def test_other_members_do_not_read_it(self) -> None:
+        member = MembershipFactory()
+        other = MembershipFactory(business=member.business)
+        self.way_back(member.user.email)
+        letter = Letter.objects.get()
+        for user, status in ((member.user, 200), (other.user, 404)):
+            self.client.force_login(user)
+            self.assertEqual(self.client.get(f"/mailroom/{letter.pk}/").status_code, status)
+            self.assertIs(letter.subject.encode() in self.client.get("/mailroom/").content, status == 200)
+
+    def test_the_password_is_changed_by_who_knows_it(self) -> None:
+        user = MembershipFactory().user
+        self.client.force_login(user)
+        wrong = self.client.post("/setup/password/", {"present": "x", "password": "a kite of its own"})
+        self.assertContains(wrong, "not the present password", status_code=400)
+        right = {"present": PASSWORD, "password": "a kite of its own"}
+        self.assertRedirects(self.client.post("/setup/password/", right), "/setup/")
+        user.refresh_from_db()
+        self.assertTrue(user.check_password("a kite of its own"))

@@ -1,0 +1,68 @@
+"""Changing a password, and the way back for one that was forgotten."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.contrib import messages
+from django.contrib.auth import update_session_auth_hash
+from django.contrib.auth.tokens import default_token_generator
+from django.contrib.auth.views import PasswordResetConfirmView
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from django.urls import reverse, reverse_lazy
+from django.utils import timezone
+from django.utils.encoding import force_bytes
+from django.utils.http import urlsafe_base64_encode
+from django.views.decorators.http import require_http_methods
+
+from cravik.setup.access import SellerRequest, seller_page
+from cravik.setup.devices import remember_device
+from cravik.setup.forms import ChangePasswordForm, ForgottenForm, NewPasswordForm
+from cravik.setup.models import User
+from cravik.setup.services import way_back_wanted
+from cravik.ui.addresses import absolute
+
+
+@require_http_methods(["GET", "POST"])
+def forgotten(request: HttpRequest) -> HttpResponse:
+    """Send the way back to whoever has the address. What is said does not tell whether anyone has."""
+    form = ForgottenForm(request.POST or None)
+    if request.method == "POST" and form.is_valid():
+        user = User.objects.filter(email=str(form.cleaned_data["email"]).lower(), is_active=True).first()
+        if user:
+            address = reverse("setup:new_password", args=[_user_key(user), default_token_generator.make_token(user)])
+            way_back_wanted.run(user, absolute(address), timezone.now())
+        return render(request, "setup/way_back_sent.html", {"email": form.cleaned_data["email"]})
+    return render(request, "setup/forgotten.html", {"form": form}, status=400 if form.is_bound else 200)
+
+
+class NewPasswordView(PasswordResetConfirmView):
+    """The page at the end of the way back. The address holds for an hour, and once."""
+
+    template_name = "setup/new_password.html"
+    form_class = NewPasswordForm  # type: ignore[assignment]  # asks once, and has what the view calls
+    success_url = reverse_lazy("results:links")
+    post_reset_login = True
+    post_reset_login_backend = "django.contrib.auth.backends.ModelBackend"
+
+    def form_valid(self, form: Any) -> HttpResponse:
+        response = super().form_valid(form)
+        remember_device(response, form.user)
+        messages.success(self.request, "Your new password holds from now on.")
+        return response
+
+
+@require_http_methods(["GET", "POST"])
+@seller_page
+def change_password(request: SellerRequest) -> HttpResponse:
+    form = ChangePasswordForm(request.user, request.POST or None)
+    if request.method == "POST" and form.is_valid():
+        update_session_auth_hash(request, form.save())
+        messages.success(request, "Your new password holds from now on. Other browsers are signed out.")
+        return redirect("setup:home")
+    return render(request, "setup/change_password.html", {"form": form}, status=400 if form.is_bound else 200)
+
+
+def _user_key(user: User) -> str:
+    return urlsafe_base64_encode(force_bytes(user.pk))
