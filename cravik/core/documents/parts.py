@@ -7,8 +7,8 @@ from __future__ import annotations
 
 from collections.abc import Callable, Hashable, Iterator, Sequence
 from datetime import date, datetime
-from types import NoneType, UnionType
-from typing import Annotated, Any, ClassVar, Literal, TypeVar, Union, get_args, get_origin
+from types import NoneType
+from typing import Annotated, Any, ClassVar, TypeVar
 
 from pydantic import (
     AfterValidator,
@@ -31,9 +31,9 @@ from cravik.core.pricing.percent import Percent
 from cravik.core.pricing.tax import Place
 
 _Day = TypeVar("_Day", date, datetime)
-_NOT_READ = frozenset(("kind", "format"))
-#: Types of values in which there is nothing further to read.
-_FLAT = (str, int, bool, NoneType, Money, Percent, date, datetime)
+_NOT_READ = ("kind", "format")
+#: Values in which there is nothing further to read. Texts are looked at by name: a part's kind is not read.
+_READ_ALREADY = frozenset((int, bool, NoneType, Money, Percent, date, datetime))
 _Model = TypeVar("_Model", bound="DocumentPart")
 
 
@@ -45,29 +45,21 @@ class DocumentPart(BaseModel):
     #: The frozen dataclass that it is read into; its fields have the same names.
     reads: ClassVar[type[Any]]
 
-    #: The fields in whose values there is something further to read.
-    _deep: ClassVar[frozenset[str]] = frozenset()
-
-    @classmethod
-    def __pydantic_init_subclass__(cls, **kwargs: Any) -> None:
-        super().__pydantic_init_subclass__(**kwargs)
-        cls._deep = frozenset(name for name, field in cls.model_fields.items() if _is_deep(field.annotation))
-
     def read(self) -> Any:
         """The dataclass; what is absent has its default."""
-        values, given = self.__dict__, self.__pydantic_fields_set__
-        parts = {name: values[name] for name in given - _NOT_READ}
-        for name in self._deep & given:
-            parts[name] = _inner(parts[name])
+        values = self.__dict__
+        parts = {}
+        for name in self.__pydantic_fields_set__:
+            value = values[name]
+            kind = type(value)
+            if kind in _READ_ALREADY:  # most of what a document says
+                parts[name] = value
+            elif kind is str:
+                if name not in _NOT_READ:
+                    parts[name] = value
+            else:
+                parts[name] = _inner(value)
         return self.reads(**parts)
-
-
-def _is_deep(annotation: Any) -> bool:
-    """Whether a value of that type may be or hold a list, a mapping or a part."""
-    origin = get_origin(annotation)
-    if origin in (Annotated, Union, UnionType):
-        return any(_is_deep(each) for each in get_args(annotation)[: 1 if origin is Annotated else None])
-    return origin is not Literal and annotation not in _FLAT
 
 
 def _inner(value: Any) -> Any:
