@@ -61,7 +61,14 @@ def address_in(country: str) -> dict[str, str]:
 
 
 def send(client: Client, link: Link, form: dict[str, str], **headers: str) -> Any:
-    return client.post(f"{link.path}pay/", form, headers={"user-agent": BROWSER} | headers)
+    """What the press is answered with. Where it did not go through, the page that a browser is led to."""
+    answer = client.post(f"{link.path}pay/", form, headers={"user-agent": BROWSER} | headers)
+    return client.get(answer["Location"]) if "/again/" in answer.get("Location", "") else answer
+
+
+def paid_path(answer: Any) -> str:
+    """Which confirmation an answer leads to."""
+    return str(answer["Location"].partition("?")[0])
 
 
 def pay_live(client: Client, link: Link, **changes: str) -> Any:

@@ -33,6 +33,8 @@ class Checkout(models.Model):
     where = models.JSONField(default=dict)
     #: What else was answered, in the order of the page: ``{"key", "label", "answer"}`` each, the label as it was shown.
     answers = models.JSONField(default=list)
+    #: What was typed into the page, without the card, and the page's token: to show it once more after a decline.
+    typed = models.JSONField(default=dict)
     #: The terms that the buyer agreed to.
     agreed_to = models.ForeignKey("setup.ConditionsVersion", null=True, on_delete=models.PROTECT)
     #: Contact and statement where the link has its own; see ``contact``.

@@ -12,7 +12,7 @@ from typing import Any
 from django import forms
 
 from cravik.checkout.parts import LINE_PARTS, ORDER_PARTS, LinePart
-from cravik.checkout.parts.base import Offered, PartRefused, Submitted, Typed
+from cravik.checkout.parts.base import Offered, PartRefused, Submitted, Typed, texts_of
 from cravik.checkout.refusals import refusal_words
 from cravik.core.errors import BasketRefused, Fault
 from cravik.core.pricing.basket import Basket, BasketLine
@@ -134,6 +134,12 @@ class Selection:
             if part.is_asked and part.is_needed(is_due=is_due):
                 part.submit(submitted)
         return submitted
+
+    def typed_to_keep(self) -> dict[str, str | list[str]]:
+        """What was typed, as its fields show it once more; nothing of the card."""
+        forms_kept = [*self.lines, *(part for part in self.parts if part.is_kept)]
+        typed = {name: texts_of(self.typed, name) for form in forms_kept for name in form.fields}
+        return {name: texts if len(texts) > 1 else texts[0] for name, texts in typed.items() if texts}
 
     def put_at_fields(self, faults: Iterable[Fault]) -> None:
         """Put each refusal at its field, in the words that a buyer reads; what has none is kept for the page's head."""

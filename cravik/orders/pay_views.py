@@ -35,6 +35,8 @@ from cravik.links.access import link_or_404
 from cravik.links.counting import NoPlaceLeft, NoUseLeft
 from cravik.links.effective import Effective, effective_edition
 from cravik.links.models import Edition
+from cravik.orders.again_views import again_path
+from cravik.orders.own_page import lead_to, own_path
 from cravik.orders.paying.submission import PaymentSubmission, buyer_key
 from cravik.orders.paying.take import (
     CodeUsedByBuyer,
@@ -143,15 +145,8 @@ def _sent_before(request: HttpRequest, opened: Opened, token: PageToken, now: da
     if checkout is None:
         return None
     if checkout.is_of(buyer_key(request.POST.get("email", "")), clean_line(request.POST.get("name", ""))):
-        return to_confirmation(token.reference)
+        return lead_to(own_path(token.reference))
     return _shown_anew(request, opened, "page_used", now)
-
-
-def to_confirmation(reference: str) -> HttpResponse:
-    """303: the browser gets the next page by itself, so going back sends nothing twice (RFC 9110, 15.4.4)."""
-    response = HttpResponseRedirect(reverse("confirmation:page", args=[reference]))
-    response.status_code = 303
-    return response
 
 
 @dataclass
@@ -238,13 +233,12 @@ class _PayRequest:
             return self._without_code(_NOTICES[type(refused)])
         except (SoldOut, NoPlaceLeft, EnoughForOne, PaidAlready) as refused:
             return self._shown(409, _NOTICES[type(refused)])
-        if outcome.is_taken or outcome.attempt is None:
-            return to_confirmation(self.token.reference)
-        self.token = self.token.shown_again()
-        if outcome.attempt.state == Attempt.State.DECLINED:
-            self.page.decline_reason = outcome.attempt.reason
-            return self._shown(402)
-        return self._shown(503, "not_reached")
+        if outcome.attempt is not None and outcome.attempt.is_checked:
+            return lead_to(outcome.attempt.check_address)
+        link_id, reference = self.token.link_id, self.token.reference
+        if outcome.is_taken:
+            return lead_to(own_path(reference))
+        return lead_to(again_path(link_id, reference, rehearsal=self.token.rehearsal))
 
     def _submission(self, picked: PricedBasket) -> PaymentSubmission:
         submitted = self.page.selection.submitted(is_due=bool(picked.quote.due_now))
@@ -262,10 +256,12 @@ class _PayRequest:
             card=Card(*submitted.card) if submitted.card else None,
             visitor="" if self.token.rehearsal else visitor_mark(self.request, self.now.date()),
             statement_text=self.page.seller.statement_text,
+            typed={"page": self.token.signed(), **self.page.selection.typed_to_keep()},
+            return_address=self.request.build_absolute_uri(own_path(self.token.reference)),
         )
 
     def _shown(self, status: int, *notices: str) -> HttpResponse:
-        """The page once more with what was typed. It is shown only where the payment did not go through."""
+        """The page once more with what was typed. It is shown only where nothing was asked of the card."""
         self.page.notices = notices
         return show_page(self.request, self.page, self.token, status)
 

@@ -28,6 +28,9 @@ class DeclineReason(StrEnum):
     WRONG_SECURITY_CODE = "wrong_security_code"
     LIMIT_REACHED = "limit_reached"
     UNKNOWN_CARD = "unknown_card"
+    #: The bank asked its customer, who did not pass, or went away.
+    CHECK_FAILED = "check_failed"
+    CHECK_GIVEN_UP = "check_given_up"
 
 
 class GatewayTrouble(Exception):
@@ -68,7 +71,10 @@ class Card:
 
 @dataclass(frozen=True)
 class Charge:
-    """A sum to take from a card for ``account`` (the seller's, at the gateway)."""
+    """A sum to take from a card for ``account`` (the seller's, at the gateway).
+
+    A buyer whom the card's bank asks on a page of its own is led to ``return_address`` afterwards.
+    """
 
     key: str
     account: str
@@ -76,6 +82,7 @@ class Charge:
     card: Card
     statement_text: str
     rehearsal: bool
+    return_address: str
 
 
 @dataclass(frozen=True)
@@ -105,19 +112,58 @@ class Declined:
 
 @dataclass(frozen=True)
 class NeverCharged:
-    """The key was not known, and will be refused from now on."""
+    """The key was not known, or was called off: it will be refused from now on."""
+
+    called_off: bool = False
+
+
+@dataclass(frozen=True)
+class CheckWanted:
+    """The card's bank asks its customer first, on a page of its own at ``address``."""
+
+    address: str
+
+
+@dataclass(frozen=True)
+class Undecided:
+    """The charge is known, and its bank has not answered yet."""
+
+
+Decided = Approved | Declined | NeverCharged
+Answer = Decided | CheckWanted | Undecided
+
+
+@dataclass(frozen=True)
+class Notice:
+    """What the gateway tells without being asked: what became of ``key``. ``number`` is the notice's own."""
+
+    number: int
+    key: str
+    answer: Decided
 
 
 class Gateway(Protocol):
     #: Whether no money moves, so that pages say so.
     is_simulated: bool
 
-    def charge(self, charge: Charge) -> Approved | Declined:
-        """Take the sum, or say why not. Raises ``GatewayTrouble``."""
+    def charge(self, charge: Charge) -> Approved | Declined | CheckWanted | Undecided:
+        """Take the sum, or say why not, or that it is not decided yet. Raises ``GatewayTrouble``."""
         ...
 
-    def look_up(self, key: str) -> Approved | Declined | NeverCharged:
+    def look_up(self, key: str) -> Answer:
         """What became of ``key``; one that never arrived is closed, so that it never will be charged."""
+        ...
+
+    def call_off(self, key: str) -> Decided:
+        """End what is undecided, so that it never will be charged; what was decided meanwhile stands."""
+        ...
+
+    def notices(self) -> list[Notice]:
+        """What was decided since, oldest first, each until it is acknowledged. The same may come more than once."""
+        ...
+
+    def acknowledge(self, notice: Notice) -> None:
+        """The notice has been taken note of, and need not come again."""
         ...
 
     def refund(self, refund: Refund) -> Refunded:

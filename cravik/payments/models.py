@@ -52,6 +52,8 @@ class Attempt(models.Model):
         #: The gateway never took it, and has promised never to.
         VOID = "void"
 
+    #: The reason of one that was void because nobody decided, or the buyer did not want to wait.
+    CALLED_OFF = "called_off"
     #: States in which a due takes no further attempt.
     OPEN_STATES = (State.PENDING, State.APPROVED)
 
@@ -63,6 +65,8 @@ class Attempt(models.Model):
     card_ending = models.CharField(max_length=4)
     amount_minor = models.PositiveBigIntegerField()
     currency = models.CharField(max_length=3)
+    #: Where the card's bank asks the buyer, where it does.
+    check_address = models.CharField(max_length=500, blank=True)
     begun_at = models.DateTimeField()
     answered_at = models.DateTimeField(null=True)
 
@@ -82,6 +86,11 @@ class Attempt(models.Model):
     @property
     def amount(self) -> Money:
         return Money(self.amount_minor, self.currency)
+
+    @property
+    def is_checked(self) -> bool:
+        """Whether the card's bank is still asking the buyer."""
+        return self.state == self.State.PENDING and bool(self.check_address)
 
 
 class Movement(models.Model):

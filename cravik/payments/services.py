@@ -16,10 +16,12 @@ from django.db.models import CharField, DateTimeField
 
 from cravik.checkout.models import Checkout, CheckoutLine
 from cravik.payments.gateway import (
+    Answer,
     AnswerLost,
     Approved,
     Card,
     Charge,
+    Decided,
     Declined,
     Gateway,
     GatewayTrouble,
@@ -29,8 +31,6 @@ from cravik.payments.models import Attempt, Due, Movement
 from cravik.upkeep.prepared import Param, PreparedUpdate, insert
 
 logger = structlog.stdlib.get_logger("cravik.payments")
-
-Answer = Approved | Declined | NeverCharged
 
 
 class AnotherUnderWay(Exception):
@@ -96,7 +96,7 @@ def charge_moved(attempt: Attempt, checkout: Checkout, line: CheckoutLine, at: d
 
 
 def call_gateway(
-    gateway: Gateway, attempt: Attempt, checkout: Checkout, card: Card, statement_text: str
+    gateway: Gateway, attempt: Attempt, checkout: Checkout, card: Card, statement_text: str, return_address: str
 ) -> Answer | None:
     """Charge the attempt. None where nobody can say yet; it stays pending and is looked up later."""
     charge = Charge(
@@ -106,6 +106,7 @@ def call_gateway(
         card=card,
         statement_text=statement_text,
         rehearsal=checkout.rehearsal,
+        return_address=return_address,
     )
     try:
         return gateway.charge(charge)
@@ -125,6 +126,20 @@ def look_up_attempt(gateway: Gateway, attempt: Attempt) -> Answer | None:
         return None
 
 
+def call_off_attempt(gateway: Gateway, attempt: Attempt) -> Decided | None:
+    """End a pending attempt, so that nothing more comes of it; None where the gateway does not say."""
+    try:
+        return gateway.call_off(attempt.key)
+    except GatewayTrouble:
+        return None
+
+
+def wait_for_check(attempt: Attempt, address: str) -> None:
+    """Note that the card's bank asks the buyer there before it decides."""
+    attempt.check_address = address
+    attempt.save(update_fields=["check_address"])
+
+
 _ANSWER = PreparedUpdate(
     lambda: Attempt.objects.filter(id=Param("attempt"), state=Attempt.State.PENDING),
     state=Param("state", CharField()),
@@ -134,15 +149,15 @@ _ANSWER = PreparedUpdate(
 )
 
 
-def record_answer(attempt: Attempt, answer: Answer, now: datetime) -> bool:
+def record_answer(attempt: Attempt, answer: Decided, now: datetime) -> bool:
     """Write the answer down, and whether this was the first to do so; ``attempt`` then carries it."""
     match answer:
         case Approved(reference):
             state, reason = Attempt.State.APPROVED, ""
         case Declined(reference, why):
             state, reason = Attempt.State.DECLINED, str(why)
-        case NeverCharged():
-            state, reference, reason = Attempt.State.VOID, "", ""
+        case NeverCharged(called_off):
+            state, reference, reason = Attempt.State.VOID, "", Attempt.CALLED_OFF if called_off else ""
     if not _ANSWER.run(attempt=attempt.pk, state=state, reference=reference, reason=reason, now=now):
         return False
     attempt.state, attempt.gateway_reference, attempt.reason, attempt.answered_at = state, reference, reason, now

@@ -42,7 +42,8 @@ class BrowserTestCase(StaticLiveServerTestCase):
 
     def setUp(self) -> None:
         if not CounterCard.objects.exists():  # the test before emptied every table
-            import_module("cravik.payments.counter.migrations.0001_initial").add_cards(apps, None)
+            for step in ("0001_initial", "0002_further_checks"):
+                import_module(f"cravik.payments.counter.migrations.{step}").add_cards(apps, None)
         member = MembershipFactory()
         self.user: User = member.user
         self.business: Business = member.business

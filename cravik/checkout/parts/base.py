@@ -112,6 +112,8 @@ class OrderPart(forms.Form):
     template: ClassVar[str]
     #: Whether the price hangs on it.
     decides: ClassVar[bool] = False
+    #: Whether what was typed may be kept, to stand there once more where the payment did not go through.
+    is_kept: ClassVar[bool] = True
     #: The places of a basket (``code``, ``destination`` …) whose refusals stand at its fields, and at which.
     refused_at: ClassVar[Mapping[str, str]] = {}
     #: What a buyer reads of the refusals that are its own, by their codes; ``{limit}`` is the bound that was broken.

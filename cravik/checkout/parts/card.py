@@ -22,6 +22,7 @@ class _NeverShown(forms.TextInput):
 class CardPart(OrderPart):
     name = "card"
     template = "checkout/parts/card.html"
+    is_kept = False
 
     def add_fields(self) -> None:
         self.fields["card_number"] = forms.CharField(

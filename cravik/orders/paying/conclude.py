@@ -25,18 +25,38 @@ from cravik.orders.letter_tasks import write_due_letters
 from cravik.orders.letters import letters_about_stock
 from cravik.orders.models import Order, OrderBook
 from cravik.payments.dues import mark_paid
-from cravik.payments.gateway import Approved
+from cravik.payments.gateway import Answer, Approved, CheckWanted, Decided, Gateway, Undecided
 from cravik.payments.holding import confirm_all, release_all
 from cravik.payments.models import Attempt, Hold
-from cravik.payments.services import Answer, charge_moved, record_answer
+from cravik.payments.services import call_off_attempt, charge_moved, record_answer, wait_for_check
 from cravik.upkeep.prepared import Param, PreparedSelect, PreparedUpdate, insert
 from cravik.upkeep.queue import enqueue_once
 
 logger = structlog.stdlib.get_logger("cravik.payments")
 
 
+def record(attempt: Attempt, answer: Answer, now: datetime, holds: Sequence[Hold] | None = None) -> bool:
+    """Write down what the gateway said, and whether that was the attempt's end."""
+    match answer:
+        case CheckWanted(address):
+            wait_for_check(attempt, address)
+            return False
+        case Undecided():
+            return False
+    conclude(attempt, answer, now, holds)
+    return True
+
+
+def call_off(attempt: Attempt, gateway: Gateway, now: datetime) -> bool:
+    """Let nothing more come of a pending attempt, unless it was decided meanwhile; whether it came to its end."""
+    answer = call_off_attempt(gateway, attempt)
+    if answer is not None:
+        conclude(attempt, answer, now)
+    return answer is not None
+
+
 @transaction.atomic
-def conclude(attempt: Attempt, answer: Answer, now: datetime, holds: Sequence[Hold] | None = None) -> None:
+def conclude(attempt: Attempt, answer: Decided, now: datetime, holds: Sequence[Hold] | None = None) -> None:
     """Record the answer; an approval becomes an order, in the same transaction. Safe to repeat.
 
     ``holds`` are what the press has just taken, where that is known; else they are looked up.

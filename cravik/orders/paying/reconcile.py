@@ -7,24 +7,46 @@ from datetime import datetime
 from django.db import transaction
 from structlog.contextvars import bound_contextvars
 
-from cravik.orders.paying.conclude import conclude
+from cravik.checkout.page_token import HOLD
+from cravik.orders.paying.conclude import call_off, conclude, record
 from cravik.payments.gateway import Gateway
 from cravik.payments.holding import lapsed, release_all
+from cravik.payments.models import Attempt
 from cravik.payments.services import look_up_attempt, pending_since
 
 
 def reconcile(gateway: Gateway, begun_before: datetime, now: datetime) -> int:
-    """Ask the gateway about every attempt without an answer that began before then, and give back lapsed holds.
+    """Take what the gateway tells by itself, ask it about every other attempt without an answer that began before then,
+    call off what nobody decided in time, and give back lapsed holds.
 
     Returns how many attempts came to their end. Whoever else concludes the same one, it is recorded once.
     """
-    concluded = 0
+    concluded = take_notices(gateway, now)
     for attempt in pending_since(begun_before):
         with bound_contextvars(attempt=attempt.pk):
-            if answer := look_up_attempt(gateway, attempt):
-                conclude(attempt, answer, now)
-                concluded += 1
+            concluded += bring_to_its_end(attempt, gateway, now)
     for checkout_id in lapsed(now):
         with transaction.atomic():
             release_all(checkout_id)
     return concluded
+
+
+def take_notices(gateway: Gateway, now: datetime) -> int:
+    """Conclude what the gateway tells without being asked, and return how many attempts that ended."""
+    concluded = 0
+    for notice in gateway.notices():
+        attempt = Attempt.objects.select_related("due__checkout").filter(key=notice.key).first()
+        if attempt is not None and attempt.state == Attempt.State.PENDING:
+            with bound_contextvars(attempt=attempt.pk):
+                conclude(attempt, notice.answer, now)
+            concluded += 1
+        gateway.acknowledge(notice)
+    return concluded
+
+
+def bring_to_its_end(attempt: Attempt, gateway: Gateway, now: datetime) -> bool:
+    """Ask what became of a pending attempt, call it off where nobody decided in time, and say whether it ended."""
+    answer = look_up_attempt(gateway, attempt)
+    if answer is not None and record(attempt, answer, now):
+        return True
+    return now - attempt.begun_at > HOLD and call_off(attempt, gateway, now)

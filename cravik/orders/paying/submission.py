@@ -37,6 +37,10 @@ class PaymentSubmission:
     visitor: str
     #: What the buyer's statement will say.
     statement_text: str
+    #: What was typed; see ``Checkout.typed``.
+    typed: dict[str, Any]
+    #: Where a bank that asks the buyer itself leads afterwards.
+    return_address: str
 
     @property
     def buyer_key(self) -> str:

@@ -19,7 +19,7 @@ from cravik.links.counting import code_row, lock_tally
 from cravik.links.lifecycle import rehearsed_edition
 from cravik.links.models import Link, LinkCode
 from cravik.orders.models import Order
-from cravik.orders.paying.conclude import conclude, make_order
+from cravik.orders.paying.conclude import call_off, make_order, record
 from cravik.orders.paying.submission import PaymentSubmission
 from cravik.payments.dues import mark_paid, write_dues
 from cravik.payments.gateway import Gateway
@@ -38,7 +38,8 @@ from cravik.upkeep.prepared import Param, PreparedSelect, insert
 ASK_ABOUT_A_SECOND_WITHIN = timedelta(minutes=30)
 
 #: What of a checkout may differ when its page is sent once more after a decline.
-_DECIDED_ANEW = ["buyer_name", "buyer_email", "buyer_key", "where", "answers", "agreed_to", "total_minor", "currency"]
+_DECIDED_ANEW = ["buyer_name", "buyer_email", "buyer_key", "where", "answers", "typed", "agreed_to"]
+_DECIDED_ANEW += ["total_minor", "currency"]
 
 
 class PaidAlready(Exception):
@@ -85,6 +86,17 @@ def take_payment(sent: PaymentSubmission, gateway: Gateway, now: datetime, *, ma
     ``NoPlaceLeft``, ``NoUseLeft``, ``StepReached``, ``EnoughForOne`` or ``CodeUsedByBuyer``: nothing is held or charged
     then.
     """
+    outcome = _take_once(sent, gateway, now, may_be_second=may_be_second)
+    other = outcome.attempt
+    if other and other.is_checked and sent.card and other.key != attempt_key(sent.token.nonce, sent.card):
+        # The buyer came back from their bank's question, to pay in another way.
+        call_off(other, gateway, now)
+        if not outcome.is_taken:
+            outcome = _take_once(sent, gateway, now, may_be_second=may_be_second)
+    return outcome
+
+
+def _take_once(sent: PaymentSubmission, gateway: Gateway, now: datetime, *, may_be_second: bool) -> Outcome:
     with transaction.atomic():
         checkout = _checkout_of(sent.token.reference)
         key = attempt_key(sent.token.nonce, sent.card) if sent.card else ""
@@ -105,8 +117,9 @@ def take_payment(sent: PaymentSubmission, gateway: Gateway, now: datetime, *, ma
             return Outcome(None)
         attempt = begin_attempt(due, key, sent.card.ending, now)
     with bound_contextvars(attempt=attempt.pk):
-        if answer := call_gateway(gateway, attempt, checkout, sent.card, sent.statement_text):
-            conclude(attempt, answer, now, holds)
+        answer = call_gateway(gateway, attempt, checkout, sent.card, sent.statement_text, sent.return_address)
+        if answer is not None:
+            record(attempt, answer, now, holds)
     return Outcome(attempt)
 
 
@@ -208,7 +221,7 @@ def _written(sent: PaymentSubmission, there: Checkout | None, code: LinkCode | N
         made_at=now,
     )
     checkout.buyer_name, checkout.buyer_email, checkout.buyer_key = sent.name, sent.email, sent.buyer_key
-    checkout.where, checkout.answers = sent.where, sent.answers
+    checkout.where, checkout.answers, checkout.typed = sent.where, sent.answers, sent.typed
     checkout.agreed_to_id = agreed.version_id if agreed else None
     checkout.total_minor, checkout.currency = quoted.total.minor, quoted.currency
     if there:

@@ -22,7 +22,7 @@ from cravik.payments.counter.models import CounterCharge
 from cravik.payments.gateway import Unreachable
 from cravik.payments.models import Attempt
 from tests.factories import NOW, MembershipFactory, change_price, make_draft, make_live
-from tests.paying import APPROVES_TOO, FALLS_SILENT, NO_FUNDS, filled_in, open_page, pay_live, send
+from tests.paying import APPROVES_TOO, FALLS_SILENT, NO_FUNDS, filled_in, open_page, paid_path, pay_live, send
 
 HOSTILE_NAME = "=1+1 <script>alert(1)</script> 🪁"
 
@@ -35,7 +35,7 @@ class PayTest(TestCase):
     def test_a_payment_becomes_an_order_with_its_quote_and_two_letters(self) -> None:
         answer = pay_live(self.client, self.link)
         order = Order.objects.get()
-        self.assertRedirects(answer, f"/paid/{order.checkout.reference}/", status_code=303)
+        self.assertEqual((answer.status_code, paid_path(answer)), (303, f"/paid/{order.checkout.reference}/"))
         self.assertEqual(
             (order.number, order.paid, order.buyer_email), (1001, Money(2400, "EUR"), "maren@dunes.example")
         )
@@ -55,7 +55,7 @@ class PayTest(TestCase):
 
     def test_pressed_twice_it_is_paid_once(self) -> None:
         form = open_page(self.client, self.link)
-        answers = [send(self.client, self.link, form)["Location"] for _ in range(3)]
+        answers = [paid_path(send(self.client, self.link, form)) for _ in range(3)]
         self.assertEqual(len(set(answers)), 1)
         self.assertEqual((Order.objects.count(), CounterCharge.objects.count(), Letter.objects.count()), (1, 1, 2))
 
@@ -72,20 +72,20 @@ class PayTest(TestCase):
         for other in ({"name": "Jory Teal"}, {"email": "jory@dunes.example"}):
             refused = send(self.client, self.link, form | other)
             self.assertContains(refused, "This page has already been used for a payment.", status_code=409)
-            self.assertNotContains(refused, paid["Location"], status_code=409)
+            self.assertNotContains(refused, paid_path(paid), status_code=409)
         self.assertEqual(CounterCharge.objects.count(), 1)
         theirs = send(self.client, self.link, filled_in(refused, email="jory@dunes.example", name="Jory Teal"))
-        self.assertNotEqual(theirs["Location"], paid["Location"])
+        self.assertNotEqual(paid_path(theirs), paid_path(paid))
         self.assertEqual(CounterCharge.objects.count(), 2)
 
     def test_nor_once_the_link_is_closed_or_the_page_has_grown_old(self) -> None:
         form = open_page(self.client, self.link)
         paid = send(self.client, self.link, form)
         lifecycle.end(self.link, timezone.now())
-        self.assertEqual(send(self.client, self.link, form)["Location"], paid["Location"])
+        self.assertEqual(paid_path(send(self.client, self.link, form)), paid_path(paid))
         with time_machine.travel(timezone.now() + timedelta(days=3)):
             same = send(self.client, self.link, form | {"email": "MAREN@dunes.example"})
-            self.assertEqual(same["Location"], paid["Location"])
+            self.assertEqual(paid_path(same), paid_path(paid))
             other = send(self.client, self.link, form | {"name": "Jory Teal"})
             self.assertEqual((other.status_code, other.has_header("Location")), (409, False))
 
@@ -99,9 +99,9 @@ class PayTest(TestCase):
     def test_a_decline_says_why_keeps_what_was_typed_and_lets_another_card_pay(self) -> None:
         form = open_page(self.client, self.link) | {"card_number": NO_FUNDS}
         declined = send(self.client, self.link, form)
-        self.assertContains(declined, "not enough money on this card", status_code=402)
-        self.assertContains(declined, 'value="Maren Saltmarsh"', status_code=402)
-        self.assertContains(declined, f'value="{NO_FUNDS}"', status_code=402)
+        self.assertContains(declined, "not enough money on this card")
+        self.assertContains(declined, 'value="Maren Saltmarsh"')
+        self.assertNotContains(declined, NO_FUNDS)
         self.assertEqual(Visit.objects.get().rung, Rung.TRIED)
         # Outcome once more with the same page and card, it is the same attempt.
         send(self.client, self.link, form)
@@ -273,7 +273,7 @@ class CutOffTest(TestCase):
         self.assertEqual(Order.objects.count(), 1)
 
     def test_after_the_charge_the_order_is_made_at_the_next_start(self) -> None:
-        self.cut_off("cravik.orders.paying.take.conclude")
+        self.cut_off("cravik.orders.paying.conclude.conclude")
         self.assertEqual((CounterCharge.objects.count(), Order.objects.count()), (1, 0))
         again = send(self.client, self.link, self.form)
         self.assertContains(self.client.get(again["Location"]), "Waiting for the answer")
@@ -303,6 +303,6 @@ class CutOffTest(TestCase):
     def test_a_gateway_that_cannot_be_reached_charges_nothing(self) -> None:
         with mock.patch("cravik.payments.counter.gateway.CounterGateway.charge", side_effect=Unreachable):
             answer = send(self.client, self.link, self.form)
-        self.assertContains(answer, "could not be reached", status_code=503)
+        self.assertContains(answer, "could not be reached")
         self.assertEqual(send(self.client, self.link, filled_in(answer)).status_code, 303)
         self.assertEqual((Order.objects.count(), CounterCharge.objects.filter(outcome="approved").count()), (1, 1))

@@ -3,31 +3,42 @@
 from __future__ import annotations
 
 import time
-from datetime import datetime
+from datetime import datetime, timedelta
 from typing import NamedTuple
 
 from django.db import transaction
 from django.db.models import Sum
+from django.urls import reverse
 from django.utils import timezone
 
 from cravik.core.pricing.money import Money
-from cravik.payments.counter.models import CounterCard, CounterCharge, CounterEntry, CounterRefund
+from cravik.payments.counter.deciding import approve_what_is_due, tell
+from cravik.payments.counter.models import CounterCard, CounterCharge, CounterEntry, CounterNotice, CounterRefund
 from cravik.payments.gateway import (
+    Answer,
     AnswerLost,
     Approved,
     Charge,
+    CheckWanted,
+    Decided,
     Declined,
     DeclineReason,
     KeyReused,
     NeverCharged,
     NothingToRefund,
+    Notice,
     Refund,
     Refunded,
+    Undecided,
 )
 from cravik.upkeep.prepared import Param, PreparedSelect, insert
 from cravik.upkeep.references import new_reference
 
 _DAWDLE_SECONDS = 4.0
+#: When a bank that answers late does.
+LATE_BY = timedelta(seconds=20)
+_CALLED_OFF = "called_off"
+_OPENS = frozenset({CounterCard.Conduct.CHECK, CounterCard.Conduct.LATE, CounterCard.Conduct.NEVER})
 
 Conduct = CounterCard.Conduct
 Outcome = CounterCharge.Outcome
@@ -52,7 +63,7 @@ class CounterGateway:
     def __init__(self, dawdle_seconds: float = _DAWDLE_SECONDS) -> None:
         self.dawdle_seconds = dawdle_seconds
 
-    def charge(self, charge: Charge) -> Approved | Declined:
+    def charge(self, charge: Charge) -> Approved | Declined | CheckWanted | Undecided:
         row = _CARD.first(number=charge.card.number)
         card = _KnownCard(*row) if row else None
         if card and card.conduct == Conduct.DAWDLE:
@@ -60,10 +71,11 @@ class CounterGateway:
         decided = self._decide(charge, card, timezone.now())
         if card and card.conduct == Conduct.FALL_SILENT:
             raise AnswerLost(f"The counter decided on {charge.key} and its answer was lost.")
-        return _answer(decided)
+        return _taken_answer(decided)
 
-    def look_up(self, key: str) -> Approved | Declined | NeverCharged:
+    def look_up(self, key: str) -> Answer:
         now = timezone.now()
+        approve_what_is_due(now)
         with transaction.atomic():
             decided, was_unknown = CounterCharge.objects.get_or_create(
                 key=key,
@@ -71,7 +83,27 @@ class CounterGateway:
             )
             outcome = "unknown until now; closed" if was_unknown else decided.outcome
             CounterEntry.objects.create(charge=decided, what=f"asked what became of it: {outcome}", at=now)
-        return NeverCharged() if decided.outcome == Outcome.CLOSED else _answer(decided)
+        return _answer(decided)
+
+    def call_off(self, key: str) -> Decided:
+        now = timezone.now()
+        with transaction.atomic():
+            open_one = CounterCharge.objects.select_for_update().filter(key=key, outcome=Outcome.OPEN).first()
+            if open_one:
+                open_one.outcome, open_one.reason, open_one.decided_at = Outcome.CLOSED, _CALLED_OFF, now
+                open_one.save(update_fields=["outcome", "reason", "decided_at"])
+                CounterEntry.objects.create(charge=open_one, what="called off", at=now)
+        answer = self.look_up(key)
+        assert not isinstance(answer, CheckWanted | Undecided)
+        return answer
+
+    def notices(self) -> list[Notice]:
+        approve_what_is_due(timezone.now())
+        untold = CounterNotice.objects.filter(acknowledged_at__isnull=True).select_related("charge").order_by("id")
+        return [Notice(each.pk, each.charge.key, _decided_answer(each.charge)) for each in untold[:500]]
+
+    def acknowledge(self, notice: Notice) -> None:
+        CounterNotice.objects.filter(id=notice.number).update(acknowledged_at=timezone.now())
 
     @transaction.atomic
     def refund(self, refund: Refund) -> Refunded:
@@ -109,11 +141,13 @@ class CounterGateway:
             CounterEntry.objects.create(charge=known, what=f"asked again with the same key: {known.outcome}", at=now)
             return known
         reason = _reason_to_decline(charge, card, now)
+        conduct = card.conduct if card and not reason else ""
+        outcome = Outcome.DECLINED if reason else Outcome.OPEN if conduct in _OPENS else Outcome.APPROVED
         decided = insert(
             CounterCharge(
                 key=charge.key,
                 reference=_new_reference(),
-                outcome=Outcome.DECLINED if reason else Outcome.APPROVED,
+                outcome=outcome,
                 reason=reason or "",
                 account=charge.account,
                 amount_minor=charge.amount.minor,
@@ -121,11 +155,17 @@ class CounterGateway:
                 card_ending=charge.card.ending,
                 statement_text=charge.statement_text,
                 rehearsal=charge.rehearsal,
+                check_wanted=conduct == Conduct.CHECK,
+                return_address=charge.return_address,
+                approves_at=now + LATE_BY if conduct == Conduct.LATE else None,
                 decided_at=now,
             )
         )
-        what = f"asked for {charge.amount.major} {charge.amount.currency}: {reason or 'approved'}"
+        what = f"asked for {charge.amount.major} {charge.amount.currency}: {reason or outcome.label.lower()}"
         insert(CounterEntry(charge=decided, what=what, at=now))
+        if conduct == Conduct.TWICE:
+            tell(decided)
+            tell(decided)
         return decided
 
     def _check_is_same(self, known: CounterCharge, charge: Charge) -> None:
@@ -146,10 +186,25 @@ def _reason_to_decline(charge: Charge, card: _KnownCard | None, now: datetime) -
     return DeclineReason(card.reason) if card.conduct == Conduct.DECLINE else None
 
 
-def _answer(decided: CounterCharge) -> Approved | Declined:
-    if decided.outcome == Outcome.APPROVED:
-        return Approved(decided.reference)
-    return Declined(decided.reference, DeclineReason(decided.reason))
+def _answer(charge: CounterCharge) -> Answer:
+    if charge.outcome != Outcome.OPEN:
+        return _decided_answer(charge)
+    return CheckWanted(reverse("counter:bank", args=[charge.reference])) if charge.check_wanted else Undecided()
+
+
+def _taken_answer(charge: CounterCharge) -> Approved | Declined | CheckWanted | Undecided:
+    """The answer to a charge, whose key is not closed: that was refused before."""
+    answer = _answer(charge)
+    assert not isinstance(answer, NeverCharged)
+    return answer
+
+
+def _decided_answer(charge: CounterCharge) -> Decided:
+    if charge.outcome == Outcome.CLOSED:
+        return NeverCharged(charge.reason == _CALLED_OFF)
+    if charge.outcome == Outcome.APPROVED:
+        return Approved(charge.reference)
+    return Declined(charge.reference, DeclineReason(charge.reason))
 
 
 def _new_reference() -> str:

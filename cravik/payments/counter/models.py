@@ -15,6 +15,14 @@ class CounterCard(models.Model):
         DAWDLE = "dawdle"
         #: Approves, but the answer is lost on its way back.
         FALL_SILENT = "fall_silent"
+        #: Asks the card's holder on the bank's page first.
+        CHECK = "check"
+        #: Says that the bank has not answered; it approves by itself some time later.
+        LATE = "late"
+        #: Says so, and the bank never answers.
+        NEVER = "never"
+        #: Approves, and tells it twice more.
+        TWICE = "twice"
 
     number = models.CharField(max_length=16, unique=True)
     conduct = models.CharField(max_length=12, choices=Conduct.choices)
@@ -27,11 +35,12 @@ class CounterCard(models.Model):
 
 
 class CounterCharge(models.Model):
-    """What the counter decided about one key. A key is decided once and for ever."""
+    """What the counter decided about one key. A key is decided once and for ever; until then it is open."""
 
     class Outcome(models.TextChoices):
         APPROVED = "approved"
         DECLINED = "declined"
+        OPEN = "open"
         #: Asked to forget the key before it had been charged: it never will be.
         CLOSED = "closed"
 
@@ -45,7 +54,26 @@ class CounterCharge(models.Model):
     card_ending = models.CharField(max_length=4, blank=True)
     statement_text = models.CharField(max_length=22, blank=True)
     rehearsal = models.BooleanField(default=False)
+    #: Whether the bank asks the holder, and where its page leads afterwards.
+    check_wanted = models.BooleanField(default=False)
+    return_address = models.CharField(max_length=500, blank=True)
+    #: When the bank approves by itself.
+    approves_at = models.DateTimeField(null=True)
+    #: When it was decided, or asked for where it is open.
     decided_at = models.DateTimeField()
+
+    class Meta:
+        indexes = [models.Index(fields=["approves_at"], condition=models.Q(outcome="open"), name="counter_open")]
+
+
+class CounterNotice(models.Model):
+    """What the counter tells of a charge by itself, until it is acknowledged."""
+
+    charge = models.ForeignKey(CounterCharge, on_delete=models.PROTECT, related_name="notices")
+    acknowledged_at = models.DateTimeField(null=True)
+
+    class Meta:
+        indexes = [models.Index(fields=["id"], condition=models.Q(acknowledged_at__isnull=True), name="counter_untold")]
 
 
 class CounterRefund(models.Model):

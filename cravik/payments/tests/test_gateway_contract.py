@@ -15,6 +15,7 @@ from cravik.payments.gateway import (
     Approved,
     Card,
     Charge,
+    CheckWanted,
     Declined,
     DeclineReason,
     Gateway,
@@ -23,6 +24,7 @@ from cravik.payments.gateway import (
     NothingToRefund,
     Refund,
     Refunded,
+    Undecided,
 )
 from tests.paying import APPROVES, FALLS_SILENT, NO_FUNDS
 
@@ -32,7 +34,7 @@ GATEWAYS: list[Gateway] = [CounterGateway(dawdle_seconds=0)]
 def charge(
     number: str = APPROVES, key: str = "key-1", minor: int = 2400, expiry: tuple[int, int] = (9, 2031)
 ) -> Charge:
-    return Charge(key, "business-1", Money(minor, "EUR"), Card(number, expiry, "123"), "WINDLESTRAW", rehearsal=False)
+    return Charge(key, "business-1", Money(minor, "EUR"), Card(number, expiry, "123"), "WINDLESTRAW", False, "/paid/X/")
 
 
 class GatewayContractTest(TestCase):
@@ -68,6 +70,31 @@ class GatewayContractTest(TestCase):
             self.assertEqual([gateway.look_up("late"), gateway.look_up("late")], [NeverCharged(), NeverCharged()])
             with self.assertRaises(KeyReused):
                 gateway.charge(charge(key="late"))
+
+    def test_what_is_undecided_says_so_until_it_is_called_off_for_ever(self) -> None:
+        for gateway in GATEWAYS:
+            for conduct, kind in (("check", CheckWanted), ("late", Undecided), ("never", Undecided)):
+                asked = charge(CounterCard.objects.get(conduct=conduct).number, key=f"key-{conduct}")
+                self.assertIsInstance(gateway.charge(asked), kind)
+                self.assertEqual(gateway.look_up(asked.key), gateway.charge(asked))
+                self.assertEqual(gateway.call_off(asked.key), NeverCharged(called_off=True))
+                self.assertEqual(gateway.look_up(asked.key), NeverCharged(called_off=True))
+                with self.assertRaises(KeyReused):
+                    gateway.charge(asked)
+
+    def test_what_is_decided_stands_when_it_is_called_off(self) -> None:
+        for gateway in GATEWAYS:
+            approved = gateway.charge(charge())
+            self.assertEqual(gateway.call_off("key-1"), approved)
+
+    def test_what_is_told_unasked_comes_again_until_it_is_acknowledged(self) -> None:
+        for gateway in GATEWAYS:
+            approved = gateway.charge(charge(CounterCard.objects.get(conduct="twice").number))
+            told = gateway.notices()
+            self.assertEqual([(each.key, each.answer) for each in told], [("key-1", approved)] * 2)
+            self.assertEqual(gateway.notices(), told)
+            gateway.acknowledge(told[0])
+            self.assertEqual(gateway.notices(), told[1:])
 
     def test_a_refund_gives_back_up_to_what_was_charged_once_a_key(self) -> None:
         for gateway in GATEWAYS:
@@ -105,7 +132,8 @@ class CounterTest(TestCase):
         )
         self.assertEqual({card.conduct for card in cards}, set(CounterCard.Conduct.values))
         self.assertEqual(
-            {card.reason for card in cards if card.reason}, set(DeclineReason) - {DeclineReason.UNKNOWN_CARD}
+            {card.reason for card in cards if card.reason},
+            set(DeclineReason) - {DeclineReason.UNKNOWN_CARD, DeclineReason.CHECK_FAILED, DeclineReason.CHECK_GIVEN_UP},
         )
 
     def test_each_listed_card_does_what_its_row_says(self) -> None:

@@ -3,7 +3,7 @@
   async function look() {
     try {
       const answer = await fetch(location.href, { headers: { Accept: "text/html" } });
-      if (answer.ok && answer.headers.get("X-Answered") === "yes") {
+      if (answer.ok && answer.headers.get("X-Answered") !== "no") {
         location.reload();
         return;
       }

@@ -1,0 +1,103 @@
+"""The page as its buyer filled it in, once more after a payment that did not go through.
+
+It is led to, so that going back sends nothing twice. The card is to be typed again: nothing of it is kept.
+"""
+
+from __future__ import annotations
+
+from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import redirect
+from django.urls import reverse
+from django.utils import timezone
+from django.views.decorators.http import require_safe
+
+from cravik.checkout.models import Checkout
+from cravik.checkout.number_format import number_locale
+from cravik.checkout.opening import Opened, open_address
+from cravik.checkout.page_token import PageToken, TokenRefused, parse_token
+from cravik.checkout.pages.closed import show_closed
+from cravik.checkout.pages.page import offered_at, page_of
+from cravik.checkout.pages.showing import show_page
+from cravik.checkout.rehearsing import opened_draft
+from cravik.links.access import link_or_404
+from cravik.links.effective import Effective, effective_edition
+from cravik.links.queries import present_address
+from cravik.orders.own_page import is_own, lead_to, own_path, with_mark
+from cravik.payments.models import Attempt
+from cravik.setup.access import SellerRequest, seller_page
+from cravik.ui.framing import framed_by_ourselves
+
+
+def again_path(link_id: int, reference: str, *, rehearsal: bool) -> str:
+    """Where the buyer of the page of that reference finds it once more, filled in as it was."""
+    if rehearsal:
+        path = reverse("pay:rehearsal_again", args=[link_id, reference])
+    else:
+        path = reverse("pay:again", args=[present_address(link_id), reference])
+    return with_mark(path, reference)
+
+
+@require_safe
+def again(request: HttpRequest, slug: str, reference: str) -> HttpResponse:
+    """Of a live page."""
+    opened = open_address(slug)
+    if opened is None:
+        raise Http404
+    checkout = _checkout(opened.link_id, reference, rehearsal=False)
+    if checkout is None or not is_own(request, reference):
+        return redirect("checkout:page", slug)
+    if why := opened.why_closed(timezone.now()):
+        return show_closed(request, opened, why)
+    return _shown(request, opened, checkout) or redirect("checkout:page", slug)
+
+
+@require_safe
+@seller_page
+@framed_by_ourselves
+def rehearsal_again(request: SellerRequest, link_id: int, reference: str) -> HttpResponse:
+    """Of a rehearsal's page."""
+    opened = opened_draft(link_or_404(request, link_id))
+    checkout = _checkout(link_id, reference, rehearsal=True)
+    if checkout is None or not is_own(request, reference) or opened.terms is None:
+        return redirect("checkout:rehearsal", link_id)
+    return _shown(request, opened, checkout) or redirect("checkout:rehearsal", link_id)
+
+
+def _checkout(link_id: int, reference: str, *, rehearsal: bool) -> Checkout | None:
+    found = Checkout.objects.filter(reference=reference, rehearsal=rehearsal, lines__link_id=link_id)
+    return found.prefetch_related("lines").first()
+
+
+def _shown(request: HttpRequest, opened: Opened, checkout: Checkout) -> HttpResponse | None:
+    """The page with what was typed and what became of the payment; None where that is not known."""
+    attempt = Attempt.objects.filter(due__checkout=checkout).order_by("-begun_at", "-id").first()
+    try:
+        token = parse_token(checkout.typed.get("page", ""))
+    except TokenRefused:
+        return None
+    if attempt is None:
+        return None
+    if attempt.state in Attempt.OPEN_STATES:
+        return lead_to(attempt.check_address if attempt.is_checked else own_path(checkout.reference))
+    terms, token = _terms_of(opened, token)
+    offered = offered_at(opened, terms, token.instant, number_locale(request))
+    action = reverse("pay:rehearsal", args=[opened.link_id]) if token.rehearsal else _live_action(opened)
+    page = page_of(opened, offered, token, action, shown=checkout.typed)
+    if attempt.state == Attempt.State.DECLINED:
+        page.decline_reason = attempt.reason
+    else:
+        page.notices = ("called_off" if attempt.reason == Attempt.CALLED_OFF else "not_reached",)
+    return show_page(request, page, token)
+
+
+def _terms_of(opened: Opened, token: PageToken) -> tuple[Effective, PageToken]:
+    """What the page showed, as long as its price is promised; what holds now after that."""
+    now = timezone.now()
+    assert opened.terms is not None
+    if token.rehearsal or token.edition_id is None or not token.holds(now):
+        return opened.terms, token.shown_now(opened.terms.edition_id, now)
+    return effective_edition(token.edition_id), token.shown_again()
+
+
+def _live_action(opened: Opened) -> str:
+    return reverse("pay:live", args=[opened.row.slug])

@@ -1,0 +1,165 @@
+"""What a buyer returns to: the confirmation, the way to it by its reference, and what they bought to download."""
+
+from __future__ import annotations
+
+import re
+from datetime import datetime
+
+from django.http import Http404, HttpRequest, HttpResponse, HttpResponseBase
+from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
+from django.utils import timezone
+from django.views.decorators.csrf import csrf_exempt
+from django.views.decorators.http import require_http_methods, require_POST, require_safe
+
+from cravik.catalogue.digital_goods import file_path, gives_codes
+from cravik.checkout.models import Checkout
+from cravik.checkout.number_format import number_locale
+from cravik.journal.visitors import visitor_mark
+from cravik.links.effective import effective_draft, effective_edition, shown_to_buyers
+from cravik.orders.again_views import again_path
+from cravik.orders.downloads import DownloadOver, count_download, download_of
+from cravik.orders.models import PARTS, Order
+from cravik.orders.own_page import is_own, lead_to, own_path, with_mark
+from cravik.orders.paying.conclude import call_off
+from cravik.orders.paying.reconcile import bring_to_its_end, take_notices
+from cravik.orders.paying.submission import buyer_key
+from cravik.payments.gateways import present_gateway
+from cravik.payments.models import Attempt
+from cravik.payments.services import CUT_OFF_AFTER
+from cravik.setup.looks import Look
+from cravik.ui.file_ranges import file_response
+from cravik.ui.framing import framed_by_ourselves
+
+
+@require_safe
+def find(request: HttpRequest) -> HttpResponse:
+    """The way back by a reference that was written down."""
+    typed = request.GET.get("reference", "").strip()[:60]
+    reference = _plain(typed)
+    if reference and Checkout.objects.filter(reference=reference).exists():
+        return redirect("confirmation:page", reference)
+    return render(request, "orders/find.html", {"typed": typed}, status=404 if typed else 200)
+
+
+@csrf_exempt  # the address is known to its buyer alone; no cookie is asked for
+@require_http_methods(["GET", "HEAD", "POST"])
+@framed_by_ourselves
+def confirmation(request: HttpRequest, reference: str) -> HttpResponse:
+    """What became of a payment. Who comes from paying, or types the e-mail address, sees all of it."""
+    checkout = _checkout(reference)
+    if request.method == "POST" and buyer_key(request.POST.get("email", "")) == checkout.buyer_key:
+        return lead_to(own_path(checkout.reference))
+    now = timezone.now()
+    attempt = _latest_attempt(checkout)
+    if attempt and attempt.state == Attempt.State.PENDING:
+        _ask_about(attempt, now)
+    order = Order.objects.filter(checkout=checkout).with_paid().prefetch_related(*PARTS).first()
+    if attempt is None and order is None:
+        raise Http404
+    is_pending = order is None and attempt is not None and attempt.state == Attempt.State.PENDING
+    own = is_own(request, checkout.reference)
+    if own and order is None and not is_pending:
+        return lead_to(again_path(checkout.line.link_id, checkout.reference, rehearsal=checkout.rehearsal))
+    terms = effective_edition(checkout.line.edition_id)
+    context = {
+        "checkout": checkout,
+        "attempt": attempt,
+        "order": order,
+        "own": own,
+        "call_off": _call_off_path(checkout) if own and attempt and _may_be_called_off(attempt, now) else "",
+        "wrong_email": request.method == "POST",
+        "terms": terms,
+        "downloads": list(order.downloads.select_related("file")) if order else [],
+        "gives_codes": gives_codes(list(terms.items.values())),
+        "now": now,
+        "number_locale": number_locale(request),
+        "look": _look_of(checkout),
+    }
+    template = "confirmation" if order else "pending" if is_pending else "not_paid"
+    with timezone.override(checkout.business.time_zone):
+        status = 400 if request.method == "POST" else 200
+        response = render(request, f"orders/{template}.html", context, status=status)
+    response["Cache-Control"] = "private, no-cache"
+    response["X-Robots-Tag"] = "noindex"
+    response["X-Answered"] = "no" if is_pending else "yes"  # the waiting page asks
+    return response
+
+
+@csrf_exempt  # the mark in the address says that it is the buyer
+@require_POST
+@framed_by_ourselves
+def call_off_payment(request: HttpRequest, reference: str) -> HttpResponse:
+    """The buyer does not want to wait any longer for a payment that nobody has decided."""
+    checkout = _checkout(reference)
+    if not is_own(request, checkout.reference):
+        return redirect(checkout.path)
+    attempt = _latest_attempt(checkout)
+    now = timezone.now()
+    if attempt and _may_be_called_off(attempt, now):
+        call_off(attempt, present_gateway(), now)
+    return lead_to(own_path(checkout.reference))
+
+
+@require_safe
+def download(request: HttpRequest, key: str) -> HttpResponseBase:
+    """Send the file, or the range asked for, to the buyer who has its address. A HEAD request does not count, nor does
+    a missing file."""
+    found = download_of(key)
+    path = file_path(found.file.key) if found else None
+    if found is None or path is None or not path.is_file():
+        raise Http404
+    now = timezone.now()
+    try:
+        if request.method == "GET":
+            count_download(found, visitor_mark(request, now.date()), now)
+    except DownloadOver:
+        checkout = found.order.checkout
+        context = {"download": found, "checkout": checkout, "look": _look_of(checkout)}
+        return render(request, "orders/download_over.html", context, status=410)
+    response = file_response(request, path, found.file.title)
+    # Whatever it is, it is not shown, run or framed as a page of ours.
+    response["Content-Type"] = "application/octet-stream"
+    response["Cache-Control"] = "private, no-store"
+    response["X-Robots-Tag"] = "noindex"
+    return response
+
+
+def _look_of(checkout: Checkout) -> Look:
+    """The look that the link has now."""
+    link = checkout.line.link
+    shown = effective_draft(link) if checkout.rehearsal else shown_to_buyers(link)
+    return shown.look if shown else Look()
+
+
+def _checkout(reference: str) -> Checkout:
+    return get_object_or_404(Checkout.objects.select_related("business"), reference=_plain(reference))
+
+
+def _plain(reference: str) -> str:
+    """A reference however it was written down."""
+    return re.sub(r"[\s-]", "", reference).upper()
+
+
+def _latest_attempt(checkout: Checkout) -> Attempt | None:
+    return Attempt.objects.filter(due__checkout=checkout).order_by("-begun_at", "-id").first()
+
+
+def _call_off_path(checkout: Checkout) -> str:
+    return with_mark(reverse("confirmation:call_off", args=[checkout.reference]), checkout.reference)
+
+
+def _may_be_called_off(attempt: Attempt, now: datetime) -> bool:
+    """Whether nobody has decided it; one whose request may still be on its way is left alone."""
+    is_answered = attempt.is_checked or now - attempt.begun_at > CUT_OFF_AFTER
+    return attempt.state == Attempt.State.PENDING and is_answered
+
+
+def _ask_about(attempt: Attempt, now: datetime) -> None:
+    """See whether a pending attempt has its answer by now. A request that may be on its way is not asked about."""
+    gateway = present_gateway()
+    take_notices(gateway, now)
+    attempt.refresh_from_db()
+    if attempt.state == Attempt.State.PENDING and now - attempt.begun_at > CUT_OFF_AFTER:
+        bring_to_its_end(attempt, gateway, now)
+        attempt.refresh_from_db()

@@ -1,0 +1,45 @@
+"""The address of a confirmation, and the mark in it by which whoever comes from paying is known for a while.
+
+The reference alone leads back to a receipt for ever; where it is sent and who answered what is shown to whoever has
+the mark: it is signed, stands in the redirect after the payment, and holds for half an hour.
+"""
+
+from __future__ import annotations
+
+from datetime import timedelta
+from urllib.parse import urlencode
+
+from django.core import signing
+from django.http import HttpRequest, HttpResponseRedirect
+from django.urls import reverse
+
+OWN_FOR = timedelta(minutes=30)
+_NAME = "own"
+_SIGNER = signing.TimestampSigner(salt="cravik.orders.own_page")
+
+
+def own_path(reference: str) -> str:
+    """Where the buyer of that checkout is led after paying."""
+    return with_mark(reverse("confirmation:page", args=[reference]), reference)
+
+
+def with_mark(path: str, reference: str) -> str:
+    """The path, and that whoever opens it is the buyer of the checkout."""
+    mark = _SIGNER.sign(reference).partition(_SIGNER.sep)[2]
+    return f"{path}?{urlencode({_NAME: mark})}"
+
+
+def is_own(request: HttpRequest, reference: str) -> bool:
+    """Whether the address that was opened says so, and not too long ago."""
+    try:
+        _SIGNER.unsign(f"{reference}{_SIGNER.sep}{request.GET.get(_NAME, '')[:200]}", max_age=OWN_FOR)
+    except signing.BadSignature:
+        return False
+    return True
+
+
+def lead_to(path: str) -> HttpResponseRedirect:
+    """303: the browser gets the next page by itself, so going back sends nothing twice (RFC 9110, 15.4.4)."""
+    response = HttpResponseRedirect(path)
+    response.status_code = 303
+    return response
