@@ -7,17 +7,23 @@ out=cravik/ui/static/ui
 mkdir -p "$out/vendor" "$out/fonts" tests/browser/vendor
 cp node_modules/@alpinejs/csp/dist/cdn.min.js "$out/vendor/alpine-csp.js"
 cp node_modules/axe-core/axe.min.js tests/browser/vendor/axe.js
+# Without hints for coarse screens, and without forms that no page asks for.
+slim() { .venv/bin/fonttools subset "$1" --unicodes="$3" --no-hinting --layout-features=kern,liga,calt,ccmp,locl,mark,mkmk,lnum,tnum --flavor=woff2 --output-file="$2"; }
 for part in latin latin-ext; do
-  # Without hints for coarse screens, which headings are too large to need.
-  .venv/bin/fonttools subset "node_modules/@fontsource/young-serif/files/young-serif-$part-400-normal.woff2" --unicodes="*" \
-    --no-hinting --layout-features=kern,liga,calt,ccmp,mark,lnum,tnum --flavor=woff2 --output-file="$out/fonts/heading-$part.woff2"
-  # Only the weights in use, which halves the file.
-  .venv/bin/fonttools varLib.instancer --quiet --no-recalc-timestamp -o "$out/fonts/text-$part.woff2" \
-    "node_modules/@fontsource-variable/atkinson-hyperlegible-next/files/atkinson-hyperlegible-next-$part-wght-normal.woff2" wght=400:700
+  slim "node_modules/@fontsource/young-serif/files/young-serif-$part-400-normal.woff2" "$out/fonts/heading-$part.woff2" "*"
+  # Only the weights in use.
+  .venv/bin/fonttools varLib.instancer --quiet --no-recalc-timestamp -o "node_modules/text-$part.woff2" \
+    "node_modules/@fontsource-variable/source-sans-3/files/source-sans-3-$part-wght-normal.woff2" wght=400:700
 done
+slim node_modules/text-latin.woff2 "$out/fonts/text-latin.woff2" "*"
+# Figures and signs of currencies as headings have them.
+.venv/bin/fonttools varLib.instancer --quiet --no-recalc-timestamp -o node_modules/figures.woff2 node_modules/text-latin.woff2 wght=700
+slim node_modules/figures.woff2 "$out/fonts/figures.woff2" "U+0024,U+0030-0039,U+00A3,U+00A5,U+20AC,U+2212"
+# The letters of European languages, and the signs of currencies.
+slim node_modules/text-latin-ext.woff2 "$out/fonts/text-latin-ext.woff2" "U+0100-024F,U+02BC-02DC,U+1E80-1E9E,U+20A0-20C0"
 mkdir -p docs/licences
 cp node_modules/@fontsource/young-serif/LICENSE docs/licences/young-serif.txt
-cp node_modules/@fontsource-variable/atkinson-hyperlegible-next/LICENSE docs/licences/atkinson-hyperlegible-next.txt
+cp node_modules/@fontsource-variable/source-sans-3/LICENSE docs/licences/source-sans-3.txt
 cp node_modules/bootstrap/LICENSE docs/licences/bootstrap.txt
 cp node_modules/axe-core/LICENSE docs/licences/axe-core.txt
 for sheet in seller buyer; do

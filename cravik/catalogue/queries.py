@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+import json
+from collections import defaultdict
 from collections.abc import Collection
 from dataclasses import dataclass
 
 from django.db.models import Count, Exists, OuterRef, Prefetch, Q, QuerySet, Sum
 from django.template.defaultfilters import filesizeformat
 
-from cravik.catalogue.models import AccessCode, Item, OptionGroup, Picture
+from cravik.catalogue.models import AccessCode, Item, Option, OptionGroup, Picture
 from cravik.catalogue.stock import stock_left
 from cravik.core.english import counted
 from cravik.setup.models import Business
@@ -43,23 +45,28 @@ def item_of(business: Business, item_id: int) -> Item | None:
 
 @dataclass(frozen=True)
 class ShownPicture:
-    """A picture as a page shows it."""
+    """A picture as a page shows it. ``shows`` are the options whose own it is: the number of the group, and the name."""
 
     address: str
     sources: str
     words: str
     width: int
     height: int
+    shows: tuple[tuple[int, str], ...] = ()
+
+    @property
+    def shows_json(self) -> str:
+        return json.dumps(self.shows)
 
 
 @dataclass(frozen=True)
 class ShownItem:
-    """What of an item changes without the links that sell it: its words, its picture, what buyers are handed over, in
+    """What of an item changes without the links that sell it: its words, its pictures, what buyers are handed over, in
     words, and which of it is not left. ``sold_out`` names variants by their options, in the order of the groups;
     ``is_gone`` says that there is nothing left at all."""
 
     words: str = ""
-    picture: ShownPicture | None = None
+    pictures: tuple[ShownPicture, ...] = ()
     digital_goods: str = ""
     sold_out: tuple[tuple[str, ...], ...] = ()
     is_gone: bool = False
@@ -81,14 +88,12 @@ def shown_items(item_ids: Collection[int]) -> dict[int, ShownItem]:
         )
         .values_list("id", "words", "how_many", "bytes", "has_codes", "has_free_codes")
     )
-    pictures: dict[int, Picture] = {}
-    for picture in Picture.objects.filter(item_id__in=item_ids):
-        pictures.setdefault(picture.item_id, picture)
+    pictures = _pictures_of(item_ids)
     stock = stock_left(item_ids)
     return {
         pk: ShownItem(
             words,
-            _shown(pictures[pk]) if pk in pictures else None,
+            tuple(pictures[pk]),
             _digital_goods(how_many, size, has_codes),
             stock[pk].sold_out,
             stock[pk].is_gone or (has_codes and not has_free_codes),
@@ -97,8 +102,19 @@ def shown_items(item_ids: Collection[int]) -> dict[int, ShownItem]:
     }
 
 
-def _shown(picture: Picture) -> ShownPicture:
-    return ShownPicture(picture.largest, picture.sources, picture.words, picture.width, picture.height)
+def _pictures_of(item_ids: Collection[int]) -> defaultdict[int, list[ShownPicture]]:
+    """The pictures of each item, in their order."""
+    found = list(Picture.objects.filter(item_id__in=item_ids))
+    options = Option.objects.filter(picture__in=found).select_related("group") if len(found) > 1 else []
+    shows: defaultdict[int | None, list[tuple[int, str]]] = defaultdict(list)
+    for option in options:
+        names = [option.name, *(name for _, name in option.known_as)]
+        shows[option.picture_id] += [(option.group.position + 1, name) for name in names]
+    pictures: defaultdict[int, list[ShownPicture]] = defaultdict(list)
+    for each in found:
+        shown = ShownPicture(each.largest, each.sources, each.words, each.width, each.height, tuple(shows[each.pk]))
+        pictures[each.item_id].append(shown)
+    return pictures
 
 
 def _digital_goods(count: int, size: int | None, gives_codes: bool) -> str:

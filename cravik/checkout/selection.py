@@ -178,6 +178,11 @@ class Selection:
         yield from self.lines
         yield from self.parts
 
+    @property
+    def wrong_fields(self) -> list[forms.BoundField]:
+        """The fields at which something is wrong, in their order."""
+        return [form[name] for form in self._forms() if form.is_bound for name in form.fields if form.has_error(name)]
+
     def typed_errors(self) -> dict[str, str]:
         """What is wrong with fields in which something stands, by their names: for a page that is being filled in."""
         return {

@@ -19,8 +19,8 @@ from cravik.core.graphics.contrast import Colour
 from cravik.core.graphics.palette import COLOURS, USUAL, Palette
 
 _SERIF = '"Iowan Old Style", "Palatino Linotype", Palatino, Georgia, serif'
-_PLAIN = '"Atkinson Hyperlegible Next", system-ui, sans-serif'
-_STALL = '"Young Serif", Georgia, serif'
+_PLAIN = '"Source Sans 3", system-ui, sans-serif'
+_STALL = '"Young Serif", "Source Sans 3", Georgia, serif'
 #: By name: what it is called, the face of headings, the face of text.
 TYPES = {
     "stall": ("Stall: a sturdy serif over plain text", _STALL, _PLAIN),

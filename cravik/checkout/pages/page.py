@@ -111,6 +111,11 @@ class Page:
         return line.item
 
     @property
+    def has_several_pictures(self) -> bool:
+        """Whether some item has more than one, to step through."""
+        return any(len(line.item.pictures) > 1 for line in self.selection.lines)
+
+    @property
     def former_price(self) -> Money | None:
         """What one thing, bought once and by itself, cost before; None where nothing says so."""
         if not self.is_plain or self.slip is None:

@@ -16,6 +16,14 @@
       }
       // A page that comes back from the browser's memory may be pressed again.
       window.addEventListener("pageshow", () => this.release());
+      this.settle();
+    }
+
+    // What has to be said is in sight; going back to a page that came from a press sends nothing again.
+    settle() {
+      this.root.querySelector("[data-notices]")?.focus();
+      const page = location.pathname.replace(/pay\/$/, "");
+      if (page !== location.pathname) history.replaceState(null, "", page);
     }
 
     began() {
@@ -84,6 +92,8 @@
     release() {
       this.button.removeAttribute("aria-disabled");
       this.words.textContent = this.asked;
+      const code = this.form.elements.security_code;
+      if (code) code.value = "";
     }
 
     space(field) {
