@@ -45,7 +45,7 @@ def item_of(business: Business, item_id: int) -> Item | None:
 
 @dataclass(frozen=True)
 class ShownPicture:
-    """A picture as a page shows it. ``shows`` are the options whose own it is: the number of the group, and the name."""
+    """A picture as a page shows it. ``shows`` are the options whose own it is: number of the group, and name."""
 
     address: str
     sources: str

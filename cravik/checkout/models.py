@@ -98,6 +98,8 @@ class CheckoutLine(models.Model):
     spot = models.ForeignKey("links.Spot", on_delete=models.PROTECT)
     code = models.ForeignKey("links.LinkCode", null=True, on_delete=models.PROTECT)
     title = models.CharField(max_length=120)
+    #: The names of the chosen options, by which the order is found.
+    options = models.CharField(max_length=1000, blank=True)
     basket_document = models.JSONField()
     quote_document = models.JSONField()
 

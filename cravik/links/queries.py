@@ -25,7 +25,12 @@ def links_of(business: Business, state: str = "", search: str = "") -> QuerySet[
 
     Live ones first, then paused, drafts and ended ones; the newest first among each.
     """
-    links = Link.objects.of(business).prefetch_related(_CURRENT_ADDRESS).order_by(_BY_STATE, "-made_at", "-id")
+    links = (
+        Link.objects.of(business)
+        .select_related("edition")
+        .prefetch_related(_CURRENT_ADDRESS)
+        .order_by(_BY_STATE, "-made_at", "-id")
+    )
     if state in Link.State.values:
         links = links.filter(state=state)
     for word in search.split()[:8]:

@@ -6,6 +6,7 @@ from django.contrib import messages
 from django.core.paginator import Paginator
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
 from django.views.decorators.clickjacking import xframe_options_sameorigin
 from django.views.decorators.http import require_POST, require_safe
 
@@ -38,7 +39,10 @@ def letters(request: SellerRequest) -> HttpResponse:
 @seller_page
 def letter(request: SellerRequest, letter_id: int) -> HttpResponse:
     found = get_object_or_404(letters_for(request.user, request.business), id=letter_id)
-    return render(request, "mailroom/letter.html", {"letter": found})
+    others = letters_for(request.user, request.business).order_by("id")
+    neighbours = {"newer": others.filter(id__gt=found.pk).first(), "older": others.filter(id__lt=found.pk).last()}
+    paths = {name: reverse("mailroom:letter", args=[each.pk]) for name, each in neighbours.items() if each}
+    return render(request, "mailroom/letter.html", {"letter": found, **paths})
 
 
 @require_POST

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from django.template.defaultfilters import filesizeformat
-from django.urls import reverse
 from django.utils import timezone
 from django.utils.formats import date_format
 from django.utils.html import format_html, format_html_join
@@ -15,7 +14,7 @@ from cravik.checkout.models import Checkout
 from cravik.core.pricing.money import Money
 from cravik.core.pricing.quote import Quote
 from cravik.core.text.money_text import format_money, format_money_in_full
-from cravik.core.text.slip import slip_rows
+from cravik.core.text.slip import kept_rows, slip_rows
 from cravik.mailroom.services import OutgoingLetter
 from cravik.orders.models import Order
 from cravik.setup.messages.filling import Block, Values, WebAddress
@@ -68,14 +67,14 @@ def values_about(order: Order) -> Values:
         "amount": format_money(order.paid),
         "amount_in_words": format_money_in_full(order.paid),
         "slip": _slip(quoted),
-        "kept": _table([("", "Fee", quoted.fee), ("total", "You keep", quoted.net)]),
+        "kept": _table([("total" if row.kind == "left" else "", row.words, row.amount) for row in kept_rows(quoted)]),
         "paid_on": date_format(timezone.localtime(order.paid_at), "j F Y"),
         "card_ending": order.attempt.card_ending if order.attempt else "",
         "statement": checkout.contact["statement_text"],
         "order": str(order).capitalize(),
         "reference": checkout.reference,
         "receipt_address": WebAddress(absolute(checkout.path)),
-        "order_address": WebAddress(absolute(reverse("orders:order", args=[order.pk]))),
+        "order_address": WebAddress(absolute(order.path)),
         "contact": checkout.contact["support_email"],
         "goods": _goods(order),
         "sent_to": _sent_to(checkout),

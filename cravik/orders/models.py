@@ -86,6 +86,11 @@ class Order(models.Model):
         return f"rehearsal {self.number}" if self.rehearsal else f"order {self.number}"
 
     @property
+    def path(self) -> str:
+        """Its page, under its number."""
+        return reverse("orders:rehearsal" if self.rehearsal else "orders:order", args=[self.number])
+
+    @property
     def lacks_letters(self) -> bool:
         """Whether its letters could not be written, and nobody tries any more."""
         return self.letters_due and self.letters_tries >= MAX_LETTER_TRIES

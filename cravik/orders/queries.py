@@ -5,30 +5,23 @@ from __future__ import annotations
 from collections import defaultdict
 from datetime import datetime
 
-from django.db.models import Max, Q, QuerySet, Sum
+from django.db.models import Max, Sum
 
 from cravik.core.pricing.money import Money
-from cravik.orders.models import Order
+from cravik.orders.models import Order, OrderQuerySet
+from cravik.orders.search import found_orders
 from cravik.payments.models import Movement
 from cravik.setup.models import Business
 
 
 def orders_of(
     business: Business, search: str = "", link_id: int | None = None, rehearsals: bool = False
-) -> QuerySet[Order]:
-    """The business's orders, or its rehearsed ones, newest first.
-
-    Every word of ``search`` stands in a name, an address, a title, or is the order's number.
-    """
+) -> OrderQuerySet:
+    """The business's orders, or its rehearsed ones, newest first, as far as they match; see ``found_orders``."""
     orders = Order.objects.of(business).filter(rehearsal=rehearsals).order_by("-paid_at", "-id").with_paid()
     if link_id is not None:
         orders = orders.filter(link_id=link_id)
-    for word in search.split()[:8]:
-        found = Q(buyer_name__icontains=word) | Q(buyer_email__icontains=word) | Q(title__icontains=word)
-        if word.isascii() and word.isdigit() and len(word) < 10:
-            found |= Q(number=int(word))
-        orders = orders.filter(found)
-    return orders
+    return found_orders(orders, business, search)
 
 
 def money_by_link(business: Business, since: datetime, until: datetime) -> dict[int, list[Money]]:

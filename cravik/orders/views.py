@@ -12,7 +12,7 @@ from django.views.decorators.http import require_POST, require_safe
 from cravik.core.text.money_text import DEFAULT_LOCALE
 from cravik.orders.downloads import open_again
 from cravik.orders.letter_tasks import write_due_letters
-from cravik.orders.models import PARTS, Order
+from cravik.orders.models import PARTS, Order, OrderQuerySet
 from cravik.orders.queries import orders_of
 from cravik.setup.access import SellerRequest, seller_page
 from cravik.ui.spreadsheets import as_text, csv_response
@@ -28,7 +28,7 @@ def open_downloads_again(request: SellerRequest, order_id: int) -> HttpResponse:
     order = get_object_or_404(Order.objects.of(request.business), id=order_id)
     open_again(order, timezone.now())
     messages.success(request, "The buyer can take the files for another 30 days, at the same address.")
-    return redirect("orders:order", order.pk)
+    return redirect(order.path)
 
 
 @require_safe
@@ -47,10 +47,34 @@ def orders(request: SellerRequest) -> HttpResponse:
 
 @require_safe
 @seller_page
-def order(request: SellerRequest, order_id: int) -> HttpResponse:
+def order(request: SellerRequest, number: int) -> HttpResponse:
+    """An order by its number. An address of before had its id, and leads on."""
+    found = _whole_orders(request).filter(rehearsal=False, number=number).first()
+    if found is None:
+        return redirect(get_object_or_404(Order.objects.of(request.business), id=number).path)
+    return _order_page(request, found)
+
+
+@require_safe
+@seller_page
+def rehearsal(request: SellerRequest, number: int) -> HttpResponse:
+    return _order_page(request, get_object_or_404(_whole_orders(request), rehearsal=True, number=number))
+
+
+def _whole_orders(request: SellerRequest) -> OrderQuerySet:
     orders = Order.objects.of(request.business).select_related("checkout", "link", "spot").with_paid()
-    found = get_object_or_404(orders.prefetch_related(*PARTS), id=order_id)
-    return render(request, "orders/order.html", {"order": found, "number_locale": DEFAULT_LOCALE})
+    return orders.prefetch_related(*PARTS)
+
+
+def _order_page(request: SellerRequest, found: Order) -> HttpResponse:
+    others = Order.objects.of(request.business).filter(rehearsal=found.rehearsal).order_by("number")
+    context = {
+        "order": found,
+        "number_locale": DEFAULT_LOCALE,
+        "older": others.filter(number__lt=found.number).last(),
+        "newer": others.filter(number__gt=found.number).first(),
+    }
+    return render(request, "orders/order.html", context)
 
 
 @require_POST
@@ -61,7 +85,7 @@ def write_letters(request: SellerRequest, order_id: int) -> HttpResponse:
     Order.objects.filter(id=found.pk, letters_due=True).update(letters_tries=0)
     enqueue_once(write_due_letters)
     messages.success(request, "They are being written.")
-    return redirect("orders:order", found.pk)
+    return redirect(found.path)
 
 
 @require_safe

@@ -51,7 +51,7 @@ def steps_of_setup(business: Business) -> list[ReadinessStep]:
             is_done=decisions[Subject.FEE].is_made,
             words="Decided."
             if decisions[Subject.FEE].is_made
-            else "Hold it against your processor's price list: “You keep” is reckoned with it.",
+            else "Hold it against your processor's price list: “Left for you” is worked out with it.",
             address=reverse("setup:decision", args=[Subject.FEE]),
         ),
     ]

@@ -66,7 +66,7 @@ class EveryScreenTest(BrowserTestCase):
                 *(f"/links/{self.live.pk}/", f"/links/{self.draft.pk}/", f"/links/{self.live.pk}/hand-out/"),
                 *(
                     f"/links/{self.live.pk}/button/",
-                    f"/orders/{self.order.pk}/",
+                    self.order.path,
                     "/mailroom/",
                     f"/mailroom/{letter.pk}/",
                 ),

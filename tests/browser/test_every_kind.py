@@ -142,5 +142,5 @@ class EveryKindTest(BrowserTestCase):
         page.get_by_role("heading", name="Thank you").wait_for()
         order = Order.objects.get()
         self.assertEqual((order.rehearsal, order.paid.major, order.checkout.dues.count()), (True, "100.00", 6))
-        page.goto(f"/orders/{order.pk}/")
+        page.goto(order.path)
         self.assertIn("and 1 more after that", page.locator(".slip").inner_text())

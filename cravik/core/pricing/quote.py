@@ -61,7 +61,7 @@ class LaterPayment(NamedTuple):
 class Quote:
     """The first full payment line by line, and what is due when.
 
-    ``delivery`` is the charge as the zone has it; ``fee`` and ``net`` (what the seller keeps) are those
+    ``delivery`` is the charge as the zone has it; ``fee`` and ``net`` (what of the payment the fee leaves) are those
     of the ``total``.
     """
 
@@ -78,6 +78,18 @@ class Quote:
     schedule: tuple[LaterPayment, ...]
     fee: Money
     net: Money
+
+    @property
+    def postage(self) -> Money:
+        """What of the total is for delivery, without the tax on it."""
+        nothing = Money(0, self.currency)
+        paid = self.total - self.fee_cover - sum((line.total for line in self.lines), nothing)
+        return paid - (self.tax - sum((line.tax for line in self.lines), nothing))
+
+    @property
+    def left(self) -> Money:
+        """What the seller has of the payment once the fee, the tax owed and the postage are taken off."""
+        return self.net - self.tax - self.postage
 
 
 @dataclass(frozen=True, slots=True)

@@ -217,13 +217,13 @@ class _Teller:
     def fee(self) -> Iterator[str]:
         fee = self.offer.fee
         if fee is None:
-            yield f"You keep {self.money(self.quote.net)}; the offer names no fee."
+            yield f"{self.money(self.quote.net)} is paid out; the offer names no fee."
             return
         how = (
             f"{fee.percent.text} % of the total, rounded, and {fee.fixed.major}" if self.payment.total else "no payment"
         )
         yield f"Fee: {self.money(self.quote.fee)}: {how}."
-        yield f"You keep {self.money(self.quote.net)}."
+        yield f"{self.money(self.quote.net)} is paid out, tax and delivery with it."
 
     def money(self, amount: Money) -> str:
         return f"{amount.major} {amount.currency}"

@@ -31,7 +31,7 @@ def format_money(money: Money, locale: str = DEFAULT_LOCALE) -> str:
     """Such as ``€48.00`` or ``48,00 €``, as people of ``locale`` write it."""
     pattern = _currency_pattern(locale, minor_digits(money.currency))
     text = str(pattern.apply(_major(money), _locale(locale), currency=money.currency, currency_digits=False))
-    return _LETTER_BY_DIGIT.sub("\u00a0", text)
+    return _LETTER_BY_DIGIT.sub("\u00a0", text).replace("-", "\u2212")
 
 
 def format_money_in_full(money: Money, locale: str = DEFAULT_LOCALE) -> str:

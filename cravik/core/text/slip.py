@@ -16,12 +16,12 @@ from typing import Literal, NamedTuple
 from cravik.core.pricing.money import Money
 from cravik.core.pricing.quote import Quote
 
-Kind = Literal["line", "less", "more", "within"]
+Kind = Literal["line", "less", "more", "within", "left"]
 
 
 class Row(NamedTuple):
     """``line``, ``less`` (taken off) and ``more`` (delivery, tax, the fee's cover) stand above the total;
-    ``within`` says what of the total is tax, and is not added."""
+    ``within`` says what of the total is tax, and is not added; ``left`` is what the seller has of it in the end."""
 
     kind: Kind
     words: str
@@ -51,6 +51,13 @@ def slip_rows(quote: Quote) -> tuple[Row, ...]:
     if added <= nothing:
         rows += tax
     return tuple(rows)
+
+
+def kept_rows(quote: Quote) -> tuple[Row, ...]:
+    """What the seller has of the payment: what is taken off it, where there is some, and what is left."""
+    off = (("The processor's fee", quote.fee), ("Tax you owe", quote.tax), ("For delivery", quote.postage))
+    rows = [Row("less", words, -amount) for words, amount in off if amount]
+    return (*rows, Row("left", "Left for you", quote.left))
 
 
 def _line_words(name: str, options: tuple[str, ...], quantity: int) -> str:

@@ -113,7 +113,7 @@ class WritingTest(TestCase):
         broken.refresh_from_db()
         self.assertEqual((broken.letters_due, broken.letters_tries), (True, MAX_LETTER_TRIES))
         self.client.force_login(member.user)
-        self.assertContains(self.client.get(f"/orders/{broken.pk}/"), "Its letters could not be written.")
+        self.assertContains(self.client.get(broken.path), "Its letters could not be written.")
         self.client.post(f"/orders/{broken.pk}/letters/")
         write_due_letters.call()
         broken.refresh_from_db()

@@ -15,6 +15,7 @@ from cravik.core.documents.basket import write_basket
 from cravik.core.documents.quote import write_kept_quote
 from cravik.core.link.steps import offer_at
 from cravik.core.pricing.offer import Offer
+from cravik.core.pricing.quote import Quote
 from cravik.links.counting import code_row, lock_tally
 from cravik.links.lifecycle import rehearsed_edition
 from cravik.links.models import Link, LinkCode
@@ -231,7 +232,7 @@ def _written(sent: PaymentSubmission, there: Checkout | None, code: LinkCode | N
     line = checkout.line if there else CheckoutLine(checkout=checkout)
     line.link_id, line.spot_id, line.code = sent.terms.link_id, sent.spot_id, code
     line.edition_id = sent.terms.edition_id or _rehearsed(sent, now)
-    line.title = sent.offer.title
+    line.title, line.options = sent.offer.title, options_words(quoted)
     line.basket_document, line.quote_document = write_basket(sent.picked.basket), write_kept_quote(quoted)
     if there:
         line.save()
@@ -239,6 +240,11 @@ def _written(sent: PaymentSubmission, there: Checkout | None, code: LinkCode | N
         insert(line)
     checkout.line = line
     return checkout
+
+
+def options_words(quoted: Quote) -> str:
+    """The options of everything that is bought, by name."""
+    return ", ".join(option for line in quoted.lines for option in line.options)[:1000]
 
 
 def _rehearsed(sent: PaymentSubmission, now: datetime) -> int:

@@ -113,7 +113,7 @@ class CodeTest(HandedOverTestCase):
         receipts = Letter.objects.filter(kind="receipt").order_by("id")
         self.assertEqual(["A-1" in each.text for each in receipts], [True, False])
         self.client.force_login(self.member.user)
-        self.assertContains(self.client.get(f"/orders/{Order.objects.earliest('id').pk}/"), "A-1")
+        self.assertContains(self.client.get(Order.objects.earliest("id").path), "A-1")
 
     def test_the_last_one_is_held_while_somebody_pays(self) -> None:
         add_codes(self.item, "A-1")
@@ -211,7 +211,7 @@ class DownloadTest(HandedOverTestCase):
             self.client.force_login(self.member.user)
             self.client.post(f"/orders/{download.order_id}/open-again/")
             self.assertEqual(self.client.get(download.path).status_code, 200)
-        self.assertContains(self.client.get(f"/orders/{download.order_id}/"), "taken 1 of 10 times")
+        self.assertContains(self.client.get(download.order.path), "taken 1 of 10 times")
 
     def test_a_file_that_is_given_no_more_is_still_theirs_who_bought_it(self) -> None:
         _, download = self.bought()

@@ -67,7 +67,7 @@ class OptionsOnThePageTest(TestCase):
         order = Order.objects.get()
         self.assertEqual(order.checkout.line.picked, [("Delta kite", "2.4 m, green")])
         self.client.force_login(self.member.user)
-        self.assertContains(self.client.get(f"/orders/{order.pk}/"), "2.4 m")
+        self.assertContains(self.client.get(order.path), "2.4 m")
         self.assertContains(self.client.get("/orders/orders.csv"), "2.4 m, green")
 
     def test_what_is_no_option_is_refused(self) -> None:

@@ -1,11 +1,17 @@
 from __future__ import annotations
 
 import csv
+import doctest
 import io
+from datetime import UTC, datetime
 
 from django.test import TestCase
 
+from cravik.checkout.models import CheckoutLine
+from cravik.mailroom.models import Letter
+from cravik.orders import search
 from cravik.orders.models import Order
+from cravik.setup.models import Business
 from tests.factories import MembershipFactory, make_live
 from tests.paying import pay_live
 
@@ -23,9 +29,50 @@ class OrdersTest(TestCase):
         self.assertContains(self.client.get("/orders/"), "No orders yet")
 
     def test_orders_are_found_by_buyer_thing_and_number(self) -> None:
-        for search, found in (("jonas", 1), ("harbour vetch", 1), ("1001", 1), ("repair", 2), ("%", 0), ("nobody", 0)):
-            with self.subTest(search):
-                self.assertEqual(len(self.client.get("/orders/", {"q": search}).context["page"].object_list), found)
+        for typed, found in (("jonas", 1), ("harbour vetch", 1), ("1001", 1), ("repair", 2), ("%", 0), ("nobody", 0)):
+            with self.subTest(typed):
+                self.assertEqual(len(self.client.get("/orders/", {"q": typed}).context["page"].object_list), found)
+
+    def test_and_by_reference_amount_day_and_card(self) -> None:
+        order = Order.objects.get(number=1002)
+        Business.objects.update(time_zone="Europe/Dublin")
+        Order.objects.filter(pk=order.pk).update(paid_at=datetime(2026, 3, 29, 23, 30, tzinfo=UTC))
+        reference = order.checkout.reference
+        spaced = f"{reference[:4]}-{reference[4:8]}-{reference[8:]}".lower()
+        CheckoutLine.objects.filter(checkout=order.checkout).update(options="1.2 m, madder red")
+        for typed, found in (
+            (reference, 1),
+            (spaced, 1),
+            ("24", 2),
+            ("€24.00", 2),
+            ("24.01", 0),
+            ("4", 0),
+            ("0019", 2),
+            ("9000", 0),
+            ("madder", 1),
+            ("madder jonas", 1),
+            ("madder maren", 0),
+            ("30 March 2026", 1),  # the seller's clock is an hour ahead of UTC by then
+            ("jonas 2026-03-30", 1),
+            ("30.3.26", 1),
+            ("29 March 2026", 0),
+            ("31 June 2026", 0),
+        ):
+            with self.subTest(typed):
+                self.assertEqual(len(self.client.get("/orders/", {"q": typed}).context["page"].object_list), found)
+
+    def test_days_are_read_as_people_write_them(self) -> None:
+        self.assertEqual(doctest.testmod(search), doctest.TestResults(0, 2))
+
+    def test_orders_and_letters_lead_to_their_neighbours(self) -> None:
+        page = self.client.get("/orders/1001/")
+        self.assertEqual((page.context["newer"].number, page.context["older"]), (1002, None))
+        letters = list(Letter.objects.order_by("id").values_list("id", flat=True))
+        page = self.client.get(f"/mailroom/{letters[1]}/")
+        self.assertEqual(
+            (page.context["newer"], page.context["older"]), (f"/mailroom/{letters[2]}/", f"/mailroom/{letters[0]}/")
+        )
+        self.assertIn("/orders/1002/", Letter.objects.get(kind="sale_notice", subject__startswith="Jonas").text)
 
     def test_the_file_holds_what_the_list_shows(self) -> None:
         body = b"".join(self.client.get("/orders/orders.csv", {"q": "jonas"}).streaming_content).decode("utf-8-sig")
@@ -37,8 +84,9 @@ class OrdersTest(TestCase):
 
     def test_an_order_shows_what_was_paid_and_kept(self) -> None:
         order = Order.objects.get(number=1001)
-        page = self.client.get(f"/orders/{order.pk}/")
+        page = self.client.get(f"/orders/{order.number}/")
         self.assertContains(page, "€23.39")
+        self.assertRedirects(self.client.get(f"/orders/{order.pk}/"), order.path)
         self.assertContains(page, order.attempt.gateway_reference)
 
     def test_a_confirmation_is_found_by_its_reference_alone(self) -> None:

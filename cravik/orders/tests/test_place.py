@@ -60,7 +60,7 @@ class PlaceOnThePageTest(SetupTestCase):
         lines = ["Maren Saltmarsh", "2 Strand Lane", "22310 Marramport", "France"]
         self.assertEqual(order.checkout.address_lines, lines)
         self.client.force_login(self.member.user)
-        page = self.client.get(f"/orders/{order.pk}/")
+        page = self.client.get(order.path)
         self.assertContains(page, "2 Strand Lane")
         self.assertContains(page, "of which VAT 20 %")
 

@@ -50,6 +50,16 @@ class LinksTest(TestCase):
                 self.assertEqual([row.title for row in rows], titles)
         self.assertContains(self.client.get("/?state=ended&q=x"), "No link that is ended matches “x”")
 
+    def test_a_changed_price_is_shown_once_it_is_published_and_that_there_are_changes(self) -> None:
+        link = make_live(self.member.business)
+        self.assertNotContains(self.client.get("/"), "changes not published")
+        change_price(link, 9900)
+        home = self.client.get("/")
+        self.assertContains(home, "changes not published")
+        self.assertEqual(home.context["rows"][0].price, "€24.00")
+        bench = self.client.get(f"/links/{link.pk}/").content.decode()
+        self.assertLess(bench.index("Publish changes"), bench.index("data-sentence"))
+
     def test_fifty_links_ask_the_database_no_more_than_two(self) -> None:
         for number in range(2):
             make_live(self.member.business, f"Kite {number}")

@@ -148,7 +148,16 @@ SALE_NOTICE = MessageKind(
         _IN_WORDS,
         Placeholder("link", "the link's name", "Delta kite, 1.8 m · €48.00"),
         _SLIP,
-        Placeholder("kept", "the fee and what you keep", _rows(("Fee", "€1.05"), ("You keep", "€51.95"))),
+        Placeholder(
+            "kept",
+            "fee, tax and postage, and what is left for you",
+            _rows(
+                ("The processor's fee", "−€1.05"),
+                ("Tax you owe", "−€9.91"),
+                ("For delivery", "−€4.07"),
+                ("Left for you", "€37.97"),
+            ),
+        ),
         _PAID_ON,
         _ORDER,
         _REFERENCE,

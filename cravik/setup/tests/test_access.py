@@ -97,6 +97,7 @@ class SealTest(TestCase):
             "picture_id": 1,
             "upload_id": self.other_upload.pk,
             "order_id": Order.objects.get().pk,
+            "number": Order.objects.get().number,
             "letter_id": Letter.objects.first().pk,
             "kind": "svg",
             "reference": Order.objects.get().checkout.reference,

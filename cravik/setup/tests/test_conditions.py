@@ -76,7 +76,7 @@ class ConditionsTest(TestCase):
         self.assertEqual([each.agreed_to.number for each in Checkout.objects.order_by("id")], [1, 2])
         self.client.force_login(self.member.user)
         order = Order.objects.earliest("id")
-        self.assertContains(self.client.get(f"/orders/{order.pk}/"), "terms of sale, version 1")
+        self.assertContains(self.client.get(order.path), "terms of sale, version 1")
 
     def test_a_link_may_have_other_terms_or_none(self) -> None:
         self.write()

@@ -17,7 +17,7 @@ from cravik.core.statistics.ladder import Ladder
 from cravik.core.statistics.rates import Rate
 from cravik.core.text.countries import country_words
 from cravik.core.text.money_text import DEFAULT_LOCALE, format_money, format_money_in_full
-from cravik.core.text.slip import slip_rows
+from cravik.core.text.slip import kept_rows, slip_rows
 from cravik.ui.markdown import rendered
 
 #: So many later payments stand on a slip; more are counted.
@@ -86,6 +86,9 @@ def slip(quote: Quote, locale: str = DEFAULT_LOCALE, title: str = "", total: str
         "later": quote.schedule[:LATER_SHOWN],
         "rest": max(0, rest),
     }
+
+
+register.simple_tag(kept_rows)
 
 
 @dataclass(frozen=True)

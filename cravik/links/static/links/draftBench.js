@@ -115,7 +115,7 @@ document.addEventListener("alpine:init", () => {
       this.sentence.replaceChildren(...this.parsed(answer.sentence).childNodes);
       this.$root.querySelector("[data-what-if]").replaceChildren(...this.parsed(answer.slip).children);
       this.$root.querySelector("[data-missing]").replaceChildren(...this.parsed(answer.missing).children);
-      this.$root.querySelector("[data-unpublished]").hidden = !answer.unpublished;
+      for (const part of document.querySelectorAll("[data-unpublished]")) part.hidden = !answer.unpublished;
       if (!this.waiting) localStorage.removeItem(this.kept);
       if (answer.cleared) { location.reload(); return; } // which says what, and has fields for what is missing now
       this.say("Everything is saved.");
