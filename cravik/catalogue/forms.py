@@ -6,7 +6,6 @@ from collections.abc import Iterator, Mapping, Sequence
 from typing import Any
 
 from django import forms
-from django.forms import BaseFormSet
 
 from cravik.catalogue.drafts import (
     MAX_OPTION_GROUPS,
@@ -23,7 +22,7 @@ from cravik.core.errors import CoreError
 from cravik.core.pricing.money import Money
 from cravik.core.text.amount_text import parse_signed_amount
 from cravik.setup.places import currency_choices
-from cravik.ui.fields import AmountField, GramsField, LineField, TextAreaField, all_valid, clean_line, form_rows
+from cravik.ui.fields import AmountField, GramsField, LineField, Part, TextAreaField, all_valid, clean_line, form_rows
 
 MAX_ALT_LENGTH = 200
 _FOCUS = [(step, f"{step} %") for step in range(0, 101, 10)]
@@ -136,12 +135,13 @@ class ItemSheet:
         self.groups = [OptionGroupRows(data, place, group, pictures) for place, group in enumerate(option_groups)]
         self.draft: ItemDraft | None = None
 
+    @property
+    def parts(self) -> list[Part]:
+        return [self.form, self.prices, *(part for group in self.groups for part in (group.form, group.options))]
+
     def is_valid(self) -> bool:
         """Whether all of it can be taken; ``draft`` is then what it says."""
-        parts: list[forms.Form | BaseFormSet[Any]] = [self.form, self.prices]
-        for group in self.groups:
-            parts += [group.form, group.options]
-        if not all_valid(parts):
+        if not all_valid(self.parts):
             return False
         cleaned = self.form.cleaned_data
         prices = tuple(self._prices(cleaned["currency"]))
@@ -166,12 +166,11 @@ class ItemSheet:
 
     def _prices(self, currency: str) -> Iterator[PriceDraft]:
         labels: set[str] = set()
-        for row in self.prices:
+        for row in self.prices.kept:
             label = row.cleaned_data.get("label", "")
             typed = row.cleaned_data.get("amount", "")
             if not typed:
-                if label:
-                    row.add_error("amount", "Write the price that goes with this label.")
+                row.add_error("amount", "Write the price, or remove the row.")
                 continue
             if label.casefold() in labels:
                 row.add_error(
@@ -201,11 +200,10 @@ class ItemSheet:
 
     def _options(self, group: OptionGroupRows, currency: str) -> Iterator[OptionDraft]:
         names: set[str] = set()
-        for row in group.options:
+        for row in group.options.kept:
             name = row.cleaned_data.get("name", "")
             if not name:
-                if any(row.cleaned_data.get(field) for field in ("add", "weight_g", "code")):
-                    row.add_error("name", "Name the option, or empty the row.")
+                row.add_error("name", "Name the option, or remove the row.")
                 continue
             if name.casefold() in names:
                 row.add_error("name", "Another option has that name.")

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from typing import Any
+from typing import Any, cast
 from zoneinfo import available_timezones
 
 from django import forms
@@ -11,8 +11,8 @@ from django.contrib.auth.forms import AuthenticationForm
 from django.contrib.auth.password_validation import validate_password
 
 from cravik.setup.models import Business, User
-from cravik.setup.places import country_choices, currency_choices
-from cravik.ui.fields import MailAddressField
+from cravik.setup.places import country_choices, currency_choices, usual_of_countries, zone_choices
+from cravik.ui.fields import LongSelect, MailAddressField
 
 
 class SignInForm(AuthenticationForm):
@@ -76,7 +76,20 @@ class BusinessForm(forms.ModelForm[Business]):
             "support_email": "An e-mail address that strangers may see.",
             "statement_text": "5 to 22 letters, digits and spaces, so that buyers know the payment again.",
         }
-        widgets = {"time_zone": forms.Select(choices=[(zone, zone) for zone in sorted(available_timezones())])}
+        widgets = {"time_zone": LongSelect()}
+
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        present = self.instance.time_zone
+        choices = zone_choices()
+        # One of a name that the list has no more stays what it is.
+        known = any(zone == present for zone, _ in choices)
+        cast(LongSelect, self.fields["time_zone"].widget).choices = choices if known else [(present, present), *choices]
+
+    @property
+    def usual(self) -> dict[str, tuple[str, tuple[str, ...]]]:
+        """What the page proposes for each country."""
+        return usual_of_countries()
 
     def clean_time_zone(self) -> str:
         zone = str(self.cleaned_data["time_zone"])

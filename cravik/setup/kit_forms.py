@@ -13,7 +13,7 @@ from cravik.core.graphics.contrast import Colour
 from cravik.core.graphics.palette import COLOURS
 from cravik.setup.kits import starting_document
 from cravik.setup.looks import CORNERS, TYPES
-from cravik.ui.fields import LineField, TextAreaField, all_valid, form_rows
+from cravik.ui.fields import LineField, Part, TextAreaField, all_valid, form_rows
 
 MAX_SOCIALS = 6
 LABELS = {
@@ -122,13 +122,17 @@ class KitSheet:
         self.socials = form_rows(SocialForm, MAX_SOCIALS, 1)(data, prefix="social", initial=socials)
         self.document: dict[str, Any] = dict(document)
 
+    @property
+    def parts(self) -> list[Part]:
+        return [self.form, self.socials]
+
     def is_valid(self) -> bool:
-        if not all_valid([self.form, self.socials]):
+        if not all_valid(self.parts):
             return False
         cleaned = self.form.cleaned_data
         socials = [
             {"name": row["name"] or urlsplit(row["address"]).hostname, "address": row["address"]}
-            for row in (form.cleaned_data for form in self.socials)
+            for row in (form.cleaned_data for form in self.socials.kept)
             if row.get("address")
         ]
         self.document = {

@@ -5,9 +5,10 @@ from __future__ import annotations
 import unicodedata
 from collections.abc import Sequence
 from functools import cache
+from importlib.resources import files
 
 import pycountry
-from babel.numbers import get_currency_name
+from babel.numbers import get_currency_name, get_territory_currencies
 
 from cravik.core.pricing.currency import payable_currencies
 from cravik.core.pricing.delivery import ANYWHERE
@@ -30,6 +31,35 @@ def country_choices() -> list[tuple[str, str]]:
 @cache
 def currency_choices() -> list[tuple[str, str]]:
     return [(code, f"{code} – {get_currency_name(code, locale='en')}") for code in payable_currencies()]
+
+
+@cache
+def time_zones() -> dict[str, tuple[str, ...]]:
+    """The zones of each country, as the time zone database lists them (``zone.tab``)."""
+    table = (files("tzdata") / "zoneinfo" / "zone.tab").read_text(encoding="utf-8")
+    zones: dict[str, list[str]] = {}
+    for line in table.splitlines():
+        if line and not line.startswith("#"):
+            country, _, zone, *_ = line.split("\t")
+            zones.setdefault(country, []).append(zone)
+    return {country: tuple(names) for country, names in zones.items()}
+
+
+@cache
+def zone_choices() -> list[tuple[str, str]]:
+    names = {zone for zones in time_zones().values() for zone in zones}
+    return [("UTC", "UTC"), *((name, name.replace("_", " ")) for name in sorted(names))]
+
+
+@cache
+def usual_of_countries() -> dict[str, tuple[str, tuple[str, ...]]]:
+    """The currency and the time zones of each country, as a form proposes them."""
+    known = set(payable_currencies())
+    usual = {}
+    for code, _ in country_choices():
+        currencies = [currency for currency in get_territory_currencies(code) if currency in known]
+        usual[code] = (currencies[0] if currencies else "", time_zones().get(code, ()))
+    return usual
 
 
 @cache

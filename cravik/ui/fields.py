@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import unicodedata
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
 from email.errors import HeaderParseError
 from email.headerregistry import Address
-from typing import Any
+from typing import Any, cast
 
 from django import forms
 from django.forms import BaseFormSet, formset_factory
@@ -185,11 +186,55 @@ class LongSelect(forms.Select):
         return format_html('<select name="{}"{}>\n{}\n</select>', name, more, options)
 
 
-def form_rows(form: type[forms.Form], most: int, extra: int) -> type[BaseFormSet[Any]]:
-    """A list of rows of the same fields, up to ``most``."""
-    return formset_factory(form, extra=extra, max_num=most, absolute_max=most + 5, validate_max=True)
+class Rows(BaseFormSet[Any]):
+    """A list of rows of the same fields. Each has a box to remove it; one never filled in is passed over."""
+
+    def add_fields(self, form: forms.Form, index: int | None) -> None:
+        super().add_fields(form, index)
+        form.fields["DELETE"].label = "Remove"
+
+    @property
+    def kept(self) -> list[forms.Form]:
+        """The rows that count, once they were judged."""
+        there = self.initial_form_count()
+        rows = [form for number, form in enumerate(self.forms) if number < there or form.has_changed()]
+        return [form for form in rows if not form.cleaned_data.get("DELETE")]
 
 
-def all_valid(forms_and_rows: Sequence[forms.Form | BaseFormSet[Any]]) -> bool:
+def form_rows(form: type[forms.Form], most: int, extra: int) -> type[Rows]:
+    """A list of rows, up to ``most``."""
+    made = formset_factory(
+        form, formset=Rows, extra=extra, max_num=most, absolute_max=most + 5, validate_max=True, can_delete=True
+    )
+    return cast(type[Rows], made)
+
+
+#: A form, or rows of them.
+Part = forms.Form | BaseFormSet[Any]
+
+
+@dataclass(frozen=True)
+class WrongField:
+    """A field at which something is wrong: what it is called, and its place on the page."""
+
+    label: str
+    at: str
+
+
+def wrong_fields(parts: Sequence[Part]) -> list[WrongField]:
+    """The fields of all the parts at which something is wrong, in their order."""
+    return [field for part in parts for field in _wrong_of(part)]
+
+
+def _wrong_of(part: Part) -> Iterator[WrongField]:
+    rows = isinstance(part, BaseFormSet)
+    for number, form in enumerate(part.forms if isinstance(part, BaseFormSet) else [part], start=1):
+        for name in form.errors if form.is_bound else ():
+            if name in form.fields:
+                label = f"{form[name].label} ({number})" if rows else str(form[name].label)
+                yield WrongField(label, form[name].id_for_label or form[name].auto_id)
+
+
+def all_valid(forms_and_rows: Sequence[Part]) -> bool:
     """Whether every part can be taken. Each is asked, so that every fault is told at once."""
     return all([part.is_valid() for part in forms_and_rows])  # noqa: C419

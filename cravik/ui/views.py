@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import sys
 
+from django.conf import settings
 from django.db import InterfaceError, OperationalError
 from django.http import FileResponse, Http404, HttpRequest, HttpResponse, HttpResponseBase
 from django.shortcuts import render
@@ -30,7 +31,8 @@ def not_allowed(request: HttpRequest, exception: Exception | None = None) -> Htt
 
 
 def not_found(request: HttpRequest, exception: Exception | None = None) -> HttpResponse:
-    return _plain("404.html", 404)
+    """No database is asked: whether it may be a seller is told by the cookie alone. A buyer is not led to sign in."""
+    return _plain("404.html", 404, {"is_seller": settings.SESSION_COOKIE_NAME in request.COOKIES})
 
 
 def broken(request: HttpRequest) -> HttpResponse:
@@ -65,8 +67,8 @@ def samples(request: HttpRequest) -> HttpResponse:
     return render(request, "ui/samples.html", context)
 
 
-def _plain(template: str, status: int) -> HttpResponse:
-    return HttpResponse(render_to_string(template), status=status)
+def _plain(template: str, status: int, context: dict[str, object] | None = None) -> HttpResponse:
+    return HttpResponse(render_to_string(template, context), status=status)
 
 
 @require_safe

@@ -3,18 +3,20 @@
 from __future__ import annotations
 
 import hashlib
+from collections.abc import Callable
 
 from django.conf import settings
 from django.contrib.staticfiles.finders import get_finders
 from django.core.management import call_command
 
 
-def collect_if_changed() -> None:
-    """Run ``collectstatic`` unless the sources are those that were collected last."""
+def collect_if_changed(say: Callable[[], object]) -> None:
+    """Run ``collectstatic`` unless the sources are those that were collected last; ``say`` so before."""
     stamp = settings.STATIC_ROOT / ".sources"
     present = _fingerprint()
     if stamp.exists() and stamp.read_text() == present:
         return
+    say()
     call_command("collectstatic", interactive=False, clear=True, verbosity=0)
     stamp.write_text(present)
 

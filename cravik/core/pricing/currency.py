@@ -17,7 +17,7 @@ from cravik.core.errors import Fault, UnknownCurrency
 
 # Codes with minor digits that stand for funds and units of account: sums may be reckoned in
 # them, but no seller offers them to a buyer.
-_UNITS_OF_ACCOUNT = frozenset(("BOV", "CHE", "CHW", "CLF", "COU", "MXV", "USN", "UYI", "UYW"))
+_UNITS_OF_ACCOUNT = frozenset(("BOV", "CHE", "CHW", "CLF", "COU", "MXV", "USN", "UYI", "UYW", "XAD"))
 
 
 @cache

@@ -16,6 +16,7 @@ from cravik.setup.sheets.contact import ContactSheet
 from cravik.setup.sheets.delivery import DeliverySheet
 from cravik.setup.sheets.fee import FeeSheet
 from cravik.setup.sheets.tax import TaxSheet
+from cravik.ui.fields import Part
 
 
 class Sheet(Protocol):
@@ -29,6 +30,11 @@ class Sheet(Protocol):
     ) -> None: ...
 
     def is_valid(self) -> bool: ...
+
+    @property
+    def parts(self) -> list[Part]:
+        """Its forms and rows, in the order of the page."""
+        ...
 
 
 SHEETS: dict[str, type[Sheet]] = {

@@ -8,9 +8,10 @@ from typing import Any
 from django import forms
 
 from cravik.setup.models import Business, Conditions, Kit
+from cravik.setup.sheets.one_form import OneForm
 
 
-class _ChoiceSheet:
+class _ChoiceSheet(OneForm):
     """One of several that Setup keeps, or none of them."""
 
     template = "setup/sheets/choice.html"

@@ -8,9 +8,10 @@ from typing import Any
 from cravik.setup.contact import contact_of
 from cravik.setup.forms import ContactForm
 from cravik.setup.models import Business
+from cravik.setup.sheets.one_form import OneForm
 
 
-class ContactSheet:
+class ContactSheet(OneForm):
     template = "setup/sheets/contact.html"
 
     def __init__(

@@ -16,7 +16,7 @@ from cravik.core.pricing.money import Money
 from cravik.core.text.sentence_terms import charge_words
 from cravik.setup.models import Business
 from cravik.setup.places import format_countries, parse_countries
-from cravik.ui.fields import AmountField, LineField, PercentField, all_valid, clean_amount, form_rows
+from cravik.ui.fields import AmountField, LineField, Part, PercentField, all_valid, clean_amount, form_rows
 
 MAX_ZONES = 8
 MAX_BANDS = 8
@@ -40,8 +40,9 @@ class DeliveryForm(forms.Form):
 
 
 class ZoneForm(forms.Form):
-    """A zone; without countries it is dropped."""
+    """A zone."""
 
+    remove = forms.BooleanField(label="Remove this zone when you save", required=False)
     name = LineField(label="Zone", longest=60, missing="", required=False)
     countries = forms.CharField(
         label="Countries",
@@ -66,7 +67,7 @@ class ZoneForm(forms.Form):
 
 
 class BandForm(forms.Form):
-    """From where on what is charged; a row without a charge is dropped."""
+    """From where on what is charged."""
 
     start = forms.CharField(label="From", required=False, max_length=60, widget=forms.TextInput())
     amount = AmountField(label="Charge")
@@ -77,6 +78,7 @@ class ZoneRows:
 
     def __init__(self, data: Mapping[str, Any] | None, place: int, zone: Zone | None) -> None:
         prefix = f"zone-{place}"
+        self.is_there = zone is not None
         self.most_g = zone.most_g if zone else None
         self.words = charge_words(zone) if zone else ""
         self.form = ZoneForm(data, prefix=prefix, initial=_initial(zone))
@@ -113,11 +115,12 @@ class DeliverySheet:
             if data is None or f"zone-{place}-kind" in data
         ]
 
+    @property
+    def parts(self) -> list[Part]:
+        return [self.form, *(part for zone in self.zones for part in (zone.form, zone.bands))]
+
     def is_valid(self) -> bool:
-        parts: list[Any] = [self.form]
-        for zone in self.zones:
-            parts += [zone.form, zone.bands]
-        if not all_valid(parts):
+        if not all_valid(self.parts):
             return False
         if self.form.cleaned_data["how"] == "none":
             self.document = {"currency": self.currency}
@@ -141,10 +144,13 @@ class DeliverySheet:
 
     def _is_wanted(self, zone: ZoneRows) -> bool:
         said = zone.form.cleaned_data
+        if said["remove"]:
+            return False
         if said["countries"]:
             return True
-        if said["name"] or said["amount"]:
-            zone.form.add_error("countries", "Name the countries of this zone; “everywhere else” is possible.")
+        if zone.is_there or zone.form.has_changed() or zone.bands.kept:
+            words = "Name the countries of this zone (“everywhere else” is possible), or remove it."
+            zone.form.add_error("countries", words)
         return False
 
     def _document(self, zone: ZoneRows) -> dict[str, Any]:
@@ -170,7 +176,7 @@ class DeliverySheet:
                     return {}
                 return {"percent": said["percent"].text}
             case kind:
-                bands = [self._band(row, by_weight=kind == delivery.ByWeight.kind) for row in zone.bands]
+                bands = [self._band(row, by_weight=kind == delivery.ByWeight.kind) for row in zone.bands.kept]
                 if not any(bands) and not any(zone.bands.errors):
                     form.add_error("kind", "Write at least one row of charges below, from 0 on.")
                 document: dict[str, Any] = {"bands": [band for band in bands if band]}
@@ -180,8 +186,6 @@ class DeliverySheet:
 
     def _band(self, row: forms.Form, *, by_weight: bool) -> dict[str, Any] | None:
         said = row.cleaned_data
-        if not said or not (said.get("start") or said.get("amount")):
-            return None
         amount = self._major(row, "amount")
         if not by_weight:
             start = clean_amount(row, "start", self.currency, "Write from which value on; the first is 0.")

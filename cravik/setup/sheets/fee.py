@@ -11,6 +11,7 @@ from cravik.core.documents.standing import read_standing, write_standing
 from cravik.core.pricing.fees import Fee
 from cravik.core.pricing.standing import StandingTerms
 from cravik.setup.models import Business
+from cravik.setup.sheets.one_form import OneForm
 from cravik.ui.fields import AmountField, PercentField, clean_amount
 
 
@@ -19,7 +20,7 @@ class FeeForm(forms.Form):
     fixed = AmountField(label="And a fixed sum each time")
 
 
-class FeeSheet:
+class FeeSheet(OneForm):
     template = "setup/sheets/fee.html"
 
     def __init__(

@@ -12,7 +12,7 @@ from cravik.core.pricing.standing import StandingTerms
 from cravik.core.pricing.tax import STANDARD, TaxRate, TaxRules
 from cravik.setup.models import Business
 from cravik.setup.places import country_choices
-from cravik.ui.fields import LineField, PercentField, all_valid, clean_line, form_rows
+from cravik.ui.fields import LineField, Part, PercentField, all_valid, clean_line, form_rows
 
 MAX_RATES = 60
 NONE, INCLUDED, ON_TOP = "none", "included", "on_top"
@@ -23,7 +23,7 @@ class TaxForm(forms.Form):
         label="Tax on what you sell",
         choices=[
             (NONE, "I charge no tax"),
-            (INCLUDED, "Prices hold the tax already"),
+            (INCLUDED, "Prices include tax"),
             (ON_TOP, "Tax is added to prices"),
         ],
         widget=forms.RadioSelect,
@@ -31,7 +31,7 @@ class TaxForm(forms.Form):
 
 
 class RateForm(forms.Form):
-    """One rate; a row without a percentage is dropped."""
+    """One rate."""
 
     country = forms.ChoiceField(label="Country", choices=country_choices)
     region = LineField(label="Region", longest=120, missing="", required=False)
@@ -74,10 +74,10 @@ class TaxSheet:
         self.rates = form_rows(RateForm, MAX_RATES, 1)(data, prefix="rate", initial=rows, form_kwargs=home)
 
     def is_valid(self) -> bool:
-        if not all_valid([self.form, self.rates]):
+        if not all_valid(self.parts):
             return False
         how = self.form.cleaned_data["how"]
-        rates = [rate for rate in map(self._rate, self.rates) if rate]
+        rates = [rate for rate in map(self._rate, self.rates.kept) if rate]
         if any(row.errors for row in self.rates):
             return False
         if how != NONE and not rates:
@@ -88,11 +88,14 @@ class TaxSheet:
         self.document = write_standing(StandingTerms(self.currency, tax=rules))
         return True
 
+    @property
+    def parts(self) -> list[Part]:
+        return [self.form, self.rates]
+
     def _rate(self, row: forms.Form) -> TaxRate | None:
         said = row.cleaned_data
-        if not said or said.get("percent") is None:
-            if said.get("name") or said.get("region"):
-                row.add_error("percent", "Write the percentage; 0 is possible.")
+        if said.get("percent") is None:
+            row.add_error("percent", "Write the percentage (0 is possible), or remove the row.")
             return None
         categories = [clean_line(each).lower() for each in said["categories"].split(",")]
         return TaxRate(

@@ -80,6 +80,14 @@ class DeliverySheetTest(SetupTestCase):
         self.assertContains(self.save("delivery", zones()), "at least one zone", status_code=400)
         self.assertFalse(Default.objects.exists())
 
+    def test_a_zone_is_removed_by_its_box_alone(self) -> None:
+        home, rest = {"countries": "IE", "amount": "5"}, {"countries": "everywhere else", "amount": "9"}
+        self.save("delivery", zones(home, rest))
+        emptied = zones(home, rest | {"countries": ""}, seen="1")
+        self.assertContains(self.save("delivery", emptied), "or remove it", status_code=400)
+        self.assertRedirects(self.save("delivery", emptied | {"zone-1-remove": "on"}), "/setup/delivery/")
+        self.assertEqual([zone["countries"] for zone in self.held("delivery")["delivery"]["zones"]], [["IE"]])
+
     def test_nothing_may_be_charged_too(self) -> None:
         self.save("delivery", {"how": "none", "seen": "0"})
         self.assertEqual(self.held("delivery"), {"currency": "EUR"})
@@ -104,6 +112,13 @@ class TaxSheetTest(SetupTestCase):
         self.assertFalse(terms.prices_include_tax)
         self.assertContains(self.client.get("/setup/tax/"), 'value="Ohio"')
 
+    def test_a_row_is_removed_by_its_box_alone(self) -> None:
+        self.save("tax", rates({"percent": "23"}, {"country": "FR", "percent": "20"}))
+        both = rates({"percent": "23"}, {"country": "FR", "percent": ""}, seen="1")
+        self.assertContains(self.save("tax", both), "or remove the row", status_code=400)
+        self.assertRedirects(self.save("tax", both | {"rate-1-DELETE": "on"}), "/setup/tax/")
+        self.assertEqual([rate["country"] for rate in self.held("tax")["tax"]["rates"]], ["IE"])
+
     def test_no_tax_is_a_decision_too(self) -> None:
         self.assertContains(self.client.get("/setup/"), "Until then none is.")
         self.save("tax", rates(how="none"))
@@ -113,6 +128,10 @@ class TaxSheetTest(SetupTestCase):
         self.assertContains(self.save("tax", rates()), "at least one rate", status_code=400)
         self.assertContains(self.save("tax", rates({"region": "Ohio"})), "Write the percentage", status_code=400)
         self.assertContains(self.save("tax", rates({"percent": "23 VAT"})), "no percentage", status_code=400)
+        # A row that says less than it has to is refused, not dropped; an untouched one is passed over.
+        kept = self.save("tax", rates({"percent": "23"}, {"name": "Half a rate"}))
+        self.assertContains(kept, "or remove the row", status_code=400)
+        self.assertContains(kept, 'href="#id_rate-1-percent"', status_code=400)
         self.assertContains(self.save("tax", rates(how="never")), "valid choice", status_code=400)
 
 

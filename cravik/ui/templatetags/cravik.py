@@ -18,6 +18,7 @@ from cravik.core.statistics.rates import Rate
 from cravik.core.text.countries import country_words
 from cravik.core.text.money_text import DEFAULT_LOCALE, format_money, format_money_in_full
 from cravik.core.text.slip import kept_rows, slip_rows
+from cravik.ui.fields import Part, wrong_fields
 from cravik.ui.markdown import rendered
 
 #: So many later payments stand on a slip; more are counted.
@@ -89,6 +90,13 @@ def slip(quote: Quote, locale: str = DEFAULT_LOCALE, title: str = "", total: str
 
 
 register.simple_tag(kept_rows)
+
+
+@register.inclusion_tag("ui/_faults.html")
+def faults(*parts: Part | list[Part]) -> dict[str, object]:
+    """What a form that was not taken says on top: the way to each field that needs another look."""
+    found = [wrong_fields(part if isinstance(part, list) else [part]) for part in parts]
+    return {"fields": [field for fields in found for field in fields]}
 
 
 @dataclass(frozen=True)

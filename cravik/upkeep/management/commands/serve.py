@@ -48,7 +48,9 @@ class Command(BaseCommand):
     def _carry_data_over(self) -> None:
         """Run the migrations that the database has not had; where it has had all, looking is all that is done."""
         executor = MigrationExecutor(connection)
-        if executor.migration_plan(executor.loader.graph.leaf_nodes()):
+        if plan := executor.migration_plan(executor.loader.graph.leaf_nodes()):
+            self.stdout.write(f"  Preparing the database, {len(plan)} steps …")
+            self.stdout.flush()
             call_command("migrate", interactive=False, verbosity=0)
 
     def _serve(self, host: str, port: int, begun: float, options: dict[str, Any]) -> int:
@@ -56,11 +58,12 @@ class Command(BaseCommand):
         if not settings.CRAVIK_PUBLIC_ADDRESS:
             settings.CRAVIK_PUBLIC_ADDRESS = f"http://{shown_host}:{port}"
             os.environ["CRAVIK_PUBLIC_ADDRESS"] = settings.CRAVIK_PUBLIC_ADDRESS  # for the children
+        self.stdout.write("  Cravik is starting …")
         refuse_data_of_another_make(settings.DATABASE_FILE)
         listening = listen_or_refuse(host, port)
         self._carry_data_over()
         if not settings.DEBUG:
-            collect_if_changed()
+            collect_if_changed(lambda: self.stdout.write("  Collecting styles, scripts and fonts …"))
         if options["demo"]:
             call_command("load_demo", once=True, stdout=self.stdout)
         for path in settings.CRAVIK_AT_START:

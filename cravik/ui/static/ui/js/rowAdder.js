@@ -1,4 +1,4 @@
-// Adds blank rows to a list of fields, up to as many as the server takes.
+// Adds blank rows to a list of fields, up to as many as the server takes, and removes rows.
 document.addEventListener("alpine:init", () => {
   Alpine.data("rowAdder", () => ({
     // Named here, or they would be kept by whatever this stands in.
@@ -12,6 +12,11 @@ document.addEventListener("alpine:init", () => {
       this.total = this.$root.querySelector(`[name="${prefix}-TOTAL_FORMS"]`);
       this.most = Number(this.$root.querySelector(`[name="${prefix}-MAX_NUM_FORMS"]`).value);
       this.button.addEventListener("click", () => this.add());
+      this.list.addEventListener("click", (event) => {
+        const pressed = event.target.closest("[data-remove]");
+        if (pressed) this.remove(pressed.closest("[data-row]"));
+      });
+      for (const removed of this.list.querySelectorAll("[data-row]:has([name$=-DELETE]:checked)")) this.remove(removed);
       this.show();
     },
 
@@ -21,9 +26,20 @@ document.addEventListener("alpine:init", () => {
       const row = holder.firstElementChild;
       this.list.append(row);
       this.total.value = String(Number(this.total.value) + 1);
-      row.setAttribute("aria-label", `${row.getAttribute("aria-label")} ${this.total.value}`);
+      for (const named of row.querySelectorAll("[aria-label]")) named.setAttribute("aria-label", `${named.getAttribute("aria-label")} ${this.total.value}`);
       row.querySelector("input:not([type=hidden])").focus();
       this.show();
+    },
+
+    // The server drops it when the form is saved; until then it waits at the end of the list, out of sight.
+    remove(row) {
+      const box = row.querySelector("[name$=-DELETE]");
+      box.checked = true;
+      row.hidden = true;
+      const next = row.nextElementSibling ?? row.previousElementSibling;
+      this.list.append(row);
+      box.dispatchEvent(new Event("input", { bubbles: true }));
+      (next && !next.hidden ? next.querySelector("input, select") : this.button).focus();
     },
 
     show() { this.button.hidden = Number(this.total.value) >= this.most; },
