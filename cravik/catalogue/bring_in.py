@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Callable, Sequence
+from dataclasses import asdict, dataclass, replace
 from datetime import datetime
 from itertools import product
 from typing import Any
@@ -21,6 +21,9 @@ from cravik.setup.models import Business
 from cravik.ui.spreadsheets import Table
 
 _TRIES = 3
+_TOLD_EVERY = 100
+#: So many faults and names are shown; the rest is counted.
+SHOWN = 100
 
 
 @dataclass(frozen=True)
@@ -46,18 +49,41 @@ class FaultsLeft(Exception):
     """All or nothing was asked for, and some rows are faulty."""
 
 
+class NoLongerWanted(Exception):
+    """The table was written meanwhile, or forgotten."""
+
+
+class StillWriting(Exception):
+    """The table before is being written."""
+
+
+#: Is told how many rows are done.
+Tell = Callable[[int], None]
+
+
+@transaction.atomic
 def keep_table(business: Business, name: str, table: Table, now: datetime) -> TableUpload:
-    """Keep what was read until the seller has decided; an earlier one that waits is forgotten."""
-    TableUpload.objects.filter(business=business).delete()
+    """Keep what was read until it is checked and the seller has decided; an earlier one that waits is forgotten.
+
+    Raises ``StillWriting``.
+    """
+    earlier = TableUpload.objects.filter(business=business)
+    if earlier.filter(state=TableUpload.State.WRITING).exists():
+        raise StillWriting
+    earlier.delete()
     rows = [[line, cells] for line, cells in table.rows]
     return TableUpload.objects.create(business=business, name=name, head=table.head, rows=rows, made_at=now)
 
 
-def plan_for(upload: TableUpload) -> Plan:
+def _quietly(done: int) -> None:
+    pass
+
+
+def plan_for(upload: TableUpload, tell: Tell = _quietly) -> Plan:
     """Every row held against its columns, the others and the catalogue. Nothing is written."""
     business = upload.business
     seen = _state(business)
-    rows, faults = _read(upload, business.currency)
+    rows, faults = _read(upload, business.currency, tell)
     items = list(whole_items_of(business))
     by_code = {item.code: item for item in items if item.code}
     uncoded = [item for item in items if not item.code]
@@ -87,23 +113,45 @@ def plan_for(upload: TableUpload) -> Plan:
     return Plan(new, changed, unchanged, sorted(faults, key=lambda fault: fault.line), seen)
 
 
-def bring_in(upload: TableUpload, now: datetime, *, good_rows_only: bool) -> Plan:
-    """Write the rows, all in one transaction, and forget the upload; returns what was done.
+def bring_in(upload: TableUpload, now: datetime, *, good_rows_only: bool, tell: Tell = _quietly) -> Plan:
+    """Write the rows, all in one transaction, which also notes that it is done; returns what was done.
 
-    Raises ``FaultsLeft`` where a row is faulty, unless ``good_rows_only``. What was planned is written only if the
-    catalogue is still as it was when it was planned; else it is planned anew.
+    ``good_rows_only`` leaves faulty rows out. What was planned is written only if the
+    catalogue is still as it was when it was planned; else it is planned again. Raises ``NoLongerWanted``, and
+    ``FaultsLeft`` where a row is faulty.
     """
     for _ in range(_TRIES):
-        plan = plan_for(upload)
+        plan = plan_for(upload, tell)
         if plan.faults and not good_rows_only:
             raise FaultsLeft
         with transaction.atomic():
             if _state(upload.business) != plan.seen:
                 continue
+            if (
+                not TableUpload.objects.select_for_update()
+                .filter(id=upload.pk, state=TableUpload.State.WRITING)
+                .exists()
+            ):
+                raise NoLongerWanted
             _write(upload.business, plan, now)
-            upload.delete()
+            upload.state, upload.rows, upload.summary = TableUpload.State.DONE, [], summary_of(plan)
+            upload.save(update_fields=["state", "rows", "summary"])
             return plan
     raise FaultsLeft
+
+
+def summary_of(plan: Plan) -> dict[str, Any]:
+    """What a page says of the plan, as it is kept."""
+    return {
+        "new": len(plan.new),
+        "changed": len(plan.changed),
+        "unchanged": plan.unchanged,
+        "faulty_rows": plan.faulty_rows,
+        "faults": [asdict(fault) for fault in plan.faults[:SHOWN]],
+        "more_faults": max(0, len(plan.faults) - SHOWN),
+        "new_names": [row.draft.name for row in plan.new[:SHOWN]],
+        "changed_names": [row.draft.name for _, row in plan.changed[:SHOWN]],
+    }
 
 
 def draft_of(item: Item) -> ItemDraft:
@@ -133,10 +181,12 @@ def _state(business: Business) -> tuple[Any, ...]:
     return (*items.values(), *stock.values())
 
 
-def _read(upload: TableUpload, currency: str) -> tuple[list[ItemRow], list[CellFault]]:
+def _read(upload: TableUpload, currency: str, tell: Tell) -> tuple[list[ItemRow], list[CellFault]]:
     rows, faults = [], []
     head = list(upload.head)
-    for line, cells in upload.rows:
+    for number, (line, cells) in enumerate(upload.rows):
+        if number % _TOLD_EVERY == 0:
+            tell(number)
         if len(cells) > len(head) and any(cell.strip() for cell in cells[len(head) :]):
             faults.append(CellFault(line, "", cells[len(head)][:80], "The row has more cells than there are columns."))
             continue

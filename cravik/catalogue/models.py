@@ -233,11 +233,31 @@ class AccessCode(models.Model):
 
 
 class TableUpload(models.Model):
-    """A table that was brought and waits for the seller's word; one a business."""
+    """A table that was brought in: it is checked, waits for the seller's word, and is written; one a business.
+
+    What may take long is done by the worker, which finds it by its state. ``summary`` is what the check found, or what
+    was done.
+    """
+
+    class State(models.TextChoices):
+        CHECKING = "checking"
+        READY = "ready"
+        WRITING = "writing"
+        DONE = "done"
+        FAILED = "failed"
+
+    BUSY = (State.CHECKING, State.WRITING)
 
     business = models.OneToOneField("setup.Business", on_delete=models.CASCADE)
     name = models.CharField(max_length=100)
     head = models.JSONField()
     #: Line of the file and cells of each row.
     rows = models.JSONField()
+    state = models.CharField(max_length=8, choices=State.choices, default=State.CHECKING)
+    good_rows_only = models.BooleanField(default=False)
+    summary = models.JSONField(default=dict)
     made_at = models.DateTimeField()
+
+    @property
+    def is_busy(self) -> bool:
+        return self.state in self.BUSY

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from django.contrib import messages
-from django.http import Http404, HttpResponse, StreamingHttpResponse
-from django.shortcuts import redirect, render
+from django.http import HttpResponse, JsonResponse, StreamingHttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_safe
 
@@ -12,12 +12,12 @@ from cravik.catalogue import bring_in
 from cravik.catalogue.models import TableUpload
 from cravik.catalogue.queries import whole_items_of
 from cravik.catalogue.table import COLUMNS, MAX_ROWS, table_row
+from cravik.catalogue.table_work import progress_of_table, see_to
 from cravik.setup.access import SellerRequest, seller_page
 from cravik.ui.fields import clean_line
 from cravik.ui.spreadsheets import TableRefused, csv_response, read_table
 
 _MAX_BYTES = 8_000_000
-_SHOWN = 100
 
 
 @require_safe
@@ -52,41 +52,62 @@ def table(request: SellerRequest) -> HttpResponse:
             refusal = str(refused)
         else:
             name = clean_line(given.name or "")[:100] or "table.csv"
-            upload = bring_in.keep_table(request.business, name, read, timezone.now())
-            return redirect("catalogue:table_plan", upload.pk)
-    context = {"refusal": refusal, "columns": COLUMNS, "most_rows": MAX_ROWS}
+            try:
+                upload = bring_in.keep_table(request.business, name, read, timezone.now())
+            except bring_in.StillWriting:
+                refusal = "The table before is still being written. Bring this one in when it is done."
+            else:
+                see_to(upload)
+                return redirect("catalogue:table_plan", upload.pk)
+    waiting = TableUpload.objects.filter(business=request.business).defer("rows").first()
+    context = {"refusal": refusal, "waiting": waiting, "columns": COLUMNS, "most_rows": MAX_ROWS}
     return render(request, "catalogue/table.html", context, status=400 if refusal else 200)
 
 
 @require_http_methods(["GET", "HEAD", "POST"])
 @seller_page
 def plan(request: SellerRequest, upload_id: int) -> HttpResponse:
-    """What bringing it in would do; a post does it, or forgets it."""
-    upload = TableUpload.objects.select_related("business").filter(business=request.business, id=upload_id).first()
-    if upload is None:
-        raise Http404
-    status = 200
-    if request.method == "POST":
+    """How far it is; what bringing it in would do; what was done. A post writes it, or forgets it."""
+    upload = _upload_or_404(request, upload_id)
+    if request.method == "POST" and not upload.is_busy:
         if request.POST.get("act") == "forget":
             upload.delete()
             messages.success(request, "Forgotten. Nothing was changed.")
             return redirect("catalogue:table")
-        try:
-            done = bring_in.bring_in(upload, timezone.now(), good_rows_only=request.POST.get("act") == "good")
-        except bring_in.FaultsLeft:
-            status = 409
-        else:
-            messages.success(
-                request, f"{len(done.new)} made, {len(done.changed)} changed, {done.unchanged} as they were."
-            )
-            return redirect("catalogue:items")
-    planned = bring_in.plan_for(upload)
-    context = {
-        "upload": upload,
-        "plan": planned,
-        "faults": planned.faults[:_SHOWN],
-        "more_faults": max(0, len(planned.faults) - _SHOWN),
-        "new": [row.draft.name for row in planned.new[:_SHOWN]],
-        "changed": [row.draft.name for _, row in planned.changed[:_SHOWN]],
-    }
+        if upload.state == TableUpload.State.READY:
+            _write(upload, good_rows_only=request.POST.get("act") == "good")
+            if upload.state == TableUpload.State.DONE:  # a short one
+                done = upload.summary
+                made = f"{done['new']} made, {done['changed']} changed, {done['unchanged']} as they were."
+                messages.success(request, made)
+                upload.delete()
+                return redirect("catalogue:items")
+        if upload.state != TableUpload.State.READY:
+            return redirect("catalogue:table_plan", upload.pk)
+    status = 409 if request.method == "POST" else 200
+    progress = progress_of_table(upload) if upload.is_busy else None
+    context = {"upload": upload, "plan": upload.summary, "progress": progress}
     return render(request, "catalogue/table_plan.html", context, status=status)
+
+
+@require_safe
+@seller_page
+def progress(request: SellerRequest, upload_id: int) -> JsonResponse:
+    """How far the work on a table is, for the page that shows it."""
+    upload = _upload_or_404(request, upload_id)
+    return JsonResponse({"busy": upload.is_busy, **progress_of_table(upload)._asdict()})
+
+
+def _upload_or_404(request: SellerRequest, upload_id: int) -> TableUpload:
+    uploads = TableUpload.objects.select_related("business").filter(business=request.business)
+    return get_object_or_404(uploads, id=upload_id)
+
+
+def _write(upload: TableUpload, *, good_rows_only: bool) -> None:
+    """Let it be written, unless faults are left and nobody said that they may be."""
+    if upload.summary.get("faulty_rows") and not good_rows_only:
+        return
+    upload.state, upload.good_rows_only = TableUpload.State.WRITING, good_rows_only
+    ready = TableUpload.objects.filter(id=upload.pk, state=TableUpload.State.READY)
+    if ready.update(state=upload.state, good_rows_only=good_rows_only):
+        see_to(upload)

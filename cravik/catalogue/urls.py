@@ -8,6 +8,7 @@ urlpatterns = [
     path("new/", views.new, name="new"),
     path("spreadsheet/", table_views.table, name="table"),
     path("spreadsheet/catalogue.csv", table_views.file, name="file"),
+    path("spreadsheet/<int:upload_id>/progress/", table_views.progress, name="table_progress"),
     path("spreadsheet/<int:upload_id>/", table_views.plan, name="table_plan"),
     path("<int:item_id>/", views.item, name="item"),
     path("<int:item_id>/stock/", stock_views.stock, name="stock"),

@@ -162,6 +162,11 @@ WHITENOISE_KEEP_ONLY_HASHED_FILES = True
 #: Fields of forms are shown by the product's own template.
 FORM_RENDERER = "cravik.ui.form_fields.Renderer"
 
+CACHES = {
+    "default": {"BACKEND": "django.core.cache.backends.locmem.LocMemCache"},
+    # Shared by all processes: how far background work is.
+    "progress": {"BACKEND": "django.core.cache.backends.filebased.FileBasedCache", "LOCATION": DATA_DIR / "progress"},
+}
 TASKS = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend"}}
 #: Work done by the clock: dotted path of a task and every how many seconds it falls due.
 CRAVIK_TIMED_TASKS = {
@@ -169,6 +174,7 @@ CRAVIK_TIMED_TASKS = {
     "cravik.links.tasks.end_due_links": 60,
     "cravik.orders.letter_tasks.write_due_letters": 60,
     "cravik.mailroom.tasks.deliver_waiting_letters": 60,
+    "cravik.catalogue.table_work.see_to_tables": 60,
     "cravik.upkeep.tasks.forget_finished_tasks": 3600,
     "cravik.upkeep.tasks.back_up": 24 * 3600,
 }

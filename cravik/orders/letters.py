@@ -15,6 +15,7 @@ from cravik.core.pricing.money import Money
 from cravik.core.pricing.quote import Quote
 from cravik.core.text.money_text import format_money, format_money_in_full
 from cravik.core.text.slip import kept_rows, slip_rows
+from cravik.links.effective import effective_edition
 from cravik.mailroom.services import OutgoingLetter
 from cravik.orders.models import Order
 from cravik.setup.messages.filling import Block, Values, WebAddress
@@ -28,7 +29,8 @@ def letters_about(order: Order) -> list[OutgoingLetter]:
     business = order.business
     with timezone.override(business.time_zone):
         values = values_about(order)
-    receipt = compose(words_of(business, RECEIPT.kind), values, rehearsal=order.rehearsal)
+    look = effective_edition(order.edition_id).look
+    receipt = compose(words_of(business, RECEIPT.kind), values, look=look, rehearsal=order.rehearsal)
     notice = compose(words_of(business, SALE_NOTICE.kind), values, rehearsal=order.rehearsal)
     to_buyer = OutgoingLetter(
         kind=RECEIPT.kind,

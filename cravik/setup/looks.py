@@ -9,13 +9,13 @@ from __future__ import annotations
 
 import re
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import lru_cache
 from typing import Any
 
 from django.urls import reverse
 
-from cravik.core.graphics.contrast import Colour
+from cravik.core.graphics.contrast import Colour, luminance
 from cravik.core.graphics.palette import COLOURS, USUAL, Palette
 
 _SERIF = '"Iowan Old Style", "Palatino Linotype", Palatino, Georgia, serif'
@@ -37,8 +37,31 @@ CORNERS = {
     "pill": ("as round as can be", "999px"),
 }
 #: Named in the address of the style sheet; another whenever the same colours give another sheet.
-_EDITION = 1
+_EDITION = 2
 STYLE = re.compile(rf"[0-9a-f]{{6}}(?:-[0-9a-f]{{6}}){{{len(COLOURS) - 1}}}", re.ASCII)
+
+
+@dataclass(frozen=True)
+class LetterLook:
+    """What a letter wears of a kit: its colours, as hex, and its faces, as far as the reader's machine has them."""
+
+    ground: str
+    sheet: str
+    text: str
+    soft: str
+    rule: str
+    link: str
+    band: str
+    band_text: str
+    headings: str
+    body: str
+
+    @classmethod
+    def of(cls, palette: Palette, type_: str) -> LetterLook:
+        shades = palette.shades()
+        _, headings, body = TYPES[type_]
+        named = {name: getattr(palette, name).hex for name in ("ground", "sheet", "text", "link", "band", "band_text")}
+        return cls(**named, soft=shades["soft"].hex, rule=shades["rule-strong"].hex, headings=headings, body=body)
 
 
 @dataclass(frozen=True)
@@ -52,6 +75,7 @@ class Look:
     header: str = ""
     footer: str = ""
     socials: tuple[tuple[str, str], ...] = ()
+    letter: LetterLook = field(default_factory=lambda: LetterLook.of(USUAL, "stall"))
 
     @property
     def has_foot(self) -> bool:
@@ -95,6 +119,7 @@ def look_of(document: Mapping[str, Any]) -> Look:
         header=document.get("header", ""),
         footer=document.get("footer", ""),
         socials=tuple((each["name"], each["address"]) for each in document.get("socials", ())),
+        letter=LetterLook.of(palette_of(document), document["type"]),
     )
 
 
@@ -129,4 +154,6 @@ def style_sheet(colours: str, type_: str, corners: str) -> str:
         "heading-weight": "400" if headings == _STALL else "700",
         "text-face": text,
     }
-    return ":root{" + ";".join(f"--{name}:{value}" for name, value in values.items()) + "}"
+    # What the browser itself draws, such as circles to tick, is dark where the ground is.
+    scheme = "dark" if luminance(palette.ground) < luminance(palette.text) else "light"
+    return f":root{{color-scheme:{scheme};" + ";".join(f"--{name}:{value}" for name, value in values.items()) + "}"

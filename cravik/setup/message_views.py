@@ -12,8 +12,10 @@ from django.views.decorators.http import require_http_methods, require_POST, req
 
 from cravik.setup.access import SellerRequest, seller_page
 from cravik.setup.default_views import CHANGED_ELSEWHERE
+from cravik.setup.defaults import Subject, defaults_of
+from cravik.setup.looks import look_of
 from cravik.setup.messages.filling import PLACEHOLDER
-from cravik.setup.messages.kinds import KINDS, MessageKind, Words
+from cravik.setup.messages.kinds import KINDS, RECEIPT, MessageKind, Words
 from cravik.setup.messages.wording import change_wording, compose, take_original, unknown_placeholders, words_of
 from cravik.setup.models import Wording
 from cravik.setup.saving import ChangedElsewhere
@@ -104,7 +106,10 @@ def sample(request: SellerRequest, kind: str) -> HttpResponse:
     if request.method == "POST":
         words = Words(*(request.POST.get(name, "")[:MAX_LENGTH] for name in ("subject", "heading", "body")))
     every = {name: f"{{{name}}}" for part in (words.heading, words.body) for name in PLACEHOLDER.findall(part)}
-    return letter_response(compose(Words("", words.heading, words.body), every | dict(about.samples)).html)
+    # Buyers' letters wear the look; the seller's own are plain.
+    worn = defaults_of(request.business).documents[Subject.LOOK] if about is RECEIPT else {}
+    values = every | dict(about.samples) | {"business": request.business.name}
+    return letter_response(compose(Words("", words.heading, words.body), values, look=look_of(worn)).html)
 
 
 def _kind_or_404(kind: str) -> MessageKind:

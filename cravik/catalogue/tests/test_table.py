@@ -2,13 +2,16 @@ from __future__ import annotations
 
 import time
 from typing import Any
+from unittest import mock
 
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.http import HttpResponse
 from django.test import SimpleTestCase, TestCase
 
+from cravik.catalogue.bring_in import FaultsLeft
 from cravik.catalogue.cells import joined, parted
 from cravik.catalogue.models import Item, Option, TableUpload, Variant
+from cravik.catalogue.table_work import SHORT, see_to_tables
 from cravik.links.models import Link
 from cravik.ui.spreadsheets import TableRefused, read_table
 from tests.factories import MembershipFactory, make_item
@@ -36,6 +39,51 @@ class TableTestCase(TestCase):
 
     def taken_out(self) -> str:
         return b"".join(self.client.get("/catalogue/spreadsheet/catalogue.csv").streaming_content).decode("utf-8-sig")
+
+
+class LongTableTest(TableTestCase):
+    """What takes long is the worker's, and can be left."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.waiting = self.enterContext(mock.patch("cravik.catalogue.table_work.enqueue_once"))
+        self.bring("code,name\n" + "".join(f"K{number},Kite {number}\n" for number in range(SHORT + 1)))
+        self.upload = TableUpload.objects.get()
+        self.page = f"/catalogue/spreadsheet/{self.upload.pk}/"
+
+    def progress(self) -> dict[str, Any]:
+        return dict(self.client.get(f"{self.page}progress/").json())
+
+    def test_it_is_checked_and_written_by_the_worker_while_its_page_tells_how_far_it_is(self) -> None:
+        self.assertContains(self.client.get(self.page), "You can leave this page")
+        self.assertEqual(self.progress(), {"busy": True, "done": 0, "total": SHORT + 1})
+        see_to_tables.call()
+        self.assertEqual(self.progress(), {"busy": False, "done": SHORT, "total": SHORT + 1})
+        self.assertContains(self.client.get(self.page), f"<strong>{SHORT + 1}</strong> new")
+        self.assertContains(self.decide("all"), "Writing 201 rows")
+        self.assertContains(self.decide("forget"), "Writing 201 rows", status_code=409)
+        self.assertContains(self.bring("name\nOther\n"), "still being written", status_code=400)
+        see_to_tables.call()
+        self.assertContains(self.client.get(self.page), "201 made, 0 changed, 0 as they were.")
+        self.assertContains(self.client.get("/catalogue/spreadsheet/"), "is in the catalogue")
+        see_to_tables.call()
+        self.assertEqual((Item.objects.count(), self.waiting.call_count), (SHORT + 1, 2))
+
+    def test_what_goes_wrong_is_said_and_nothing_is_written(self) -> None:
+        broken = mock.patch("cravik.catalogue.table_work.plan_for", side_effect=ZeroDivisionError)
+        with broken, self.assertLogs("cravik.catalogue", "ERROR"):
+            see_to_tables.call()
+        self.assertContains(self.client.get(self.page), "Nothing was changed.")
+        self.assertFalse(Item.objects.exists())
+        self.decide("forget")
+        self.assertFalse(TableUpload.objects.exists())
+
+    def test_a_catalogue_that_changed_so_that_rows_became_faulty_is_shown_first(self) -> None:
+        see_to_tables.call()
+        self.decide("all")
+        with mock.patch("cravik.catalogue.table_work.bring_in", side_effect=FaultsLeft):
+            see_to_tables.call()
+        self.assertContains(self.client.get(self.page), "Nothing was written.")
 
 
 class BringInTest(TableTestCase):

@@ -9,6 +9,7 @@ from datetime import datetime
 from django.db import transaction
 from django.template.loader import render_to_string
 
+from cravik.setup.looks import Look
 from cravik.setup.messages.filling import PLACEHOLDER, Values, fill_html, fill_line, fill_text
 from cravik.setup.messages.kinds import KINDS, MessageKind, Words
 from cravik.setup.models import Business, Wording
@@ -30,11 +31,12 @@ def words_of(business: Business, kind: str) -> Words:
     return Words(own.subject, own.heading, own.body) if own else KINDS[kind].original
 
 
-def compose(words: Words, values: Values, *, rehearsal: bool = False) -> Composed:
-    """The message. A rehearsed one says so first, whatever the wording."""
+def compose(words: Words, values: Values, *, look: Look | None = None, rehearsal: bool = False) -> Composed:
+    """The message, in the product's own look or that of a kit. A rehearsed one says so first, whatever the wording."""
     heading, text = fill_line(words.heading, values), fill_text(words.body, values)
     warning = "REHEARSAL. No money moved and nothing was counted.\n\n" if rehearsal else ""
     page = {"heading": heading, "body": fill_html(words.body, values), "rehearsal": rehearsal}
+    page |= {"look": (look or Look()).letter, "business": values.get("business", "")}
     subject = fill_line(words.subject, values)
     return Composed(
         subject=f"Rehearsal: {subject}" if rehearsal else subject,

@@ -74,12 +74,11 @@ class TaxSheet:
         self.rates = form_rows(RateForm, MAX_RATES, 1)(data, prefix="rate", initial=rows, form_kwargs=home)
 
     def is_valid(self) -> bool:
-        if not all_valid(self.parts):
+        is_read = all_valid(self.parts)
+        rates = [rate for rate in map(self._rate, self.rates.kept) if rate]
+        if not is_read or any(row.errors for row in self.rates):
             return False
         how = self.form.cleaned_data["how"]
-        rates = [rate for rate in map(self._rate, self.rates.kept) if rate]
-        if any(row.errors for row in self.rates):
-            return False
         if how != NONE and not rates:
             self.form.add_error("how", "Write at least one rate below, or say that you charge no tax.")
             return False
@@ -94,6 +93,8 @@ class TaxSheet:
 
     def _rate(self, row: forms.Form) -> TaxRate | None:
         said = row.cleaned_data
+        if row.errors:
+            return None
         if said.get("percent") is None:
             row.add_error("percent", "Write the percentage (0 is possible), or remove the row.")
             return None

@@ -145,10 +145,10 @@ class LookOfPagesTest(KitTestCase):
         self.assertContains(self.client.get(f"/links/{draft.pk}/"), "New kit")
         self.assertEqual(self.client.post(address, {"whose": "own", "chosen": "999", "seen": "2"}).status_code, 400)
         self.client.post(f"/setup/looks/{other.pk}/remove/")
-        self.assertContains(self.client.get(f"/for/rehearsal/{draft.pk}/"), "/looks/1/")
+        self.assertContains(self.client.get(f"/for/rehearsal/{draft.pk}/"), "/looks/2/")
         draft.refresh_from_db()
         self.client.post(address, {"whose": "own", "chosen": "0", "seen": str(draft.revision)})
-        self.assertNotContains(self.client.get(f"/for/rehearsal/{draft.pk}/"), "/looks/1/")
+        self.assertNotContains(self.client.get(f"/for/rehearsal/{draft.pk}/"), "/looks/2/")
 
     def test_a_published_link_that_chose_a_kit_is_named_when_that_kit_changes(self) -> None:
         other = make_kit(self.business, NOW)
@@ -174,6 +174,6 @@ class LookOfPagesTest(KitTestCase):
 
     def test_style_sheets_of_nonsense_are_not_there(self) -> None:
         colours = "-".join(["123456"] * len(COLOURS))
-        self.assertEqual(self.client.get(f"/looks/1/{colours}.stall.slight.css").status_code, 200)
+        self.assertEqual(self.client.get(f"/looks/2/{colours}.stall.slight.css").status_code, 200)
         for bad in (f"{colours}.comic.slight", f"{colours}.stall.oval", "123456.stall.slight", "}{.stall.slight"):
-            self.assertEqual(self.client.get(f"/looks/1/{bad}.css").status_code, 404)
+            self.assertEqual(self.client.get(f"/looks/2/{bad}.css").status_code, 404)

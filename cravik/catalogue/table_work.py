@@ -1,0 +1,72 @@
+"""Checking and writing a table that was brought in: at once where it is short, else by the worker."""
+
+from __future__ import annotations
+
+import structlog
+from django.utils import timezone
+from django_tasks import task
+
+from cravik.catalogue.bring_in import FaultsLeft, NoLongerWanted, bring_in, plan_for, summary_of
+from cravik.catalogue.models import TableUpload
+from cravik.upkeep.progress import Progress, progress_of, tell_progress
+from cravik.upkeep.queue import enqueue_once
+
+#: A table of so many rows is done while its page waits: in well under a second.
+SHORT = 200
+State = TableUpload.State
+
+logger = structlog.stdlib.get_logger("cravik.catalogue")
+
+
+def see_to(upload: TableUpload) -> None:
+    """Let the next step of a busy upload be done."""
+    if len(upload.rows) <= SHORT:
+        do_next_step(upload)
+    else:
+        tell_progress(_work(upload), 0, len(upload.rows))
+        enqueue_once(see_to_tables)
+
+
+@task()
+def see_to_tables() -> int:
+    """Do the next step of every table that waits for one. Safe to run at any time, twice, or when cut off."""
+    busy = list(TableUpload.objects.filter(state__in=TableUpload.BUSY).select_related("business").order_by("id"))
+    for upload in busy:
+        do_next_step(upload)
+    return len(busy)
+
+
+def do_next_step(upload: TableUpload) -> None:
+    """Check the table, or write it. Whatever goes wrong is said on its page, and nothing is written then."""
+    rows = len(upload.rows)
+    steps = 2 if upload.state == State.WRITING else 1
+
+    def tell(done: int) -> None:
+        tell_progress(_work(upload), done, steps * rows)
+
+    try:
+        if upload.state == State.CHECKING:
+            _become(upload, State.READY, summary_of(plan_for(upload, tell)))
+        elif upload.state == State.WRITING:
+            bring_in(upload, timezone.now(), good_rows_only=upload.good_rows_only, tell=tell)
+    except NoLongerWanted:
+        return
+    except FaultsLeft:  # the catalogue has changed since it was checked
+        _become(upload, State.READY, summary_of(plan_for(upload)) | {"changed_since": True})
+    except Exception:
+        logger.exception("a table could not be brought in", upload=upload.pk)
+        _become(upload, State.FAILED, {})
+
+
+def _become(upload: TableUpload, state: str, summary: dict[str, object]) -> None:
+    """Unless the seller brought another one in meanwhile."""
+    TableUpload.objects.filter(id=upload.pk, state__in=TableUpload.BUSY).update(state=state, summary=summary)
+    upload.state, upload.summary = state, summary
+
+
+def progress_of_table(upload: TableUpload) -> Progress:
+    return progress_of(_work(upload))
+
+
+def _work(upload: TableUpload) -> str:
+    return f"table-{upload.pk}"
