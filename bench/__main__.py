@@ -23,7 +23,10 @@ ROUNDS = 4
 
 
 def main() -> None:
-    with tempfile.TemporaryDirectory() as data, RunningApplication(data, "--demo") as application:
+    with (
+        tempfile.TemporaryDirectory() as data,
+        RunningApplication(data, "--demo", CRAVIK_TRUSTED_PROXIES="1") as application,
+    ):
         bare = measure_pages(application)
         measure_paying(application, bare)
         measure_first_view(application)

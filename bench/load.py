@@ -9,8 +9,10 @@ import selectors
 import socket
 import time
 import urllib.parse
+import zlib
 from collections import deque
 from dataclasses import dataclass
+from ipaddress import IPv4Address
 
 from playwright.sync_api import sync_playwright
 
@@ -51,7 +53,8 @@ def forms(port: int, path: str, count: int, buyers: str) -> list[str]:
     connection = http.client.HTTPConnection("127.0.0.1", port, timeout=30)
     filled = []
     for number in range(count):
-        connection.request("GET", path, headers={"User-Agent": f"{BROWSER} {buyers} {number}"})
+        browser = f"{BROWSER} {buyers} {number}"
+        connection.request("GET", path, headers={"User-Agent": browser, "X-Forwarded-For": address_of(browser)})
         page = connection.getresponse().read().decode()
         token = re.search(r'name="page" value="([^"]+)"', page)
         assert token
@@ -125,8 +128,14 @@ def _send_next(watched: selectors.BaseSelector, connection: socket.socket, waiti
     watched.register(connection, selectors.EVENT_READ, _UnderWay(time.perf_counter()))
 
 
+def address_of(browser: str) -> str:
+    """Each visitor comes from a network address of its own, as the proxy says that stands before the application."""
+    return str(IPv4Address(0x0A000000 + zlib.crc32(browser.encode()) % 0x1000000))
+
+
 def _request(method: str, path: str, body: str, browser: str) -> bytes:
     head = f"{method} {path} HTTP/1.1\r\nHost: localhost\r\nUser-Agent: {browser}\r\n"
+    head += f"X-Forwarded-For: {address_of(browser)}\r\n"
     if body:
         head += f"Content-Type: application/x-www-form-urlencoded\r\nContent-Length: {len(body)}\r\n"
     return f"{head}\r\n{body}".encode()

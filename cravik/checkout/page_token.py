@@ -41,6 +41,8 @@ class PageToken:
     # What a token did not carry before stands below with a default, so that a page that was opened then still pays.
     #: The spot at which the page was opened; None: the link itself.
     spot_id: int | None = None
+    #: Whether its visit was left out as one too many from its network.
+    crowded: bool = False
 
     def signed(self) -> str:
         return signing.dumps(asdict(self), salt=_SALT)
@@ -67,9 +69,12 @@ class PageToken:
         return replace(self, nonce=_new_nonce())
 
 
-def live_token(link_id: int, edition_id: int, spot_id: int, visit_id: int | None, now: datetime) -> PageToken:
+def live_token(
+    link_id: int, edition_id: int, spot_id: int, visit_id: int | None, now: datetime, *, crowded: bool = False
+) -> PageToken:
     """For a page that a buyer opens."""
-    return _new_token(link_id, edition_id, 0, now, rehearsal=False, visit_id=visit_id, spot_id=spot_id)
+    more = {"rehearsal": False, "visit_id": visit_id, "spot_id": spot_id, "crowded": crowded}
+    return _new_token(link_id, edition_id, 0, now, **more)
 
 
 def rehearsal_token(link_id: int, revision: int, now: datetime) -> PageToken:

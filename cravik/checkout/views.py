@@ -23,7 +23,7 @@ from cravik.checkout.rehearsing import opened_draft
 from cravik.checkout.selection import fillable
 from cravik.core.errors import BasketRefused
 from cravik.core.statistics.ladder import Rung
-from cravik.journal.services import Met, climb, try_to_open_visit
+from cravik.journal.services import Met, Visited, climb, try_to_open_visit
 from cravik.journal.visitors import is_robot
 from cravik.links.access import link_or_404
 from cravik.links.effective import Effective, effective_draft, effective_edition
@@ -62,11 +62,11 @@ def _show_opened(request: HttpRequest, opened: Opened) -> HttpResponse:
     offered = offered_at(opened, terms, now, number_locale(request))
     if is_gone(offered):
         return show_closed(request, opened, "sold_out")
-    row, visit_id = opened.row, None
+    row, visit = opened.row, Visited(None)
     if not is_robot(request) and not acts_for(request, row.business_id):
         met = Met(row.business_id, row.link_id, row.spot_id)
-        visit_id = try_to_open_visit(request, met, now)
-    token = live_token(row.link_id, terms.edition_id, row.spot_id, visit_id, now)
+        visit = try_to_open_visit(request, met, now)
+    token = live_token(row.link_id, terms.edition_id, row.spot_id, visit.visit_id, now, crowded=visit.crowded)
     action = reverse("pay:live", args=[row.slug])
     if request.GET and (filled := fillable(offered, request.GET.dict())):
         return show_page(request, _filled_page(opened, offered, token, action, filled), token)

@@ -41,6 +41,36 @@ class Visit(models.Model):
         ]
 
 
+class NetworkMinute(models.Model):
+    """How many visits began from one network address in one minute; kept for minutes. The address is a keyed hash."""
+
+    network = models.CharField(max_length=16)
+    minute = models.DateTimeField()
+    visits = models.PositiveIntegerField()
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["network", "minute"], name="network_minute_once")]
+
+
+class LeftOut(models.Model):
+    """How many visits to a spot began in one minute and were not counted, and why."""
+
+    class Reason(models.TextChoices):
+        #: More new visits from one network address than people make.
+        CROWD = "crowd", "too many at once from one network"
+
+    business_id = models.PositiveBigIntegerField()
+    link_id = models.PositiveBigIntegerField()
+    spot_id = models.PositiveBigIntegerField()
+    minute = models.DateTimeField()
+    reason = models.CharField(max_length=8, choices=Reason.choices)
+    visits = models.PositiveIntegerField()
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["spot_id", "minute", "reason"], name="left_out_once")]
+        indexes = [models.Index(fields=["business_id", "minute"], name="left_out_period")]
+
+
 class DaySalt(models.Model):
     """The random key of one UTC day's visitor hashes. Only today's and yesterday's are kept."""
 

@@ -6,10 +6,10 @@ from collections import defaultdict
 from collections.abc import Collection, Iterable
 from datetime import datetime
 
-from django.db.models import Count
+from django.db.models import Count, Sum
 
 from cravik.core.statistics.ladder import Ladder
-from cravik.journal.models import Visit
+from cravik.journal.models import LeftOut, Visit
 
 
 def ladders_by_spot(link_ids: Collection[int], since: datetime, until: datetime) -> dict[int, Ladder]:
@@ -32,6 +32,17 @@ def ladders_by_link(business_id: int, since: datetime, until: datetime) -> dict[
         .annotate(visits=Count("id"))
     )
     return _ladders(rows)
+
+
+def left_out(business_id: int, link_ids: Collection[int], since: datetime, until: datetime) -> dict[str, int]:
+    """How many visits to the links were not counted in the period, by reason; those that did not occur are absent."""
+    rows = (
+        LeftOut.objects.filter(business_id=business_id, link_id__in=link_ids, minute__gte=since, minute__lt=until)
+        .order_by("reason")
+        .values_list("reason")
+        .annotate(sum=Sum("visits"))
+    )
+    return {reason: visits for reason, visits in rows if visits}
 
 
 def _ladders(rows: Iterable[tuple[int, int, int]]) -> dict[int, Ladder]:

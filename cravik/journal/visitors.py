@@ -12,6 +12,8 @@ import hmac
 import secrets
 from datetime import date, timedelta
 from functools import lru_cache
+from ipaddress import ip_address, ip_network
+from typing import NamedTuple
 
 from crawlerdetect import CrawlerDetect
 from django.http import HttpRequest
@@ -31,10 +33,38 @@ def is_robot(request: HttpRequest) -> bool:
     return _is_robot_name(request.headers.get("User-Agent", ""))
 
 
+class Visitor(NamedTuple):
+    """The 32 characters that stand for a visitor today, and the 16 that stand for their network address."""
+
+    mark: str
+    network: str = ""
+
+
+def visitor_of(request: HttpRequest, today: date) -> Visitor:
+    """Who asks, as they are told apart today."""
+    return Visitor(visitor_mark(request, today), _keyed(network_of(request.META.get("REMOTE_ADDR", "")), today)[:16])
+
+
 def visitor_mark(request: HttpRequest, today: date) -> str:
-    """The 32 characters that stand for this visitor today."""
-    seen = f"{request.META.get('REMOTE_ADDR', '')}\0{request.headers.get('User-Agent', '')}"
-    return hmac.digest(_salt_of(today), seen.encode(), "sha256").hex()[:32]
+    """The visitor's mark alone."""
+    return _keyed(f"{request.META.get('REMOTE_ADDR', '')}\0{request.headers.get('User-Agent', '')}", today)[:32]
+
+
+def network_of(address: str) -> str:
+    """What one household or firm has of the network: an IPv4 address, or the first half of an IPv6 one.
+
+    >>> network_of("203.0.113.9"), network_of("2001:db8:1:2:3:4:5:6")
+    ('203.0.113.9', '2001:db8:1:2::')
+    """
+    try:
+        parsed = ip_address(address)
+    except ValueError:
+        return address
+    return str(ip_network(f"{address}/64", strict=False).network_address) if parsed.version == 6 else address
+
+
+def _keyed(seen: str, today: date) -> str:
+    return hmac.digest(_salt_of(today), seen.encode(), "sha256").hex()
 
 
 @lru_cache(maxsize=2048)

@@ -15,7 +15,7 @@ from zoneinfo import ZoneInfo
 from cravik.core.pricing.money import Money
 from cravik.core.statistics.ladder import Ladder
 from cravik.core.statistics.rates import Rate, conversion
-from cravik.journal.queries import ladders_by_link, ladders_by_spot
+from cravik.journal.queries import ladders_by_link, ladders_by_spot, left_out
 from cravik.links.models import Link, Spot
 from cravik.orders.queries import money_by_link, money_by_spot
 from cravik.setup.models import Business
@@ -81,7 +81,7 @@ def report(business: Business, period: Period, links: Sequence[Link], spot: str 
             for link in links
             if not spot or link.pk in spots
         ],
-        "left_out": {},
+        "left_out": left_out(business.pk, ids, period.since, period.until),
     }
 
 

@@ -1,33 +1,39 @@
 from __future__ import annotations
 
-from datetime import timedelta
+from datetime import datetime, timedelta
 from unittest import mock
 
+import time_machine
 from django.db import OperationalError
+from django.http import HttpResponse
 from django.test import RequestFactory, TestCase
 
 from cravik.core.statistics.ladder import Ladder, Rung
-from cravik.journal.models import DaySalt, Visit
-from cravik.journal.queries import ladders_by_link
-from cravik.journal.services import SAME_VISIT, Met, climb, open_visit
-from cravik.journal.visitors import _salt_of, is_robot, visitor_mark
+from cravik.journal.models import DaySalt, LeftOut, NetworkMinute, Visit
+from cravik.journal.queries import ladders_by_link, left_out
+from cravik.journal.services import MAX_NEW_VISITS, SAME_VISIT, Met, climb, forget_networks, open_visit
+from cravik.journal.visitors import Visitor, _salt_of, is_robot, network_of, visitor_mark
 from cravik.orders.models import Order
 from tests.factories import BROWSER, NOW, MembershipFactory, make_live
-from tests.paying import open_page, send
+from tests.paying import filled_in, open_page, send
 
 HERE = Met(business_id=1, link_id=7, spot_id=70)
 
 
+def opened(mark: str, now: datetime, met: Met = HERE) -> int | None:
+    return open_visit(met, Visitor(mark), now).visit_id
+
+
 class VisitTest(TestCase):
     def test_a_reload_belongs_to_the_visit_under_way(self) -> None:
-        first = open_visit(HERE, "a", NOW)
-        self.assertEqual(open_visit(HERE, "a", NOW + SAME_VISIT - timedelta(seconds=1)), first)
-        self.assertNotEqual(open_visit(HERE, "a", NOW + SAME_VISIT + timedelta(seconds=1)), first)
-        self.assertNotEqual(open_visit(HERE._replace(spot_id=71), "a", NOW), first)
-        self.assertNotEqual(open_visit(HERE, "b", NOW), first)
+        first = opened("a", NOW)
+        self.assertEqual(opened("a", NOW + SAME_VISIT - timedelta(seconds=1)), first)
+        self.assertNotEqual(opened("a", NOW + SAME_VISIT + timedelta(seconds=1)), first)
+        self.assertNotEqual(opened("a", NOW, HERE._replace(spot_id=71)), first)
+        self.assertNotEqual(opened("b", NOW), first)
 
     def test_a_visit_climbs_and_never_falls(self) -> None:
-        visit = open_visit(HERE, "a", NOW)
+        visit = opened("a", NOW)
         for rung in (Rung.TRIED, Rung.STARTED, Rung.OPENED):
             climb(visit, 7, rung, NOW + timedelta(minutes=rung))
         stored = Visit.objects.get()
@@ -36,24 +42,24 @@ class VisitTest(TestCase):
         )
 
     def test_a_paid_visit_is_closed_and_a_second_payment_is_one_of_its_own(self) -> None:
-        visit = open_visit(HERE, "a", NOW)
+        visit = opened("a", NOW)
         climb(visit, 7, Rung.PAID, NOW)
         climb(visit, 7, Rung.TRIED, NOW)
-        self.assertNotEqual(open_visit(HERE, "a", NOW), visit)
+        self.assertNotEqual(opened("a", NOW), visit)
         climb(visit, 7, Rung.PAID, NOW)
         self.assertEqual(Visit.objects.filter(rung=Rung.PAID).count(), 2)
 
     def test_a_visit_of_another_link_is_left_alone(self) -> None:
-        visit = open_visit(HERE, "a", NOW)
+        visit = opened("a", NOW)
         climb(visit, 8, Rung.PAID, NOW)
         climb(10**6, 7, Rung.PAID, NOW)
         self.assertEqual(Visit.objects.get().rung, Rung.OPENED)
 
     def test_ladders_are_of_one_business_and_one_period(self) -> None:
         for place, rung in enumerate([Rung.OPENED, Rung.STARTED, Rung.PAID]):
-            climb(open_visit(HERE, f"v{place}", NOW), 7, rung, NOW)
-        open_visit(Met(2, 9, 90), "w", NOW)
-        open_visit(HERE, "old", NOW - timedelta(days=40))
+            climb(opened(f"v{place}", NOW), 7, rung, NOW)
+        opened("w", NOW, Met(2, 9, 90))
+        opened("old", NOW - timedelta(days=40))
         found = ladders_by_link(1, NOW - timedelta(days=30), NOW + timedelta(seconds=1))
         self.assertEqual(found, {7: Ladder(3, 2, 1, 1)})
 
@@ -106,3 +112,43 @@ class VisitorTest(TestCase):
         for days in range(4):
             visitor_mark(self.request(), NOW.date() + timedelta(days=days))
         self.assertEqual(DaySalt.objects.count(), 2)
+
+
+class CrowdTest(TestCase):
+    """More new visits from one network in a minute than people make are left out, and counted as that."""
+
+    def setUp(self) -> None:
+        self.link = make_live(MembershipFactory().business)
+
+    def come(self, number: int, address: str = "203.0.113.9") -> HttpResponse:
+        return self.client.get(self.link.path, headers={"user-agent": f"{BROWSER} {number}"}, REMOTE_ADDR=address)
+
+    def test_a_network_has_so_many_a_minute_and_whoever_pays_was_a_person(self) -> None:
+        with time_machine.travel(NOW, tick=False):
+            for number in range(MAX_NEW_VISITS + 3):
+                page = self.come(number)
+            self.assertEqual(Visit.objects.count(), MAX_NEW_VISITS)
+            self.come(1)  # a reload of one that is counted
+            self.come(0, "203.0.113.10")
+            self.assertEqual(Visit.objects.count(), MAX_NEW_VISITS + 1)
+            period = (self.link.business_id, [self.link.pk], NOW - timedelta(days=1), NOW + timedelta(days=1))
+            self.assertEqual(left_out(*period), {"crowd": 3})
+            self.assertEqual(send(self.client, self.link, filled_in(page)).status_code, 303)
+            self.assertEqual(left_out(*period), {"crowd": 2})
+            self.assertEqual(Visit.objects.filter(rung=Rung.PAID).count(), 1)
+        with time_machine.travel(NOW + timedelta(minutes=1), tick=False):
+            self.come(10**6)
+            self.assertEqual(Visit.objects.filter(rung=Rung.OPENED).count(), MAX_NEW_VISITS + 2)
+
+    def test_the_counts_of_networks_are_gone_soon_and_hold_no_address(self) -> None:
+        with time_machine.travel(NOW, tick=False):
+            self.come(1)
+            self.assertNotIn("203.0.113.9", str(NetworkMinute.objects.values_list()))
+            forget_networks(NOW + timedelta(minutes=1))
+        self.assertFalse(NetworkMinute.objects.exists())
+        self.assertFalse(LeftOut.objects.exists())
+
+    def test_one_household_has_half_of_an_address_of_the_new_kind(self) -> None:
+        self.assertEqual(network_of("2001:db8:1:2:3:4:5:6"), network_of("2001:db8:1:2::9"))
+        self.assertNotEqual(network_of("2001:db8:1:2::9"), network_of("2001:db8:1:3::9"))
+        self.assertEqual(network_of("not an address"), "not an address")

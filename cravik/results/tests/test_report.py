@@ -15,6 +15,7 @@ from django.utils import timezone
 from cravik.core.statistics.rates import MIN_VISITS_TO_TELL, conversion
 from cravik.journal.models import Visit
 from cravik.journal.services import Met, climb, open_visit
+from cravik.journal.visitors import Visitor
 from cravik.links.spots import make_spot
 from cravik.payments.models import Movement
 from tests.factories import BROWSER, NOW, MembershipFactory, make_live
@@ -55,7 +56,7 @@ class ResultsCommandTest(TestCase):
         first = self.link.spots.get(is_first=True)
         now = timezone.now()
         for number in range(MIN_VISITS_TO_TELL):
-            visit = open_visit(Met(self.link.business_id, self.link.pk, first.pk), f"v{number}", now)
+            visit = open_visit(Met(self.link.business_id, self.link.pk, first.pk), Visitor(f"v{number}"), now).visit_id
             if number < 5:
                 climb(visit, self.link.pk, 4, now)
         link = results("--link", self.link.slug)["links"][0]
@@ -68,7 +69,7 @@ class ResultsCommandTest(TestCase):
         met = Met(self.link.business_id, self.link.pk, first.pk)
         # Half past eleven at night in UTC is half past twelve of the next day in a Dublin summer.
         for day, hour in ((14, 22), (14, 23), (15, 22), (15, 23)):
-            open_visit(met, f"{day}-{hour}", NOW.replace(month=7, day=day, hour=hour, minute=30))
+            open_visit(met, Visitor(f"{day}-{hour}"), NOW.replace(month=7, day=day, hour=hour, minute=30))
         found = results("--from", "2026-07-15", "--to", "2026-07-15")
         self.assertEqual((found["links"][0]["opened"], found["from"], found["to"]), (2, "2026-07-15", "2026-07-15"))
         with time_machine.travel(NOW, tick=False):
