@@ -9,7 +9,7 @@ from unittest import mock
 import time_machine
 from django.contrib.auth import get_user_model
 from django.test import TestCase, override_settings
-from django.urls import URLPattern, URLResolver, get_resolver, reverse
+from django.urls import reverse
 
 from cravik.catalogue.bring_in import keep_table
 from cravik.links.models import Link
@@ -19,6 +19,7 @@ from cravik.setup.conditions import make_conditions
 from cravik.setup.kits import make_kit
 from cravik.setup.models import Business, Membership
 from cravik.ui.spreadsheets import Table
+from tests.addresses import named_addresses
 from tests.factories import NOW, PASSWORD, MembershipFactory, UserFactory, make_draft, make_item, make_live
 from tests.paying import pay_live
 
@@ -53,22 +54,6 @@ OF_ONES_OWN = {
 }
 # What a step is called where it is not that of a link.
 STEPS = {"setup:kit_act": "remove", "setup:conditions_act": "put-away"}
-
-
-def named_addresses() -> dict[str, list[str]]:
-    """Every address of the application by name, with the names of its arguments."""
-    found: dict[str, list[str]] = {}
-
-    def walk(patterns: list[URLPattern | URLResolver], namespace: str) -> None:
-        for pattern in patterns:
-            if isinstance(pattern, URLResolver):
-                walk(pattern.url_patterns, f"{pattern.namespace}:" if pattern.namespace else namespace)
-            else:
-                name = f"{namespace}{pattern.name or pattern.callback.__name__}"
-                found[name] = list(pattern.pattern.regex.groupindex)
-
-    walk(get_resolver().url_patterns, "")
-    return found
 
 
 class SealTest(TestCase):
