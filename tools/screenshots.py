@@ -59,7 +59,7 @@ def table_plan(page: Page) -> None:
     page.goto("/catalogue/spreadsheet/")
     rows = b"code,name,weight_g,prices\nDELTA,Delta kite,heavy,52\nTRAIN,Kite train,900,86\nSLED,Sled kite,190,1.45.0\n"
     page.get_by_label("CSV file").set_input_files({"name": "kites.csv", "mimeType": "text/csv", "buffer": rows})
-    page.get_by_role("button", name="Look at it first").click()
+    page.get_by_role("button", name="Check it first").click()
 
 
 def first_order(page: Page) -> None:

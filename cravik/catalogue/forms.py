@@ -234,7 +234,7 @@ def _initial(item: Item | None, currency: str) -> dict[str, Any]:
 class PictureForm(forms.Form):
     """What is said of a picture."""
 
-    words = forms.CharField(label="In words, for who cannot see it", max_length=MAX_ALT_LENGTH, required=False)
+    words = forms.CharField(label="Description for people who can't see it", max_length=MAX_ALT_LENGTH, required=False)
     focus_x = forms.TypedChoiceField(label="Focus from the left", choices=_FOCUS, coerce=int)
     focus_y = forms.TypedChoiceField(label="Focus from the top", choices=_FOCUS, coerce=int)
 

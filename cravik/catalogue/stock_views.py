@@ -38,8 +38,8 @@ class StockForm(forms.Form):
     code = LineField(label="Code", longest=40, missing="", required=False)
     count = _count("In stock")
     seen_count = forms.IntegerField(widget=forms.HiddenInput, required=False)
-    tell_at = _count("Tell me at")
-    sells_beyond = forms.BooleanField(label="Sell beyond it", required=False)
+    tell_at = _count("Warn me at")
+    sells_beyond = forms.BooleanField(label="Keep selling at 0", required=False)
 
     def __init__(self, data: Any, row: StockRow) -> None:
         variant = row.variant

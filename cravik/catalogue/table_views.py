@@ -55,7 +55,7 @@ def table(request: SellerRequest) -> HttpResponse:
             try:
                 upload = bring_in.keep_table(request.business, name, read, timezone.now())
             except bring_in.StillWriting:
-                refusal = "The table before is still being written. Bring this one in when it is done."
+                refusal = "The last table is still being written. Import this one when it is done."
             else:
                 see_to(upload)
                 return redirect("catalogue:table_plan", upload.pk)
@@ -72,13 +72,13 @@ def plan(request: SellerRequest, upload_id: int) -> HttpResponse:
     if request.method == "POST" and not upload.is_busy:
         if request.POST.get("act") == "forget":
             upload.delete()
-            messages.success(request, "Forgotten. Nothing was changed.")
+            messages.success(request, "Discarded. Nothing was changed.")
             return redirect("catalogue:table")
         if upload.state == TableUpload.State.READY:
             _write(upload, good_rows_only=request.POST.get("act") == "good")
             if upload.state == TableUpload.State.DONE:  # a short one
                 done = upload.summary
-                made = f"{done['new']} made, {done['changed']} changed, {done['unchanged']} as they were."
+                made = f"{done['new']} added, {done['changed']} changed, {done['unchanged']} unchanged."
                 messages.success(request, made)
                 upload.delete()
                 return redirect("catalogue:items")

@@ -18,6 +18,7 @@ from cravik.core.errors import BasketRefused, Fault
 from cravik.core.pricing.basket import Basket, BasketLine
 from cravik.core.pricing.offer import Line, Offer
 from cravik.core.pricing.quote import Quote, quote
+from cravik.ui.fields import WrongField, wrong_fields
 
 _LINE_PATH = re.compile(r"lines\[(\d+)\]\.(.+)", re.DOTALL)
 _MAX_LINES, _MAX_KEY_LENGTH = 100, 80
@@ -179,9 +180,9 @@ class Selection:
         yield from self.parts
 
     @property
-    def wrong_fields(self) -> list[forms.BoundField]:
+    def wrong_fields(self) -> list[WrongField]:
         """The fields at which something is wrong, in their order."""
-        return [form[name] for form in self._forms() if form.is_bound for name in form.fields if form.has_error(name)]
+        return wrong_fields(list(self._forms()))
 
     def typed_errors(self) -> dict[str, str]:
         """What is wrong with fields in which something stands, by their names: for a page that is being filled in."""

@@ -54,7 +54,7 @@ def decision(request: SellerRequest, subject: str) -> HttpResponse:
                 status = 409
                 messages.error(request, CHANGED_ELSEWHERE)
             else:
-                messages.success(request, "Saved. Drafts have it at once.")
+                messages.success(request, "Saved. Drafts use it at once.")
                 return redirect("setup:decision", subject)
     context = {
         "sheet": sheet,

@@ -17,7 +17,7 @@ from cravik.ui.fields import LongSelect, MailAddressField
 
 class SignInForm(AuthenticationForm):
     error_messages = {
-        "invalid_login": "That e-mail address and password do not go together. Mind capital letters.",
+        "invalid_login": "That e-mail address and password do not go together. Check capital letters.",
         "inactive": "This user may not sign in any more.",
     }
 
@@ -172,5 +172,5 @@ class ChangePasswordForm(NewPasswordForm):
     def clean_present(self) -> str:
         present = str(self.cleaned_data["present"])
         if not self.user.check_password(present):
-            raise forms.ValidationError("That is not the present password. Mind capital letters.")
+            raise forms.ValidationError("That is not the present password. Check capital letters.")
         return present

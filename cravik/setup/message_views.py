@@ -81,7 +81,7 @@ def message(request: SellerRequest, kind: str) -> HttpResponse:
                 status = 409
                 messages.error(request, CHANGED_ELSEWHERE)
             else:
-                messages.success(request, "Saved. Messages from now on say it so.")
+                messages.success(request, "Saved. Future messages use this wording.")
                 return redirect("setup:message", kind)
     context = {"form": form, "kind": about, "is_own": own is not None}
     return render(request, "setup/message.html", context, status=status)
@@ -92,7 +92,7 @@ def message(request: SellerRequest, kind: str) -> HttpResponse:
 def original(request: SellerRequest, kind: str) -> HttpResponse:
     _kind_or_404(kind)
     take_original(request.business, kind)
-    messages.success(request, "The message says again what it said at first.")
+    messages.success(request, "The original message is back.")
     return redirect("setup:message", kind)
 
 

@@ -49,7 +49,7 @@ class NewPasswordView(PasswordResetConfirmView):
     def form_valid(self, form: Any) -> HttpResponse:
         response = super().form_valid(form)
         remember_device(response, form.user)
-        messages.success(self.request, "Your new password holds from now on.")
+        messages.success(self.request, "Your password is changed.")
         return response
 
 
@@ -59,7 +59,7 @@ def change_password(request: SellerRequest) -> HttpResponse:
     form = ChangePasswordForm(request.user, request.POST or None)
     if request.method == "POST" and form.is_valid():
         update_session_auth_hash(request, form.save())
-        messages.success(request, "Your new password holds from now on. Other browsers are signed out.")
+        messages.success(request, "Your password is changed. Other browsers are signed out.")
         return redirect("setup:home")
     return render(request, "setup/change_password.html", {"form": form}, status=400 if form.is_bound else 200)
 

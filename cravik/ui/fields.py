@@ -232,7 +232,8 @@ def _wrong_of(part: Part) -> Iterator[WrongField]:
         for name in form.errors if form.is_bound else ():
             if name in form.fields:
                 label = f"{form[name].label} ({number})" if rows else str(form[name].label)
-                yield WrongField(label, form[name].id_for_label or form[name].auto_id)
+                # The first of several to tick has the number 0 after its field's id.
+                yield WrongField(label, form[name].id_for_label or f"{form[name].auto_id}_0")
 
 
 def all_valid(forms_and_rows: Sequence[Part]) -> bool:

@@ -6,10 +6,13 @@ from django.utils import timezone
 
 from cravik.catalogue.bring_in import keep_table
 from cravik.catalogue.digital_goods import add_codes
+from cravik.catalogue.table_work import do_next_step
 from cravik.links import lifecycle
 from cravik.links.terms import republish
 from cravik.mailroom.models import Letter
 from cravik.orders.models import Order
+from cravik.orders.own_page import own_path
+from cravik.payments.counter.models import CounterCard
 from cravik.payments.models import Attempt
 from cravik.setup.conditions import make_conditions
 from cravik.setup.kits import change_kit, make_kit
@@ -33,6 +36,8 @@ class EveryScreenTest(BrowserTestCase):
         spans = {MAX_LENGTH[:40]: ("1.2 m", MAX_LENGTH[:40]), "Colour": ("red", "green")}
         self.item = make_item(self.business, MAX_LENGTH, code="DELTA", choices=spans)
         pay_live(self.client, make_live(self.business, "Silent"), card_number=FALLS_SILENT)
+        asks = CounterCard.objects.get(conduct="check").number
+        self.bank = pay_live(self.client, make_live(self.business, "Checked"), card_number=asks)["Location"]
         add_codes(self.item, "WIND-1\nWIND-2")
         self.kit = make_kit(self.business, timezone.now())
         dark = {"ground": "#141c26", "sheet": "#1d2733", "text": "#eef2f4", "link": "#8fd0ff", "button": "#f2b705"}
@@ -46,7 +51,8 @@ class EveryScreenTest(BrowserTestCase):
             republish(self.business, subject, {self.live.pk, self.paused.pk}, timezone.now())
         rows = [(2, ["Kite", "heavy"]), (3, ["Sled", ""])]
         self.upload = keep_table(self.business, "kites.csv", Table(["name", "weight_g"], rows), timezone.now())
-        self.pending = Attempt.objects.get(state="pending").due.checkout
+        do_next_step(self.upload)
+        self.pending = Attempt.objects.get(state="pending", check_address="").due.checkout
 
     def visit(self, as_seller: bool, addresses: list[str]) -> None:
         for size in (DESK, PHONE, NARROW):
@@ -95,7 +101,7 @@ class EveryScreenTest(BrowserTestCase):
                     f"/setup/looks/{self.kit.pk}/sample/",
                 ),
                 *("/setup/terms/", "/setup/terms/new/", f"/setup/terms/{self.terms.pk}/", self.terms.version.path),
-                *("/setup/messages/", "/setup/messages/receipt/"),
+                *("/setup/messages/", "/setup/messages/receipt/", "/setup/password/"),
                 *(f"/links/{draft}/own/{subject}/" for subject in ("tax", "delivery", "fee", "look", "contact")),
             ],
         )
@@ -105,7 +111,8 @@ class EveryScreenTest(BrowserTestCase):
             False,
             [
                 *(self.live.path, self.paused.path, self.ended.path, self.draft.path, "/counter/cards/", "/sign-in/"),
-                *(self.order.checkout.path, self.pending.path),
+                *(self.order.checkout.path, self.pending.path, own_path(self.order.checkout.reference)),
+                *(own_path(self.pending.reference), "/paid/?reference=X", self.bank, "/forgotten/", "/nothing/"),
             ],
         )
 

@@ -63,7 +63,8 @@ class KilledServerTest(unittest.TestCase):
         self.application.start()
         self.assertEqual(self.new(), (1, 1))
         self.assertIn("Thank you, Maren", self.application.get(confirmation)[1])
-        self.assertEqual(self.application.post(f"{PAGE}pay/", form), (303, confirmation))
+        again = self.application.post(f"{PAGE}pay/", form)[1]
+        self.assertEqual(again.partition("?")[0], confirmation.partition("?")[0])
         self.assertEqual(self.new(), (1, 1))
         self.assertTrue(
             eventually(

@@ -64,7 +64,7 @@ class LongTableTest(TableTestCase):
         self.assertContains(self.decide("forget"), "Writing 201 rows", status_code=409)
         self.assertContains(self.bring("name\nOther\n"), "still being written", status_code=400)
         see_to_tables.call()
-        self.assertContains(self.client.get(self.page), "201 made, 0 changed, 0 as they were.")
+        self.assertContains(self.client.get(self.page), "201 added, 0 changed, 0 unchanged.")
         self.assertContains(self.client.get("/catalogue/spreadsheet/"), "is in the catalogue")
         see_to_tables.call()
         self.assertEqual((Item.objects.count(), self.waiting.call_count), (SHORT + 1, 2))
@@ -91,7 +91,7 @@ class BringInTest(TableTestCase):
         shown = self.bring(ROWS)
         self.assertContains(shown, "<strong>3</strong> new")
         self.assertFalse(Item.objects.exists())
-        self.assertContains(self.decide("all"), "3 made, 0 changed, 0 as they were.")
+        self.assertContains(self.decide("all"), "3 added, 0 changed, 0 unchanged.")
         delta = Item.objects.get(code="DELTA")
         self.assertEqual(
             [(price.label, price.amount.major) for price in delta.prices.all()],

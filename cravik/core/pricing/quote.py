@@ -221,7 +221,7 @@ def _serving_zone(offer: Offer, basket: Basket, picked: Picked, faults: list[Fau
     if offer.delivery is None or not any(line.ships for line in picked.lines):
         return None
     if basket.destination is None:
-        faults.append(Fault("destination_missing", "destination", "Say where it shall be sent."))
+        faults.append(Fault("destination_missing", "destination", "Say where to send it."))
         return None
     zone = zone_for(basket.destination.country, offer.delivery.zones)
     if zone is None:

@@ -202,7 +202,7 @@ class DeliverySheet:
 
 def _initial(zone: Zone | None) -> dict[str, Any]:
     if zone is None:
-        return {}
+        return {"kind": CHARGES[0][0]}
     initial: dict[str, Any] = {
         "name": zone.name,
         "countries": format_countries(zone.countries),

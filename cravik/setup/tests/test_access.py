@@ -231,7 +231,7 @@ class ForgottenPasswordTest(TestCase):
     def way_back(self, email: str) -> str:
         """The path in the line that is printed, or nothing."""
         with mock.patch("sys.stderr", io.StringIO()) as console:
-            self.assertContains(self.client.post("/forgotten/", {"email": email}), "Look into your mail")
+            self.assertContains(self.client.post("/forgotten/", {"email": email}), "Check your mail")
         found = re.search(r"/new-password/\S+", console.getvalue())
         return found[0] if found else ""
 
