@@ -166,7 +166,7 @@ class BringInTest(TableTestCase):
             "“c” names no variant of the options.",
             "1,234 can be read in two ways",
             "The row has more cells than there are columns.",
-            "<strong>6</strong> rows cannot be taken",
+            "<strong>6</strong> rows cannot be imported",
         ):
             self.assertContains(shown, told)
         self.assertContains(shown, "<td>3</td><td>weight_g</td>")

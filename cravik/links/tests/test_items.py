@@ -74,7 +74,7 @@ class LinkOfItemTest(TestCase):
             (link.edition.number, link.edition.offer.title, link.has_unpublished_changes), (2, "Delta, renewed", False)
         )
         asks = self.client.get(f"/catalogue/{self.item.pk}/")
-        self.assertContains(asks, "Its draft asks €48.00, the item €52.00.")
+        self.assertContains(asks, "Its draft costs €48.00, the item €52.00.")
         self.assertContains(self.client.get(f"/links/{link.pk}/"), "The item costs €52.00 now.")
         self.client.post(f"/links/{link.pk}/item-price/")
         self.assertContains(self.client.get(link.path), "Pay €48.00")

@@ -131,7 +131,7 @@ class CodeTest(HandedOverTestCase):
         form = filled_in(self.client.get(f"/for/rehearsal/{draft.pk}/"))
         paid = self.client.post(f"/for/rehearsal/{draft.pk}/pay/", form)
         page = self.client.get(paid["Location"])
-        self.assertContains(page, "A rehearsal uses none up.")
+        self.assertContains(page, "Rehearsals use none up.")
         self.assertNotContains(page, "A-1")
         self.assertEqual(self.states(), ["free"])
 

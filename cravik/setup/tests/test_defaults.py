@@ -159,7 +159,7 @@ class FollowingTest(SetupTestCase):
         self.assertEqual(self.draft.offer.delivery.zones[0].charge.amount.major, "5.00")
         self.assertEqual(self.price_on(self.kite), "€48.00")
         page = self.client.get("/setup/delivery/")
-        self.assertContains(page, "1 published link still shows buyers what it was before.")
+        self.assertContains(page, "1 published link still shows buyers the old version.")
         self.assertContains(page, f'value="{self.kite.pk}" checked')
         self.assertRedirects(self.client.post("/links/setup/delivery/", {}), "/setup/delivery/")
         self.assertEqual(self.price_on(self.kite), "€48.00")
@@ -267,7 +267,7 @@ class HomeTest(SetupTestCase):
         cases = {"vat": "Tax rates by place", "shipping": "Delivery", "clock": "Time zone"}
         for typed, title in cases.items():
             self.assertContains(self.client.get("/setup/", {"q": typed}), f"<strong>{title}</strong>")
-        self.assertContains(self.client.get("/setup/", {"q": "<zebra>"}), "Nothing here is called “&lt;zebra&gt;”")
+        self.assertContains(self.client.get("/setup/", {"q": "<zebra>"}), "Nothing here matches “&lt;zebra&gt;”")
         self.assertEqual(found_in_setup("  "), [])
 
     def test_every_place_that_is_found_is_there(self) -> None:
@@ -292,7 +292,7 @@ class HomeTest(SetupTestCase):
         self.assertContains(self.client.get("/setup/"), "You paid in one.")
 
     def test_strangers_see_no_private_address_unseen(self) -> None:
-        self.assertContains(self.client.get("/setup/"), "are shown to nobody")
+        self.assertContains(self.client.get("/setup/"), "are never shown")
         self.business.support_email = self.member.user.email.upper()
         self.business.save()
         self.assertContains(self.client.get("/setup/"), "The contact is the address that you sign in with.")

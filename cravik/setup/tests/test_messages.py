@@ -108,7 +108,7 @@ class WordingTest(TestCase):
     def test_the_way_back_to_the_original(self) -> None:
         self.save(heading="Mine")
         page = self.client.get("/setup/messages/receipt/")
-        self.assertContains(page, "Take the original")
+        self.assertContains(page, "Use the original")
         self.assertContains(page, "in your words")
         self.client.post("/setup/messages/receipt/original/")
         self.assertContains(self.client.get("/setup/messages/receipt/"), 'value="Thank you, {buyer}"')

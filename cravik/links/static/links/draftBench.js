@@ -14,7 +14,14 @@ document.addEventListener("alpine:init", () => {
       this.sentence = this.$root.querySelector("[data-sentence]");
       this.sentence.addEventListener("click", (event) => {
         const phrase = event.target.closest("[data-phrase]");
-        if (phrase) this.open(phrase.dataset.phrase);
+        if (!phrase) return;
+        event.preventDefault();
+        this.open(phrase.dataset.phrase);
+      });
+      this.sentence.addEventListener("keydown", (event) => {
+        if (event.key !== " " || !event.target.dataset.phrase) return;
+        event.preventDefault();
+        this.open(event.target.dataset.phrase);
       });
       for (const width of this.$root.querySelectorAll("[data-width]")) {
         width.addEventListener("click", () => this.setWidth(width.dataset.width));
