@@ -165,7 +165,7 @@ class FollowingTest(SetupTestCase):
         self.assertEqual(self.price_on(self.kite), "€48.00")
         self.client.post("/links/setup/delivery/", {"link": [str(self.kite.pk), "x", "9" * 30]})
         self.assertEqual(self.price_on(self.kite), "€53.00")
-        self.assertContains(self.client.get("/setup/delivery/"), "1 published link follows this")
+        self.assertContains(self.client.get("/setup/delivery/"), "1 published link uses this")
         self.kite.refresh_from_db()
         self.assertFalse(self.kite.has_unpublished_changes)
 

@@ -88,7 +88,7 @@ class KitPageTest(KitTestCase):
         self.save(button="#e2a53c")
         self.assertContains(self.client.get("/setup/looks/"), "1 pair of colours is hard to read.")
         grey = self.client.post(f"/setup/looks/{self.kit.pk}/check/", self.sent(ground="#101010", sheet="#ffffff"))
-        self.assertContains(grey, "No colour is legible on both.")
+        self.assertContains(grey, "No colour can be read on both.")
 
     def test_the_sample_shows_what_is_being_typed(self) -> None:
         address = f"/setup/looks/{self.kit.pk}/sample/"
