@@ -49,14 +49,45 @@ _KITES: dict[str, tuple[tuple[tuple[_Point, ...], str], ...]] = {
 }
 
 
+def _ribbon(y: float, colour: str) -> tuple[tuple[_Point, ...], str]:
+    """A tail in the wind, from the left to the right."""
+    steps = [(-1.1 + 0.1 * step, y + 0.12 * sin(step * 0.8)) for step in range(23)]
+    return (*steps, *((x, height + 0.1) for x, height in reversed(steps))), colour
+
+
+def _bar(left: float, top: float, width: float, height: float, colour: str) -> tuple[tuple[_Point, ...], str]:
+    right, foot = left + width, top + height
+    return ((left, top), (right, top), (right, foot), (left, foot)), colour
+
+
+# What else there is to sell: the same, without tail and line.
+_THINGS: dict[str, tuple[tuple[tuple[_Point, ...], str], ...]] = {
+    "ribbon": (_ribbon(-0.1, _MADDER),),
+    "tails": (_ribbon(-0.45, _MADDER), _ribbon(-0.1, _KRAFT), _ribbon(0.25, _TEAL)),
+    "spars": tuple(_bar(-1.0, -0.5 + 0.18 * number, 2.0, 0.05, _SPAR) for number in range(6)),
+    "pattern": (_bar(-0.75, -0.85, 1.5, 1.75, "#fffdf9"), *((panel, "#fffdf9") for panel, _ in _KITES["sled"])),
+    "seat": (
+        _bar(-0.8, 0.0, 1.6, 0.12, _KRAFT),
+        _bar(-0.65, 0.12, 0.12, 0.7, _SPAR),
+        _bar(0.53, 0.12, 0.12, 0.7, _SPAR),
+        (((-0.35, 0.0), (0.1, -0.6), (0.45, 0.0)), _MADDER),
+    ),
+    "mending": (
+        *_KITES["diamond"],
+        (((-0.05, -0.55), (0.3, -0.45), (0.1, -0.3), (0.35, -0.2), (-0.05, -0.25)), "#fffdf9"),
+    ),
+    "giant": tuple((tuple((1.4 * x, 1.4 * y) for x, y in panel), colour) for panel, colour in _KITES["delta"]),
+}
+
+
 def kite_picture(kind: str) -> io.BytesIO:
-    """A PNG of the kite over the dunes, tail and line with it."""
+    """A PNG of the kite over the dunes, tail and line with it; or of another thing, without."""
     picture = Image.new("RGB", _SIZE, _SKY)
     draw = ImageDraw.Draw(picture)
     dunes = [(x, 790 + 30 * sin(x / 170) + 14 * cos(x / 61)) for x in range(0, _SIZE[0] + 20, 20)]
     draw.polygon([(0, _SIZE[1]), *dunes, (_SIZE[0] + 20, _SIZE[1])], fill=_DUNE)
     middle, scale, tilt = (600, 360), 330, -0.12
-    panels = _KITES[kind]
+    panels = _KITES.get(kind) or _THINGS[kind]
 
     def placed(point: _Point) -> _Point:
         x, y = point
@@ -67,8 +98,9 @@ def kite_picture(kind: str) -> io.BytesIO:
 
     foot = placed((0, max(y for corners, _ in panels for _, y in corners)))
     tail = [(foot[0] + 60 * sin(step / 7 * pi), foot[1] + step * 7) for step in range(45)]
-    draw.line([middle, (980, 860)], fill=_SPAR, width=2)
-    draw.line(tail, fill=_MADDER, width=7, joint="curve")
+    if kind in _KITES:
+        draw.line([middle, (980, 860)], fill=_SPAR, width=2)
+        draw.line(tail, fill=_MADDER, width=7, joint="curve")
     for corners, colour in panels:
         draw.polygon([placed(corner) for corner in corners], fill=colour, outline=_SPAR, width=4)
     out = io.BytesIO()

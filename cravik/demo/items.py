@@ -8,7 +8,7 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 
 from cravik.catalogue.digital_goods import add_codes, add_file
 from cravik.catalogue.drafts import ItemDraft, OptionDraft, OptionGroupDraft, PriceDraft
-from cravik.catalogue.models import Item, Variant
+from cravik.catalogue.models import Item, Option, Variant
 from cravik.catalogue.pictures import add_picture, describe_picture
 from cravik.catalogue.services import make_item
 from cravik.catalogue.stock import take_proposed_codes
@@ -107,7 +107,16 @@ _PICTURES = {
     "SLED": (("sled", "A sled kite, green at the sides"),),
     "BOX": (("box", "A box kite with two cells"),),
     "FOIL": (("parafoil", "A parafoil of six cells"),),
+    "RIBBON": (("ribbon", "A red ribbon in the wind"),),
+    "SPARS": (("spars", "Six carbon spars side by side"),),
+    "PATTERN": (("pattern", "The sled kite's sail in its panels, on paper"),),
+    "BEACH": (("seat", "A bench on the beach with a kite on it"),),
+    "REPAIR": (("mending", "A diamond kite with a tear in it"),),
+    "CLUB": (("tails", "Three ribbons in the wind"),),
+    "GIANT": (("giant", "A delta kite that fills the sky"),),
 }
+#: Options that a picture of the item shows: the number of it.
+_SHOWN = {"DELTA": {"madder red": 0, "sea green": 1}}
 
 
 def load_items(business: Business, now: datetime) -> dict[str, Item]:
@@ -140,6 +149,9 @@ def load_items(business: Business, now: datetime) -> dict[str, Item]:
             file = kite_picture(drawn)
             picture = add_picture(item, file, file.getbuffer().nbytes, now)
             describe_picture(picture, alt, 50, 40)
+        for option, number in _SHOWN.get(code, {}).items():
+            own = item.pictures.all()[number]
+            Option.objects.filter(group__item=item, name=option).update(picture=own)
     return made
 
 
