@@ -46,9 +46,12 @@ def again(request: HttpRequest, slug: str, reference: str) -> HttpResponse:
     checkout = _checkout(opened.link_id, reference, rehearsal=False)
     if checkout is None or not is_own(request, reference):
         return redirect("checkout:page", slug)
-    if why := opened.why_closed(timezone.now()):
-        return show_closed(request, opened, why)
-    return _shown(request, opened, checkout) or redirect("checkout:page", slug)
+    attempt = latest_attempt(checkout)
+    # Whoever pays, or has paid, is led on, even where that was the last of it.
+    closed = None if attempt and attempt.state in Attempt.OPEN_STATES else opened.why_closed(timezone.now())
+    if closed:
+        return show_closed(request, opened, closed)
+    return _shown(request, opened, checkout, attempt) or redirect("checkout:page", slug)
 
 
 @require_safe
@@ -60,7 +63,8 @@ def rehearsal_again(request: SellerRequest, link_id: int, reference: str) -> Htt
     checkout = _checkout(link_id, reference, rehearsal=True)
     if checkout is None or not is_own(request, reference) or opened.terms is None:
         return redirect("checkout:rehearsal", link_id)
-    return _shown(request, opened, checkout) or redirect("checkout:rehearsal", link_id)
+    shown = _shown(request, opened, checkout, latest_attempt(checkout))
+    return shown or redirect("checkout:rehearsal", link_id)
 
 
 def _checkout(link_id: int, reference: str, *, rehearsal: bool) -> Checkout | None:
@@ -68,9 +72,13 @@ def _checkout(link_id: int, reference: str, *, rehearsal: bool) -> Checkout | No
     return found.prefetch_related("lines").first()
 
 
-def _shown(request: HttpRequest, opened: Opened, checkout: Checkout) -> HttpResponse | None:
+def latest_attempt(checkout: Checkout) -> Attempt | None:
+    """The last try at paying it, or none."""
+    return Attempt.objects.filter(due__checkout=checkout).order_by("-begun_at", "-id").first()
+
+
+def _shown(request: HttpRequest, opened: Opened, checkout: Checkout, attempt: Attempt | None) -> HttpResponse | None:
     """The page with what was typed and what became of the payment; None where that is not known."""
-    attempt = Attempt.objects.filter(due__checkout=checkout).order_by("-begun_at", "-id").first()
     try:
         token = parse_token(checkout.typed.get("page", ""))
     except TokenRefused:

@@ -17,7 +17,7 @@ from cravik.checkout.models import Checkout
 from cravik.checkout.number_format import number_locale
 from cravik.journal.visitors import visitor_mark
 from cravik.links.effective import effective_draft, effective_edition, shown_to_buyers
-from cravik.orders.again_views import again_path
+from cravik.orders.again_views import again_path, latest_attempt
 from cravik.orders.downloads import DownloadOver, count_download, download_of
 from cravik.orders.models import PARTS, Order
 from cravik.orders.own_page import is_own, lead_to, own_path, with_mark
@@ -51,7 +51,7 @@ def confirmation(request: HttpRequest, reference: str) -> HttpResponse:
     if request.method == "POST" and buyer_key(request.POST.get("email", "")) == checkout.buyer_key:
         return lead_to(own_path(checkout.reference))
     now = timezone.now()
-    attempt = _latest_attempt(checkout)
+    attempt = latest_attempt(checkout)
     if attempt and attempt.state == Attempt.State.PENDING:
         _ask_about(attempt, now)
     order = Order.objects.filter(checkout=checkout).with_paid().prefetch_related(*PARTS).first()
@@ -94,7 +94,7 @@ def call_off_payment(request: HttpRequest, reference: str) -> HttpResponse:
     checkout = _checkout(reference)
     if not is_own(request, checkout.reference):
         return redirect(checkout.path)
-    attempt = _latest_attempt(checkout)
+    attempt = latest_attempt(checkout)
     now = timezone.now()
     if attempt and _may_be_called_off(attempt, now):
         call_off(attempt, present_gateway(), now)
@@ -139,10 +139,6 @@ def _checkout(reference: str) -> Checkout:
 def _plain(reference: str) -> str:
     """A reference however it was written down."""
     return re.sub(r"[\s-]", "", reference).upper()
-
-
-def _latest_attempt(checkout: Checkout) -> Attempt | None:
-    return Attempt.objects.filter(due__checkout=checkout).order_by("-begun_at", "-id").first()
 
 
 def _call_off_path(checkout: Checkout) -> str:

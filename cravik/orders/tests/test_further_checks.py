@@ -18,6 +18,7 @@ from cravik.payments.counter.gateway import LATE_BY, CounterGateway, total_taken
 from cravik.payments.counter.models import CounterCard, CounterNotice
 from cravik.payments.models import Attempt, Hold
 from tests.factories import MembershipFactory, make_live
+from tests.links import make_link
 from tests.paying import filled_in, open_page, paid_path, pay_live, send
 
 
@@ -153,6 +154,13 @@ class OwnPageTest(TestCase):
             answer = self.client.get("/paid/", {"reference": wrong})
             self.assertContains(answer, "No payment has this reference", status_code=404)
         self.assertContains(self.client.get("/paid/"), "Find your payment")
+
+    def test_who_took_the_last_place_after_a_decline_finds_the_receipt_on_going_back(self) -> None:
+        link = make_link(business=self.link.business, limits={"orders": 1})
+        declined = pay_live(self.client, link, card_number=card_that_declines())
+        address = f"{declined.request['PATH_INFO']}?{declined.request['QUERY_STRING']}"
+        self.assertEqual(send(self.client, link, filled_in(declined)).status_code, 303)
+        self.assertContains(self.client.get(address, follow=True), "Thank you")
 
     def test_the_filled_page_is_its_buyers_alone(self) -> None:
         other = make_live(self.link.business, "Other")
