@@ -12,4 +12,6 @@
   }
 
   setTimeout(look, 3000);
+  // After half a minute the page has a way to call the payment off.
+  if (!document.querySelector("[data-call-off]")) setTimeout(() => location.reload(), 32000);
 })();

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import os
 import socket
-import time
 from functools import partial
 from importlib import import_module
 from pathlib import Path
@@ -35,7 +34,6 @@ class Command(BaseCommand):
         parser.add_argument("--demo", action="store_true", help="load the sample business if the database is empty")
 
     def handle(self, *args: Any, **options: Any) -> None:
-        begun = time.monotonic()
         host, port = options["host"], options["port"]
         try:
             held = hold_folder(settings.DATA_DIR)
@@ -43,7 +41,7 @@ class Command(BaseCommand):
             raise CommandError(str(other)) from other
         with held:
             keep_to_owner(settings.DATA_DIR)
-            raise SystemExit(self._serve(host, port, begun, options))
+            raise SystemExit(self._serve(host, port, options))
 
     def _carry_data_over(self) -> None:
         """Run the migrations that the database has not had; where it has had all, looking is all that is done."""
@@ -53,7 +51,7 @@ class Command(BaseCommand):
             self.stdout.flush()
             call_command("migrate", interactive=False, verbosity=0)
 
-    def _serve(self, host: str, port: int, begun: float, options: dict[str, Any]) -> int:
+    def _serve(self, host: str, port: int, options: dict[str, Any]) -> int:
         shown_host = "localhost" if host == "127.0.0.1" else host
         if not settings.CRAVIK_PUBLIC_ADDRESS:
             settings.CRAVIK_PUBLIC_ADDRESS = f"http://{shown_host}:{port}"
@@ -80,7 +78,7 @@ class Command(BaseCommand):
         self.stdout.write(f"\n  Cravik is open at  http://{shown_host}:{port}/")
         if options["demo"]:
             call_command("load_demo", say_how_to_sign_in=True, stdout=self.stdout)
-        self.stdout.write(f"  Ready after {time.monotonic() - begun:.1f} s. Ctrl+C ends everything.\n\n")
+        self.stdout.write("  Ctrl+C ends everything.\n\n")
         self.stdout.flush()
         return supervisor.watch()
 
