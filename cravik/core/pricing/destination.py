@@ -37,7 +37,8 @@ def asked_of(offer: Offer) -> Asked:
     """What a buyer of the offer has to say about where they are."""
     address = any(line.ships for line in offer.lines)
     rates = offer.tax.rates if offer.tax else ()
-    by_place = len({(rate.country, rate.region) for rate in rates}) > 1
+    home = offer.tax.seller_country if offer.tax else ""
+    by_place = any((rate.country, rate.region) != (home, None) for rate in rates)
     regions = {
         country: tuple(dict.fromkeys(rate.region for rate in rates if rate.country == country and rate.region))
         for country in dict.fromkeys(rate.country for rate in rates)
