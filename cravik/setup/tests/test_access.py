@@ -162,6 +162,12 @@ class StartTest(TestCase):
         self.assertEqual(business.statement_text, "WINDLESTRAW KITES")
         self.assertEqual(business.members.get().email, "orla@windlestraw.example")
 
+    def test_lists_hold_what_people_use_and_a_country_proposes_its_own(self) -> None:
+        page = self.client.get("/start/")
+        for unused in ("XAD", "Factory", "localtime", "US/Eastern"):
+            self.assertNotContains(page, unused)
+        self.assertContains(page, '"JP": ["JPY", ["Asia/Tokyo"]]')
+
     def test_nobody_starts_a_second_time(self) -> None:
         UserFactory()
         self.assertRedirects(self.client.post("/start/", start_form()), "/sign-in/")
@@ -183,7 +189,9 @@ class StartTest(TestCase):
     def test_sign_up_is_shut_unless_a_setting_opens_it(self) -> None:
         UserFactory()
         self.assertEqual(self.client.get("/sign-up/").status_code, 404)
+        self.assertNotContains(self.client.get("/sign-in/"), "/sign-up/")
         with override_settings(CRAVIK_OPEN_SIGN_UP=True):
+            self.assertContains(self.client.get("/sign-in/"), "/sign-up/")
             self.assertRedirects(self.client.post("/sign-up/", start_form()), "/links/new/")
 
 
