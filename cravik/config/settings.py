@@ -164,8 +164,8 @@ FORM_RENDERER = "cravik.ui.form_fields.Renderer"
 
 CACHES = {
     "default": {"BACKEND": "django.core.cache.backends.locmem.LocMemCache"},
-    # Shared by all processes: how far background work is.
-    "progress": {"BACKEND": "django.core.cache.backends.filebased.FileBasedCache", "LOCATION": DATA_DIR / "progress"},
+    # Known to all processes: how far background work is, and how often something was tried.
+    "shared": {"BACKEND": "django.core.cache.backends.filebased.FileBasedCache", "LOCATION": DATA_DIR / "shared"},
 }
 TASKS = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend"}}
 #: Work done by the clock: dotted path of a task and every how many seconds it falls due.

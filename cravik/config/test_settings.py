@@ -10,7 +10,7 @@ CRAVIK_OPEN_SIGN_UP = False
 PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
 AXES_ENABLED = False
 TASKS = {"default": {"BACKEND": "django_tasks.backends.immediate.ImmediateBackend"}}
-CACHES = {name: {"BACKEND": "django.core.cache.backends.locmem.LocMemCache"} for name in ("default", "progress")}
+CACHES = {name: {"BACKEND": "django.core.cache.backends.locmem.LocMemCache"} for name in ("default", "shared")}
 STORAGES = STORAGES | {"staticfiles": {"BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"}}
 # The parallel runner copies the main database file alone, so nothing may be left in a log file.
 OPTIONS = DATABASE_OPTIONS | {

@@ -20,7 +20,7 @@ from cravik.links.effective import effective_draft, effective_edition, shown_to_
 from cravik.orders.again_views import again_path, latest_attempt
 from cravik.orders.downloads import DownloadOver, count_download, download_of
 from cravik.orders.models import PARTS, Order
-from cravik.orders.own_page import is_own, lead_to, own_path, with_mark
+from cravik.orders.own_page import is_own, lead_to, may_try, own_path, with_mark
 from cravik.orders.paying.conclude import call_off
 from cravik.orders.paying.reconcile import bring_to_its_end, take_notices
 from cravik.orders.paying.submission import buyer_key
@@ -48,7 +48,8 @@ def find(request: HttpRequest) -> HttpResponse:
 def confirmation(request: HttpRequest, reference: str) -> HttpResponse:
     """What became of a payment. Who comes from paying, or types the e-mail address, sees all of it."""
     checkout = _checkout(reference)
-    if request.method == "POST" and buyer_key(request.POST.get("email", "")) == checkout.buyer_key:
+    too_often = request.method == "POST" and not may_try(checkout.reference)
+    if request.method == "POST" and not too_often and _is_email_of(checkout, request.POST.get("email", "")):
         return lead_to(own_path(checkout.reference))
     now = timezone.now()
     attempt = latest_attempt(checkout)
@@ -69,6 +70,7 @@ def confirmation(request: HttpRequest, reference: str) -> HttpResponse:
         "own": own,
         "call_off": _call_off_path(checkout) if own and attempt and _may_be_called_off(attempt, now) else "",
         "wrong_email": request.method == "POST",
+        "too_often": too_often,
         "terms": terms,
         "downloads": list(order.downloads.select_related("file")) if order else [],
         "gives_codes": gives_codes(list(terms.items.values())),
@@ -134,6 +136,10 @@ def _look_of(checkout: Checkout) -> Look:
 
 def _checkout(reference: str) -> Checkout:
     return get_object_or_404(Checkout.objects.select_related("business"), reference=_plain(reference))
+
+
+def _is_email_of(checkout: Checkout, typed: str) -> bool:
+    return buyer_key(typed) == checkout.buyer_key
 
 
 def _plain(reference: str) -> str:

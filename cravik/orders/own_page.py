@@ -6,14 +6,19 @@ the mark: it is signed, stands in the redirect after the payment, and holds for 
 
 from __future__ import annotations
 
+from contextlib import suppress
 from datetime import timedelta
 from urllib.parse import urlencode
 
 from django.core import signing
+from django.core.cache import caches
 from django.http import HttpRequest, HttpResponseRedirect
 from django.urls import reverse
 
 OWN_FOR = timedelta(minutes=30)
+#: So many e-mail addresses may be typed for one checkout within an hour.
+MAX_TRIES = 10
+_TRIES_FOR = timedelta(hours=1)
 _NAME = "own"
 _SIGNER = signing.TimestampSigner(salt="cravik.orders.own_page")
 
@@ -36,6 +41,15 @@ def is_own(request: HttpRequest, reference: str) -> bool:
     except signing.BadSignature:
         return False
     return True
+
+
+def may_try(reference: str) -> bool:
+    """Whether the e-mail address of the checkout may be guessed once more; each call is a try."""
+    name, shared = f"own-page-{reference}", caches["shared"]
+    tries = int(shared.get(name, 0)) + 1
+    with suppress(OSError):  # on a full disk nobody is kept from their own page
+        shared.set(name, tries, _TRIES_FOR.total_seconds())
+    return tries <= MAX_TRIES
 
 
 def lead_to(path: str) -> HttpResponseRedirect:
