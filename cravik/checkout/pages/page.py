@@ -12,7 +12,6 @@ from cravik.checkout.page_token import PageToken
 from cravik.checkout.parts.base import Offered, Typed
 from cravik.checkout.selection import PricedBasket, Selection
 from cravik.core.errors import BasketRefused, Fault
-from cravik.core.pricing.money import Money
 from cravik.core.pricing.offer import Offer
 from cravik.core.pricing.price import FixedPrice
 from cravik.core.pricing.quote import Quote
@@ -116,15 +115,19 @@ class Page:
         return any(len(line.item.pictures) > 1 for line in self.selection.lines)
 
     @property
-    def former_price(self) -> Money | None:
-        """What one thing, bought once and by itself, cost before; None where nothing says so."""
-        if not self.is_plain or self.slip is None:
+    def reduced(self) -> FixedPrice | None:
+        """The price of one thing that is sold by itself, where it was higher before."""
+        if not self.is_plain:
             return None
-        (line,), (sold,) = self.offer.lines, self.slip.lines
-        price, is_all = line.price, sold.quantity == 1 and self.slip.total == sold.amount
-        if not (is_all and isinstance(price, FixedPrice)) or price.was is None:
-            return None
-        return price.was if price.was > price.amount else None
+        price = self.offer.lines[0].price
+        return price if isinstance(price, FixedPrice) and price.saving else None
+
+    @property
+    def pays_the_price(self) -> bool:
+        """Whether what is paid is that price and nothing else, so that the former one stands beside it."""
+        if self.slip is None or self.reduced is None:
+            return False
+        return self.slip.total == self.slip.due_now == self.reduced.amount
 
     @property
     def button_words(self) -> str:

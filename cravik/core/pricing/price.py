@@ -36,14 +36,33 @@ class Priced(NamedTuple):
     unit: Money | None
 
 
+class Saving(NamedTuple):
+    """What a former price is undercut by: an ``amount``, and whole per cent, rounded down."""
+
+    amount: Money
+    percent: int
+
+
 @dataclass(frozen=True, slots=True)
 class FixedPrice:
-    """One price a unit; ``was`` is a former price, shown struck through."""
+    """One price a unit; ``was`` is a former price, shown struck through.
+
+    >>> FixedPrice(Money(4800, "EUR"), was=Money(6000, "EUR")).saving
+    Saving(amount=Money(minor=1200, currency='EUR'), percent=20)
+    """
 
     kind: ClassVar = "fixed"
     takes_adds: ClassVar = True
     amount: Money
     was: Money | None = None
+
+    @property
+    def saving(self) -> Saving | None:
+        """What is saved against the former price; None where that was not higher."""
+        if self.was is None or self.was <= self.amount:
+            return None
+        saved = self.was - self.amount
+        return Saving(saved, 100 * saved.minor // self.was.minor)
 
     def on(self, wanted: Wanted) -> Priced:
         unit = _with_addition(self.amount, wanted)

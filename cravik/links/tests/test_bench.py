@@ -38,6 +38,22 @@ class BenchOfEveryKindTest(TestCase):
         sent |= {name.replace("__", "."): value for name, value in typed.items()}
         return self.client.post(f"/links/{link.pk}/", sent, headers=headers)
 
+    def test_a_former_price_is_set_refused_where_it_is_no_higher_and_taken_out(self) -> None:
+        link = self.link()
+        self.assertEqual(self.save(link, was__kite="30").status_code, 200)
+        link.refresh_from_db()
+        self.assertEqual(link.draft["offer"]["lines"][0]["price"], {"kind": "fixed", "amount": "24.00", "was": "30.00"})
+        self.assertContains(self.client.get(f"/links/{link.pk}/"), "€24.00 instead of €30.00")
+        page = self.client.get(f"/for/rehearsal/{link.pk}/")
+        self.assertContains(page, '<s class="money">€30.00</s>')
+        self.assertContains(page, "(20 %)")
+        refused = self.save(link, was__kite="24")
+        self.assertEqual((refused.status_code, list(refused.json()["errors"])), (400, ["was.kite"]))
+        self.assertEqual(self.save(link, was__kite="3x").status_code, 400)
+        self.save(link, was__kite=" ")
+        link.refresh_from_db()
+        self.assertEqual(link.draft["offer"]["lines"][0]["price"], {"kind": "fixed", "amount": "24.00"})
+
     def test_saving_drops_nothing_that_it_does_not_show(self) -> None:
         link = self.link(
             line(choices=[{"name": "Span", "options": [{"name": "1.2 m"}, {"name": "1.8 m"}]}]),

@@ -8,6 +8,7 @@ from django import forms
 
 from cravik.core.errors import CoreError
 from cravik.core.pricing.money import Money
+from cravik.core.pricing.price import FixedPrice
 from cravik.core.text.amount_text import parse_amount, parse_signed_amount
 from cravik.links.bench.changes import Change, Document, DraftInHand
 from cravik.links.bench.parts.base import BenchPart
@@ -36,18 +37,20 @@ class PricePart(BenchPart):
 
     @classmethod
     def put(cls, draft: DraftInHand, change: Change) -> None:
-        """What is said goes over what a price of the same kind has; one of another kind is replaced."""
+        """What is said goes over what a price of the same kind has, and None takes it out; one of another kind is
+        replaced."""
 
         def priced(line: Document) -> Document:
             before = line.get("price", {})
             same_kind = before.get("kind") == change.piece["kind"]
-            return line | {"price": (before if same_kind else {}) | change.piece}
+            price = (before if same_kind else {}) | change.piece
+            return line | {"price": {name: value for name, value in price.items() if value is not None}}
 
         draft.put_line(change.line, priced)
 
 
 class FixedPricePart(PricePart):
-    """One amount. A line that has no price yet begins with it."""
+    """One amount, and a former one if there was. A line that has no price yet begins with it."""
 
     kind = "fixed"
 
@@ -55,28 +58,49 @@ class FixedPricePart(PricePart):
     def field(self) -> str:
         return f"amount.{self.line.key}"
 
+    @property
+    def former_field(self) -> str:
+        return f"was.{self.line.key}"
+
     def add_fields(self) -> None:
         attributes = {"inputmode": "decimal", "autocomplete": "off", "placeholder": "24.00"}
         self.fields[self.field] = forms.CharField(
             label="Amount", required=False, widget=forms.TextInput(attrs=attributes)
         )
+        self.fields[self.former_field] = forms.CharField(
+            label="Former price",
+            required=False,
+            help_text="Optional. Buyers see it struck through, and what they save.",
+            widget=forms.TextInput(attrs={"inputmode": "decimal", "autocomplete": "off"}),
+        )
 
     def read(self) -> dict[str, Any]:
-        return {self.field: self.line.document.get("price", {}).get("amount", "")}
+        price = self.line.document.get("price", {})
+        return {self.field: price.get("amount", ""), self.former_field: price.get("was") or ""}
 
     def clean(self) -> dict[str, Any]:
         cleaned = super().clean() or {}
         if currency := self.currency:
-            try:
-                self.money = _price(cleaned.get(self.field, ""), currency)
-            except CoreError as error:
-                for fault in error.faults:
-                    self.add_error(self.field, forms.ValidationError(fault.message, code=fault.code))
+            money = self._money(self.field, currency)
+            former = self._money(self.former_field, currency) if cleaned.get(self.former_field, "").strip() else None
+            if money is not None:
+                self.price = FixedPrice(money, former)
+                if former is not None and self.price.saving is None:
+                    self.add_error(self.former_field, "The former price has to be higher than the amount.")
         return cleaned
+
+    def _money(self, field: str, currency: str) -> Money | None:
+        try:
+            return _price(self.cleaned_data.get(field, ""), currency)
+        except CoreError as error:
+            for fault in error.faults:
+                self.add_error(field, forms.ValidationError(fault.message, code=fault.code))
+            return None
 
     @property
     def piece(self) -> Document:
-        return {"kind": "fixed", "amount": self.money.major}
+        was = self.price.was.major if self.price.was else None
+        return {"kind": "fixed", "amount": self.price.amount.major, "was": was}
 
 
 def _price(typed: str, currency: str) -> Money:
