@@ -1,4 +1,4 @@
-// Shows how far a piece of work is, and the page anew when it is done.
+// Shows how far a piece of work is, and loads the page again when it is done.
 (() => {
   const work = document.querySelector("[data-progress]");
   const bar = work.querySelector("progress");
