@@ -9,6 +9,8 @@ document.addEventListener("alpine:init", () => {
       this.sample = this.$root.querySelector("[data-sample]");
       this.form.addEventListener("input", (event) => this.typed(event.target));
       this.form.addEventListener("click", (event) => this.mend(event));
+      // What was typed before the script was there counts as well.
+      for (const field of this.form.elements) if (field.type === "text" && field.value !== field.defaultValue) this.typed(field);
     },
 
     typed(field) {

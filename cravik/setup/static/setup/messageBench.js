@@ -12,6 +12,8 @@ document.addEventListener("alpine:init", () => {
       for (const button of this.$root.querySelectorAll("[data-insert]")) {
         button.addEventListener("click", () => this.insert(button.dataset.insert));
       }
+      // What was typed before the script was there counts as well.
+      if ([...this.form.elements].some((field) => field.value !== (field.defaultValue ?? field.value))) this.typed();
     },
 
     insert(placeholder) {
