@@ -18,7 +18,7 @@ from cravik.catalogue.queries import whole_items_of
 from cravik.catalogue.services import tell_followers, write_parts
 from cravik.catalogue.table import CellFault, ItemRow, RowReader, StockEntry
 from cravik.setup.models import Business
-from cravik.ui.spreadsheets import Table
+from cravik.ui.spreadsheets import Table, TableRefused
 
 _TRIES = 3
 _TOLD_EVERY = 100
@@ -53,10 +53,6 @@ class NoLongerWanted(Exception):
     """The table was written meanwhile, or forgotten."""
 
 
-class StillWriting(Exception):
-    """The table before is being written."""
-
-
 #: Is told how many rows are done.
 Tell = Callable[[int], None]
 
@@ -65,11 +61,11 @@ Tell = Callable[[int], None]
 def keep_table(business: Business, name: str, table: Table, now: datetime) -> TableUpload:
     """Keep what was read until it is checked and the seller has decided; an earlier one that waits is forgotten.
 
-    Raises ``StillWriting``.
+    Raises ``TableRefused`` while the one before is being written.
     """
     earlier = TableUpload.objects.filter(business=business)
     if earlier.filter(state=TableUpload.State.WRITING).exists():
-        raise StillWriting
+        raise TableRefused("The last table is still being written. Import this one when it is done.")
     earlier.delete()
     rows = [[line, cells] for line, cells in table.rows]
     return TableUpload.objects.create(business=business, name=name, head=table.head, rows=rows, made_at=now)

@@ -48,17 +48,13 @@ def table(request: SellerRequest) -> HttpResponse:
                 raise TableRefused(f"The first row names columns that are not known: {names}.")
             if "name" not in read.head or len(set(read.head)) < len(read.head):
                 raise TableRefused("The first row names each column once, “name” among them.")
+            name = clean_line(given.name or "")[:100] or "table.csv"
+            upload = bring_in.keep_table(request.business, name, read, timezone.now())
         except TableRefused as refused:
             refusal = str(refused)
         else:
-            name = clean_line(given.name or "")[:100] or "table.csv"
-            try:
-                upload = bring_in.keep_table(request.business, name, read, timezone.now())
-            except bring_in.StillWriting:
-                refusal = "The last table is still being written. Import this one when it is done."
-            else:
-                see_to(upload)
-                return redirect("catalogue:table_plan", upload.pk)
+            see_to(upload)
+            return redirect("catalogue:table_plan", upload.pk)
     waiting = TableUpload.objects.filter(business=request.business).defer("rows").first()
     context = {"refusal": refusal, "waiting": waiting, "columns": COLUMNS, "most_rows": MAX_ROWS}
     return render(request, "catalogue/table.html", context, status=400 if refusal else 200)
@@ -69,21 +65,8 @@ def table(request: SellerRequest) -> HttpResponse:
 def plan(request: SellerRequest, upload_id: int) -> HttpResponse:
     """How far it is; what bringing it in would do; what was done. A post writes it, or forgets it."""
     upload = _upload_or_404(request, upload_id)
-    if request.method == "POST" and not upload.is_busy:
-        if request.POST.get("act") == "forget":
-            upload.delete()
-            messages.success(request, "Discarded. Nothing was changed.")
-            return redirect("catalogue:table")
-        if upload.state == TableUpload.State.READY:
-            _write(upload, good_rows_only=request.POST.get("act") == "good")
-            if upload.state == TableUpload.State.DONE:  # a short one
-                done = upload.summary
-                made = f"{done['new']} added, {done['changed']} changed, {done['unchanged']} unchanged."
-                messages.success(request, made)
-                upload.delete()
-                return redirect("catalogue:items")
-        if upload.state != TableUpload.State.READY:
-            return redirect("catalogue:table_plan", upload.pk)
+    if request.method == "POST" and not upload.is_busy and (leads_to := _decide(request, upload)):
+        return leads_to
     status = 409 if request.method == "POST" else 200
     progress = progress_of_table(upload) if upload.is_busy else None
     context = {"upload": upload, "plan": upload.summary, "progress": progress}
@@ -101,6 +84,25 @@ def progress(request: SellerRequest, upload_id: int) -> JsonResponse:
 def _upload_or_404(request: SellerRequest, upload_id: int) -> TableUpload:
     uploads = TableUpload.objects.select_related("business").filter(business=request.business)
     return get_object_or_404(uploads, id=upload_id)
+
+
+def _decide(request: SellerRequest, upload: TableUpload) -> HttpResponse | None:
+    """Forget the table or let it be written, by the button that was pressed; None where neither can be."""
+    if request.POST.get("act") == "forget":
+        upload.delete()
+        messages.success(request, "Discarded. Nothing was changed.")
+        return redirect("catalogue:table")
+    if upload.state == TableUpload.State.READY:
+        _write(upload, good_rows_only=request.POST.get("act") == "good")
+        if upload.state == TableUpload.State.READY:
+            return None
+        if upload.state == TableUpload.State.DONE:  # a short one
+            done = upload.summary
+            made = f"{done['new']} added, {done['changed']} changed, {done['unchanged']} unchanged."
+            messages.success(request, made)
+            upload.delete()
+            return redirect("catalogue:items")
+    return redirect("catalogue:table_plan", upload.pk)
 
 
 def _write(upload: TableUpload, *, good_rows_only: bool) -> None:

@@ -119,7 +119,8 @@ class Page:
         """The price of one thing that is sold by itself, where it was higher before."""
         if not self.is_plain:
             return None
-        price = self.offer.lines[0].price
+        (line,) = self.offer.lines
+        price = line.price
         return price if isinstance(price, FixedPrice) and price.saving else None
 
     @property

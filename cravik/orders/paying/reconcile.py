@@ -33,9 +33,11 @@ def reconcile(gateway: Gateway, begun_before: datetime, now: datetime) -> int:
 
 def take_notices(gateway: Gateway, now: datetime) -> int:
     """Conclude what the gateway tells without being asked, and return how many attempts that ended."""
-    concluded = 0
-    for notice in gateway.notices():
-        attempt = Attempt.objects.select_related("due__checkout").filter(key=notice.key).first()
+    concluded, notices = 0, gateway.notices()
+    told_of = Attempt.objects.select_related("due__checkout").filter(key__in={notice.key for notice in notices})
+    attempts = {attempt.key: attempt for attempt in told_of} if notices else {}
+    for notice in notices:
+        attempt = attempts.get(notice.key)
         if attempt is not None and attempt.state == Attempt.State.PENDING:
             with bound_contextvars(attempt=attempt.pk):
                 conclude(attempt, notice.answer, now)

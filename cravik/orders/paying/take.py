@@ -40,8 +40,10 @@ from cravik.upkeep.prepared import Param, PreparedSelect, insert
 ASK_ABOUT_A_SECOND_WITHIN = timedelta(minutes=30)
 
 #: What of a checkout may differ when its page is sent once more after a decline.
-_DECIDED_ANEW = ["buyer_name", "buyer_email", "buyer_key", "where", "answers", "typed", "agreed_to"]
-_DECIDED_ANEW += ["total_minor", "currency"]
+_DECIDED_ANEW = [
+    *("buyer_name", "buyer_email", "buyer_key", "where", "answers", "typed"),
+    *("agreed_to", "total_minor", "currency"),
+]
 
 
 class PaidAlready(Exception):
