@@ -38,29 +38,29 @@ def see_to_tables() -> int:
 
 def do_next_step(upload: TableUpload) -> None:
     """Check the table, or write it. Whatever goes wrong is said on its page, and nothing is written then."""
-    rows = len(upload.rows)
-    steps = 2 if upload.state == State.WRITING else 1
+    step, rows = upload.state, len(upload.rows)
+    passes = 2 if step == State.WRITING else 1
 
     def tell(done: int) -> None:
-        tell_progress(_work(upload), done, steps * rows)
+        tell_progress(_work(upload), done, passes * rows)
 
     try:
-        if upload.state == State.CHECKING:
-            _become(upload, State.READY, summary_of(plan_for(upload, tell)))
-        elif upload.state == State.WRITING:
+        if step == State.CHECKING:
+            _end(step, upload, State.READY, summary_of(plan_for(upload, tell)))
+        elif step == State.WRITING:
             bring_in(upload, timezone.now(), good_rows_only=upload.good_rows_only, tell=tell)
     except NoLongerWanted:
         return
     except FaultsLeft:  # the catalogue has changed since it was checked
-        _become(upload, State.READY, summary_of(plan_for(upload)) | {"changed_since": True})
+        _end(step, upload, State.READY, summary_of(plan_for(upload)) | {"changed_since": True})
     except Exception:
         logger.exception("a table could not be brought in", upload=upload.pk)
-        _become(upload, State.FAILED, {})
+        _end(step, upload, State.FAILED, {})
 
 
-def _become(upload: TableUpload, state: str, summary: dict[str, object]) -> None:
-    """Unless the seller brought another one in meanwhile."""
-    TableUpload.objects.filter(id=upload.pk, state__in=TableUpload.BUSY).update(state=state, summary=summary)
+def _end(step: str, upload: TableUpload, state: str, summary: dict[str, object]) -> None:
+    """Note how the step ended, unless another process has ended it or the table was forgotten."""
+    TableUpload.objects.filter(id=upload.pk, state=step).update(state=state, summary=summary)
     upload.state, upload.summary = state, summary
 
 

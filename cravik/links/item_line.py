@@ -78,8 +78,8 @@ def with_line(document: Document, key: str, change: Callable[[Line], Line]) -> D
     """The link document with one line as ``change`` makes it. What is sold alone gives its name to the whole."""
     offer = document["offer"]
     lines = [change(line) if line["key"] == key else line for line in offer["lines"]]
-    title = lines[0].get("name", "") if len(lines) == 1 else offer["title"]
-    return document | {"offer": offer | {"title": title, "lines": lines}}
+    title = {"title": lines[0].get("name", "")} if len(lines) == 1 else {}
+    return document | {"offer": offer | {"lines": lines} | title}
 
 
 def renamed(offer: Offer, key: str, item: Item) -> Offer:

@@ -105,8 +105,10 @@ def call_off_payment(request: HttpRequest, reference: str) -> HttpResponse:
 
 @require_safe
 def download(request: HttpRequest, key: str) -> HttpResponseBase:
-    """Send the file, or the range asked for, to the buyer who has its address. HEAD requests and
-    missing files are not counted."""
+    """Send the file, or the range asked for, to whoever has its address.
+
+    HEAD requests and missing files do not count as downloads.
+    """
     found = download_of(key)
     path = file_path(found.file.key) if found else None
     if found is None or path is None or not path.is_file():

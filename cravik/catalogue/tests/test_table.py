@@ -11,7 +11,7 @@ from django.test import SimpleTestCase, TestCase
 from cravik.catalogue.bring_in import FaultsLeft
 from cravik.catalogue.cells import joined, parted
 from cravik.catalogue.models import Item, Option, TableUpload, Variant
-from cravik.catalogue.table_work import SHORT, see_to_tables
+from cravik.catalogue.table_work import SHORT, do_next_step, see_to_tables
 from cravik.links.models import Link
 from cravik.ui.spreadsheets import TableRefused, read_table
 from tests.factories import MembershipFactory, make_item
@@ -77,6 +77,14 @@ class LongTableTest(TableTestCase):
         self.assertFalse(Item.objects.exists())
         self.decide("forget")
         self.assertFalse(TableUpload.objects.exists())
+
+    def test_a_check_that_ends_late_does_not_call_off_the_writing(self) -> None:
+        late = TableUpload.objects.get()
+        see_to_tables.call()
+        self.decide("all")
+        do_next_step(late)
+        see_to_tables.call()
+        self.assertEqual(Item.objects.count(), SHORT + 1)
 
     def test_a_catalogue_that_changed_so_that_rows_became_faulty_is_shown_first(self) -> None:
         see_to_tables.call()

@@ -6,6 +6,8 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from typing import Any, NamedTuple
 
+from cravik.links.item_line import with_line
+
 Document = dict[str, Any]
 
 
@@ -39,7 +41,4 @@ class DraftInHand:
 
     def put_line(self, key: str, change: Callable[[Document], Document]) -> None:
         """Put ``change`` of the line in its place. What is sold alone gives its name to the whole."""
-        lines = [change(line) if line["key"] == key else line for line in self.lines]
-        self.put_in_offer(lines=lines)
-        if len(lines) == 1:
-            self.put_in_offer(title=lines[0].get("name", ""))
+        self.document = with_line(self.document, key, change)
