@@ -43,6 +43,17 @@ def item_of(business: Business, item_id: int) -> Item | None:
     return Item.objects.of(business).prefetch_related(*_PARTS).filter(id=item_id).first()
 
 
+def item_called(business: Business, name: str) -> Item | None:
+    """The item in the list with that name or code, whatever its capitals; the oldest, where several have the name."""
+    named = Item.objects.of(business).filter(put_away=False).filter(Q(name__iexact=name) | Q(code__iexact=name))
+    return named.prefetch_related(*_PARTS).order_by("id").first()
+
+
+def names_like(business: Business, typed: str, most: int) -> list[str]:
+    """The names of items in the list that hold what was typed, by name."""
+    return list(items_of(business, typed).values_list("name", flat=True).distinct()[:most])
+
+
 @dataclass(frozen=True)
 class ShownPicture:
     """A picture as a page shows it. ``shows`` are the options whose own it is: number of the group, and name."""

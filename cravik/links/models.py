@@ -48,6 +48,8 @@ class Link(models.Model):
     draft = models.JSONField()
     #: As in ``Edition``.
     effective = models.JSONField(null=True)
+    #: Prices of other kinds that the draft's lines had, by line and kind: going back to a kind brings them back.
+    former_prices = models.JSONField(default=dict)
     revision = models.PositiveIntegerField(default=1)
     edition = models.ForeignKey("Edition", null=True, on_delete=models.PROTECT, related_name="+")
     #: When what is published ends by itself, if it does: the clock looks for it here.

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable
+from collections.abc import Callable, Container
 from textwrap import shorten
 
 from anyascii import anyascii
@@ -41,3 +41,8 @@ def first_free(wanted: str, taken: Callable[[str], bool], join: str, longest: in
         ending = f"{join}{number}"
         candidate = wanted[: longest - len(ending)] + ending
     return candidate
+
+
+def free_key(name: str, taken: Container[str], otherwise: str) -> str:
+    """A slug by which a document knows something of that ``name``, unlike those that are ``taken``."""
+    return first_free(slug_from(name) if name else otherwise, taken.__contains__, "-", MAX_SLUG_LENGTH)

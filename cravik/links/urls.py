@@ -7,6 +7,7 @@ app_name = "links"
 urlpatterns = [
     path("new/", views.new, name="new"),
     path("<int:link_id>/", bench_views.bench, name="bench"),
+    path("names/", bench_views.names, name="names"),
     path("of-item/<int:item_id>/", item_views.sell_item, name="sell_item"),
     path("<int:link_id>/own/<slug:subject>/", term_views.own_terms, name="own_terms"),
     path("setup/<slug:subject>/", term_views.republish, name="republish"),

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import unicodedata
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
@@ -127,6 +128,26 @@ class GramsField(forms.IntegerField):
         return super().clean(value) or 0
 
 
+class CountField(forms.CharField):
+    """A whole number from ``least`` on, in whatever way it is grouped; None where nothing is typed."""
+
+    def __init__(self, *, least: int = 1, most: int = 1_000_000, **kwargs: Any) -> None:
+        self.least, self.most = least, most
+        widget = forms.TextInput(attrs={"inputmode": "numeric", "autocomplete": "off"})
+        super().__init__(max_length=20, required=False, widget=widget, **kwargs)
+
+    def clean(self, value: object) -> Any:
+        typed = unicodedata.normalize("NFKC", str(super().clean(value))).strip()
+        if not typed:
+            return None
+        plain = re.sub(r"(?<=\d)[\s'’.,](?=\d{3}(?!\d))", "", typed)
+        if not re.fullmatch(r"-?\d{1,12}", plain, re.ASCII):
+            raise forms.ValidationError("Write a whole number, such as 10.")
+        if not self.least <= int(plain) <= self.most:
+            raise forms.ValidationError(f"A whole number from {self.least:,} to {self.most:,}.")
+        return int(plain)
+
+
 class PercentField(forms.CharField):
     """A percentage from 0 to 100 with up to four decimals, by point or comma, as ``Percent``."""
 
@@ -157,7 +178,7 @@ def clean_amount(form: forms.Form, name: str, currency: str, missing: str = "") 
     """
     typed = form.cleaned_data.get(name, "")
     if not typed:
-        if missing:
+        if missing and not form.has_error(name):
             form.add_error(name, missing)
         return None
     try:
@@ -170,6 +191,15 @@ def clean_amount(form: forms.Form, name: str, currency: str, missing: str = "") 
         form.add_error(name, "An amount to be paid is not below zero.")
         return None
     return amount
+
+
+def clean_percent(form: forms.Form, name: str) -> Percent | None:
+    """The percentage that was typed into the form's field, or None with the fault told at the field."""
+    try:
+        return PercentField(required=False).clean(form.cleaned_data.get(name, ""))  # type: ignore[no-any-return]  # untyped
+    except forms.ValidationError as error:
+        form.add_error(name, error)
+        return None
 
 
 class LongSelect(forms.Select):

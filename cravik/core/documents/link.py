@@ -157,6 +157,7 @@ class PageDocument(DocumentPart):
     button: Annotated[str, Field(max_length=60), AfterValidator(lambda text: _only("amount", text))] = ""
     look: Name | None = None
     card: SocialCardDocument = SocialCardDocument()
+    tells_left: bool = False
 
 
 class AfterDocument(DocumentPart):

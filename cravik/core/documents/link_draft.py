@@ -6,6 +6,7 @@ A draft is a ``cravik.link/1`` document of which parts may be missing: a line wi
 from __future__ import annotations
 
 import copy
+import re
 from collections.abc import Collection, Mapping
 from typing import Any, NamedTuple
 
@@ -34,16 +35,40 @@ def gaps_in(document: Document) -> tuple[str, ...]:
     return ()
 
 
+#: What an unfinished price of each kind still needs.
+_PRICE_GAPS = {
+    "levels": "each of its levels, two or more, needs a name and an amount",
+    "quantity": "each row of its price needs a number to start from, the first at 1, and an amount",
+    "packs": "say how many are in a pack, and what it costs",
+}
+_AT_LINE = re.compile(r"offer\.lines\[(\d+)\](?:\.(\w+))?")
+
+
 def _gap_words(fault: Fault, document: Document) -> str:
     lines = document.get("offer", {}).get("lines", [])
-    for number, line in enumerate(lines):
-        if fault.at == f"offer.lines[{number}].price":
-            return f"“{line.get('name') or 'What is sold'}” has no price yet."
-        if fault.at == f"offer.lines[{number}].name":
-            return "Say what is sold."
+    if (at := _AT_LINE.match(fault.at)) and int(at[1]) < len(lines):
+        line = lines[int(at[1])]
+        return _line_gap_words(fault, line, at[2] or "")
     if fault.at == "offer.title":
         return "Say what the payment is for."
     return f"{fault.at}: {fault.message}" if fault.at else fault.message
+
+
+def _line_gap_words(fault: Fault, line: Document, part: str) -> str:
+    name = f"“{line.get('name') or 'What is sold'}”"
+    if part == "name":
+        return "Say what is sold."
+    if part == "price" and "price" not in line:
+        return f"{name} has no price yet."
+    words = _PRICE_GAPS.get(line["price"].get("kind", "")) if part == "price" and not _is_told(fault) else None
+    return f"{name}: {words}." if words else f"{name}: {fault.message}"
+
+
+def _is_told(fault: Fault) -> bool:
+    """Whether the fault says itself what is wrong, and not only that something is missing or too short."""
+    return not fault.message.endswith(
+        ("is missing.", "characters.", "character.", "items.", "validation, not 1.", "item.")
+    )
 
 
 class InCurrency(NamedTuple):

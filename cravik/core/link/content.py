@@ -28,12 +28,14 @@ class SocialCard:
 @dataclass(frozen=True, slots=True)
 class PageContent:
     """How the page speaks and looks: the seller's ``words`` (Markdown), the pay ``button``'s words, in which
-    ``{amount}`` stands for the sum, and the name of its own ``look``."""
+    ``{amount}`` stands for the sum, the name of its own ``look``, and whether it ``tells_left``: how many are left at
+    the present price, where a later one follows after so many orders."""
 
     words: str = ""
     button: str = ""
     look: str | None = None
     card: SocialCard = SocialCard()
+    tells_left: bool = False
 
 
 @dataclass(frozen=True, slots=True)

@@ -10,12 +10,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
+from zoneinfo import ZoneInfo
 
-from cravik.core.english import counted, listed
+from cravik.core.english import counted, instant_words, listed
+from cravik.core.link.steps import Step
 from cravik.core.pricing.money import Money
-from cravik.core.pricing.offer import Offer, Quantity
+from cravik.core.pricing.offer import EXACTLY_ONE, Offer, Quantity
 from cravik.core.pricing.options import Option, OptionGroup
 from cravik.core.pricing.partial_offer import PartialLine, PartialOffer, as_partial
 from cravik.core.pricing.price import Break, FixedPrice, LevelsPrice, OpenPrice, PacksPrice, Price, QuantityPrice
@@ -38,16 +40,23 @@ class Phrase:
     gap: bool = False
 
 
-def sentence(offer: Offer | PartialOffer, locale: str = DEFAULT_LOCALE) -> tuple[Phrase, ...]:
-    """The phrases in reading order; joined without a space they are the sentence. What is undecided is a gap."""
+def sentence(
+    offer: Offer | PartialOffer, locale: str = DEFAULT_LOCALE, *, steps: Sequence[Step] = (), zone: str = "UTC"
+) -> tuple[Phrase, ...]:
+    """The phrases in reading order; joined without a space they are the sentence. What is undecided is a gap.
+
+    ``steps`` are the prices that take over later; their instants are told in the time ``zone``.
+    """
     partial = offer if isinstance(offer, PartialOffer) else as_partial(offer)
-    return tuple(_Speaker(partial, locale).phrases())
+    return tuple(_Speaker(partial, locale, steps, zone).phrases())
 
 
 class _Speaker:
-    def __init__(self, offer: PartialOffer, locale: str) -> None:
+    def __init__(self, offer: PartialOffer, locale: str, steps: Sequence[Step], zone: str) -> None:
         self.offer = offer
         self.locale = locale
+        self.steps = steps
+        self.zone = zone
 
     def phrases(self) -> Iterator[Phrase]:
         offer = self.offer
@@ -57,6 +66,7 @@ class _Speaker:
         yield from self.lines()
         mark = "; " if len(offer.lines) > 1 else ", "
         for words, about in (
+            (self.later(), "steps"),
             (delivery_words(offer, self.locale), "delivery"),
             (tax_words(offer), "tax"),
             (f"paid {self.plan()}", "plan"),
@@ -147,6 +157,17 @@ class _Speaker:
             return option.name
         less = option.add < Money(0, option.add.currency)
         return f"{option.name} ({self.figures(abs(option.add))} {'less' if less else 'more'})"
+
+    def later(self) -> str:
+        """The prices that take over, each with when it does."""
+        names = {line.key: line.name for line in self.offer.lines}
+        said = []
+        for step in self.steps:
+            when = [f"after {counted(step.after_orders, 'sale', 'sales')}"] if step.after_orders is not None else []
+            when += [f"from {instant_words(step.from_.astimezone(ZoneInfo(self.zone)))}"] if step.from_ else []
+            of = f" for {names.get(step.line) or step.line}" if len(names) > 1 else ""
+            said.append(f"{self.price(step.price, EXACTLY_ONE).rstrip(',')}{of} {' or '.join(when)}")
+        return f"then {listed(said, 'and')}" if said else ""
 
     def plan(self) -> str:
         words = [

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Any, NamedTuple
 
 from cravik.links.item_line import with_line
@@ -21,16 +21,28 @@ class Change(NamedTuple):
 
 @dataclass
 class DraftInHand:
-    """A draft while ``changes`` are put into it. ``cleared`` names what a change of currency took out of it."""
+    """A draft while ``changes`` are put into it. ``cleared`` names what a change of currency took out of it.
+
+    ``former_prices`` are those of other kinds that its lines had, by line and kind.
+    """
 
     document: Document
     changes: Sequence[Change] = ()
     cleared: tuple[str, ...] = ()
+    former_prices: dict[str, dict[str, Document]] = field(default_factory=dict)
 
     @property
     def lines(self) -> list[Document]:
         lines: list[Document] = self.document["offer"]["lines"]
         return lines
+
+    def line(self, key: str) -> Document:
+        """The line as it is now."""
+        return next(line for line in self.lines if line["key"] == key)
+
+    def set_aside(self, key: str) -> dict[str, Document]:
+        """The prices of other kinds that the line had, by kind, to be added to and taken from."""
+        return self.former_prices.setdefault(key, {})
 
     def put(self, **pieces: Any) -> None:
         """Put pieces at the top of the link document."""

@@ -28,11 +28,32 @@ class RevisionForm(forms.Form):
 
 
 @dataclass(frozen=True)
+class Panel:
+    """Parts that lie side by side and are shown together; ``name`` is what the page calls it."""
+
+    name: str
+    heading: str
+    #: Of which line it is, in words, where there are several.
+    of: str
+    parts: list[BenchPart]
+
+    @property
+    def is_shown(self) -> bool:
+        return any(part.is_shown for part in self.parts)
+
+    @property
+    def adds(self) -> str:
+        """What the sentence offers to add by it, while it says nothing of it."""
+        return next((part.adds for part in self.parts if part.adds and part.is_shown), "")
+
+
+@dataclass(frozen=True)
 class SheetLine:
     """One line on the bench, with its parts."""
 
     line: BenchLine
     parts: list[BenchPart]
+    panels: list[Panel]
 
 
 class BenchSheet:
@@ -42,12 +63,15 @@ class BenchSheet:
         self.link = link
         self.is_bound = data is not None
         self.form = RevisionForm(data, initial={"revision": link.revision})
-        self.lines = [
-            SheetLine(line, [part(link, line, data) for part in parts_of_line(line)]) for line in lines_on_bench(link)
-        ]
+        self.lines = []
+        for line in lines_on_bench(link):
+            parts = [part(link, line, data) for part in parts_of_line(line, data)]
+            of = "" if line.is_only else f" of “{line.name or 'what is not named yet'}”"
+            self.lines.append(SheetLine(line, parts, _panels(parts, of)))
         self.parts = [part(link, data=data) for part in LINK_PARTS]
-        #: What keeps it from being saved, and stands at no field.
-        self.trouble: list[str] = []
+        self.panels = _panels(self.parts)
+        #: What keeps it from being saved, by the names of fields, or by ``__all__`` where it stands at none.
+        self.trouble: dict[str, list[str]] = {}
 
     @cached_property
     def terms(self) -> list[TermsPart]:
@@ -64,6 +88,11 @@ class BenchSheet:
         for line in self.lines:
             yield from line.parts
         yield from self.parts
+
+    def all_panels(self) -> Iterator[Panel]:
+        """Those that are shown, in working order: what the whole is for, each line, and the rest."""
+        of_lines = [panel for line in self.lines for panel in line.panels]
+        yield from (panel for panel in [*self.panels[:1], *of_lines, *self.panels[1:]] if panel.is_shown)
 
     def is_valid(self) -> bool:
         """Whether everything can be taken. Each part is asked, so that every fault is told at once."""
@@ -86,9 +115,15 @@ class BenchSheet:
 
     def errors(self) -> dict[str, list[str]]:
         """What is wrong, by the names of fields; what stands at none, by ``__all__``."""
-        forms_of_it = [self.form, *self.all_parts()]
-        found = {name: [str(each) for each in told] for form in forms_of_it for name, told in form.errors.items()}
-        return found | ({"__all__": self.trouble} if self.trouble else {})
+        found = {name: [str(each) for each in told] for name, told in self.form.errors.items()}
+        for part in self.all_parts():
+            found |= part.faults
+        return found | self.trouble
+
+    @property
+    def reshaped(self) -> list[str]:
+        """The panels of a valid sheet that have other fields once it is saved."""
+        return [part.panel for part in self.all_parts() if part.is_reshaped]
 
     def opened_by(self, phrase: str) -> str:
         """The editor that the phrase at that path of the sentence opens, or nothing."""
@@ -104,3 +139,15 @@ class BenchSheet:
                 if part.opens(phrase.removeprefix(at)):
                     return part.editor
         return ""
+
+    def panel_of(self, editor: str) -> str:
+        """The panel on which that editor lies."""
+        return next((part.panel for part in self.all_parts() if part.editor == editor), "terms")
+
+
+def _panels(parts: list[BenchPart], of: str = "") -> list[Panel]:
+    """The panels of the parts, in their order; ``of`` says whose they are."""
+    names = dict.fromkeys(part.panel for part in parts)
+    laid = {name: [part for part in parts if part.panel == name] for name in names}
+    panels = [Panel(name, lying[0].heading, of, lying) for name, lying in laid.items()]
+    return [panel for panel in panels if panel.heading]

@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 
 from django.utils import timezone
 
+from cravik.core.documents.link import read_link
 from cravik.core.documents.partial_offer import read_partial_offer
 from cravik.core.errors import BasketRefused
 from cravik.core.pricing.quote import Quote, quote
@@ -34,6 +35,10 @@ class Bench:
     """What the bench shows of a draft. ``slip`` is what the supposed buyer pays; None while there is no sum."""
 
     phrases: tuple[BenchPhrase, ...]
+    #: What the sentence does not say yet and may: the words, and the panel where it is added.
+    additions: tuple[BenchPhrase, ...]
+    #: The panel to be shown first: that of the first gap, or else of the price.
+    opens: str
     #: Where the slip's buyer is, where that matters.
     place: Place | None
     slip: Quote | None
@@ -44,17 +49,22 @@ class Bench:
 
 def bench_of(link: Link, sheet: BenchSheet | None = None) -> Bench:
     """The draft of the link, as its bench shows it today; its phrases open the editors of the ``sheet``."""
-    document = link.effective["link"]["offer"] if link.effective else link.draft["offer"]
-    phrases = tuple(_phrases(sentence(read_partial_offer(document)), sheet or BenchSheet(link)))
+    sheet = sheet or BenchSheet(link)
+    seen = link.effective["link"] if link.effective else None
+    partial = read_partial_offer(seen["offer"] if seen else link.draft["offer"])
+    steps = read_link(seen).steps if seen else ()
+    phrases = tuple(_phrases(sentence(partial, steps=steps, zone=link.business.time_zone), sheet))
+    first = next((phrase.editor for phrase in phrases if phrase.gap and phrase.editor), sheet.lines[0].parts[1].editor)
+    opens, additions = sheet.panel_of(first), tuple(_additions(phrases, sheet))
     if gaps := link.gaps:
-        return Bench(phrases, None, None, gaps, ())
+        return Bench(phrases, additions, opens, None, None, gaps, ())
     offer = link.offer
     basket = supposed_basket(offer, timezone.localdate(), link.business.country)
     try:
         slip = quote(replace(offer, window=None), basket)
     except BasketRefused:
         slip = None
-    return Bench(phrases, basket.destination, slip, (), why_not_ready(link))
+    return Bench(phrases, additions, opens, basket.destination, slip, (), why_not_ready(link))
 
 
 def _phrases(spoken: Iterable[Phrase], sheet: BenchSheet) -> list[BenchPhrase]:
@@ -66,3 +76,11 @@ def _phrases(spoken: Iterable[Phrase], sheet: BenchSheet) -> list[BenchPhrase]:
             text = text[1:]
         phrases.append(BenchPhrase(text, sheet.opened_by(phrase.about) if phrase.about else "", gap=phrase.gap))
     return phrases
+
+
+def _additions(phrases: Iterable[BenchPhrase], sheet: BenchSheet) -> Iterable[BenchPhrase]:
+    """The panels that no phrase opens yet."""
+    said = {sheet.panel_of(phrase.editor) for phrase in phrases if phrase.editor}
+    for panel in sheet.all_panels():
+        if panel.adds and panel.name not in said:
+            yield BenchPhrase(f"{panel.adds}{panel.of.replace(' of ', ' for ', 1)}", panel.parts[0].editor)

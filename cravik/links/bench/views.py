@@ -2,16 +2,21 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from django.contrib import messages
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import redirect, render
 from django.template.loader import render_to_string
+from django.urls import reverse
 from django.utils import timezone
-from django.views.decorators.http import require_http_methods
+from django.views.decorators.http import require_http_methods, require_safe
 
+from cravik.catalogue.queries import names_like
 from cravik.links.access import link_or_404
-from cravik.links.bench.saving import DraftChanged, change_parts
-from cravik.links.bench.sheet import BenchSheet
+from cravik.links.bench.acts import ActRefused
+from cravik.links.bench.saving import Act, DraftChanged, change_parts
+from cravik.links.bench.sheet import BenchSheet, Panel
 from cravik.links.bench.shown import bench_of
 from cravik.links.forms import AddressForm, NameForm
 from cravik.links.item_line import PriceTooLow
@@ -24,6 +29,8 @@ _CHANGED_ELSEWHERE = (
     "This link was changed in another tab or by someone else since you opened it here."
     " What you typed is still below: copy what you need, then load the page again."
 )
+#: So many names are offered while one is typed.
+_MAX_NAMES = 20
 
 
 @require_http_methods(["GET", "HEAD", "POST"])
@@ -38,36 +45,77 @@ def bench(request: SellerRequest, link_id: int) -> HttpResponse:
     status = 400
     if sheet.is_valid():
         try:
-            changed = change_parts(link, sheet.changes(), sheet.revision, timezone.now())
+            changed = change_parts(link, sheet.changes(), sheet.revision, timezone.now(), _act_of(request))
         except PriceTooLow as refused:
             sheet.refuse("price", refused.line, str(refused))
+        except ActRefused as refusal:
+            sheet.trouble = {refusal.at: [str(refusal)]}
         except ChangedElsewhere:
             status = 409
-            sheet.trouble.append(_CHANGED_ELSEWHERE)
+            sheet.trouble = {"__all__": [_CHANGED_ELSEWHERE]}
         else:
-            return _saved(request, changed, by_script=by_script)
+            return _saved(request, changed, sheet, by_script=by_script)
     if by_script:
         return JsonResponse({"errors": sheet.errors(), "changed_elsewhere": status == 409}, status=status)
     return show_bench(request, link, status, sheet=sheet)
 
 
-def _saved(request: HttpRequest, changed: DraftChanged, *, by_script: bool) -> HttpResponse:
+def _act_of(request: HttpRequest) -> Act | None:
+    """The act that was pressed: its name and, after a colon, the line."""
+    name, _, line = request.POST.get("act", "").partition(":")
+    return Act(name, line, request.POST) if name else None
+
+
+def _saved(request: HttpRequest, changed: DraftChanged, sent: BenchSheet, *, by_script: bool) -> HttpResponse:
     link = changed.link
     if not by_script:
         messages.success(request, f"Saved. {changed.cleared}".strip())
-        return redirect("links:bench", link.pk)
+        return redirect(f"{reverse('links:bench', args=[link.pk])}{f'#panel-{changed.opens}' if changed.opens else ''}")
     if changed.cleared:
         messages.warning(request, changed.cleared)  # for the page, which the script reloads
-    context = {"bench": bench_of(link), "link": link}
-    pieces = {"sentence": "_sentence", "slip": "_what_if", "missing": "_missing"}
+    sheet = BenchSheet(link)
+    context = {"bench": bench_of(link, sheet), "link": link, "sheet": sheet}
+    pieces = {"sentence": "_sentence", "what_if": "_what_if", "missing": "_missing"}
+    reshaped = set(sent.reshaped)
     return JsonResponse(
         {
-            **{name: render_to_string(f"links/{template}.html", context) for name, template in pieces.items()},
+            "pieces": {
+                **{name: render_to_string(f"links/{template}.html", context) for name, template in pieces.items()},
+                **_pieces_of_parts(sheet),
+            },
+            "panels": {
+                panel.name: _panel_as_html(request, panel, context)
+                for panel in sheet.all_panels()
+                if panel.name in reshaped
+            },
             "revision": link.revision,
             "unpublished": link.has_unpublished_changes,
-            "cleared": changed.cleared,
+            # Other lines are other fields: the page is loaded again, and shows what was done.
+            "reload": bool(changed.cleared) or "act" in request.POST,
+            "opens": changed.opens,
         }
     )
+
+
+def _pieces_of_parts(sheet: BenchSheet) -> dict[str, str]:
+    return {
+        f"{name}-{part.line.key}" if part.is_of_line else name: render_to_string(template, {"part": part})
+        for part in sheet.all_parts()
+        for name, template in part.pieces.items()
+    }
+
+
+def _panel_as_html(request: HttpRequest, panel: Panel, context: dict[str, Any]) -> str:
+    return render_to_string("links/bench/_panel_fields.html", {**context, "panel": panel}, request)
+
+
+@require_safe
+@seller_page
+def names(request: SellerRequest) -> HttpResponse:
+    """Names of items that hold what was typed, once it is two letters."""
+    typed = request.GET.get("typed", "").strip()[:120]
+    found = names_like(request.business, typed, _MAX_NAMES) if len(typed) > 1 else []
+    return JsonResponse({"names": found})
 
 
 def show_bench(
@@ -86,6 +134,7 @@ def show_bench(
         "sheet": sheet,
         "bench": bench_of(link, sheet),
         "item_prices": item_prices(link),
+        "item_names": names_like(request.business, "", _MAX_NAMES),
         "name_form": name_form or NameForm(initial={"name": link.name}),
         "address_form": address_form or AddressForm(initial={"slug": link.slug}),
     }

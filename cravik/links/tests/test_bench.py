@@ -2,14 +2,18 @@
 
 from __future__ import annotations
 
+import re
 from typing import Any
 
 from django.http import HttpResponse
 from django.test import TestCase
 
+from cravik.catalogue.models import Item
+from cravik.core.pricing.money import Money
 from cravik.links import lifecycle
+from cravik.links.bench.sheet import BenchSheet
 from cravik.links.models import Link
-from tests.factories import NOW, MembershipFactory, make_item
+from tests.factories import NOW, MembershipFactory, make_business, make_item
 from tests.links import line, make_link
 
 LEVELS = {
@@ -18,7 +22,13 @@ LEVELS = {
 }
 
 
-class BenchOfEveryKindTest(TestCase):
+def rows_of(prefix: str, *rows: dict[str, str]) -> dict[str, str]:
+    """A list of rows as a form sends it, none of which was there before."""
+    sent = {f"{prefix}-TOTAL_FORMS": str(len(rows)), f"{prefix}-INITIAL_FORMS": "0"}
+    return sent | {f"{prefix}-{place}-{name}": typed for place, row in enumerate(rows) for name, typed in row.items()}
+
+
+class BenchCase(TestCase):
     maxDiff = None
 
     def setUp(self) -> None:
@@ -29,15 +39,24 @@ class BenchOfEveryKindTest(TestCase):
         return make_link(*lines, business=self.member.business, published=False, **more)
 
     def save(self, link: Link, by_script: bool = True, **typed: str) -> HttpResponse:
-        """The bench's form as it stands there, with what is typed."""
-        page = self.client.get(f"/links/{link.pk}/")
-        sheet = page.context["sheet"]
-        sent = {name: form[name].value() for form in [sheet.form, *sheet.all_parts()] for name in form.fields}
-        sent = {name: ("on" if value is True else value) for name, value in sent.items() if value not in (None, False)}
+        """The bench's form as it stands there, with what is typed; a list that is typed replaces its own."""
+        sent = sheet_as_sent(self.client.get(f"/links/{link.pk}/").context["sheet"])
+        typed = {name.replace("__", "."): value for name, value in typed.items()}
+        lists = [name.removesuffix("TOTAL_FORMS") for name in typed if name.endswith("-TOTAL_FORMS")]
+        sent = {name: value for name, value in sent.items() if not name.startswith(tuple(lists))} if lists else sent
         headers = {"accept": "application/json"} if by_script else {}
-        sent |= {name.replace("__", "."): value for name, value in typed.items()}
-        return self.client.post(f"/links/{link.pk}/", sent, headers=headers)
+        return self.client.post(f"/links/{link.pk}/", sent | typed, headers=headers)
 
+
+def sheet_as_sent(sheet: BenchSheet) -> dict[str, Any]:
+    """What the browser would send of the sheet as it is shown."""
+    lists = [rows for part in sheet.all_parts() for rows in part.lists.values()]
+    forms = [sheet.form, *sheet.all_parts(), *(form for rows in lists for form in (rows.management_form, *rows.forms))]
+    sent = {form.add_prefix(name): form[name].value() for form in forms for name in form.fields}
+    return {name: ("on" if value is True else value) for name, value in sent.items() if value not in (None, False)}
+
+
+class BenchOfEveryKindTest(BenchCase):
     def test_a_former_price_is_set_refused_where_it_is_no_higher_and_taken_out(self) -> None:
         link = self.link()
         self.assertEqual(self.save(link, was__kite="30").status_code, 200)
@@ -140,3 +159,255 @@ class BenchOfEveryKindTest(TestCase):
         link.refresh_from_db()
         self.assertEqual([each.price.amount.major for each in link.offer.lines], ["50.00", "50.00"])
         self.assertEqual(link.draft["items"], {"kite": "DELTA", "tail": "TAIL"})
+
+
+class EveryPriceTest(BenchCase):
+    """Each kind of price is made on the bench, said in the sentence, and shown on the page."""
+
+    def price_of(self, link: Link, place: int = 0) -> Any:
+        link.refresh_from_db()
+        return link.draft["offer"]["lines"][place].get("price")
+
+    def sentence_of(self, answer: HttpResponse) -> str:
+        return re.sub(r"<[^>]+>", "", answer.json()["pieces"]["sentence"]).partition("You can add")[0].strip()
+
+    def test_levels_are_made_from_the_price_named_and_kept_by_their_keys(self) -> None:
+        link = self.link()
+        answer = self.save(link, kind__kite="levels")
+        self.assertIn("kind-kite", answer.json()["panels"])
+        self.assertIn("needs a name and an amount", answer.json()["pieces"]["missing"])
+        self.assertIn("an amount for Kites", self.sentence_of(answer))
+        rows = rows_of(
+            "levels.kite", {"key": "level-1", "name": "Breeze", "amount": "24"}, {"name": "Gale", "amount": "40"}
+        )
+        answer = self.save(link, **rows)
+        self.assertIn("€24.00 (Breeze) or €40.00 (Gale) for Kites", self.sentence_of(answer))
+        levels = self.price_of(link)["levels"]
+        self.assertEqual([level["key"] for level in levels], ["level-1", "gale"])
+        rows = rows_of(
+            "levels.kite", {"key": "gale", "name": "Storm", "amount": "45"}, {"name": "Gale", "amount": "x1"}
+        )
+        refused = self.save(link, **rows)
+        self.assertEqual(list(refused.json()["errors"]), ["levels.kite-1-amount"])
+        self.assertContains(self.client.get(f"/for/rehearsal/{link.pk}/"), "Breeze")
+
+    def test_breaks_are_sorted_and_two_that_start_alike_are_refused(self) -> None:
+        link = self.link()
+        self.save(link, kind__kite="quantity")
+        self.assertEqual(self.price_of(link)["breaks"], [{"from": 1, "unit": "24.00"}])
+        self.assertEqual(link.draft["offer"]["lines"][0]["quantity"], {"max": None})
+        rows = [{"start": "10", "unit": "20"}, {"start": "1", "unit": "24"}, {"start": "", "unit": ""}]
+        answer = self.save(link, **rows_of("breaks.kite", *rows), method__kite="incremental")
+        self.assertIn("€24.00 each for the first 9 and €20.00 each after that", self.sentence_of(answer))
+        refused = self.save(link, **rows_of("breaks.kite", *rows[:2], {"start": "10", "unit": "18"}))
+        self.assertEqual(refused.json()["errors"], {"breaks.kite-2-start": ["Another row starts at 10 already."]})
+        refused = self.save(link, **rows_of("breaks.kite", rows[0]))
+        self.assertEqual(refused.json()["errors"], {"breaks.kite-0-start": ["The first row starts at 1."]})
+
+    def test_packs_free_and_what_the_buyer_wants(self) -> None:
+        link = self.link()
+        self.save(link, kind__kite="packs")
+        answer = self.save(link, amount__kite="6", size__kite="12")
+        self.assertIn("€6.00 a pack of 12 for Kites, as many as wanted", self.sentence_of(answer))
+        self.save(link, kind__kite="open")
+        wanted = {"least__kite": "5", "most__kite": "", "suggested__kite": "10; 20,50 ,  50", "start__kite": "20"}
+        answer = self.save(link, **wanted)
+        self.assertIn("what the buyer wants, €5.00 or more each, for Kites", self.sentence_of(answer))
+        self.assertEqual(self.price_of(link)["suggested"], ["10.00", "20.50", "50.00"])
+        refused = self.save(link, **wanted | {"suggested__kite": "4"})
+        self.assertEqual(refused.json()["errors"], {"suggested.kite": ["4.00 is below the least, 5.00."]})
+        refused = self.save(link, **wanted | {"most__kite": "3"})
+        self.assertEqual(refused.json()["errors"], {"most.kite": ["The most is not below the least."]})
+        self.save(link, kind__kite="free")
+        self.assertEqual(self.price_of(link), {"kind": "fixed", "amount": "0"})
+        self.assertContains(self.client.get(f"/links/{link.pk}/"), "no card is asked for")
+
+    def test_going_back_to_a_kind_brings_back_what_it_had(self) -> None:
+        link = self.link()
+        self.save(link, was__kite="30")
+        self.save(link, kind__kite="open")
+        self.save(link, kind__kite="levels", suggested__kite="24; 48", least__kite="")
+        self.save(link, kind__kite="fixed")
+        self.assertEqual(self.price_of(link), {"kind": "fixed", "amount": "24.00", "was": "30.00"})
+        self.save(link, kind__kite="open")
+        self.assertEqual(self.price_of(link)["suggested"], ["24.00", "48.00"])
+        self.save(link, currency="GBP")
+        self.assertIsNone(self.price_of(link), "an amount is never taken over into another currency")
+        self.assertEqual(link.former_prices, {})
+
+    def test_what_is_typed_as_nothing_stays_one_price_until_the_kind_is_chosen(self) -> None:
+        link = self.link()
+        self.save(link, amount__kite="0")
+        kept = {"kind.kite": "fixed", "shown_kind.kite": "fixed", "amount.kite": "0.50"}
+        link.refresh_from_db()
+        self.client.post(f"/links/{link.pk}/", kept | {"revision": link.revision, "currency": "EUR"})
+        self.assertEqual(self.price_of(link), {"kind": "fixed", "amount": "0.50"})
+
+    def test_bounds_of_the_quantity(self) -> None:
+        link = self.link()
+        answer = self.save(link, min__kite="2", max__kite="12", default__kite="")
+        self.assertIn("€24.00 each for Kites, from 2 to 12", self.sentence_of(answer))
+        link.refresh_from_db()
+        self.assertEqual(link.draft["offer"]["lines"][0]["quantity"], {"default": 2, "min": 2, "max": 12})
+        refused = self.save(link, min__kite="5", max__kite="4")
+        self.assertEqual(refused.json()["errors"], {"max.kite": ["The most is not below the least, 5."]})
+        refused = self.save(link, default__kite="99")
+        self.assertEqual(refused.json()["errors"], {"default.kite": ["What stands there at first is from 2 to 12."]})
+        self.assertEqual(self.save(link, min__kite="half").status_code, 400)
+
+    def test_options_of_its_own_with_additions_and_weight(self) -> None:
+        link = self.link()
+        options = rows_of(
+            "options.kite.0",
+            {"name": "1.2 m", "add": "-6", "weight_g": "320"},
+            {"name": "1.8 m", "add": "", "weight_g": ""},
+        )
+        answer = self.save(link, **options, **{"options.kite.0": "Span"})
+        self.assertIn("€24.00 for Kites in 1.2 m (€6.00 less) or 1.8 m", self.sentence_of(answer))
+        self.assertIn('name="options.kite.1"', answer.json()["panels"]["options-kite"])
+        link.refresh_from_db()
+        group = {"name": "Span", "options": [{"name": "1.2 m", "add": "-6.00", "weight_g": 320}, {"name": "1.8 m"}]}
+        self.assertEqual(link.draft["offer"]["lines"][0]["choices"], [group])
+        refused = self.save(
+            link, **rows_of("options.kite.0", {"name": "Red"}, {"name": "Red"}), **{"options.kite.0": ""}
+        )
+        self.assertEqual(set(refused.json()["errors"]), {"options.kite.0", "options.kite.0-1-name"})
+        self.save(link, **rows_of("options.kite.0"), **{"options.kite.0": ""})
+        link.refresh_from_db()
+        self.assertNotIn("choices", link.draft["offer"]["lines"][0])
+
+
+class CodesAndStepsTest(BenchCase):
+    def test_each_kind_of_code_says_what_it_makes_of_the_sum(self) -> None:
+        link = self.link(line(quantity={"max": None}))
+        answer = self.save(
+            link,
+            **rows_of(
+                "codes",
+                {"code": "GUST", "value": "15", "kind": "percent", "uses": "10", "uses_per_buyer": "1"},
+                {"code": "FIVE", "value": "5", "kind": "amount", "minimum": "40", "ends_on": "2027-01-31"},
+                {"code": "twenty", "value": "20", "kind": "unit_price"},
+                {"code": "SENT", "value": "", "kind": "free_delivery"},
+            ),
+        )
+        self.assertEqual(answer.status_code, 200, answer.content)
+        told = answer.json()["pieces"]["codes"]
+        for words in (
+            "€20.40 instead of €24.00, 15 % less; 3 at once €61.20",
+            "€20.00 instead of €24.00, 16 % less; 3 at once €60.00",
+            "?code=GUST",
+            "Used 0 times",
+        ):
+            self.assertIn(words, told)
+        link.refresh_from_db()
+        codes = link.draft["offer"]["codes"]
+        self.assertEqual(
+            codes[1], {"code": "FIVE", "kind": "amount", "amount": "5.00", "minimum": "40.00", "ends_on": "2027-01-31"}
+        )
+        self.assertEqual(codes[2], {"code": "twenty", "kind": "unit_price", "line": "kite", "unit": "20.00"})
+        self.assertEqual(link.draft["code_rules"], {"GUST": {"uses": 10, "uses_per_buyer": 1}})
+        self.assertIn("4 discount codes", answer.json()["pieces"]["sentence"])
+        page = self.client.get(f"/for/rehearsal/{link.pk}/?code=gust")
+        self.assertContains(page, "Discount code")
+
+    def test_what_is_wrong_with_a_code_stands_at_its_field(self) -> None:
+        link = self.link(line(), line("tail", "Tail"))
+        refused = self.save(
+            link,
+            **rows_of(
+                "codes",
+                {"code": "A", "value": "120", "kind": "percent"},
+                {"code": "a ", "value": "1x", "kind": "amount", "starts_on": "2027-02-01", "ends_on": "2027-01-31"},
+                {"code": "", "value": "3", "kind": "unit_price"},
+                {"code": "B", "value": "", "kind": "percent", "line": "sled"},
+            ),
+        )
+        self.assertEqual(
+            set(refused.json()["errors"]),
+            {
+                "codes-0-value",
+                "codes-1-code",
+                "codes-1-value",
+                "codes-1-ends_on",
+                "codes-2-code",
+                "codes-2-line",
+                "codes-3-value",
+                "codes-3-line",
+            },
+        )
+
+    def test_a_later_price_by_sales_or_from_an_hour(self) -> None:
+        link = self.link(line(amount="150"))
+        answer = self.save(
+            link,
+            **rows_of(
+                "steps", {"amount": "220", "starts": "2027-01-31T18:00"}, {"amount": "200", "after_orders": "10"}
+            ),
+            tells_left="on",
+        )
+        self.assertEqual(answer.status_code, 200, answer.content)
+        self.assertIn(
+            "then €220.00 from 31 January 2027, 18:00 (UTC) and €200.00 after 10 sales",
+            re.sub(r"<[^>]+>", "", answer.json()["pieces"]["sentence"]),
+        )
+        link.refresh_from_db()
+        self.assertEqual(link.draft["steps"][1]["after_orders"], 10)
+        self.assertEqual(link.draft["steps"][0]["from"], "2027-01-31T18:00:00+00:00")
+        self.assertEqual(link.draft["page"], {"tells_left": True})
+        refused = self.save(link, **rows_of("steps", {"amount": "220"}, {"after_orders": "3"}))
+        self.assertEqual(set(refused.json()["errors"]), {"steps-0-after_orders", "steps-1-amount"})
+
+
+class ThingsTest(BenchCase):
+    def act(self, link: Link, act: str, **typed: str) -> HttpResponse:
+        link.refresh_from_db()
+        return self.save(link, by_script=False, act=act, **typed)
+
+    def names(self, link: Link) -> list[str]:
+        link.refresh_from_db()
+        return [each.get("name", "") for each in link.draft["offer"]["lines"]]
+
+    def test_things_are_added_moved_and_removed_with_what_speaks_of_them(self) -> None:
+        make_item(self.member.business, "Tail ribbon", 350, code="TAIL")
+        link = self.link(offer={"codes": [{"code": "KITE", "kind": "percent", "percent": "5", "lines": ["kite"]}]})
+        added = self.act(link, "add", new_thing="tail RIBBON", new_extra="yes", amount__kite="26")
+        self.assertEqual(added["Location"], f"/links/{link.pk}/#panel-kind-tail-ribbon")
+        self.act(link, "add", new_thing="Repair")
+        self.assertEqual(self.names(link), ["Kites", "Tail ribbon", "Repair"])
+        lines = link.draft["offer"]["lines"]
+        self.assertEqual(lines[0]["price"]["amount"], "26.00", "what was typed is kept before the act")
+        self.assertEqual((lines[1]["price"], lines[1]["optional"]), ({"kind": "fixed", "amount": "3.50"}, True))
+        self.assertEqual((link.draft["items"], link.gaps), ({"tail-ribbon": "TAIL"}, ("“Repair” has no price yet.",)))
+        self.act(link, "up:repair")
+        self.act(link, "down:kite")
+        self.assertEqual(self.names(link), ["Repair", "Kites", "Tail ribbon"])
+        self.act(link, "remove:kite")
+        self.act(link, "remove:repair")
+        self.assertEqual(self.names(link), ["Tail ribbon"])
+        self.assertNotIn("optional", link.draft["offer"]["lines"][0])
+        self.assertEqual(link.draft["offer"].get("codes", []), [])
+        self.assertIsNotNone(link.effective)
+        for act, words in (
+            ("remove:tail-ribbon", "at least one thing"),
+            ("up:kite", "no longer part"),
+            ("add", "Say what else"),
+        ):
+            self.assertContains(self.act(link, act), words, status_code=400)
+
+    def test_what_was_typed_is_kept_in_the_catalogue(self) -> None:
+        span = {"name": "Span", "options": [{"name": "1.2 m", "add": "-6.00"}, {"name": "1.8 m"}]}
+        link = self.link(line(choices=[span], ships=True, weight_g=300))
+        self.act(link, "keep:kite")
+        item = Item.objects.get()
+        self.assertEqual((item.name, item.price, item.kind, item.weight_g), ("Kites", Money(2400, "EUR"), "goods", 300))
+        link.refresh_from_db()
+        self.assertEqual(link.draft["items"], {"kite": item.code})
+        self.assertEqual(link.draft["offer"]["lines"][0]["choices"], [span])
+        self.assertContains(self.act(link, "keep:kite"), "in the catalogue already", status_code=400)
+
+    def test_names_of_items_are_offered_after_two_letters(self) -> None:
+        make_item(self.member.business, "Tail ribbon", 350)
+        make_item(make_business(), "Tailor", 350)
+        ask = self.client.get
+        self.assertEqual(ask("/links/names/?typed=ta").json(), {"names": ["Tail ribbon"]})
+        self.assertEqual(ask("/links/names/?typed=t").json(), {"names": []})

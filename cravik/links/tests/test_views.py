@@ -80,9 +80,10 @@ class BenchTest(TestCase):
         answer = self.save(**{"amount.purpose": "30"}).json()
         self.assertEqual((answer["revision"], answer["unpublished"]), (2, True))
         self.assertRegex(
-            answer["sentence"], 'data-phrase="price-purpose"[^>]*>€30.00<.*data-phrase="title"[^>]*>Kite repair<'
+            answer["pieces"]["sentence"],
+            'data-phrase="price-purpose"[^>]*>€30.00<.*data-phrase="title"[^>]*>Kite repair<',
         )
-        self.assertIn("€29.30", answer["slip"])
+        self.assertIn("€29.30", answer["pieces"]["what_if"])
 
     def test_mistakes_are_named_at_their_fields(self) -> None:
         answer = self.save(**{"amount.purpose": "1,234", "title": ""})

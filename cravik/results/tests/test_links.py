@@ -58,7 +58,7 @@ class LinksTest(TestCase):
         self.assertContains(home, "changes not published")
         self.assertEqual(home.context["rows"][0].price, "€24.00")
         bench = self.client.get(f"/links/{link.pk}/").content.decode()
-        self.assertLess(bench.index("Publish changes"), bench.index("data-sentence"))
+        self.assertLess(bench.index("Publish changes"), bench.index('data-piece="sentence"'))
 
     def test_fifty_links_ask_the_database_no_more_than_two(self) -> None:
         for number in range(2):

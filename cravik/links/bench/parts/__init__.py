@@ -4,11 +4,16 @@ A part of a line (``LINE_PARTS``) is there once for each line of the offer; a pa
 ``TERMS_PARTS`` are decided on pages of their own. Sheet, saving and sentence go through these lists alone.
 """
 
-from cravik.links.bench.parts.base import BenchLine, BenchPart, lines_on_bench
+from cravik.links.bench.parts.base import BenchLine, BenchPart, Sent, lines_on_bench
+from cravik.links.bench.parts.codes import CodesPart
 from cravik.links.bench.parts.currency import CurrencyPart
+from cravik.links.bench.parts.kind import KindPart
 from cravik.links.bench.parts.line_name import LineNamePart
-from cravik.links.bench.parts.price import FixedPricePart, PricePart
+from cravik.links.bench.parts.options import OptionsPart
+from cravik.links.bench.parts.prices import PRICE_PARTS, PricePart, kind_of
+from cravik.links.bench.parts.quantity import QuantityPart
 from cravik.links.bench.parts.sending import SendingPart
+from cravik.links.bench.parts.steps import StepsPart
 from cravik.links.bench.parts.terms import (
     ConditionsPart,
     ContactPart,
@@ -21,16 +26,25 @@ from cravik.links.bench.parts.terms import (
 from cravik.links.bench.parts.title import TitlePart
 from cravik.links.bench.parts.words import WordsPart
 
-#: The part of each kind of price that the bench can change.
-PRICE_PARTS: dict[str, type[PricePart]] = {part.kind: part for part in (FixedPricePart,)}
-#: In the order in which they stand at a line, after its price, whose part is that of its kind.
-LINE_PARTS: tuple[type[BenchPart], ...] = (LineNamePart, SendingPart)
+#: In the order in which they stand at a line. The price's part is that of its kind.
+LINE_PARTS: tuple[type[BenchPart], ...] = (LineNamePart, KindPart, PricePart, QuantityPart, OptionsPart, SendingPart)
 #: In the order in which they stand on the bench, after the lines.
-LINK_PARTS: tuple[type[BenchPart], ...] = (CurrencyPart, TitlePart, WordsPart)
+LINK_PARTS: tuple[type[BenchPart], ...] = (CurrencyPart, TitlePart, WordsPart, StepsPart, CodesPart)
 #: In the order of the bench's list of terms.
 TERMS_PARTS: tuple[type[TermsPart], ...] = (DeliveryPart, TaxPart, ConditionsPart, LookPart, ContactPart, FeePart)
-#: In the order in which changes are put into a draft: what is in a currency comes after the currency.
-_IN_ORDER: tuple[type[BenchPart], ...] = (CurrencyPart, PricePart, *LINE_PARTS, *LINK_PARTS, *TERMS_PARTS)
+#: In the order in which changes are put into a draft: what is in a currency comes after the currency, and another kind
+#: of price after the price that it takes the place of.
+_IN_ORDER: tuple[type[BenchPart], ...] = (
+    CurrencyPart,
+    QuantityPart,
+    PricePart,
+    KindPart,
+    LineNamePart,
+    OptionsPart,
+    SendingPart,
+    *LINK_PARTS[1:],
+    *TERMS_PARTS,
+)
 ALL_PARTS: dict[str, type[BenchPart]] = {str(part.name): part for part in _IN_ORDER}
 
 __all__ = [
@@ -46,7 +60,9 @@ __all__ = [
 ]
 
 
-def parts_of_line(line: BenchLine) -> tuple[type[BenchPart], ...]:
-    """The parts of one line of the bench, in order; a line without a price begins with a fixed one."""
-    kind = line.document.get("price", {}).get("kind", FixedPricePart.kind)
-    return (PRICE_PARTS.get(kind, PricePart), *LINE_PARTS)
+def parts_of_line(line: BenchLine, data: Sent | None) -> list[type[BenchPart]]:
+    """The parts of one line of the bench, in order. The price is read by the kind that the page showed."""
+    kind = kind_of(line.document.get("price"))
+    shown = str((data or {}).get(f"shown_kind.{line.key}", kind))
+    price = PRICE_PARTS.get(shown, PRICE_PARTS[kind])
+    return [price if part is PricePart else part for part in LINE_PARTS]

@@ -14,6 +14,7 @@ from cravik.ui.fields import LineField
 
 class LineNamePart(BenchPart):
     name = "name"
+    heading = "What it is"
     template = "links/bench/parts/line_name.html"
     phrases = ("name",)
 

@@ -14,6 +14,8 @@ from cravik.ui.fields import GramsField, LineField
 
 class SendingPart(BenchPart):
     name = "sending"
+    heading = "Sending it"
+    adds = "how it is sent"
     template = "links/bench/parts/sending.html"
 
     def add_fields(self) -> None:

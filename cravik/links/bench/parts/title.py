@@ -8,12 +8,13 @@ from django import forms
 
 from cravik.core.pricing.offer import MAX_TITLE_LENGTH
 from cravik.links.bench.changes import Change, DraftInHand
-from cravik.links.bench.parts.base import BenchPart, lines_on_bench
+from cravik.links.bench.parts.base import BenchLine, BenchPart, lines_on_bench
 from cravik.ui.fields import LineField
 
 
 class TitlePart(BenchPart):
     name = "title"
+    heading = "What it is for"
     template = "links/bench/parts/title.html"
     phrases = ("title",)
 
@@ -38,6 +39,12 @@ class TitlePart(BenchPart):
     @property
     def piece(self) -> str:
         return str(self.cleaned_data["title"])
+
+    @property
+    def only_line(self) -> BenchLine | None:
+        """The one thing that is sold, if it is typed here: its name is that of the whole."""
+        first, *others = lines_on_bench(self.link)
+        return None if others or first.item else first
 
     @classmethod
     def put(cls, draft: DraftInHand, change: Change) -> None:

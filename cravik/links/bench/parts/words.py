@@ -16,6 +16,8 @@ MAX_WORDS_LENGTH = 1000
 
 class WordsPart(BenchPart):
     name = "words"
+    heading = "A few words"
+    adds = "a few words"
     template = "links/bench/parts/words.html"
 
     def add_fields(self) -> None:

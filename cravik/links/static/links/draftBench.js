@@ -1,24 +1,17 @@
 // The bench: phrases open their editors, what is typed is saved by itself, and the page is shown anew.
 document.addEventListener("alpine:init", () => {
   Alpine.data("draftBench", () => ({
+    form: null, saying: null, view: null, kept: "", waiting: null, saving: false, halted: false,
+
     init() {
       this.form = this.$root.querySelector("[data-draft]");
       this.saying = this.$root.querySelector("[data-saying]");
       this.view = this.$root.querySelector("[data-view]");
       this.kept = `bench-${this.$root.dataset.link}`;
-      this.waiting = null;
-      this.saving = false;
-      this.halted = false;
-      this.form.addEventListener("input", () => this.typed());
-      this.form.addEventListener("submit", (event) => { event.preventDefault(); this.save(); });
-      this.sentence = this.$root.querySelector("[data-sentence]");
-      this.sentence.addEventListener("click", (event) => {
-        const phrase = event.target.closest("[data-phrase]");
-        if (!phrase) return;
-        event.preventDefault();
-        this.open(phrase.dataset.phrase);
-      });
-      this.sentence.addEventListener("keydown", (event) => {
+      this.form.addEventListener("input", (event) => { if (!("apart" in event.target.dataset)) this.typed(); });
+      this.form.addEventListener("submit", (event) => { event.preventDefault(); this.save(event.submitter); });
+      this.$root.addEventListener("click", (event) => this.pressed(event));
+      this.$root.addEventListener("keydown", (event) => {
         if (event.key !== " " || !event.target.dataset.phrase) return;
         event.preventDefault();
         this.open(event.target.dataset.phrase);
@@ -31,16 +24,53 @@ document.addEventListener("alpine:init", () => {
         publish.form.addEventListener("submit", (event) => this.publish(event));
       }
       window.addEventListener("beforeunload", (event) => { if (this.waiting || this.saving) event.preventDefault(); });
-      this.bringBack();
+      const asked = document.getElementById(location.hash.slice(1));
+      this.show(asked?.closest("[data-panel]") ?? this.$root.querySelector(".panel.is-open"));
+      this.$nextTick(() => this.bringBack()); // when the lists of rows can take more rows
+    },
+
+    pressed(event) {
+      const phrase = event.target.closest("[data-phrase]");
+      if (phrase) { event.preventDefault(); this.open(phrase.dataset.phrase); }
+      if (event.target.closest("[data-next]")) this.next(event.target.closest("[data-panel]"));
     },
 
     phrases() { return [...this.$root.querySelectorAll("[data-phrase]")]; },
+    panels() { return [...this.$root.querySelectorAll("[data-panel]")]; },
+
+    // One panel is open at a time.
+    show(panel) {
+      if (!panel) return;
+      for (const each of this.panels()) each.classList.toggle("is-open", each === panel);
+      this.mark();
+    },
+
+    mark() {
+      const open = this.$root.querySelector(".panel.is-open");
+      for (const phrase of this.phrases()) {
+        const editor = open.querySelector(`[data-editor="${phrase.dataset.phrase}"]`);
+        phrase.classList.toggle("is-open", Boolean(editor));
+        phrase.setAttribute("aria-expanded", String(Boolean(editor)));
+      }
+    },
 
     open(about) {
-      for (const phrase of this.phrases()) phrase.classList.toggle("is-open", phrase.dataset.phrase === about);
-      const field = this.$root.querySelector(`[data-editor="${about}"] :is(input, textarea, select, a)`);
-      field.focus();
+      const editor = this.$root.querySelector(`[data-editor="${about}"]`);
+      const panel = editor.closest("[data-panel]");
+      this.show(panel);
+      const rows = editor.querySelector("[data-rows]");
+      if (rows && !rows.querySelector("[data-row]:not([hidden])")) rows.querySelector("[data-add]").click();
+      const field = editor.querySelector(":is(input, textarea, select, a, button):not([type=hidden], [hidden])") ?? panel;
+      field.focus({ preventScroll: true });
       if (field.select) field.select();
+      const box = panel.getBoundingClientRect();
+      if (box.top < 0 || box.top > window.innerHeight * 0.7) panel.scrollIntoView({ block: "nearest" });
+    },
+
+    next(panel) {
+      const panels = this.panels();
+      const after = panels[(panels.indexOf(panel) + 1) % panels.length];
+      this.open(after.querySelector("[data-editor]").dataset.editor);
     },
 
     press(event) {
@@ -76,11 +106,12 @@ document.addEventListener("alpine:init", () => {
       let kept = null;
       try { kept = JSON.parse(localStorage.getItem(this.kept)); } catch { /* not ours */ }
       if (!kept) return;
+      this.makeRows(kept);
       const present = new FormData(this.form);
-      const names = new Set([...this.form.elements].map((field) => field.name).filter(Boolean));
+      const names = new Set([...this.form.elements].filter((field) => field.name && !("apart" in field.dataset) && field.type !== "submit").map((field) => field.name));
       const differs = [...names].filter((name) => {
-        if (this.form.elements[name].type === "hidden") return false;
-        return (kept[name] ?? "") !== (present.get(name) ?? "");
+        const type = this.form.elements[name].type;
+        return type !== "hidden" && (kept[name] ?? "") !== (present.get(name) ?? "");
       });
       if (!differs.length) { localStorage.removeItem(this.kept); return; }
       for (const name of differs) {
@@ -92,13 +123,23 @@ document.addEventListener("alpine:init", () => {
       localStorage.removeItem(this.kept);
     },
 
-    async save() {
+    makeRows(kept) {
+      for (const list of this.form.querySelectorAll("[data-rows]")) {
+        const total = this.form.elements[`${list.dataset.rows}-TOTAL_FORMS`];
+        const add = list.querySelector("[data-add]");
+        while (Number(total.value) < Number(kept[total.name] ?? 0) && !add.hidden) add.click();
+      }
+    },
+
+    async save(by) {
       clearTimeout(this.waiting);
       this.waiting = null;
-      if (this.saving) { this.waiting = setTimeout(() => this.save(), 200); return false; }
+      if (this.halted) return false;
+      if (this.saving) { this.waiting = setTimeout(() => this.save(by), 200); return false; }
       this.saving = true;
       this.say("Saving …");
       const sent = new FormData(this.form);
+      if (by?.name) sent.set(by.name, by.value);
       try {
         const response = await fetch(this.form.action, { method: "POST", body: sent, headers: { Accept: "application/json" } });
         if (!(response.headers.get("Content-Type") || "").includes("json")) throw new Error("no answer of ours");
@@ -106,11 +147,11 @@ document.addEventListener("alpine:init", () => {
         this.showErrors(answer.errors || {});
         if (response.ok) this.saved(answer);
         else if (answer.changed_elsewhere) this.changedElsewhere();
-        else this.say("Not saved: something needs another look.", true);
+        else this.say(`Not saved: ${answer.errors.__all__ ? answer.errors.__all__.join(" ") : "something needs another look."}`, true);
         return response.ok;
       } catch {
         this.say("Not saved: no connection. What you typed is kept here; trying again …", true);
-        this.waiting = setTimeout(() => this.save(), 4000);
+        this.waiting = setTimeout(() => this.save(by), 4000);
         return false;
       } finally {
         this.saving = false;
@@ -119,14 +160,30 @@ document.addEventListener("alpine:init", () => {
 
     saved(answer) {
       this.form.elements.revision.value = answer.revision;
-      this.sentence.replaceChildren(...this.parsed(answer.sentence).childNodes);
-      this.$root.querySelector("[data-what-if]").replaceChildren(...this.parsed(answer.slip).children);
-      this.$root.querySelector("[data-missing]").replaceChildren(...this.parsed(answer.missing).children);
-      for (const part of document.querySelectorAll("[data-unpublished]")) part.hidden = !answer.unpublished;
       if (!this.waiting) localStorage.removeItem(this.kept);
-      if (answer.cleared) { location.reload(); return; } // which says what, and has fields for what is missing now
+      if (answer.reload) { // which says what was done, and has the fields of what is there now
+        this.waiting = null; this.saving = false;
+        if (answer.opens) location.hash = `panel-${answer.opens}`;
+        location.reload();
+        return;
+      }
+      for (const [name, html] of Object.entries(answer.pieces)) {
+        const piece = this.$root.querySelector(`[data-piece="${name}"]`);
+        if (piece) piece.replaceChildren(...this.parsed(html).childNodes);
+      }
+      for (const [name, html] of Object.entries(answer.panels)) this.reshape(name, html);
+      for (const part of document.querySelectorAll("[data-unpublished]")) part.hidden = !answer.unpublished;
+      this.mark();
       this.say("Everything is saved.");
       this.view.contentWindow.location.reload();
+    },
+
+    // A panel with other fields than before, such as those of another kind of price.
+    reshape(name, html) {
+      const panel = this.$root.querySelector(`[data-panel="${name}"]`);
+      const focused = panel.contains(document.activeElement) ? document.activeElement.name : null;
+      panel.querySelector("[data-panel-fields]").replaceChildren(...this.parsed(html).childNodes);
+      if (focused) (this.form.elements[focused] ?? panel).focus();
     },
 
     parsed(html) { return new DOMParser().parseFromString(html, "text/html").body; },
@@ -141,12 +198,17 @@ document.addEventListener("alpine:init", () => {
       for (const place of this.form.querySelectorAll("[data-error-for]")) {
         const found = errors[place.dataset.errorFor];
         const field = this.form.elements[place.dataset.errorFor];
+        if (!field) continue; // of a row that is not there yet
         place.textContent = found ? found.join(" ") : "";
         place.hidden = !found;
-        field.classList.toggle("is-invalid", Boolean(found));
-        field.setAttribute("aria-invalid", String(Boolean(found)));
-        if (found) field.setAttribute("aria-errormessage", place.id); else field.removeAttribute("aria-errormessage");
+        for (const each of field.length && !field.options ? field : [field]) {
+          each.classList.toggle("is-invalid", Boolean(found));
+          each.setAttribute("aria-invalid", String(Boolean(found)));
+          if (found) each.setAttribute("aria-errormessage", place.id); else each.removeAttribute("aria-errormessage");
+        }
       }
+      const told = [...this.form.querySelectorAll("[data-error-for]:not([hidden])")].map((place) => place.closest("[data-panel]"));
+      if (told.length && !told.some((panel) => panel.classList.contains("is-open"))) this.show(told[0]);
     },
 
     // Publishing waits for what was typed last.

@@ -1,0 +1,184 @@
+"""What changes the list of lines on the bench: adding, removing, moving one, and letting it sell an item.
+
+An act is sent with the sheet, so what was typed is kept first; one registry, ``ACTS``, has them all.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from datetime import datetime
+from typing import Any
+
+from cravik.catalogue.drafts import (
+    MAX_OPTION_GROUPS,
+    MAX_OPTIONS,
+    ItemDraft,
+    OptionDraft,
+    OptionGroupDraft,
+    PriceDraft,
+)
+from cravik.catalogue.models import Item
+from cravik.catalogue.queries import item_called
+from cravik.catalogue.services import ensure_code, make_item
+from cravik.core.documents.parts import MAX_LINES
+from cravik.core.pricing.money import Money
+from cravik.core.pricing.offer import MAX_TITLE_LENGTH
+from cravik.core.pricing.tax import STANDARD
+from cravik.links.bench.changes import Document, DraftInHand
+from cravik.links.models import Link, SoldItem
+from cravik.links.naming import free_key
+from cravik.ui.fields import clean_line
+
+
+class ActRefused(Exception):
+    """The act cannot be done; it says why, in a sentence that stands ``at`` a field."""
+
+    def __init__(self, words: str, at: str = "__all__") -> None:
+        super().__init__(words)
+        self.at = at
+
+
+class Acting:
+    """An act on the draft of a link under way: of the ``line`` with that key, or of none. ``sent`` is the form.
+
+    ``opens`` is the panel that is shown after it.
+    """
+
+    def __init__(self, link: Link, draft: DraftInHand, line: str, sent: Mapping[str, Any], now: datetime) -> None:
+        self.link, self.draft, self.line, self.sent, self.now = link, draft, line, sent, now
+        self.opens = ""
+
+    @property
+    def place(self) -> int:
+        keys = [line["key"] for line in self.draft.lines]
+        if self.line not in keys:
+            raise ActRefused("That is no longer part of the link.")
+        return keys.index(self.line)
+
+    def put_lines(self, lines: list[Document]) -> None:
+        self.draft.put_in_offer(lines=lines)
+        if len(lines) == 1:  # what is sold alone gives its name to the whole, and is no extra
+            only = {name: value for name, value in lines[0].items() if name != "optional"}
+            self.draft.put_in_offer(lines=[only], title=only.get("name", ""))
+
+    def let_sell(self, key: str, item: Item) -> None:
+        """Let the line sell the item: its name, options and the rest come with it when the draft is kept."""
+        ensure_code(item)
+        SoldItem.objects.create(link=self.link, line=key, item=item)
+        self.draft.put(items=self.draft.document.get("items", {}) | {key: item.code})
+
+
+def _add(acting: Acting) -> None:
+    """A line more, of what was typed: an item of the catalogue where it is the name or code of one."""
+    lines = acting.draft.lines
+    name = clean_line(str(acting.sent.get("new_thing", "")))
+    if not name:
+        raise ActRefused("Say what else it is.", "new_thing")
+    if len(name) > MAX_TITLE_LENGTH:
+        raise ActRefused(f"This has {len(name):,} characters; the most is {MAX_TITLE_LENGTH}.", "new_thing")
+    if len(lines) >= MAX_LINES:
+        raise ActRefused(f"A link sells up to {MAX_LINES} things.", "new_thing")
+    item = item_called(acting.link.business, name)
+    key = free_key(name, [line["key"] for line in lines], "line")
+    line: Document = {"key": key, "name": item.name if item else name}
+    if item and item.price is not None and item.currency == acting.draft.document["offer"]["currency"]:
+        line["price"] = {"kind": "fixed", "amount": item.price.major}
+    if acting.sent.get("new_extra"):
+        line["optional"] = True
+    if item:
+        acting.let_sell(key, item)
+    acting.draft.put_in_offer(lines=[*lines, line])
+    acting.opens = f"kind-{key}"
+
+
+def _remove(acting: Acting) -> None:
+    """Take the line out, and with it what speaks of it alone."""
+    place, lines, document = acting.place, acting.draft.lines, acting.draft.document
+    if len(lines) == 1:
+        raise ActRefused("A link sells at least one thing.")
+    SoldItem.objects.filter(link=acting.link, edition=None, line=acting.line).delete()
+    acting.draft.former_prices.pop(acting.line, None)
+    items = {key: code for key, code in document.get("items", {}).items() if key != acting.line}
+    steps = [step for step in document.get("steps", []) if step["line"] != acting.line]
+    acting.draft.put(items=items, steps=steps)
+    codes = [left for code in document["offer"].get("codes", []) if (left := _code_without(code, acting.line))]
+    known = {code["code"] for code in codes}
+    acting.draft.put(code_rules={code: rule for code, rule in document.get("code_rules", {}).items() if code in known})
+    acting.draft.put_in_offer(codes=codes)
+    for choice in document["offer"].get("plan", {}).get("of", []):
+        choice.get("prices", {}).pop(acting.line, None)
+    acting.put_lines([*lines[:place], *lines[place + 1 :]])
+
+
+def _code_without(code: Document, line: str) -> Document | None:
+    """The code without that line; None where it was for nothing else."""
+    lines = [key for key in code.get("lines", []) if key != line]
+    if code.get("line") == line or ("lines" in code and not lines):
+        return None
+    return code | ({"lines": lines} if lines else {})
+
+
+def _move(by: int) -> Callable[[Acting], None]:
+    def move(acting: Acting) -> None:
+        place, lines = acting.place, list(acting.draft.lines)
+        if 0 <= place + by < len(lines):
+            lines.insert(place + by, lines.pop(place))
+        acting.draft.put_in_offer(lines=lines)
+        acting.opens = f"name-{acting.line}"
+
+    return move
+
+
+def _make_item(acting: Acting) -> None:
+    """Keep what the line sells in the catalogue, with the price that it has here."""
+    line = acting.draft.lines[acting.place]
+    if SoldItem.objects.filter(link=acting.link, edition=None, line=acting.line).exists():
+        raise ActRefused("It is in the catalogue already.")
+    if not line.get("name"):
+        raise ActRefused("Say what it is first.")
+    item = make_item(acting.link.business, _item_of(line, acting.draft.document["offer"]["currency"]), acting.now)
+    acting.let_sell(acting.line, item)
+    acting.opens = f"name-{acting.line}"
+
+
+def _item_of(line: Document, currency: str) -> ItemDraft:
+    """The item that the line would be."""
+    groups = line.get("choices", [])
+    if len(groups) > MAX_OPTION_GROUPS or any(len(group["options"]) > MAX_OPTIONS for group in groups):
+        raise ActRefused(f"An item has up to {MAX_OPTION_GROUPS} groups of {MAX_OPTIONS} options.")
+    price, ships = line.get("price", {}), line.get("ships", False)
+    fixed = price.get("kind") == "fixed" and price.get("amount")
+    nothing = Money(0, currency)
+    return ItemDraft(
+        name=line["name"],
+        words="",
+        kind=Item.Kind.GOODS if ships else Item.Kind.SERVICE,
+        code="",
+        weight_g=line.get("weight_g", 0),
+        tax_category=line.get("tax_category", STANDARD),
+        currency=currency,
+        prices=(PriceDraft("", Money.parse(price["amount"], currency)),) if fixed else (),
+        option_groups=tuple(
+            OptionGroupDraft(
+                group["name"],
+                tuple(
+                    OptionDraft(
+                        option["name"],
+                        Money.parse(option["add"], currency) if option.get("add") else nothing,
+                        option.get("weight_g", 0),
+                    )
+                    for option in group["options"]
+                ),
+            )
+            for group in groups
+        ),
+    )
+
+
+ACTS: dict[str, Callable[[Acting], None]] = {
+    "add": _add,
+    "remove": _remove,
+    "up": _move(-1),
+    "down": _move(1),
+    "keep": _make_item,
+}

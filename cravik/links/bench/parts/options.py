@@ -1,0 +1,129 @@
+"""The options of a line that is typed here. Those of an item are the item's."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django import forms
+
+from cravik.core.documents.parts import MAX_OPTION_GROUPS, MAX_OPTIONS
+from cravik.core.errors import CoreError
+from cravik.core.pricing.money import Money
+from cravik.core.text.amount_text import parse_signed_amount
+from cravik.links.bench.changes import Change, Document, DraftInHand
+from cravik.links.bench.parts.base import BenchPart
+from cravik.ui.fields import AmountField, GramsField, LineField, Rows, form_rows
+
+
+class OptionForm(forms.Form):
+    """An option."""
+
+    name = LineField(label="Option", longest=120, missing="", required=False)
+    add = AmountField(label="Adds")
+    weight_g = GramsField(label="Grams more")
+
+
+OptionRows = form_rows(OptionForm, MAX_OPTIONS, 0)
+
+
+class OptionsPart(BenchPart):
+    """Up to four groups, each with a name and its options; a group without options is none."""
+
+    name = "options"
+    heading = "Options"
+    has_amounts = True
+    template = "links/bench/parts/options.html"
+    phrases = ("choices",)
+
+    @property
+    def adds(self) -> str:  # type: ignore[override]  # an item's are changed at the item
+        return "" if self.line.item else "options"
+
+    def group_field(self, number: int) -> str:
+        return f"options.{self.line.key}.{number}"
+
+    def add_fields(self) -> None:
+        if self.line.item:
+            return
+        groups = self.line.document.get("choices") or []
+        for number in range(MAX_OPTION_GROUPS):
+            name = self.group_field(number)
+            # On the page are those that are there, and one more to be filled in.
+            if f"{name}-TOTAL_FORMS" not in self.data if self.is_bound else number > len(groups):
+                break
+            label = "What buyers choose, such as Size" if number == 0 else "And what else, such as Colour"
+            self.fields[name] = LineField(label=label, longest=120, missing="", required=False)
+            options = groups[number]["options"] if number < len(groups) else []
+            initial = [{each: option.get(each) or "" for each in ("name", "add", "weight_g")} for option in options]
+            self.lists[name] = OptionRows(self.data if self.is_bound else None, prefix=name, initial=initial)
+
+    def read(self) -> dict[str, Any]:
+        groups = self.line.document.get("choices") or []
+        return {self.group_field(number): group["name"] for number, group in enumerate(groups)}
+
+    @property
+    def is_shown(self) -> bool:
+        return True
+
+    @property
+    def groups(self) -> list[tuple[forms.BoundField, Rows]]:
+        return [(self[name], rows) for name, rows in self.lists.items()]
+
+    @property
+    def is_reshaped(self) -> bool:
+        """Once the last group is filled in, there is another."""
+        return self.is_sent and len(self.piece) == len(self.lists) < MAX_OPTION_GROUPS
+
+    def check(self) -> None:
+        groups: set[str] = set()
+        for name, rows in self.lists.items():
+            said = self.cleaned_data.get(name)
+            kept = [row for row in rows.kept if row.cleaned_data.get("name") or self._amount(row) is not None]
+            if kept and not said:
+                self.add_error(name, "Say what buyers choose here.")
+            if said and said in groups:
+                self.add_error(name, "This name stands here twice.")
+            groups.add(said or "")
+            options: set[str] = set()
+            for row in kept:
+                option = row.cleaned_data.get("name")
+                if not option:
+                    row.add_error("name", "Name the option.")
+                elif option in options:
+                    row.add_error("name", "This option stands here twice.")
+                options.add(option or "")
+
+    def _amount(self, row: forms.Form) -> Money | None:
+        """What the option adds, or takes off; None where it does neither."""
+        typed = row.cleaned_data.get("add", "")
+        if not typed:
+            return None
+        try:
+            return parse_signed_amount(typed, self.typed_currency or self.currency, "add") or None
+        except CoreError as error:
+            if not row.has_error("add"):
+                row.add_error("add", error.faults[0].message)
+            return None
+
+    @property
+    def piece(self) -> list[Document]:
+        groups: list[Document] = []
+        for name, rows in self.lists.items():
+            options = []
+            for row in rows.kept:
+                amount = self._amount(row)
+                add = amount.major if amount is not None else None
+                said = {"name": row.cleaned_data["name"], "add": add, "weight_g": row.cleaned_data["weight_g"] or None}
+                if said["name"]:
+                    options.append({each: value for each, value in said.items() if value is not None})
+            if options:
+                groups.append({"name": self.cleaned_data[name], "options": options})
+        return groups
+
+    @classmethod
+    def put(cls, draft: DraftInHand, change: Change) -> None:
+        def changed(line: Document) -> Document:
+            others = {name: value for name, value in line.items() if name != "choices"}
+            return others | ({"choices": change.piece} if change.piece else {})
+
+        draft.put_line(change.line, changed)

@@ -1,0 +1,57 @@
+"""Several amounts that a buyer picks one of."""
+
+from __future__ import annotations
+
+from django import forms
+
+from cravik.core.documents.parts import MAX_LEVELS
+from cravik.links.bench.changes import Document
+from cravik.links.bench.parts.prices.base import PricePart, major, present
+from cravik.links.naming import free_key
+from cravik.ui.fields import AmountField, LineField, form_rows
+
+
+class LevelForm(forms.Form):
+    """A level; ``key`` is what orders know it by, and stays when it is renamed."""
+
+    key = forms.CharField(required=False, max_length=80, widget=forms.HiddenInput)
+    name = LineField(label="What it gives", longest=120, missing="", required=False)
+    amount = AmountField(label="Amount")
+
+
+LevelRows = form_rows(LevelForm, MAX_LEVELS, 0)
+
+
+class LevelsPricePart(PricePart):
+    kind = "levels"
+    label = "Levels to pick from"
+    template = "links/bench/prices/levels.html"
+
+    def add_fields(self) -> None:
+        levels = self.before.get("levels") or []
+        initial = [{name: level.get(name, "") for name in ("key", "name", "amount")} for level in levels]
+        self.add_rows("levels", LevelRows, initial)
+
+    def check(self) -> None:
+        for row in self.lists["levels"].kept:
+            self.amount(row, "amount")
+
+    @property
+    def piece(self) -> Document:
+        levels: list[Document] = []
+        for row in self.lists["levels"].kept:
+            typed, amount = row.cleaned_data, self.amount(row, "amount")
+            key, taken = typed["key"], [level["key"] for level in levels]
+            if not key or key in taken:
+                key = free_key(typed["name"], taken, "level")
+            levels.append(present(key=key, name=typed["name"] or None, amount=major(amount)))
+        return {"kind": "levels", "levels": levels}
+
+    @classmethod
+    def amount_in(cls, price: Document) -> str:
+        return next((str(level["amount"]) for level in price.get("levels", []) if level.get("amount")), "")
+
+    @classmethod
+    def begin(cls, amount: str) -> Document:
+        first = {"key": "level-1", "amount": amount} if amount else {"key": "level-1"}
+        return {"kind": "levels", "levels": [first, {"key": "level-2"}]}

@@ -1,0 +1,77 @@
+"""How many of a line may be bought, and whether buyers may leave it out."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django import forms
+
+from cravik.links.bench.changes import Change, Document, DraftInHand
+from cravik.links.bench.parts.base import BenchPart
+from cravik.ui.fields import CountField
+
+
+class QuantityPart(BenchPart):
+    name = "quantity"
+    heading = "How many"
+    adds = "how many"
+    template = "links/bench/parts/quantity.html"
+    phrases = ("quantity", "optional")
+
+    def named(self, name: str) -> str:
+        return f"{name}.{self.line.key}"
+
+    def add_fields(self) -> None:
+        self.fields[self.named("min")] = CountField(label="At least")
+        self.fields[self.named("max")] = CountField(label="At most", help_text="Empty: as many as they like.")
+        self.fields[self.named("default")] = CountField(label="In the field at first")
+        if not self.line.is_only:
+            self.fields[self.named("optional")] = forms.BooleanField(
+                label="It is an extra: buyers add it if they like", required=False
+            )
+
+    def read(self) -> dict[str, Any]:
+        quantity = self.line.document.get("quantity") or {}
+        return {
+            self.named("min"): quantity.get("min", 1),
+            self.named("max"): quantity.get("max", 1) or "",
+            self.named("default"): quantity.get("default", 1),
+            self.named("optional"): self.line.document.get("optional", False),
+        }
+
+    def check(self) -> None:
+        if self.errors:
+            return
+        least, most, first = self.bounds
+        if most is not None and most < least:
+            self.add_error(self.named("max"), f"The most is not below the least, {least:,}.")
+        elif first < least or (most is not None and first > most):
+            within = f"{least:,} or more" if most is None else f"from {least:,} to {most:,}"
+            self.add_error(self.named("default"), f"What stands there at first is {within}.")
+
+    @property
+    def bounds(self) -> tuple[int, int | None, int]:
+        """The least, the most and what stands there at first. One that was left empty is the least."""
+        typed = self.cleaned_data
+        least: int = typed.get(self.named("min")) or 1
+        return least, typed.get(self.named("max")), typed.get(self.named("default")) or least
+
+    @property
+    def piece(self) -> Document:
+        least, most, first = self.bounds
+        said: Document = {"default": first, "min": least, "max": most}
+        optional = self.cleaned_data.get(self.named("optional"), self.line.document.get("optional", False))
+        return {"quantity": said, "optional": optional}
+
+    @classmethod
+    def put(cls, draft: DraftInHand, change: Change) -> None:
+        """Exactly one of what is no extra is said by nothing; a line that stands alone is no extra."""
+        usual: Document = {"default": 1, "min": 1, "max": 1}
+        said = {name: value for name, value in change.piece["quantity"].items() if value != usual[name]}
+        optional = change.piece["optional"] and len(draft.lines) > 1
+
+        def changed(line: Document) -> Document:
+            others = {name: value for name, value in line.items() if name not in ("quantity", "optional")}
+            return others | ({"quantity": said} if said else {}) | ({"optional": True} if optional else {})
+
+        draft.put_line(change.line, changed)

@@ -1,0 +1,123 @@
+"""Prices that take over after so many orders, or from a day and hour on, while the link stays open."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Any
+from zoneinfo import ZoneInfo
+
+from django import forms
+
+from cravik.core.documents.link import MAX_STEPS
+from cravik.links.bench.changes import Change, Document, DraftInHand
+from cravik.links.bench.parts.base import BenchPart, told_of_missing
+from cravik.ui.fields import AmountField, CountField, form_rows
+
+_TYPED = "%Y-%m-%dT%H:%M"
+
+
+class StepForm(forms.Form):
+    """A later price. ``place`` is where the draft has it; a price of another kind than fixed is kept as it is there."""
+
+    place = forms.CharField(required=False, max_length=3, widget=forms.HiddenInput)
+    line = forms.ChoiceField(label="Of what", required=False)
+    amount = AmountField(label="Then each costs")
+    after_orders = CountField(label="After so many sales")
+    starts = forms.DateTimeField(
+        label="Or from",
+        required=False,
+        input_formats=[_TYPED, "%Y-%m-%dT%H:%M:%S"],
+        widget=forms.DateTimeInput(attrs={"type": "datetime-local"}, format=_TYPED),
+    )
+
+    def __init__(self, *args: Any, lines: list[tuple[str, str]], **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self.fields["line"].choices = lines  # type: ignore[attr-defined]  # a choice field
+        if len(lines) == 1:
+            self.fields["line"].widget = forms.HiddenInput()
+
+
+StepRows = form_rows(StepForm, MAX_STEPS, 0)
+
+
+class StepsPart(BenchPart):
+    name = "steps"
+    heading = "A price that changes"
+    has_amounts = True
+    adds = "a later price"
+    template = "links/bench/parts/steps.html"
+    phrases = ("steps",)
+
+    def add_fields(self) -> None:
+        initial = [self._initial(number, step) for number, step in enumerate(self.steps)]
+        self.add_rows("steps", StepRows, initial, lines=self.lines_to_choose)
+        self.fields["tells_left"] = forms.BooleanField(
+            label="Say on the page how many are left at the price", required=False
+        )
+
+    def read(self) -> dict[str, Any]:
+        return {"tells_left": self.link.draft.get("page", {}).get("tells_left", False)}
+
+    @property
+    def tells(self) -> forms.BoundField:
+        return self["tells_left"]
+
+    @property
+    def steps(self) -> list[Document]:
+        return list(self.link.draft.get("steps", []))
+
+    @property
+    def zone(self) -> str:
+        return self.link.business.time_zone
+
+    def _initial(self, number: int, step: Document) -> dict[str, Any]:
+        fixed = step["price"].get("kind") == "fixed"
+        instant = step.get("from")
+        starts = datetime.fromisoformat(instant).astimezone(ZoneInfo(self.zone)).replace(tzinfo=None) if instant else ""
+        return {
+            "place": str(number),
+            "line": step["line"],
+            "amount": step["price"]["amount"] if fixed else "",
+            "after_orders": step.get("after_orders") or "",
+            "starts": starts,
+        }
+
+    def check(self) -> None:
+        for row in self.lists["steps"].kept:
+            typed = row.cleaned_data
+            if not self._kept_price(row):
+                told_of_missing(row, "amount", "Say what it costs then.")
+            self.amount(row, "amount")
+            if typed.get("after_orders") is None and not typed.get("starts"):
+                row.add_error("after_orders", "Say after how many sales, or from when.")
+
+    def _kept_price(self, row: forms.Form) -> Document | None:
+        """The price of another kind that the draft has for the step."""
+        place = row.cleaned_data.get("place", "")
+        step = self.steps[int(place)] if place.isdigit() and int(place) < len(self.steps) else None
+        return step["price"] if step and step["price"].get("kind") != "fixed" else None
+
+    @property
+    def piece(self) -> Document:
+        steps, only = [], self.link.draft["offer"]["lines"][0]["key"]
+        for row in self.lists["steps"].kept:
+            typed, amount = row.cleaned_data, self.amount(row, "amount")
+            price = self._kept_price(row) if amount is None else {"kind": "fixed", "amount": amount.major}
+            starts = typed["starts"].replace(tzinfo=ZoneInfo(self.zone)).isoformat() if typed["starts"] else None
+            step = {
+                "line": typed["line"] or only,
+                "price": price,
+                "from": starts,
+                "after_orders": typed["after_orders"],
+            }
+            steps.append({name: value for name, value in step.items() if value is not None})
+        return {"steps": steps, "tells_left": self.cleaned_data["tells_left"]}
+
+    @classmethod
+    def put(cls, draft: DraftInHand, change: Change) -> None:
+        """In the order in which they come: of those that are reached, the last listed holds."""
+        steps = sorted(change.piece["steps"], key=lambda step: (step.get("after_orders") or 0, step.get("from") or ""))
+        page = {name: value for name, value in draft.document.get("page", {}).items() if name != "tells_left"}
+        page |= {"tells_left": True} if change.piece["tells_left"] else {}
+        rest = {name: value for name, value in draft.document.items() if name not in ("steps", "page")}
+        draft.document = rest | ({"steps": steps} if steps else {}) | ({"page": page} if page else {})
