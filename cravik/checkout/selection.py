@@ -17,11 +17,15 @@ from cravik.checkout.refusals import refusal_words
 from cravik.core.errors import BasketRefused, Fault
 from cravik.core.pricing.basket import Basket, BasketLine
 from cravik.core.pricing.offer import Line, Offer
+from cravik.core.pricing.options import addition_of
 from cravik.core.pricing.quote import Quote, quote
+from cravik.core.text.hints import quantity_hint
 from cravik.ui.fields import WrongField, wrong_fields
 
 _LINE_PATH = re.compile(r"lines\[(\d+)\]\.(.+)", re.DOTALL)
 _MAX_LINES, _MAX_KEY_LENGTH = 100, 80
+#: Of a quantity that a hint is given for.
+MAX_DIGITS = 8
 
 
 class LineForm(forms.Form):
@@ -30,6 +34,7 @@ class LineForm(forms.Form):
     def __init__(self, offered: Offered, line: Line, data: Typed | None, initial: Typed | None) -> None:
         super().__init__(data, initial=dict(initial or {}))
         self.line = line
+        self.locale, self.moment = offered.locale, offered.moment
         self.item = offered.item_of(line)
         self._names: list[tuple[LinePart, list[str]]] = []
         for part in LINE_PARTS:
@@ -43,10 +48,33 @@ class LineForm(forms.Form):
         return [(part, [self[name] for name in names]) for part, names in self._names]
 
     @property
+    def typed(self) -> Typed:
+        """What was sent, or what stands there at first."""
+        return self.data if self.is_bound else self.initial
+
+    @property
+    def hint(self) -> str:
+        """What a buyer may like to know of a somewhat larger quantity."""
+        line, text = self.line, str(self.typed.get(f"quantity.{self.line.key}") or "").strip()
+        quantity = int(text) if text.isdecimal() and len(text) < MAX_DIGITS else 0
+        if quantity < max(line.quantity.min, 1) or (line.quantity.max is not None and quantity > line.quantity.max):
+            return ""
+        picked = [
+            group.option(str(self.typed.get(f"option.{line.key}.{number}") or ""))
+            for number, group in enumerate(line.choices, start=1)
+        ]
+        add = addition_of(option for option in picked if option)
+        return quantity_hint(line.price, line.quantity, quantity, add, self.locale)
+
+    @property
+    def left(self) -> int | None:
+        """How many orders are left at its present price, where the page tells it."""
+        return dict(self.moment.left).get(self.line.key)
+
+    @property
     def is_gone(self) -> bool:
         """Whether what is picked of it is sold out."""
-        typed = self.data if self.is_bound else self.initial
-        return self.item.is_gone or any(part.is_gone(self.line, self.item, typed) for part in LINE_PARTS)
+        return self.item.is_gone or any(part.is_gone(self.line, self.item, self.typed) for part in LINE_PARTS)
 
     @property
     def gone_words(self) -> list[str]:
@@ -174,6 +202,20 @@ class Selection:
         """The name of the field at which the refusal stands; nothing where it stands at none."""
         form, name = self._field_of(fault, self._keys())
         return name if form is not None and name in form.fields else ""
+
+    def wrong_of(self, filled: Typed, on: date, at: datetime) -> dict[str, str]:
+        """Those fields of ``filled`` in which something stands that cannot be had, with their labels."""
+        try:
+            self.picked(on, at)
+        except BasketRefused as refused:
+            faulty = {self.field_of(fault) for fault in refused.faults}
+        else:
+            faulty = set()
+        labels = {name: str(form[name].label) for form in self._forms() for name in form.fields}
+        sent = type(self)(self.offered, data=dict(supposed(self.offered)) | dict(filled))
+        sent.is_valid(is_due=False)
+        faulty |= set(sent.typed_errors())
+        return {name: labels[name] for name in filled if name in faulty}
 
     def _forms(self) -> Iterator[forms.Form]:
         yield from self.lines

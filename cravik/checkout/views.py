@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import replace
 from datetime import datetime
 
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
@@ -76,13 +77,12 @@ def _show_opened(request: HttpRequest, opened: Opened) -> HttpResponse:
 def _filled_page(opened: Opened, offered: Offered, token: PageToken, action: str, filled: Mapping[str, str]) -> Page:
     """The page with what its address says, but for what cannot be had."""
     page = page_of(opened, offered, token, action, shown=filled)
-    try:
-        page.selection.picked(page.on, page.at)
-    except BasketRefused as refused:
-        wrong = {page.selection.field_of(fault) for fault in refused.faults}
-        had = {name: value for name, value in filled.items() if name not in wrong}
-        return page_of(opened, offered, token, action, shown=had)
-    return page
+    wrong = page.selection.wrong_of(filled, page.on, page.at)
+    if not wrong:
+        return page
+    had = {name: value for name, value in filled.items() if name not in wrong}
+    right = page_of(opened, offered, token, action, shown=had)
+    return replace(right, notices=("address_ignored",), ignored=tuple(wrong.values()))
 
 
 @require_safe

@@ -4,6 +4,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from cravik.demo import kinds
+from cravik.demo.kinds import SampleOffer
+
 BUSINESS = {
     "name": "Windlestraw Kites",
     "support_email": "hello@windlestraw.example",
@@ -36,6 +39,8 @@ class SampleLink:
     kit: str = ""
     #: Where it is put up beside its own address.
     spots: tuple[str, ...] = ("Stall sign",)
+    #: What it sells, where that is more than one thing at one price.
+    offer: SampleOffer | None = None
 
 
 LINKS = [
@@ -92,10 +97,31 @@ LINKS = [
     SampleLink(
         "Summer workshop, one seat", 3200, state="ended", up=(230, 95), visits_a_day=4.0, climbs=(0.4, 0.6, 0.82)
     ),
-    SampleLink("Tail ribbon, five metres", 900, visits_a_day=1.0, climbs=(0.5, 0.7, 0.9)),
+    SampleLink("Tail ribbon, five metres", 900, item="RIBBON", visits_a_day=1.0, climbs=(0.5, 0.7, 0.9)),
+    SampleLink("Spar sets", 1450, offer=kinds.SPARS, visits_a_day=0.9, climbs=(0.5, 0.65, 0.9)),
     SampleLink(
-        "Spar set, pack of six", 1450, "Carbon, 4 mm, cut to 82.5 cm.", visits_a_day=0.9, climbs=(0.5, 0.65, 0.9)
+        "Delta kite with a tail", 4500, offer=kinds.KITE_WITH_TAIL, up=(200, 0), visits_a_day=2.6, spots=("Newsletter",)
     ),
+    SampleLink("Class sets of sled kites", 1400, offer=kinds.CLASS_SETS, visits_a_day=0.7, climbs=(0.4, 0.5, 0.8)),
+    SampleLink(
+        "Kite festival fund",
+        1000,
+        offer=kinds.FESTIVAL_FUND,
+        up=(150, 0),
+        visits_a_day=2.4,
+        climbs=(0.4, 0.7, 0.9),
+        spots=("Stall sign", "Poster at the lighthouse"),
+    ),
+    SampleLink("Festival patron", 2500, offer=kinds.PATRONS, up=(150, 0), visits_a_day=1.1),
+    SampleLink(
+        "Beach weekend",
+        15000,
+        offer=kinds.BEACH_WEEKEND,
+        up=(90, 0),
+        visits_a_day=2.2,
+        climbs=(0.4, 0.5, 0.8),
+    ),
+    SampleLink("Flying day", 0, offer=kinds.FLYING_DAY, up=(40, 0), visits_a_day=3.0, climbs=(0.7, 0.9, 0.98)),
     SampleLink("Diamond kite, posted to Britain", 2600, visits_a_day=0.9, currency="GBP"),
     SampleLink(
         "Night-flying light kit",

@@ -6,7 +6,8 @@ Rows are written in bulk and say exactly what the application itself would have 
 from __future__ import annotations
 
 import random
-from dataclasses import dataclass
+from collections import Counter
+from dataclasses import dataclass, replace
 from datetime import UTC, date, datetime, time, timedelta
 from math import cos, pi
 from zoneinfo import ZoneInfo
@@ -17,8 +18,9 @@ from cravik.catalogue.models import Item
 from cravik.checkout.models import Checkout, CheckoutLine
 from cravik.core.documents.basket import write_basket
 from cravik.core.documents.quote import write_kept_quote
-from cravik.core.pricing.basket import Basket, BasketLine
+from cravik.core.pricing.basket import Basket
 from cravik.core.pricing.destination import asked_of
+from cravik.core.pricing.discounts import normal_code
 from cravik.core.pricing.money import Money
 from cravik.core.pricing.offer import Offer
 from cravik.core.pricing.quote import quote
@@ -26,12 +28,15 @@ from cravik.core.pricing.tax import Place
 from cravik.core.statistics.ladder import Rung
 from cravik.demo import catalogue
 from cravik.demo.items import load_items
+from cravik.demo.kinds import picked
 from cravik.demo.setup import decide_all
 from cravik.journal.models import Visit
 from cravik.links import lifecycle, services
 from cravik.links.bench.saving import change_part
+from cravik.links.effective import Effective, effective_edition
+from cravik.links.importing import import_link
 from cravik.links.items import make_link_of_item
-from cravik.links.models import Link, LinkTally, Spot
+from cravik.links.models import Link, LinkCode, LinkTally, Spot
 from cravik.links.spots import make_spot
 from cravik.mailroom.services import deliver_waiting, queue_letters
 from cravik.orders.letters import letters_about
@@ -78,7 +83,7 @@ def load_sample(now: datetime, scale: int = 1) -> Business:
     items = load_items(business, now)
     sales: list[Sale] = []
     for sample in catalogue.LINKS:
-        link = _make_link(business, sample, items.get(sample.item), now)
+        link = _make_link(business, sample, items, now)
         if sample.state != "draft":
             sales += _make_visits(link, sample, now, chance, scale)
     sales.sort(key=lambda sale: sale.paid_at)
@@ -91,15 +96,16 @@ def load_sample(now: datetime, scale: int = 1) -> Business:
     return business
 
 
-def _make_link(business: Business, sample: catalogue.SampleLink, item: Item | None, now: datetime) -> Link:
+def _make_link(business: Business, sample: catalogue.SampleLink, items: dict[str, Item], now: datetime) -> Link:
     first, last = sample.up
     made_at = now - timedelta(days=first, minutes=5) if sample.state != "draft" else now - timedelta(days=2)
     price = Money(sample.minor, sample.currency)
-    link = (
-        make_link_of_item(business, item, price, made_at)
-        if item
-        else services.make_link(business, sample.title, price, made_at, sample.words)
-    )
+    if sample.offer:
+        link = import_link(business, sample.offer.document(sample.title, sample.currency, items), made_at)
+    elif item := items.get(sample.item):
+        link = make_link_of_item(business, item, price, made_at)
+    else:
+        link = services.make_link(business, sample.title, price, made_at, sample.words)
     for name in sample.spots:
         make_spot(link, name, made_at)
     if sample.kit:
@@ -175,15 +181,20 @@ def _visit(
 
 
 def _make_orders(business: Business, sales: list[Sale], chance: random.Random) -> list[Order]:
-    offers = {sale.link.pk: sale.link.offer for sale in sales}
-    made = [_checkout(business, sale, offers[sale.link.pk], chance) for sale in sales]
+    contents = {sale.link.pk: effective_edition(sale.link.edition_id) for sale in sales if sale.link.edition_id}
+    made, count = [], Counter[int]()
+    for sale in sales:
+        terms = contents[sale.link.pk]
+        offer = terms.offer_at(sale.paid_at, count[sale.link.pk])
+        made.append(_checkout(business, sale, offer, terms, chance))
+        count[sale.link.pk] += 1
     Checkout.objects.bulk_create((checkout for checkout, _ in made), batch_size=1000)
     CheckoutLine.objects.bulk_create((line for _, line in made), batch_size=1000)
-    checkouts = [checkout for checkout, _ in made]
     lines = [line for _, line in made]
-    dues = Due.objects.bulk_create((_due(line) for line in lines), batch_size=1000)
+    paid = [line for line in lines if line.checkout.total_minor]  # of what is free nothing is due
+    dues = Due.objects.bulk_create((_due(line) for line in paid), batch_size=1000)
     charges = CounterCharge.objects.bulk_create(
-        (_charge(business, checkout, chance) for checkout in checkouts), batch_size=1000
+        (_charge(business, line.checkout, chance) for line in paid), batch_size=1000
     )
     CounterEntry.objects.bulk_create(
         (CounterEntry(charge=charge, what="approved", at=charge.decided_at) for charge in charges), batch_size=2000
@@ -194,14 +205,16 @@ def _make_orders(business: Business, sales: list[Sale], chance: random.Random) -
     Movement.objects.bulk_create(
         (
             charge_moved(attempt, line.checkout, line, attempt.begun_at)
-            for attempt, line in zip(attempts, lines, strict=True)
+            for attempt, line in zip(attempts, paid, strict=True)
         ),
         batch_size=1000,
     )
     OrderBook.objects.create(business=business, last_number=_FIRST_NUMBER - 1 + len(sales))
-    for link_id in offers:
-        paid = sum(sale.link.pk == link_id for sale in sales)
-        LinkTally.objects.filter(link_id=link_id).update(paid=paid)
+    for link_id, orders in count.items():
+        LinkTally.objects.filter(link_id=link_id).update(paid=orders)
+    uses = Counter((line.link_id, code) for line in lines if (code := line.basket_document.get("code")))
+    for (link_id, code), used in uses.items():
+        LinkCode.objects.filter(link_id=link_id, normal=normal_code(code)).update(paid=used)
     return Order.objects.bulk_create(
         (
             _order(number, sale, line)
@@ -211,16 +224,16 @@ def _make_orders(business: Business, sales: list[Sale], chance: random.Random) -
     )
 
 
-def _checkout(business: Business, sale: Sale, offer: Offer, chance: random.Random) -> tuple[Checkout, CheckoutLine]:
+def _checkout(
+    business: Business, sale: Sale, offer: Offer, terms: Effective, chance: random.Random
+) -> tuple[Checkout, CheckoutLine]:
     where = _where(offer, business, chance)
     place = Place(where["country"]) if where else None
     on = sale.paid_at.astimezone(ZoneInfo(business.time_zone)).date()
-    lines = tuple(
-        BasketLine(line.key, options={choice.name: chance.choice(choice.options).name for choice in line.choices})
-        for line in offer.lines
-    )
-    basket = Basket(on, lines, destination=place)
-    quoted = quote(offer, basket)
+    basket = Basket(on, picked(offer, chance), destination=place)
+    if terms.codes and chance.random() < 0.2:
+        basket = replace(basket, code=next(iter(terms.codes.values())).code)
+    quoted = quote(terms.offer_with(basket.code, offer), basket)
     effective = sale.link.effective
     assert effective is not None
     checkout = Checkout(

@@ -87,6 +87,11 @@ def code_row(link_id: int, code: str) -> LinkCode:
     return row
 
 
+def uses_of(link_id: int) -> dict[str, int]:
+    """How often each code of the link was used or is being used, by its normal form."""
+    return {row.normal: row.paid + row.held for row in LinkCode.objects.filter(link_id=link_id)}
+
+
 def reserve_use(code: LinkCode, most: int | None) -> None:
     """Hold one use of the code. Raises ``NoUseLeft`` where ``most`` are taken."""
     if not _USES.reserve(code.pk, most):

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
-from datetime import datetime
+from datetime import date, datetime
 from threading import Lock
 from typing import Any
 
@@ -17,6 +17,7 @@ from cravik.core.link.limits import CodeRule
 from cravik.core.link.steps import offer_at
 from cravik.core.pricing.discounts import Code, normal_code
 from cravik.core.pricing.offer import Offer
+from cravik.links.counting import uses_of
 from cravik.links.models import Edition, Link
 from cravik.setup.conditions import Agreed, agreed_in
 from cravik.setup.looks import Look, look_of
@@ -57,6 +58,19 @@ class Effective:
     def offer_at(self, instant: datetime, orders: int) -> Offer:
         """The offer that holds at the instant after so many orders."""
         return offer_at(self.offer, self.content.steps, instant, orders)
+
+    def a_code_works(self, day: date) -> bool:
+        """Whether some code can be used on that day, and has uses left."""
+        open_codes = [
+            normal
+            for normal, code in self.codes.items()
+            if (code.starts_on is None or code.starts_on <= day) and (code.ends_on is None or day <= code.ends_on)
+        ]
+        bounded = {normal: uses for normal in open_codes if (uses := self.rule_of(normal).uses) is not None}
+        if len(bounded) < len(open_codes) or self.edition_id is None:
+            return bool(open_codes)
+        used = uses_of(self.link_id) if bounded else {}
+        return any(used.get(normal, 0) < most for normal, most in bounded.items())
 
     def rule_of(self, code: str) -> CodeRule:
         return self.rules.get(normal_code(code), NO_RULE)

@@ -108,6 +108,39 @@ class EveryKindTest(BrowserTestCase):
         said = {each["key"]: each["answer"] for each in Order.objects.get().checkout.answers}
         self.assertEqual(said, {"name": "Maren", "colours": ["red"]})
 
+    def test_quantity_by_buttons_and_keys_with_the_break_told(self) -> None:
+        page = self.new_page(PHONE)
+        page.goto(self.link(line(price=BREAKS, quantity={"default": 8, "min": 1, "max": 12})).path)
+        page.get_by_text("10 cost less than 8: €90.00.").wait_for()
+        page.get_by_role("button", name="One more").click()
+        page.get_by_text("10 cost less than 9: €90.00.").wait_for()
+        page.get_by_role("button", name="Pay €108.00").wait_for()
+        page.get_by_label("How many").press("ArrowUp")
+        page.get_by_role("button", name="Pay €90.00").wait_for()
+        for _ in range(5):
+            page.get_by_role("button", name="One more").click()
+        self.assertEqual(page.get_by_label("How many").input_value(), "12")
+        page.get_by_role("button", name="Pay €108.00").wait_for()
+
+    def test_suggestions_levels_and_a_lost_connection(self) -> None:
+        page = self.new_page(PHONE)
+        page.goto(self.link(line(price=OPEN)).path)
+        page.get_by_role("button", name="€20.00").click()
+        page.get_by_role("button", name="Pay €20.00").wait_for()
+        page.get_by_label("What you want to give").fill("4")
+        page.get_by_label("Your name").focus()
+        page.get_by_text("The least is €5.00.").wait_for()
+        page.context.set_offline(True)
+        page.get_by_role("button", name="€10.00").click()
+        page.get_by_text("There is no connection just now").wait_for()
+        page.context.set_offline(False)
+        page.get_by_role("button", name="€20.00").click()
+        page.get_by_role("button", name="Pay €20.00").wait_for()
+        self.assertFalse(page.get_by_text("There is no connection just now").is_visible())
+        page.goto(self.link(line(price=LEVELS)).path)
+        page.get_by_label("Gale").check()
+        page.get_by_role("button", name="Pay €40.00").wait_for()
+
     def test_without_script_the_total_is_worked_out_by_a_button(self) -> None:
         page = self.new_page(PHONE, java_script_enabled=False)
         page.goto(self.link(line(price=OPEN, quantity={"default": 1, "min": 1, "max": 9})).path)

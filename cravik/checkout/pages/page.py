@@ -5,13 +5,15 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import date, datetime
 from functools import cached_property
+from zoneinfo import ZoneInfo
 
 from cravik.catalogue.queries import ShownItem, shown_items
 from cravik.checkout.opening import Opened, Seller
 from cravik.checkout.page_token import PageToken
-from cravik.checkout.parts.base import Offered, Typed
-from cravik.checkout.selection import PricedBasket, Selection
+from cravik.checkout.parts.base import Moment, Offered, Typed
+from cravik.checkout.selection import LineForm, PricedBasket, Selection
 from cravik.core.errors import BasketRefused, Fault
+from cravik.core.link.steps import left_at_prices
 from cravik.core.pricing.offer import Offer
 from cravik.core.pricing.price import FixedPrice
 from cravik.core.pricing.quote import Quote
@@ -38,6 +40,8 @@ class Page:
     notices: tuple[str, ...] = ()
     decline_reason: str = ""
     former: Quote | None = None
+    #: What stood in the address and could not be filled in, by the labels of the fields.
+    ignored: tuple[str, ...] = ()
 
     @property
     def offer(self) -> Offer:
@@ -102,12 +106,17 @@ class Page:
         return len(self.offer.lines) == 1
 
     @property
+    def only(self) -> LineForm:
+        """The line of what is sold alone."""
+        (line,) = self.selection.lines
+        return line
+
+    @property
     def item(self) -> ShownItem:
         """What of the catalogue stands at the head of the page: the item of what is sold alone."""
         if not self.is_plain:
             return ShownItem()
-        (line,) = self.selection.lines
-        return line.item
+        return self.only.item
 
     @property
     def has_several_pictures(self) -> bool:
@@ -142,11 +151,11 @@ class Page:
         return f"Pay {amount}".strip()
 
 
-def offered_of(terms: Effective, offer: Offer, home: str, locale: str) -> Offered:
+def offered_of(terms: Effective, offer: Offer, home: str, locale: str, moment: Moment | None = None) -> Offered:
     """What a page is made of, with what is known of its items now."""
     by_item = shown_items(set(terms.items.values()))
     items = {line: by_item[item] for line, item in terms.items.items() if item in by_item}
-    return Offered(offer, terms, home, items, locale)
+    return Offered(offer, terms, home, items, locale, moment or Moment())
 
 
 def is_gone(offered: Offered) -> bool:
@@ -174,4 +183,13 @@ def page_of(
 
 def offered_at(opened: Opened, terms: Effective, instant: datetime, locale: str) -> Offered:
     """What a page of these terms is made of at the instant, after the orders that are counted now."""
-    return offered_of(terms, terms.offer_at(instant, opened.orders), opened.row.country, locale)
+    offer = terms.offer_at(instant, opened.orders)
+    return offered_of(terms, offer, opened.row.country, locale, _moment(opened, terms, instant))
+
+
+def _moment(opened: Opened, terms: Effective, instant: datetime) -> Moment:
+    day = instant.astimezone(ZoneInfo(opened.row.time_zone)).date()
+    left: dict[str, int] = {}
+    if terms.content.page.tells_left:
+        left = left_at_prices(terms.content.steps, instant, opened.orders)
+    return Moment(terms.a_code_works(day), tuple(left.items()))

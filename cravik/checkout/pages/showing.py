@@ -19,7 +19,7 @@ from cravik.catalogue.queries import ShownItem
 from cravik.checkout.opening import Opened, Seller
 from cravik.checkout.page_token import PageToken
 from cravik.checkout.pages.page import Page
-from cravik.checkout.parts.base import Offered
+from cravik.checkout.parts.base import Moment, Offered
 from cravik.checkout.selection import Selection
 from cravik.core.link.steps import Step, reached_steps, with_steps
 from cravik.links.effective import effective_edition
@@ -43,7 +43,7 @@ def show_live_page(
     reached = reached_steps(offered.terms.content.steps, token.instant, opened.orders)
     on = token.day_in(seller.time_zone)
     items = tuple(sorted(offered.items.items()))
-    kept = _kept_page(edition_id, reached, items, seller, on, action, offered.locale)
+    kept = _kept_page(edition_id, reached, items, seller, on, action, offered.locale, offered.moment)
     return _shown(request, kept, token)
 
 
@@ -56,12 +56,13 @@ def _kept_page(
     on: date,
     action: str,
     locale: str,
+    moment: Moment,
 ) -> str:
     """All that it shows is in its arguments, so it is never stale; an edition's id stands for ever for the same."""
     terms = effective_edition(edition_id)
     # Whether it is open was judged before; what it shows does not hang on the instant.
     offer = replace(with_steps(terms.offer, reached), window=None)
-    offered = Offered(offer, terms, seller.country, dict(items), locale)
+    offered = Offered(offer, terms, seller.country, dict(items), locale, moment)
     at = datetime.combine(on, time(), UTC)
     return _rendered(Page(seller, offered, Selection(offered), on, at, action, rehearsal=False))
 
@@ -95,6 +96,11 @@ def changed_pieces(page: Page) -> dict[str, str]:
     """The pieces of the page that change with what is chosen, by the names under which they stand there."""
     context = {"page": page, "number_locale": page.offered.locale}
     pieces: dict[str, str] = {name: render_to_string(template, context) for name, template in _PIECES.items()}
+    for line in page.selection.lines:
+        for line_part, _ in line.parts():
+            if line_part.piece:
+                shown = render_to_string(line_part.piece, {**context, "line": line})
+                pieces[f"{line_part.name}-{line.line.key}"] = shown
     for part in page.selection.parts:
         for name, template in part.pieces.items():
             pieces[name] = render_to_string(template, {**context, "part": part})

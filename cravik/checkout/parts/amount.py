@@ -16,6 +16,7 @@ from cravik.core.text.money_text import format_money
 
 class AmountPart(LinePart):
     name = "amount"
+    template = "checkout/parts/amount.html"
     fills = ("amount",)
     refusals: ClassVar = {
         "amount_missing": "Write what you want to give.",
@@ -34,6 +35,7 @@ class AmountPart(LinePart):
             help_text=_bounds(line.price, offered.locale),
             widget=forms.TextInput(attrs={"inputmode": "decimal", "autocomplete": "off", "class": "is-short"}),
         )
+        field.suggested = line.price.suggested  # type: ignore[attr-defined]  # for its template, which has buttons
         return {f"amount.{line.key}": field}
 
     def supposed(self, line: Line, offered: Offered) -> dict[str, str]:
@@ -56,7 +58,4 @@ def _bounds(price: OpenPrice, locale: str) -> str:
     bounds = [f"at least {format_money(price.min, locale)}"] if price.min else []
     bounds += [f"at most {format_money(price.max, locale)}"] if price.max is not None else []
     words = listed(bounds, "and").capitalize()
-    if price.suggested:
-        others = listed([format_money(amount, locale) for amount in price.suggested], "or")
-        words = f"{words}{'. ' if words else ''}For example {others}"
     return f"{words}." if words else ""

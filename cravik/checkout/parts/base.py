@@ -20,16 +20,26 @@ from cravik.links.effective import Effective
 Typed = Mapping[str, Any]
 
 
+@dataclass(frozen=True, slots=True)
+class Moment:
+    """What of a link changes from one order to the next: whether some code could work, and how many orders are left
+    at the present price of a line, by line, where the page tells it."""
+
+    a_code_works: bool = True
+    left: tuple[tuple[str, int], ...] = ()
+
+
 @dataclass(frozen=True)
 class Offered:
     """What a page is made of: the offer that holds now (without codes), the link's terms around it, the seller's
-    country, what is known of the items by line, and the visitor's number format."""
+    country, what is known of the items by line, the visitor's number format, and the moment at which it is shown."""
 
     offer: Offer
     terms: Effective
     home: str
     items: Mapping[str, ShownItem] = field(default_factory=dict)
     locale: str = DEFAULT_LOCALE
+    moment: Moment = Moment()
 
     def item_of(self, line: Line) -> ShownItem:
         return self.items.get(line.key, ShownItem())
@@ -75,6 +85,8 @@ class LinePart:
     fills: ClassVar[tuple[str, ...]]
     #: What a buyer reads of the refusals that are its own, by their codes; ``{limit}`` is the bound that was broken.
     refusals: ClassVar[Mapping[str, str]] = {}
+    #: A template of what changes at it with what is chosen; empty: nothing does.
+    piece: ClassVar[str] = ""
 
     def fields(self, line: Line, offered: Offered) -> dict[str, forms.Field]:
         """The fields by their names; none where there is nothing to decide."""

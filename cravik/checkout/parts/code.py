@@ -13,6 +13,7 @@ class CodePart(OrderPart):
     name = "code"
     template = "checkout/parts/code.html"
     decides = True
+    pieces: ClassVar = {"code-says": "checkout/parts/_code_says.html"}
     refused_at: ClassVar = {"code": "code"}
     refusals: ClassVar = {
         "code_unknown": "This code is not known here. Check how it is written.",
@@ -23,7 +24,7 @@ class CodePart(OrderPart):
     }
 
     def add_fields(self) -> None:
-        if self.offered.terms.codes:
+        if self.offered.terms.codes and self.offered.moment.a_code_works:
             attributes = {"autocomplete": "off", "autocapitalize": "characters", "spellcheck": "false"}
             self.fields["code"] = forms.CharField(
                 label="Discount code", required=False, max_length=120, widget=forms.TextInput(attrs=attributes)

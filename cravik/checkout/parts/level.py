@@ -14,6 +14,7 @@ from cravik.core.text.money_text import format_money
 
 class LevelPart(LinePart):
     name = "level"
+    template = "checkout/parts/level.html"
     fills = ("level",)
     refusals: ClassVar = {
         "level_missing": "Choose one of these.",
@@ -26,7 +27,9 @@ class LevelPart(LinePart):
         choices = [
             (level.key, f"{level.name}, {format_money(level.amount, offered.locale)}") for level in line.price.levels
         ]
-        return {f"level.{line.key}": one_of("Level", choices)}
+        field = one_of("Choose one", choices)
+        field.levels = line.price.levels  # type: ignore[attr-defined]  # for its template, which shows them as cards
+        return {f"level.{line.key}": field}
 
     def supposed(self, line: Line, offered: Offered) -> dict[str, str]:
         return {f"level.{line.key}": line.price.levels[0].key} if isinstance(line.price, LevelsPrice) else {}

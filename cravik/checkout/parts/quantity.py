@@ -17,6 +17,8 @@ _MAX_QUANTITY = 1_000_000_000
 
 class QuantityPart(LinePart):
     name = "quantity"
+    template = "checkout/parts/quantity.html"
+    piece = "checkout/parts/_quantity_hint.html"
     fills = ("quantity",)
     refusals: ClassVar = {
         "quantity_missing": "Say how many.",
@@ -31,7 +33,8 @@ class QuantityPart(LinePart):
             return {}
         most = f"up to {bounds.max:,}" if bounds.max is not None else ""
         least = f"at least {bounds.min:,}" if bounds.min > 1 else ""
-        attributes = {"inputmode": "numeric", "autocomplete": "off", "class": "is-short"}
+        attributes = {"inputmode": "numeric", "autocomplete": "off", "class": "is-short", "data-least": bounds.min}
+        attributes |= {"data-most": bounds.max} if bounds.max is not None else {}
         field = forms.CharField(
             label="How many",
             required=False,

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+import time_machine
 from django.http import HttpResponse
 from django.test import TestCase
 
@@ -137,6 +138,42 @@ class PartsTest(TestCase):
         order = self.paid(send(self.client, link, filled_in(changed, code="gust")))
         self.assertEqual((order.paid.major, order.code.normal), ("18.00", "gust"))
 
+    def test_the_box_for_a_code_goes_when_none_could_work_any_more(self) -> None:
+        codes = [{"code": "GUST", "kind": "percent", "percent": "50", "ends_on": "2026-11-24"}]
+        link = make_link(line(), offer={"codes": codes}, code_rules={"gust": {"uses": 1}})
+        for instant, is_there in (("2026-11-24T23:59", True), ("2026-11-25T00:00", False)):
+            with self.subTest(instant), time_machine.travel(f"{instant}:00+00:00", tick=False):
+                page = self.client.get(link.path)
+                (self.assertContains if is_there else self.assertNotContains)(page, 'name="code"')
+        with time_machine.travel("2026-11-24T12:00:00+00:00"):
+            self.paid(send(self.client, link, filled_in(self.press(link, code="gust"), code="gust")))
+            self.assertNotContains(self.client.get(link.path), 'name="code"')
+
+    def test_what_is_left_at_a_price_is_told_where_the_seller_wants_it(self) -> None:
+        steps = [{"line": "kite", "price": {"kind": "fixed", "amount": "30"}, "after_orders": 2}]
+        silent = make_link(line(), steps=steps)
+        telling = make_link(line(), steps=steps, page={"tells_left": True})
+        self.assertNotContains(self.client.get(silent.path), "left at this price")
+        for words in ("2 left at this price", "1 left at this price"):
+            self.assertContains(self.client.get(telling.path), words)
+            self.paid(self.press(telling, email=f"{words[0]}@dunes.example"))
+        self.assertContains(self.client.get(telling.path), "€30.00")
+        self.assertNotContains(self.client.get(telling.path), "left at this price")
+
+    def test_the_slip_says_by_which_code_and_what_one_more_would_cost(self) -> None:
+        breaks = [{"from": 1, "unit": "24"}, {"from": 3, "unit": "20"}]
+        price = {"kind": "quantity", "method": "all_units", "breaks": breaks}
+        codes = [{"code": "GUST", "kind": "percent", "percent": "10"}, {"code": "SENT", "kind": "free_delivery"}]
+        link = make_link(line(price=price, quantity={"max": None}), offer={"codes": codes})
+        form = open_page(self.client, link)
+        pieces = self.client.post("/for/visit/slip/", form | {"code": "gust", "quantity.kite": "2"}).json()["pieces"]
+        self.assertIn("10 % with GUST", pieces["slip"])
+        self.assertIn("GUST takes off €4.80.", pieces["code-says"])
+        self.assertEqual(pieces["quantity-kite"].strip(), "1 more, and each costs €20.00: 3 cost €60.00.")
+        typed = {"code": "gust", "quantity.kite": "2"}
+        order = self.paid(send(self.client, link, filled_in(self.press(link, **typed), **typed)))
+        self.assertEqual((order.checkout.quote.code, str(order.checkout.quote.code_percent.text)), ("GUST", "10"))
+
     def test_own_questions_and_what_else_is_asked(self) -> None:
         link = make_link(
             asks={
@@ -213,6 +250,7 @@ class PartsTest(TestCase):
         self.assertNotRegex(page.content.decode(), 'name="newsletter"[^>]* checked')
         wrong = self.client.get(f"{link.path}?quantity.kite=99&code=none&option.kite.1=1.8+m")
         self.assertContains(wrong, "Pay €24.00")
+        self.assertContains(wrong, "had something for “How many” and “Discount code” that can't be used here")
         self.assertEqual(self.paid(send(self.client, link, filled_in(page, code="gust"))).paid.major, "54.00")
 
     def test_the_kept_basket_and_quote_say_it_all(self) -> None:

@@ -7,6 +7,7 @@ from typing import Annotated, Any, Literal, Self
 from pydantic import Field, field_validator, model_validator
 
 from cravik.core.documents.parts import (
+    MAX_LEVEL_WORDS,
     MAX_LEVELS,
     MAX_OPTION_GROUPS,
     MAX_OPTIONS,
@@ -40,6 +41,7 @@ class LevelDocument(DocumentPart):
     key: Slug
     name: Name
     amount: Amount
+    words: Annotated[str, Field(max_length=MAX_LEVEL_WORDS)] = ""
 
 
 class LevelsPriceDocument(DocumentPart):

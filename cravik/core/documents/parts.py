@@ -204,6 +204,7 @@ def _country_or_anywhere(value: Any) -> str:
 
 # Bounds of the product; each is named where it is met.
 MAX_LINES, MAX_OPTION_GROUPS, MAX_OPTIONS, MAX_LEVELS, MAX_ROWS = 20, 4, 24, 12, 100
+MAX_LEVEL_WORDS = 200
 
 _AMOUNT = {"type": "string", "pattern": r"^\d{1,16}(\.\d{1,4})?$", "examples": ["24.00"]}
 _SIGNED = {"type": "string", "pattern": r"^-?\d{1,16}(\.\d{1,4})?$", "examples": ["-6.00"]}

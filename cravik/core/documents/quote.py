@@ -54,6 +54,9 @@ def write_kept_quote(quoted: Quote) -> dict[str, Any]:
     document = write_quote(quoted)
     for line, row in zip(quoted.lines, document["lines"], strict=True):
         row["name"], row["options"] = line.name, list(line.options)
+    if quoted.code:
+        percent = {"percent": quoted.code_percent.text} if quoted.code_percent else {}
+        document["code"] = {"code": quoted.code, **percent}
     return document
 
 
@@ -64,6 +67,7 @@ def read_kept_quote(document: Mapping[str, Any]) -> Quote:
     def money(text: str) -> Money:
         return Money.parse(text, currency)
 
+    code = document.get("code", {})
     return Quote(
         currency=currency,
         lines=tuple(
@@ -84,6 +88,8 @@ def read_kept_quote(document: Mapping[str, Any]) -> Quote:
             TaxLine(row["name"], Percent.parse(row["percent"]), money(row["base"]), money(row["amount"]))
             for row in document["tax_lines"]
         ),
+        code=code.get("code", ""),
+        code_percent=Percent.parse(code["percent"]) if "percent" in code else None,
         schedule=tuple(
             LaterPayment(date.fromisoformat(later["on"]), money(later["amount"])) for later in document["schedule"]
         ),

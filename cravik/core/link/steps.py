@@ -45,6 +45,15 @@ def offer_at(offer: Offer, steps: Sequence[Step], instant: datetime | None, orde
     return with_steps(offer, reached_steps(steps, instant, orders))
 
 
+def left_at_prices(steps: Sequence[Step], instant: datetime | None, orders: int) -> dict[str, int]:
+    """How many more orders each line has at its present price, where a step by count ends it."""
+    left: dict[str, int] = {}
+    for step in steps:
+        if step.after_orders is not None and not step.is_reached(instant, orders):
+            left[step.line] = min(step.after_orders - orders, left.get(step.line, step.after_orders))
+    return left
+
+
 def with_steps(offer: Offer, reached: Sequence[Step]) -> Offer:
     """The offer at the prices of the steps that are reached, the last of each line."""
     prices = {step.line: step.price for step in reached}

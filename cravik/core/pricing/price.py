@@ -75,11 +75,12 @@ class FixedPrice:
 
 @dataclass(frozen=True, slots=True)
 class Level:
-    """One of several prices to pick from; ``key`` is a slug, unique in its price."""
+    """One of several prices to pick from; ``key`` is a slug, unique in its price, and ``words`` say what it gives."""
 
     key: str
     name: str
     amount: Money
+    words: str = ""
 
 
 @dataclass(frozen=True, slots=True)

@@ -15,10 +15,11 @@ from typing import NamedTuple
 from cravik.core.errors import AmountRefused, BasketRefused, Fault
 from cravik.core.pricing.basket import Basket
 from cravik.core.pricing.delivery import Zone, zone_for
-from cravik.core.pricing.discounts import Code
+from cravik.core.pricing.discounts import Code, PercentCode
 from cravik.core.pricing.money import MAX_MINOR, Money, total_of
 from cravik.core.pricing.offer import Offer
 from cravik.core.pricing.payment import Circumstances, Payment, TaxLine, payment_of
+from cravik.core.pricing.percent import Percent
 from cravik.core.pricing.picks import Pick, Picked, pick
 from cravik.core.pricing.schedule import (
     LISTED_WITHOUT_END,
@@ -78,6 +79,9 @@ class Quote:
     schedule: tuple[LaterPayment, ...]
     fee: Money
     net: Money
+    #: The code that took the discount off, and by how many per cent, where it says so.
+    code: str = ""
+    code_percent: Percent | None = None
 
     @property
     def postage(self) -> Money:
@@ -140,7 +144,7 @@ def work_out(offer: Offer, basket: Basket) -> Workings:
     if isinstance(plan, DepositPlan) and pay_now is not None:
         _check_pay_now(plan, full.total, pay_now)
     due = _due(plan, full, picked.picks, given, basket.on, pay_now)
-    return Workings(given, plan, full, _quote_of(offer, full, due))
+    return Workings(given, plan, full, _quote_of(offer, full, due, code))
 
 
 def with_prices_of_plan(offer: Offer, key: str | None) -> Offer:
@@ -296,7 +300,7 @@ def _is_business_abroad(offer: Offer, basket: Basket) -> bool:
     )
 
 
-def _quote_of(offer: Offer, full: Payment, due: _Due) -> Quote:
+def _quote_of(offer: Offer, full: Payment, due: _Due, code: Code | None) -> Quote:
     fee = offer.fee.on(full.total) if offer.fee else Money(0, offer.currency)
     return Quote(
         currency=offer.currency,
@@ -325,4 +329,6 @@ def _quote_of(offer: Offer, full: Payment, due: _Due) -> Quote:
         schedule=tuple(due.later),
         fee=fee,
         net=full.total - fee,
+        code=code.code if code else "",
+        code_percent=code.percent if isinstance(code, PercentCode) else None,
     )

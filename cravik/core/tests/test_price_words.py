@@ -6,9 +6,10 @@ from typing import Any
 from cravik.core.documents.offer import read_offer
 from cravik.core.errors import MixedCurrencies
 from cravik.core.pricing.money import Money
-from cravik.core.pricing.offer import Line, Offer, simple_offer
-from cravik.core.pricing.price import FixedPrice
+from cravik.core.pricing.offer import Line, Offer, Quantity, simple_offer
+from cravik.core.pricing.price import Break, FixedPrice, PacksPrice, QuantityPrice
 from cravik.core.tests.test_documents import document, line
+from cravik.core.text.hints import quantity_hint
 from cravik.core.text.price_words import price_in_words
 
 LEVELS = [{"key": f"l{amount}", "name": f"Level {amount}", "amount": amount} for amount in ("12", "40", "20")]
@@ -65,3 +66,29 @@ class PriceWordsTest(unittest.TestCase):
         with self.assertRaisesRegex(MixedCurrencies, "in EUR, and some amount of it in GBP"):
             Offer("Kite", "EUR", (Line("kite", "Kite", FixedPrice(Money(4800, "GBP"))),))
         self.assertEqual(simple_offer("Kite", Money(4800, "GBP")).currency, "GBP")
+
+
+def eur(minor: int) -> Money:
+    return Money(minor, "EUR")
+
+
+class HintTest(unittest.TestCase):
+    def test_what_a_larger_quantity_costs_is_said_where_it_matters(self) -> None:
+        breaks = (Break(1, eur(1200)), Break(10, eur(1050)), Break(20, eur(500)))
+        all_units, each = QuantityPrice("all_units", breaks), QuantityPrice("incremental", breaks)
+        any_number, up_to_nine = Quantity(1, 1, None), Quantity(1, 1, 9)
+        cases = (
+            (all_units, any_number, 8, None, "2 more, and each costs €10.50: 10 cost €105.00."),
+            (all_units, any_number, 9, None, "10 cost less than 9: €105.00."),
+            (all_units, any_number, 8, eur(300), "2 more, and each costs €13.50: 10 cost €135.00."),
+            (all_units, any_number, 20, None, ""),
+            (all_units, up_to_nine, 8, None, ""),
+            (each, any_number, 3, None, "From number 10 on, each costs €10.50."),
+            (PacksPrice(12, eur(600)), any_number, 13, None, "Up to 24 cost the same: they come in packs of 12."),
+            (PacksPrice(12, eur(600)), any_number, 12, None, ""),
+            (PacksPrice(12, eur(600)), up_to_nine, 9, None, ""),
+            (FixedPrice(eur(600)), any_number, 2, None, ""),
+        )
+        for price, bounds, quantity, add, words in cases:
+            with self.subTest(price=price, quantity=quantity):
+                self.assertEqual(quantity_hint(price, bounds, quantity, add), words)

@@ -32,7 +32,7 @@ def slip_rows(quote: Quote) -> tuple[Row, ...]:
     """The rows in the order in which they are shown."""
     rows = [Row("line", _line_words(line.name, line.options, line.quantity), line.amount) for line in quote.lines]
     if quote.discount:
-        rows.append(Row("less", "Discount", -quote.discount))
+        rows.append(Row("less", _discount_words(quote), -quote.discount))
     if quote.delivery:
         rows.append(Row("more", "Delivery", quote.delivery))
     before_tax = quote.subtotal - quote.discount + quote.delivery + quote.fee_cover
@@ -51,6 +51,13 @@ def slip_rows(quote: Quote) -> tuple[Row, ...]:
     if added <= nothing:
         rows += tax
     return tuple(rows)
+
+
+def _discount_words(quote: Quote) -> str:
+    """Why something is taken off, such as ``15 % with WIND15``."""
+    if not quote.code:
+        return "Discount"
+    return f"{quote.code_percent.text} % with {quote.code}" if quote.code_percent else f"Discount with {quote.code}"
 
 
 def kept_rows(quote: Quote) -> tuple[Row, ...]:

@@ -7,10 +7,14 @@
       this.form = this.root.querySelector("[data-pay]");
       this.button = this.root.querySelector("[data-pay-button]");
       this.words = this.root.querySelector("[data-pay-words]");
+      this.lost = this.root.querySelector("[data-lost]");
+      this.shown = new WeakMap();
       this.asked = this.words.textContent;
       this.form.addEventListener("input", () => this.began(), { once: true });
       this.form.addEventListener("submit", (event) => this.press(event));
       this.form.addEventListener("change", (event) => { if (this.decides(event.target)) this.workOut(); });
+      this.form.addEventListener("click", (event) => this.choose(event.target.closest("[data-by], [data-fill]")));
+      this.form.addEventListener("keydown", (event) => this.step(event));
       for (const field of this.form.querySelectorAll("[data-in-fours]")) {
         field.addEventListener("blur", () => this.space(field));
       }
@@ -30,6 +34,33 @@
       const note = new FormData();
       note.append("page", this.form.elements.page.value);
       navigator.sendBeacon(this.root.dataset.started, note);
+    }
+
+    // One more, one fewer, or an amount that is suggested.
+    choose(button) {
+      if (!button) return;
+      if (button.dataset.fill) this.put(document.getElementById(button.dataset.fill), button.value);
+      else this.count(button.parentElement.querySelector("input"), Number(button.dataset.by));
+    }
+
+    step(event) {
+      const by = { ArrowUp: 1, ArrowDown: -1 }[event.key];
+      if (!by || !event.target.matches("[data-stepper] input")) return;
+      event.preventDefault();
+      this.count(event.target, by);
+    }
+
+    count(field, by) {
+      const { least, most } = field.dataset;
+      const now = Number(field.value.trim());
+      if (!Number.isInteger(now)) return;
+      this.put(field, String(Math.min(Math.max(now + by, Number(least)), Number(most ?? Infinity))));
+    }
+
+    put(field, value) {
+      if (field.value === value) return;
+      field.value = value;
+      for (const kind of ["input", "change"]) field.dispatchEvent(new Event(kind, { bubbles: true }));
     }
 
     // Whether the price hangs on the field.
@@ -53,13 +84,17 @@
         const answer = await response.json();
         if (this.asking !== asked) return;
         for (const piece of this.root.querySelectorAll("[data-piece]")) {
-          piece.replaceChildren(...this.parsed(answer.pieces[piece.dataset.piece]));
+          const html = answer.pieces[piece.dataset.piece] ?? "";
+          if (this.shown.get(piece) !== html) piece.replaceChildren(...this.parsed(html)); // what stays is not told anew
+          this.shown.set(piece, html);
         }
         for (const seen of this.form.querySelectorAll("[data-seen]")) seen.value = answer[seen.name];
         this.showErrors(answer.errors);
         for (const group of this.form.querySelectorAll("[data-when-due]")) group.hidden = group.disabled = answer.free;
         this.asked = this.words.textContent;
+        this.lost.hidden = true;
       } catch {
+        this.lost.hidden = this.asking !== asked;
         // The server works it out again when the button is pressed, and shows a changed sum first.
       }
       if (this.asking !== asked) return;

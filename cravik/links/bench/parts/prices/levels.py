@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from django import forms
 
-from cravik.core.documents.parts import MAX_LEVELS
+from cravik.core.documents.parts import MAX_LEVEL_WORDS, MAX_LEVELS
 from cravik.links.bench.changes import Document
 from cravik.links.bench.parts.prices.base import PricePart, major, present
 from cravik.links.naming import free_key
@@ -15,8 +15,9 @@ class LevelForm(forms.Form):
     """A level; ``key`` is what orders know it by, and stays when it is renamed."""
 
     key = forms.CharField(required=False, max_length=80, widget=forms.HiddenInput)
-    name = LineField(label="What it gives", longest=120, missing="", required=False)
+    name = LineField(label="Level", longest=120, missing="", required=False)
     amount = AmountField(label="Amount")
+    words = LineField(label="What it gives", longest=MAX_LEVEL_WORDS, missing="", required=False)
 
 
 LevelRows = form_rows(LevelForm, MAX_LEVELS, 0)
@@ -29,7 +30,7 @@ class LevelsPricePart(PricePart):
 
     def add_fields(self) -> None:
         levels = self.before.get("levels") or []
-        initial = [{name: level.get(name, "") for name in ("key", "name", "amount")} for level in levels]
+        initial = [{name: level.get(name, "") for name in ("key", "name", "amount", "words")} for level in levels]
         self.add_rows("levels", LevelRows, initial)
 
     def check(self) -> None:
@@ -44,7 +45,9 @@ class LevelsPricePart(PricePart):
             key, taken = typed["key"], [level["key"] for level in levels]
             if not key or key in taken:
                 key = free_key(typed["name"], taken, "level")
-            levels.append(present(key=key, name=typed["name"] or None, amount=major(amount)))
+            levels.append(
+                present(key=key, name=typed["name"] or None, amount=major(amount), words=typed["words"] or None)
+            )
         return {"kind": "levels", "levels": levels}
 
     @classmethod

@@ -1,0 +1,179 @@
+"""The sample's links of every kind of price: levels, breaks, packs, what one wants, free, codes, steps, several things.
+
+``SampleOffer`` is what a link document says; ``picked`` is what one of its buyers took.
+"""
+
+from __future__ import annotations
+
+import random
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from typing import Any
+
+from cravik.catalogue.models import Item
+from cravik.core.link.content import SUBJECTS
+from cravik.core.pricing.basket import BasketLine
+from cravik.core.pricing.offer import Line, Offer
+from cravik.core.pricing.price import LevelsPrice, OpenPrice
+from cravik.links.item_line import line_of_item
+
+Document = dict[str, Any]
+_MANY = {"min": 1, "max": None}
+
+
+@dataclass(frozen=True)
+class SampleOffer:
+    """What a link sells: lines as documents have them, an ``item`` in one naming that of the catalogue."""
+
+    lines: tuple[Document, ...]
+    codes: tuple[Document, ...] = ()
+    rules: Mapping[str, Document] = field(default_factory=dict)
+    steps: tuple[Document, ...] = ()
+    page: Mapping[str, Any] = field(default_factory=dict)
+
+    def document(self, title: str, currency: str, items: Mapping[str, Item]) -> Document:
+        """The whole link document; it follows Setup in everything."""
+        sold = {line["key"]: line["item"] for line in self.lines if "item" in line}
+        lines = [
+            line_of_item({name: part for name, part in line.items() if name != "item"}, items[line["item"]], currency)
+            if "item" in line
+            else line
+            for line in self.lines
+        ]
+        offer = {"format": "cravik.offer/1", "title": title, "currency": currency, "lines": lines}
+        return {
+            "format": "cravik.link/1",
+            "name": title,
+            "offer": offer | ({"codes": list(self.codes)} if self.codes else {}),
+            "follows": list(SUBJECTS),
+            "items": sold,
+            "steps": list(self.steps),
+            "code_rules": dict(self.rules),
+            "page": dict(self.page),
+        }
+
+
+def picked(offer: Offer, chance: random.Random) -> tuple[BasketLine, ...]:
+    """What a buyer took: most take few, some an extra, and of what one wants one of the suggestions."""
+    return tuple(_picked(line, chance) for line in offer.lines if not line.optional or chance.random() < 0.45)
+
+
+def _picked(line: Line, chance: random.Random) -> BasketLine:
+    least, most = line.quantity.min, line.quantity.max
+    quantity = min(least + int(chance.expovariate(0.12 if most is None else 0.8)), most or 120)
+    level = amount = None
+    match line.price:
+        case LevelsPrice(levels=levels):
+            level = chance.choices([each.key for each in levels], [4, 3, 1][: len(levels)])[0]
+        case OpenPrice(min=bound, suggested=suggested):
+            amount = (chance.choice(suggested) if suggested else bound).major
+    options = {choice.name: chance.choice(choice.options).name for choice in line.choices}
+    return BasketLine(line.key, quantity, options=options, level=level, amount=amount)
+
+
+KITE_WITH_TAIL = SampleOffer(
+    lines=(
+        {"key": "kite", "item": "DELTA", "price": {"kind": "fixed", "amount": "45.00", "was": "52.00"}},
+        {
+            "key": "tail",
+            "item": "RIBBON",
+            "price": {"kind": "fixed", "amount": "1.20"},
+            "optional": True,
+            "quantity": {"default": 5, "min": 1, "max": 25},
+        },
+        {
+            "key": "patch",
+            "name": "Repair patches",
+            "price": {"kind": "fixed", "amount": "4.50"},
+            "optional": True,
+            "ships": True,
+            "weight_g": 10,
+        },
+    ),
+    codes=(
+        {"code": "WIND15", "kind": "percent", "percent": "15", "lines": ["kite"]},
+        {"code": "POSTFREE", "kind": "free_delivery", "minimum": "40.00"},
+    ),
+    rules={"WIND15": {"uses": 200, "uses_per_buyer": 1}},
+    page={"words": "A delta that flies from a light breeze up, and a tail to go with it."},
+)
+CLASS_SETS = SampleOffer(
+    lines=(
+        {
+            "key": "sled",
+            "item": "SLED",
+            "price": {
+                "kind": "quantity",
+                "method": "all_units",
+                "breaks": [
+                    {"from": 1, "unit": "14.00"},
+                    {"from": 10, "unit": "12.50"},
+                    {"from": 25, "unit": "11.00"},
+                    {"from": 60, "unit": "9.80"},
+                ],
+            },
+            "quantity": {"default": 25, **_MANY},
+        },
+    ),
+    page={"words": "For schools and summer camps. Each comes flat, with two spars and a line."},
+)
+SPARS = SampleOffer(
+    lines=(
+        {
+            "key": "spars",
+            "item": "SPARS",
+            "price": {"kind": "packs", "size": 6, "amount": "14.50"},
+            "quantity": {"default": 6, **_MANY},
+        },
+    ),
+)
+FESTIVAL_FUND = SampleOffer(
+    lines=(
+        {
+            "key": "fund",
+            "name": "Kite festival fund",
+            "price": {"kind": "open", "min": "2.00", "max": "500.00", "suggested": ["10.00", "20.00", "50.00"]},
+        },
+    ),
+    page={
+        "words": "The festival on the long strand is free for everyone. This pays for it.",
+        "button": "Give {amount}",
+    },
+)
+PATRONS = SampleOffer(
+    lines=(
+        {
+            "key": "patron",
+            "name": "Festival patron",
+            "price": {
+                "kind": "levels",
+                "levels": [
+                    {"key": "breeze", "name": "Breeze", "amount": "25.00", "words": "Your name on the board."},
+                    {"key": "gale", "name": "Gale", "amount": "60.00", "words": "Your name on a kite, and two teas."},
+                    {
+                        "key": "storm",
+                        "name": "Storm",
+                        "amount": "150.00",
+                        "words": "A kite of your own, flown at the opening and yours to keep.",
+                    },
+                ],
+            },
+        },
+    ),
+)
+BEACH_WEEKEND = SampleOffer(
+    lines=({"key": "weekend", "name": "Beach weekend", "price": {"kind": "fixed", "amount": "150.00"}},),
+    steps=({"line": "weekend", "price": {"kind": "fixed", "amount": "200.00"}, "after_orders": 40},),
+    page={"words": "Two days of sewing and flying, bed and breakfast at the lighthouse.", "tells_left": True},
+)
+FLYING_DAY = SampleOffer(
+    lines=(
+        {
+            "key": "place",
+            "name": "Place on the flying day",
+            "price": {"kind": "fixed", "amount": "0.00"},
+            "quantity": {"default": 1, "min": 1, "max": 4},
+        },
+    ),
+    page={"words": "Free, but please say how many of you are coming."},
+)
