@@ -31,6 +31,7 @@ def main() -> None:
         measure_paying(application, bare)
         measure_first_view(application)
         measure_queries(data)
+        measure_bench(data)
     measure_quotes()
     measure_catalogue()
     measure_second_start()
@@ -93,6 +94,18 @@ def measure_queries(data: str) -> None:
     )
     say("database queries by page (goal at most 8 for the buyer's)", "")
     print(counted.stdout, end="")
+
+
+def measure_bench(data: str) -> None:
+    timed = subprocess.run(
+        [sys.executable, "-m", "bench.workbench"],
+        cwd=PROJECT,
+        env=os.environ | {"CRAVIK_DATA_DIR": data},
+        check=True,
+        capture_output=True,
+        text=True,
+    )
+    say("a change on the bench, 20 lines, with the page anew", timed.stdout.strip())
 
 
 def measure_quotes() -> None:

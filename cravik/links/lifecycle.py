@@ -12,6 +12,7 @@ from typing import Any
 from django.db import transaction
 
 from cravik.core.documents.link import read_link
+from cravik.core.link.content import LinkContent
 from cravik.core.link.limits import closes_at
 from cravik.core.pricing.schedule import has_later_payments
 from cravik.links.counting import note_codes
@@ -44,9 +45,11 @@ KEPT_CARDS = "Cards are not kept yet, so a link that asks for that cannot be pub
 
 def why_not_ready(link: Link) -> tuple[str, ...]:
     """What stands in the way of publishing the draft, a sentence each."""
-    if link.effective is None:
-        return link.gaps
-    content = read_link(link.effective["link"])
+    return link.gaps if link.effective is None else why_not_publishable(read_link(link.effective["link"]))
+
+
+def why_not_publishable(content: LinkContent) -> tuple[str, ...]:
+    """The same of a draft from which nothing is missing."""
     reasons = [LATER_PAYMENTS] if has_later_payments(content.offer.plan) else []
     return tuple(reasons + ([KEPT_CARDS] if content.asks.keep_card else []))
 

@@ -12,6 +12,7 @@ from cravik.checkout.opening import Opened, Seller
 from cravik.checkout.page_token import PageToken
 from cravik.checkout.parts.base import Moment, Offered, Typed
 from cravik.checkout.selection import LineForm, PricedBasket, Selection
+from cravik.core.english import listed
 from cravik.core.errors import BasketRefused, Fault
 from cravik.core.link.steps import left_at_prices
 from cravik.core.pricing.offer import Offer
@@ -42,6 +43,10 @@ class Page:
     former: Quote | None = None
     #: What stood in the address and could not be filled in, by the labels of the fields.
     ignored: tuple[str, ...] = ()
+
+    @property
+    def ignored_words(self) -> str:
+        return listed([f"“{label}”" for label in self.ignored], "and")
 
     @property
     def offer(self) -> Offer:

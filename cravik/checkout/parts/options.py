@@ -21,6 +21,7 @@ _MAX_LOOKED_AT = 5_000
 
 class OptionsPart(LinePart):
     name = "option"
+    template = "checkout/parts/options.html"
     fills = ("options",)
     refusals: ClassVar = {
         "option_missing": "Choose one of these.",

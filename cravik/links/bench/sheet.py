@@ -57,14 +57,21 @@ class SheetLine:
 
 
 class BenchSheet:
-    """The whole bench of a link, with what was sent (``data``) or what its draft says."""
+    """The whole bench of a link, with what was sent (``data``) or what its draft says.
 
-    def __init__(self, link: Link, data: Sent | None = None) -> None:
+    Of what was sent by the page's script, which sends what was touched, only those lines are looked at
+    (``is_whole`` is False).
+    """
+
+    def __init__(self, link: Link, data: Sent | None = None, *, is_whole: bool = True) -> None:
         self.link = link
         self.is_bound = data is not None
         self.form = RevisionForm(data, initial={"revision": link.revision})
         self.lines = []
+        named = [name.partition(".")[2] for name in data or ()]
         for line in lines_on_bench(link):
+            if not is_whole and not any(name.startswith(line.key) for name in named):
+                continue
             parts = [part(link, line, data) for part in parts_of_line(line, data)]
             of = "" if line.is_only else f" of “{line.name or 'what is not named yet'}”"
             self.lines.append(SheetLine(line, parts, _panels(parts, of)))

@@ -15,8 +15,11 @@ from cravik.core.pricing.supposed import supposed_basket
 from cravik.core.pricing.tax import Place
 from cravik.core.text.sentence import Phrase, sentence
 from cravik.links.bench.sheet import BenchSheet
-from cravik.links.lifecycle import why_not_ready
+from cravik.links.lifecycle import why_not_publishable
 from cravik.links.models import Link
+
+#: Letters of a sentence that is set smaller.
+LONG_SENTENCE = 220
 
 
 @dataclass(frozen=True)
@@ -35,6 +38,8 @@ class Bench:
     """What the bench shows of a draft. ``slip`` is what the supposed buyer pays; None while there is no sum."""
 
     phrases: tuple[BenchPhrase, ...]
+    #: Whether the sentence takes more room than its editor should leave it.
+    is_long: bool
     #: What the sentence does not say yet and may: the words, and the panel where it is added.
     additions: tuple[BenchPhrase, ...]
     #: The panel to be shown first: that of the first gap, or else of the price.
@@ -50,21 +55,21 @@ class Bench:
 def bench_of(link: Link, sheet: BenchSheet | None = None) -> Bench:
     """The draft of the link, as its bench shows it today; its phrases open the editors of the ``sheet``."""
     sheet = sheet or BenchSheet(link)
-    seen = link.effective["link"] if link.effective else None
-    partial = read_partial_offer(seen["offer"] if seen else link.draft["offer"])
-    steps = read_link(seen).steps if seen else ()
-    phrases = tuple(_phrases(sentence(partial, steps=steps, zone=link.business.time_zone), sheet))
+    content = read_link(link.effective["link"]) if link.effective else None
+    offer = content.offer if content else read_partial_offer(link.draft["offer"])
+    steps = content.steps if content else ()
+    phrases = tuple(_phrases(sentence(offer, steps=steps, zone=link.business.time_zone), sheet))
     first = next((phrase.editor for phrase in phrases if phrase.gap and phrase.editor), sheet.lines[0].parts[1].editor)
-    opens, additions = sheet.panel_of(first), tuple(_additions(phrases, sheet))
-    if gaps := link.gaps:
-        return Bench(phrases, additions, opens, None, None, gaps, ())
-    offer = link.offer
-    basket = supposed_basket(offer, timezone.localdate(), link.business.country)
+    is_long = sum(len(phrase.text) for phrase in phrases) > LONG_SENTENCE
+    said = (phrases, is_long, tuple(_additions(phrases, sheet)), sheet.panel_of(first))
+    if content is None:
+        return Bench(*said, None, None, link.gaps, ())
+    basket = supposed_basket(content.offer, timezone.localdate(), link.business.country)
     try:
-        slip = quote(replace(offer, window=None), basket)
+        slip = quote(replace(content.offer, window=None), basket)
     except BasketRefused:
         slip = None
-    return Bench(phrases, additions, opens, basket.destination, slip, (), why_not_ready(link))
+    return Bench(*said, basket.destination, slip, (), why_not_publishable(content))
 
 
 def _phrases(spoken: Iterable[Phrase], sheet: BenchSheet) -> list[BenchPhrase]:

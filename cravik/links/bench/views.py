@@ -40,8 +40,8 @@ def bench(request: SellerRequest, link_id: int) -> HttpResponse:
     link = link_or_404(request, link_id)
     if request.method != "POST":
         return show_bench(request, link, 200)
-    sheet = BenchSheet(link, request.POST)
     by_script = request.headers.get("Accept") == "application/json"
+    sheet = BenchSheet(link, request.POST, is_whole=not by_script)
     status = 400
     if sheet.is_valid():
         try:
@@ -81,7 +81,7 @@ def _saved(request: HttpRequest, changed: DraftChanged, sent: BenchSheet, *, by_
         {
             "pieces": {
                 **{name: render_to_string(f"links/{template}.html", context) for name, template in pieces.items()},
-                **_pieces_of_parts(sheet),
+                **_pieces_of_parts(sheet, {part.editor for part in sent.all_parts() if part.is_sent}),
             },
             "panels": {
                 panel.name: _panel_as_html(request, panel, context)
@@ -97,10 +97,12 @@ def _saved(request: HttpRequest, changed: DraftChanged, sent: BenchSheet, *, by_
     )
 
 
-def _pieces_of_parts(sheet: BenchSheet) -> dict[str, str]:
+def _pieces_of_parts(sheet: BenchSheet, sent: set[str]) -> dict[str, str]:
+    """What is told beside the fields: of the whole link, and of those parts of lines that were sent."""
     return {
         f"{name}-{part.line.key}" if part.is_of_line else name: render_to_string(template, {"part": part})
         for part in sheet.all_parts()
+        if part.editor in sent or not part.is_of_line
         for name, template in part.pieces.items()
     }
 

@@ -11,8 +11,8 @@ from django.test import TestCase
 from cravik.catalogue.models import Item
 from cravik.core.pricing.money import Money
 from cravik.links import lifecycle
-from cravik.links.bench.sheet import BenchSheet
 from cravik.links.models import Link
+from tests.bench_form import rows_of, sheet_as_sent
 from tests.factories import NOW, MembershipFactory, make_business, make_item
 from tests.links import line, make_link
 
@@ -20,12 +20,6 @@ LEVELS = {
     "kind": "levels",
     "levels": [{"key": "low", "name": "Low", "amount": "12.00"}, {"key": "high", "name": "High", "amount": "40.00"}],
 }
-
-
-def rows_of(prefix: str, *rows: dict[str, str]) -> dict[str, str]:
-    """A list of rows as a form sends it, none of which was there before."""
-    sent = {f"{prefix}-TOTAL_FORMS": str(len(rows)), f"{prefix}-INITIAL_FORMS": "0"}
-    return sent | {f"{prefix}-{place}-{name}": typed for place, row in enumerate(rows) for name, typed in row.items()}
 
 
 class BenchCase(TestCase):
@@ -46,14 +40,6 @@ class BenchCase(TestCase):
         sent = {name: value for name, value in sent.items() if not name.startswith(tuple(lists))} if lists else sent
         headers = {"accept": "application/json"} if by_script else {}
         return self.client.post(f"/links/{link.pk}/", sent | typed, headers=headers)
-
-
-def sheet_as_sent(sheet: BenchSheet) -> dict[str, Any]:
-    """What the browser would send of the sheet as it is shown."""
-    lists = [rows for part in sheet.all_parts() for rows in part.lists.values()]
-    forms = [sheet.form, *sheet.all_parts(), *(form for rows in lists for form in (rows.management_form, *rows.forms))]
-    sent = {form.add_prefix(name): form[name].value() for form in forms for name in form.fields}
-    return {name: ("on" if value is True else value) for name, value in sent.items() if value not in (None, False)}
 
 
 class BenchOfEveryKindTest(BenchCase):

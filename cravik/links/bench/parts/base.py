@@ -72,10 +72,29 @@ class BenchPart(forms.Form):
     def __init__(self, link: Link, line: BenchLine | None = None, data: Sent | None = None) -> None:
         self.link = link
         self._line = line
-        self.lists: dict[str, Rows] = {}
-        self._is_checked = False
+        self._lists: dict[str, Rows] = {}
+        self._is_made = self._is_checked = False
         super().__init__(data, initial=self.read())
-        self.add_fields()
+
+    # Made when somebody looks: the sentence alone asks twenty lines for their panels, and for no field.
+    @property  # where Django's forms have an attribute
+    def fields(self) -> dict[str, forms.Field]:
+        self._make()
+        return self._fields
+
+    @fields.setter
+    def fields(self, made: dict[str, forms.Field]) -> None:
+        self._fields = made
+
+    @property
+    def lists(self) -> dict[str, Rows]:
+        self._make()
+        return self._lists
+
+    def _make(self) -> None:
+        if not self._is_made:
+            self._is_made = True
+            self.add_fields()
 
     def add_fields(self) -> None:
         """Give the form what can be changed here."""

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Any, ClassVar
 from urllib.parse import urlencode
 
@@ -66,6 +67,10 @@ class CodesPart(BenchPart):
     template = "links/bench/parts/codes.html"
     phrases = ("codes",)
     pieces: ClassVar = {"codes": "links/bench/parts/_codes_shown.html"}
+
+    @property
+    def is_shown(self) -> bool:
+        return True
 
     def add_fields(self) -> None:
         lines = [(_ALL, "everything"), *self.lines_to_choose]
@@ -165,7 +170,7 @@ class CodesPart(BenchPart):
             rest | {"offer": offer | ({"codes": codes} if codes else {})} | ({"code_rules": rules} if rules else {})
         )
 
-    @property
+    @cached_property
     def shown(self) -> list[ShownCode]:
         """What is told of each code of the draft."""
         if not self.codes:

@@ -21,6 +21,10 @@ class QuantityPart(BenchPart):
     def named(self, name: str) -> str:
         return f"{name}.{self.line.key}"
 
+    @property
+    def is_shown(self) -> bool:
+        return True
+
     def add_fields(self) -> None:
         self.fields[self.named("min")] = CountField(label="At least")
         self.fields[self.named("max")] = CountField(label="At most", help_text="Empty: as many as they like.")

@@ -18,6 +18,10 @@ class SendingPart(BenchPart):
     adds = "how it is sent"
     template = "links/bench/parts/sending.html"
 
+    @property
+    def is_shown(self) -> bool:
+        return not self.line.item
+
     def add_fields(self) -> None:
         if self.line.item:
             return

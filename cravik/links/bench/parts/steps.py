@@ -48,6 +48,10 @@ class StepsPart(BenchPart):
     template = "links/bench/parts/steps.html"
     phrases = ("steps",)
 
+    @property
+    def is_shown(self) -> bool:
+        return True
+
     def add_fields(self) -> None:
         initial = [self._initial(number, step) for number, step in enumerate(self.steps)]
         self.add_rows("steps", StepRows, initial, lines=self.lines_to_choose)

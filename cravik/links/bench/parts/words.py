@@ -20,6 +20,10 @@ class WordsPart(BenchPart):
     adds = "a few words"
     template = "links/bench/parts/words.html"
 
+    @property
+    def is_shown(self) -> bool:
+        return True
+
     def add_fields(self) -> None:
         self.fields["words"] = TextAreaField(
             label="A few words",

@@ -1,14 +1,15 @@
 // The bench: phrases open their editors, what is typed is saved by itself, and the page is shown anew.
 document.addEventListener("alpine:init", () => {
   Alpine.data("draftBench", () => ({
-    form: null, saying: null, view: null, kept: "", waiting: null, saving: false, halted: false,
+    form: null, saying: null, view: null, kept: "", waiting: null, saving: false, halted: false, touched: null,
 
     init() {
       this.form = this.$root.querySelector("[data-draft]");
       this.saying = this.$root.querySelector("[data-saying]");
       this.view = this.$root.querySelector("[data-view]");
       this.kept = `bench-${this.$root.dataset.link}`;
-      this.form.addEventListener("input", (event) => { if (!("apart" in event.target.dataset)) this.typed(); });
+      this.touched = new Set();
+      this.form.addEventListener("input", (event) => { if (!("apart" in event.target.dataset)) this.typed(event.target); });
       this.form.addEventListener("submit", (event) => { event.preventDefault(); this.save(event.submitter); });
       this.$root.addEventListener("click", (event) => this.pressed(event));
       this.$root.addEventListener("keydown", (event) => {
@@ -18,6 +19,9 @@ document.addEventListener("alpine:init", () => {
       });
       for (const width of this.$root.querySelectorAll("[data-width]")) {
         width.addEventListener("click", () => this.setWidth(width.dataset.width));
+      }
+      for (const page of this.$root.querySelectorAll("[data-shows]")) {
+        page.addEventListener("click", () => this.showPage(page));
       }
       document.addEventListener("keydown", (event) => this.press(event));
       for (const publish of document.querySelectorAll("[data-publish]")) {
@@ -94,8 +98,9 @@ document.addEventListener("alpine:init", () => {
     },
 
     // What is typed is kept in the browser until the server has it.
-    typed() {
+    typed(field) {
       if (this.halted) return;
+      this.touched.add(field.closest("[data-panel]"));
       localStorage.setItem(this.kept, JSON.stringify(Object.fromEntries(new FormData(this.form))));
       this.say("Not saved yet …");
       clearTimeout(this.waiting);
@@ -117,6 +122,7 @@ document.addEventListener("alpine:init", () => {
       for (const name of differs) {
         const field = this.form.elements[name];
         if (field.type === "checkbox") field.checked = name in kept; else field.value = kept[name] ?? "";
+        this.touched.add(field.closest("[data-panel]"));
       }
       if (kept.revision === this.form.elements.revision.value) this.save();
       else this.say("What you typed last was not saved, and the link has changed since. It is back in the fields: type on to keep it, or load the page again to drop it.", true);
@@ -138,24 +144,39 @@ document.addEventListener("alpine:init", () => {
       if (this.saving) { this.waiting = setTimeout(() => this.save(by), 200); return false; }
       this.saving = true;
       this.say("Saving …");
-      const sent = new FormData(this.form);
+      const panels = [...this.touched];
+      const sent = this.fieldsOf(by ? [...panels, by.closest("[data-panel]")] : panels);
       if (by?.name) sent.set(by.name, by.value);
+      this.touched.clear();
       try {
         const response = await fetch(this.form.action, { method: "POST", body: sent, headers: { Accept: "application/json" } });
         if (!(response.headers.get("Content-Type") || "").includes("json")) throw new Error("no answer of ours");
         const answer = await response.json();
         this.showErrors(answer.errors || {});
+        if (!response.ok) for (const panel of panels) this.touched.add(panel);
         if (response.ok) this.saved(answer);
         else if (answer.changed_elsewhere) this.changedElsewhere();
         else this.say(`Not saved: ${answer.errors.__all__ ? answer.errors.__all__.join(" ") : "something needs another look."}`, true);
         return response.ok;
       } catch {
+        for (const panel of panels) this.touched.add(panel);
         this.say("Not saved: no connection. What you typed is kept here; trying again …", true);
         this.waiting = setTimeout(() => this.save(by), 4000);
         return false;
       } finally {
         this.saving = false;
       }
+    },
+
+    // The fields of these panels, and those that stand in none; what is not sent stays as it is.
+    fieldsOf(panels) {
+      const sent = new URLSearchParams();
+      for (const [name, value] of new FormData(this.form)) {
+        const field = this.form.elements[name];
+        const panel = (field.closest ? field : field[0]).closest("[data-panel]");
+        if (!panel || panels.includes(panel)) sent.append(name, value);
+      }
+      return sent;
     },
 
     saved(answer) {
@@ -218,6 +239,13 @@ document.addEventListener("alpine:init", () => {
       const form = event.target;
       while (this.saving) await new Promise((done) => setTimeout(done, 50));
       if (await this.save()) form.submit();
+    },
+
+    showPage(wanted) {
+      this.view.src = wanted.dataset.shows;
+      for (const button of this.$root.querySelectorAll("[data-shows]")) {
+        button.setAttribute("aria-pressed", String(button === wanted));
+      }
     },
 
     setWidth(width) {

@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, ClassVar
 
 from django import forms
 
+from cravik.core.documents.partial_offer import read_partial_offer
 from cravik.core.documents.parts import MAX_ROWS
+from cravik.core.graphics.price_curve import Curve, price_curve
+from cravik.core.pricing.price import QuantityPrice
 from cravik.links.bench.changes import Document
 from cravik.links.bench.parts.prices.base import PricePart, major, present
 from cravik.ui.fields import AmountField, CountField, form_rows
@@ -33,6 +36,7 @@ class QuantityPricePart(PricePart):
     label = "By quantity"
     template = "links/bench/prices/quantity.html"
     is_for_many = True
+    pieces: ClassVar = {"curve": "links/bench/prices/_curve.html"}
 
     def add_fields(self) -> None:
         self.fields[self.field_named("method")] = forms.ChoiceField(
@@ -50,6 +54,15 @@ class QuantityPricePart(PricePart):
     @property
     def method(self) -> forms.BoundField:
         return self[self.field_named("method")]
+
+    @property
+    def curve(self) -> Curve | None:
+        """What so many cost, as the draft has it; None while the price is not finished."""
+        offer = read_partial_offer(self.link.draft["offer"] | {"lines": [self.line.document]})
+        line = offer.lines[0]
+        if not isinstance(line.price, QuantityPrice):
+            return None
+        return price_curve(line.price, line.quantity.min, line.quantity.max)
 
     def check(self) -> None:
         seen: set[int] = set()
