@@ -97,7 +97,7 @@ LINKS = [
     SampleLink(
         "Summer workshop, one seat", 3200, state="ended", up=(230, 95), visits_a_day=4.0, climbs=(0.4, 0.6, 0.82)
     ),
-    SampleLink("Tail ribbon, five metres", 900, item="RIBBON", visits_a_day=1.0, climbs=(0.5, 0.7, 0.9)),
+    SampleLink("Tail ribbon, five metres", 900, visits_a_day=1.0, climbs=(0.5, 0.7, 0.9)),
     SampleLink("Spar sets", 1450, offer=kinds.SPARS, visits_a_day=0.9, climbs=(0.5, 0.65, 0.9)),
     SampleLink(
         "Delta kite with a tail", 4500, offer=kinds.KITE_WITH_TAIL, up=(200, 0), visits_a_day=2.6, spots=("Newsletter",)

@@ -10,6 +10,7 @@ from cravik.core.errors import CoreError
 from cravik.core.pricing.money import Money
 from cravik.core.pricing.offer import MAX_TITLE_LENGTH
 from cravik.core.text.amount_text import parse_amount
+from cravik.links.bench.parts.prices import PRICE_PARTS, FixedPricePart
 from cravik.links.naming import MAX_NAME_LENGTH, is_slug, slug_from
 from cravik.setup.places import currency_choices
 from cravik.ui.fields import LineField
@@ -24,7 +25,9 @@ class OfferForm(forms.Form):
         label="What is it for?",
         longest=MAX_TITLE_LENGTH,
         missing="Say what the payment is for; buyers see it.",
-        widget=forms.TextInput(attrs={"autocomplete": "off", "placeholder": "Kite repair"}),
+        widget=forms.TextInput(
+            attrs={"autocomplete": "off", "placeholder": "Kite repair", "list": "item-names", "autofocus": True}
+        ),
     )
     amount = forms.CharField(
         label="Amount",
@@ -32,11 +35,23 @@ class OfferForm(forms.Form):
         widget=forms.TextInput(attrs={"inputmode": "decimal", "autocomplete": "off", "placeholder": "24.00"}),
     )
     currency = forms.ChoiceField(label="Currency", choices=currency_choices)
+    kind = forms.ChoiceField(
+        label="Kind of price",
+        choices=[(kind, part.label) for kind, part in PRICE_PARTS.items()],
+        initial=FixedPricePart.kind,
+        required=False,
+    )
+
+    #: What holds where no amount is typed: the price of the item that is sold.
+    price_of_item: Money | None = None
 
     def clean(self) -> dict[str, Any]:
         cleaned = super().clean() or {}
         currency = cleaned.get("currency")
-        if currency:
+        cleaned["kind"] = cleaned.get("kind") or FixedPricePart.kind
+        if not str(cleaned.get("amount", "")).strip() and self.price_of_item:
+            cleaned["amount"] = self.price_of_item
+        elif currency and self.needs_amount:
             try:
                 cleaned["amount"] = parse_amount(cleaned.get("amount", ""), currency)
             except CoreError as error:
@@ -45,9 +60,14 @@ class OfferForm(forms.Form):
         return cleaned
 
     @property
-    def money(self) -> Money:
-        """The amount of a valid form."""
-        return self.cleaned_data["amount"]  # type: ignore[no-any-return]  # a form's cleaned data is untyped
+    def needs_amount(self) -> bool:
+        """Whether an amount is asked for: one price needs it, other kinds are decided on the bench."""
+        return self.cleaned_data["kind"] == FixedPricePart.kind or bool(self.cleaned_data.get("amount", "").strip())
+
+    @property
+    def money(self) -> Money | None:
+        """The amount of a valid form, if there is one."""
+        return self.cleaned_data["amount"] or None
 
 
 class NameForm(forms.Form):

@@ -12,6 +12,7 @@ urlpatterns = [
     path("<int:link_id>/own/<slug:subject>/", term_views.own_terms, name="own_terms"),
     path("setup/<slug:subject>/", term_views.republish, name="republish"),
     path("<int:link_id>/item-price/", item_views.take_item_price, name="take_item_price"),
+    path("<int:link_id>/copy/", views.copy, name="copy"),
     path("<int:link_id>/name/", views.rename, name="rename"),
     path("<int:link_id>/address/", views.change_address, name="change_address"),
     re_path(r"^(?P<link_id>\d{1,18})/(?P<name>publish|pause|resume|end)/$", views.step, name="step"),

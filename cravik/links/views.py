@@ -7,41 +7,68 @@ import re
 from django.contrib import messages
 from django.http import HttpResponse
 from django.shortcuts import redirect, render
+from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_POST
 
-from cravik.catalogue.queries import item_of
+from cravik.catalogue.models import Item
+from cravik.catalogue.queries import item_called, item_of, names_like
 from cravik.links import lifecycle, services
 from cravik.links.access import link_or_404
-from cravik.links.bench.views import show_bench
+from cravik.links.bench.making import copy_link, make_link_of_kind
+from cravik.links.bench.parts.prices import FixedPricePart
+from cravik.links.bench.views import MAX_NAMES, show_bench
 from cravik.links.forms import AddressForm, NameForm, OfferForm
 from cravik.links.item_line import PriceTooLow
 from cravik.links.items import make_link_of_item
+from cravik.links.models import Link
 from cravik.setup.access import SellerRequest, seller_page
+from cravik.setup.models import Business
 from cravik.setup.saving import NameTaken
+from cravik.ui.fields import clean_line
 
 
 @require_http_methods(["GET", "HEAD", "POST"])
 @seller_page
 def new(request: SellerRequest) -> HttpResponse:
+    """A draft from what is typed; the name or code of an item sells that item."""
     wanted = request.GET.get("item", "")
     item = item_of(request.business, int(wanted)) if re.fullmatch(r"\d{1,18}", wanted, re.ASCII) else None
     initial = {"currency": item.currency, "purpose": item.name} if item else {"currency": request.business.currency}
     form = OfferForm(request.POST or None, initial=initial)
-    if request.method == "POST" and form.is_valid():
-        now = timezone.now()
-        try:
-            link = (
-                make_link_of_item(request.business, item, form.money, now)
-                if item
-                else services.make_link(request.business, form.cleaned_data["purpose"], form.money, now)
-            )
-        except PriceTooLow as refused:
-            form.add_error("amount", str(refused))
-        else:
-            messages.success(request, "Here is your draft. Nobody sees it until you publish it.")
-            return redirect("links:bench", link.id)
-    return render(request, "links/new.html", {"form": form, "item": item}, status=400 if form.is_bound else 200)
+    if request.method == "POST":
+        item = item or item_called(request.business, clean_line(request.POST.get("purpose", "")))
+        form.price_of_item = item.price if item and item.currency == request.POST.get("currency") else None
+        if form.is_valid():
+            try:
+                link = _made(request.business, form, item)
+            except PriceTooLow as refused:
+                form.add_error("amount", str(refused))
+            else:
+                messages.success(request, "Here is your draft. Nobody sees it until you publish it.")
+                return redirect("links:bench", link.id)
+    names = names_like(request.business, "", MAX_NAMES)
+    context = {"form": form, "item": item, "item_names": names}
+    return render(request, "links/new.html", context, status=400 if form.is_bound else 200)
+
+
+def _made(business: Business, form: OfferForm, item: Item | None) -> Link:
+    typed, now = form.cleaned_data, timezone.now()
+    if typed["kind"] != FixedPricePart.kind or form.money is None:
+        return make_link_of_kind(business, typed["purpose"], typed["kind"], form.money, typed["currency"], now, item)
+    if item:
+        return make_link_of_item(business, item, form.money, now)
+    return services.make_link(business, typed["purpose"], form.money, now)
+
+
+@require_POST
+@seller_page
+def copy(request: SellerRequest, link_id: int) -> HttpResponse:
+    """A draft like it, opened at its price."""
+    link = copy_link(link_or_404(request, link_id), timezone.now())
+    messages.success(request, "Here is the copy, a draft. Nobody sees it until you publish it.")
+    first = link.draft["offer"]["lines"][0]["key"]
+    return redirect(f"{reverse('links:bench', args=[link.pk])}#edit-price-{first}")
 
 
 @require_POST

@@ -44,5 +44,7 @@ def _of_next_break(price: QuantityPrice, bounds: Quantity, quantity: int, add: M
     more = following.from_ - quantity
     if then < now:
         return f"{following.from_:,} cost less than {quantity:,}: {format_money(then, locale)}."
+    if 2 * more > following.from_:  # the break is too far off to be of use
+        return ""
     each = f"each costs {format_money(unit, locale)}"
     return f"{more:,} more, and {each}: {following.from_:,} cost {format_money(then, locale)}."

@@ -30,7 +30,7 @@ _CHANGED_ELSEWHERE = (
     " What you typed is still below: copy what you need, then load the page again."
 )
 #: So many names are offered while one is typed.
-_MAX_NAMES = 20
+MAX_NAMES = 20
 
 
 @require_http_methods(["GET", "HEAD", "POST"])
@@ -116,7 +116,7 @@ def _panel_as_html(request: HttpRequest, panel: Panel, context: dict[str, Any]) 
 def names(request: SellerRequest) -> HttpResponse:
     """Names of items that hold what was typed, once it is two letters."""
     typed = request.GET.get("typed", "").strip()[:120]
-    found = names_like(request.business, typed, _MAX_NAMES) if len(typed) > 1 else []
+    found = names_like(request.business, typed, MAX_NAMES) if len(typed) > 1 else []
     return JsonResponse({"names": found})
 
 
@@ -136,7 +136,7 @@ def show_bench(
         "sheet": sheet,
         "bench": bench_of(link, sheet),
         "item_prices": item_prices(link),
-        "item_names": names_like(request.business, "", _MAX_NAMES),
+        "item_names": names_like(request.business, "", MAX_NAMES),
         "name_form": name_form or NameForm(initial={"name": link.name}),
         "address_form": address_form or AddressForm(initial={"slug": link.slug}),
     }

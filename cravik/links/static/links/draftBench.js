@@ -30,7 +30,10 @@ document.addEventListener("alpine:init", () => {
       window.addEventListener("beforeunload", (event) => { if (this.waiting || this.saving) event.preventDefault(); });
       const asked = document.getElementById(location.hash.slice(1));
       this.show(asked?.closest("[data-panel]") ?? this.$root.querySelector(".panel.is-open"));
-      this.$nextTick(() => this.bringBack()); // when the lists of rows can take more rows
+      this.$nextTick(() => { // when the lists of rows can take more rows
+        if (asked?.dataset.editor) this.open(asked.dataset.editor);
+        this.bringBack();
+      });
     },
 
     pressed(event) {

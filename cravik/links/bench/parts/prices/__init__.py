@@ -25,7 +25,7 @@ PRICE_PARTS: dict[str, type[PricePart]] = {
     )
 }
 
-__all__ = ["PRICE_PARTS", "PricePart", "kind_of"]
+__all__ = ["PRICE_PARTS", "FixedPricePart", "PricePart", "kind_of"]
 
 
 def kind_of(price: dict[str, Any] | None) -> str:

@@ -1,0 +1,63 @@
+"""A new link by what it is for and the kind of its price, and a copy of one that is there."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Any
+
+from django.db import transaction
+
+from cravik.catalogue.models import Item
+from cravik.catalogue.services import ensure_code
+from cravik.core.documents.link import FORMAT as LINK_FORMAT
+from cravik.core.documents.link_draft import complete
+from cravik.core.documents.offer import FORMAT as OFFER_FORMAT
+from cravik.core.link.content import SUBJECTS
+from cravik.core.pricing.money import Money
+from cravik.core.text.price_words import price_in_words
+from cravik.links.bench.parts.prices import PRICE_PARTS
+from cravik.links.item_line import line_of_item
+from cravik.links.models import Link, items_of_draft
+from cravik.links.services import free_name, keep_new_link
+from cravik.setup.models import Business
+
+_KEY = "purpose"
+
+
+@transaction.atomic
+def make_link_of_kind(
+    business: Business,
+    purpose: str,
+    kind: str,
+    amount: Money | None,
+    currency: str,
+    now: datetime,
+    item: Item | None = None,
+) -> Link:
+    """A draft with a price of that kind, begun from the ``amount`` if there is one; it follows Setup in all."""
+    part = PRICE_PARTS[kind]
+    price = part.begin(amount.major if amount is not None else "")
+    line: dict[str, Any] = {"key": _KEY, "name": purpose} | ({"price": price} if price else {})
+    if part.is_for_many:
+        line["quantity"] = {"max": None}
+    if item:
+        ensure_code(item)
+        line = line_of_item(line, item, currency)
+    offer = {"format": OFFER_FORMAT, "title": line["name"], "currency": currency, "lines": [line]}
+    draft = {"format": LINK_FORMAT, "name": purpose, "offer": offer, "follows": list(SUBJECTS)}
+    if item:
+        draft["items"] = {_KEY: item.code}
+    content = complete(draft)
+    said = f"{purpose} · {price_in_words(content.offer)}" if content else purpose
+    return keep_new_link(business, draft | {"name": free_name(business, said)}, {_KEY: item} if item else {}, now)
+
+
+@transaction.atomic
+def copy_link(link: Link, now: datetime) -> Link:
+    """A draft like the link's, with a name and an address of its own. Its spots, orders and results stay where they
+    are."""
+    draft = link.draft | {"name": free_name(link.business, link.name)}
+    copy = keep_new_link(link.business, draft, items_of_draft(link), now)
+    copy.former_prices = link.former_prices
+    copy.save(update_fields=["former_prices"])
+    return copy
