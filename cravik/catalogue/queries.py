@@ -74,13 +74,14 @@ class ShownPicture:
 class ShownItem:
     """What of an item changes without the links that sell it: its words, its pictures, what buyers are handed over, in
     words, and which of it is not left. ``sold_out`` names variants by their options, in the order of the groups;
-    ``is_gone`` says that there is nothing left at all."""
+    ``is_gone`` says that there is nothing left at all, ``few`` of which variants only a few are, with how many."""
 
     words: str = ""
     pictures: tuple[ShownPicture, ...] = ()
     digital_goods: str = ""
     sold_out: tuple[tuple[str, ...], ...] = ()
     is_gone: bool = False
+    few: tuple[tuple[tuple[str, ...], int], ...] = ()
 
 
 def shown_items(item_ids: Collection[int]) -> dict[int, ShownItem]:
@@ -108,6 +109,7 @@ def shown_items(item_ids: Collection[int]) -> dict[int, ShownItem]:
             _digital_goods(how_many, size, has_codes),
             stock[pk].sold_out,
             stock[pk].is_gone or (has_codes and not has_free_codes),
+            stock[pk].few,
         )
         for pk, words, how_many, size, has_codes, has_free_codes in rows
     }

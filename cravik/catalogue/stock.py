@@ -50,38 +50,48 @@ class SoldOut(Exception):
     """Nothing is left, and the seller does not sell beyond it."""
 
 
+#: So few pieces of a variant are told to buyers.
+FEW = 5
+
+
 @dataclass(frozen=True)
 class StockLeft:
-    """Which variants of an item are not left, each as the names of its options in the order of their groups, and
-    whether none at all is."""
+    """Which variants of an item are not left, each as the names of its options in the order of their groups, whether
+    none at all is, and of which only a ``few`` are left, with how many."""
 
     sold_out: tuple[tuple[str, ...], ...] = ()
     is_gone: bool = False
+    few: tuple[tuple[tuple[str, ...], int], ...] = ()
 
 
 def stock_left(item_ids: Collection[int]) -> dict[int, StockLeft]:
     """What is left of each item."""
     gone: dict[int, list[Variant]] = {pk: [] for pk in item_ids}
+    few: dict[int, list[Variant]] = {pk: [] for pk in item_ids}
     there: set[int] = set()
     rows = Variant.objects.filter(item_id__in=item_ids).annotate(
         can_be_sold=Case(When(_CAN_BE_SOLD, then=True), default=False)
     )
     for variant in rows:
-        if variant.can_be_sold:
-            there.add(variant.item_id)
-        else:
+        if not variant.can_be_sold:
             gone[variant.item_id].append(variant)
-    names = _names_of_options([pk for pk, sold in gone.items() if any(each.key for each in sold)])
+            continue
+        there.add(variant.item_id)
+        if variant.count is not None and variant.count <= FEW and not variant.sells_beyond:
+            few[variant.item_id].append(variant)
+    scarce = [pk for pk in gone if any(each.key for each in gone[pk] + few[pk])]
+    names = _names_of_options(scarce)
+
+    def named(variant: Variant) -> tuple[str, ...]:
+        return tuple(name for option, name in names.get(variant.item_id, ()) if option in variant.option_ids)
+
     return {
         pk: StockLeft(
-            tuple(
-                tuple(name for option, name in names.get(pk, ()) if option in each.option_ids)
-                for each in sold
-                if each.key
-            ),
+            tuple(named(each) for each in gone[pk] if each.key),
             pk not in there,
+            tuple((named(each), each.count or 0) for each in few[pk]),
         )
-        for pk, sold in gone.items()
+        for pk in gone
     }
 
 

@@ -67,6 +67,17 @@ class LineForm(forms.Form):
         return quantity_hint(line.price, line.quantity, quantity, add, self.locale)
 
     @property
+    def few(self) -> int | None:
+        """How many pieces are left of what is picked, where they are few."""
+        if any(part.leaves_out(self.line, self.typed) for part in LINE_PARTS):
+            return None
+        picked = tuple(
+            str(self.typed.get(f"option.{self.line.key}.{number}") or "")
+            for number in range(1, len(self.line.choices) + 1)
+        )
+        return dict(self.item.few).get(picked)
+
+    @property
     def left(self) -> int | None:
         """How many orders are left at its present price, where the page tells it."""
         return dict(self.moment.left).get(self.line.key)

@@ -86,7 +86,8 @@ class AtOnceTest(unittest.TestCase):
     def sums_of(self, place: str) -> list[int]:
         """What the counter took of the buyers with addresses there, each."""
         rows = self.application.query(
-            "SELECT moved.amount_minor FROM payments_movement AS moved JOIN payments_due AS due ON due.id = moved.due_id"
+            "SELECT moved.amount_minor FROM payments_movement AS moved"
+            " JOIN payments_due AS due ON due.id = moved.due_id"
             " JOIN checkout_checkout AS checkout ON checkout.id = due.checkout_id WHERE checkout.buyer_email LIKE ?"
             " ORDER BY moved.id",
             f"%@{place}",

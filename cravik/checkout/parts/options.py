@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import re
+from collections import Counter
 from collections.abc import Sequence
 from itertools import islice, product
+from math import prod
 from typing import Any, ClassVar
 
 from django import forms
@@ -29,9 +31,17 @@ class OptionsPart(LinePart):
     }
 
     def fields(self, line: Line, offered: Offered) -> dict[str, forms.Field]:
+        gone = _gone(line.choices, offered.item_of(line).sold_out)
         return {
             f"option.{line.key}.{number}": one_of(
-                choice.name, [(option.name, _words(option, offered.locale)) for option in choice.options]
+                choice.name,
+                [
+                    (
+                        option.name,
+                        _words(option, offered.locale) + (" – sold out" if (number, option.name) in gone else ""),
+                    )
+                    for option in choice.options
+                ],
             )
             for number, choice in enumerate(line.choices, start=1)
         }
@@ -71,6 +81,13 @@ def first_left(choices: Sequence[OptionGroup], sold_out: Sequence[tuple[str, ...
     ways = product(*([option.name for option in choice.options] for choice in choices))
     first = tuple(choice.options[0].name for choice in choices)
     return next((way for way in islice(ways, _MAX_LOOKED_AT) if way not in gone), first)
+
+
+def _gone(choices: Sequence[OptionGroup], sold_out: Sequence[tuple[str, ...]]) -> set[tuple[int, str]]:
+    """The options, by the number of their group, that can be had in no way."""
+    ways = Counter((number, name) for way in sold_out for number, name in enumerate(way, start=1))
+    every = prod(len(choice.options) for choice in choices)
+    return {(number, name) for (number, name), lost in ways.items() if lost * len(choices[number - 1].options) >= every}
 
 
 def _words(option: Option, locale: str) -> str:

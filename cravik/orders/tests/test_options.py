@@ -121,6 +121,17 @@ class OptionsOnThePageTest(TestCase):
         red.refresh_from_db()
         self.assertEqual(red.count, 3)
 
+    def test_few_that_are_left_and_options_that_are_gone_are_said(self) -> None:
+        for place in (0, 1):
+            self.stock(place, count=0)
+        self.stock(2, count=2)
+        page = self.client.get(self.link.path)
+        self.assertContains(page, "1.2 m (−€6.00) – sold out")
+        self.assertContains(page, "Only 2 left.")
+        self.assertNotContains(page, "1.8 m – sold out")
+        pay_live(self.client, self.link, email="a@dunes.example")
+        self.assertContains(self.client.get(self.link.path), "Only 1 left.")
+
     def test_sold_out_is_only_said_when_nothing_is_left(self) -> None:
         for place in range(6):
             self.stock(place, count=0)

@@ -15,6 +15,7 @@ from cravik.core.pricing.discounts import normal_code
 from cravik.core.text.code_words import code_effect
 from cravik.links.bench.changes import Change, Document, DraftInHand
 from cravik.links.bench.parts.base import BenchPart, told_of_missing
+from cravik.ui.addresses import absolute
 from cravik.ui.fields import AmountField, CountField, LineField, clean_percent, form_rows
 
 MAX_CODES = 50
@@ -176,7 +177,7 @@ class CodesPart(BenchPart):
         if not self.codes:
             return []
         used = {code.normal: code.paid for code in self.link.codes.all()}
-        page = reverse("checkout:page", args=[self.link.slug])
+        page = absolute(reverse("checkout:page", args=[self.link.slug]))
         offer, today = None if self.link.effective is None else self.link.offer, timezone.localdate()
         return [
             ShownCode(
