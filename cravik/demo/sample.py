@@ -43,6 +43,7 @@ from cravik.orders.letters import letters_about
 from cravik.orders.models import PARTS, Order, OrderBook
 from cravik.orders.paying.conclude import new_order
 from cravik.orders.paying.submission import buyer_key
+from cravik.orders.paying.take import options_words
 from cravik.payments.counter.models import CounterCharge, CounterEntry
 from cravik.payments.models import Attempt, Due, Movement
 from cravik.payments.services import charge_moved
@@ -182,11 +183,14 @@ def _visit(
 
 def _make_orders(business: Business, sales: list[Sale], chance: random.Random) -> list[Order]:
     contents = {sale.link.pk: effective_edition(sale.link.edition_id) for sale in sales if sale.link.edition_id}
+    codes = {(row.link_id, row.normal): row for row in LinkCode.objects.filter(link_id__in=contents)}
     made, count = [], Counter[int]()
     for sale in sales:
         terms = contents[sale.link.pk]
         offer = terms.offer_at(sale.paid_at, count[sale.link.pk])
-        made.append(_checkout(business, sale, offer, terms, chance))
+        checkout, line = _checkout(business, sale, offer, terms, chance)
+        line.code = codes.get((line.link_id, normal_code(line.basket_document.get("code", ""))))
+        made.append((checkout, line))
         count[sale.link.pk] += 1
     Checkout.objects.bulk_create((checkout for checkout, _ in made), batch_size=1000)
     CheckoutLine.objects.bulk_create((line for _, line in made), batch_size=1000)
@@ -212,9 +216,8 @@ def _make_orders(business: Business, sales: list[Sale], chance: random.Random) -
     OrderBook.objects.create(business=business, last_number=_FIRST_NUMBER - 1 + len(sales))
     for link_id, orders in count.items():
         LinkTally.objects.filter(link_id=link_id).update(paid=orders)
-    uses = Counter((line.link_id, code) for line in lines if (code := line.basket_document.get("code")))
-    for (link_id, code), used in uses.items():
-        LinkCode.objects.filter(link_id=link_id, normal=normal_code(code)).update(paid=used)
+    for code_id, used in Counter(line.code_id for line in lines if line.code_id).items():
+        LinkCode.objects.filter(id=code_id).update(paid=used)
     return Order.objects.bulk_create(
         (
             _order(number, sale, line)
@@ -258,6 +261,7 @@ def _checkout(
         edition_id=sale.link.edition_id,
         spot_id=sale.visit.spot_id,
         title=offer.title,
+        options=options_words(quoted),
         basket_document=write_basket(basket),
         quote_document=write_kept_quote(quoted),
     )

@@ -5,6 +5,7 @@ from __future__ import annotations
 from django.contrib import messages
 from django.http import Http404, HttpResponse
 from django.shortcuts import redirect, render
+from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_POST
 
@@ -46,7 +47,7 @@ def own_terms(request: SellerRequest, link_id: int, subject: str) -> HttpRespons
                 messages.error(request, CHANGED_ELSEWHERE)
             else:
                 messages.success(request, "Saved in the draft.")
-                return redirect("links:bench", link.pk)
+                return redirect(f"{reverse('links:bench', args=[link.pk])}#panel-terms")
     context = {
         "link": link,
         "sheet": sheet,

@@ -219,6 +219,11 @@ class LongSelect(forms.Select):
 class Rows(BaseFormSet[Any]):
     """A list of rows of the same fields. Each has a box to remove it; one never filled in is passed over."""
 
+    default_error_messages = BaseFormSet.default_error_messages | {
+        "missing_management_form": "A list did not arrive whole. Load the page again.",
+        "too_many_forms": "There are too many rows: the most is %(num)d.",
+    }
+
     def add_fields(self, form: forms.Form, index: int | None) -> None:
         super().add_fields(form, index)
         form.fields["DELETE"].label = "Remove"

@@ -115,10 +115,12 @@ class BenchSheet:
         return [change for part in self.all_parts() for change in part.changes()]
 
     def refuse(self, part: str, line: str, words: str) -> None:
-        """Tell at a part's field why what it says cannot be kept."""
+        """Tell at a part's field why what it says cannot be kept, or at none where it has no field."""
         for each in self.all_parts():
-            if each.name == part and each.fields and each.editor == f"{part}-{line}":
+            if each.editor == f"{part}-{line}" and each.is_sent:
                 each.add_error(next(iter(each.fields)), words)
+                return
+        self.trouble = {"__all__": [words]}
 
     def errors(self) -> dict[str, list[str]]:
         """What is wrong, by the names of fields; what stands at none, by ``__all__``."""

@@ -179,7 +179,7 @@ class FollowingTest(SetupTestCase):
     def test_a_link_with_terms_of_its_own_follows_no_more(self) -> None:
         address = f"/links/{self.draft.pk}/own/delivery/"
         sent = zones({"countries": "IE", "amount": "9"}, whose="own", seen=str(self.draft.revision))
-        self.assertRedirects(self.client.post(address, sent), f"/links/{self.draft.pk}/")
+        self.assertRedirects(self.client.post(address, sent), f"/links/{self.draft.pk}/#panel-terms")
         self.save("delivery", zones({"countries": "IE", "amount": "5"}))
         self.draft.refresh_from_db()
         self.assertEqual(self.draft.offer.delivery.zones[0].charge.amount.major, "9.00")

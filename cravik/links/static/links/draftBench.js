@@ -235,9 +235,9 @@ document.addEventListener("alpine:init", () => {
       if (told.length && !told.some((panel) => panel.classList.contains("is-open"))) this.show(told[0]);
     },
 
-    // Publishing waits for what was typed last.
+    // Publishing waits for what was typed last, and does not pass over what could not be saved.
     async publish(event) {
-      if (!this.waiting && !this.saving) return;
+      if (!this.waiting && !this.saving && !this.touched.size) return;
       event.preventDefault();
       const form = event.target;
       while (this.saving) await new Promise((done) => setTimeout(done, 50));
