@@ -46,7 +46,8 @@ def pay(page: Page) -> None:
 
 
 def bench(page: Page) -> None:
-    page.goto("/links/1/")
+    page.goto("/")
+    page.get_by_role("link", name="Class sets of sled kites").first.click()
     page.frame_locator("iframe").get_by_role("heading", level=1).wait_for()
 
 
@@ -85,7 +86,7 @@ VIEWS: dict[str, tuple[bool, dict[str, int], Callable[[Page], None]]] = {
     "message": (True, DESK, goto("/setup/messages/receipt/")),
     "sign-in": (False, DESK, goto("/sign-in/")),
     "buyer-desk": (False, DESK, goto("/for/delta-kite/")),
-    "buyer-phone": (False, PHONE, goto("/for/diamond-kite-for-beginners/")),
+    "buyer-phone": (False, PHONE, goto("/for/festival-patron/")),
     "paid-phone": (False, PHONE, pay),
     "links-phone": (True, PHONE, goto("/")),
 }

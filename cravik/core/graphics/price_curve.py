@@ -31,12 +31,15 @@ class Row(NamedTuple):
 
 
 class Dip(NamedTuple):
-    """Where more costs less: each quantity from ``first`` to ``last`` costs more than ``cheaper`` units do."""
+    """Where more costs less: each quantity from ``first`` to ``last`` costs more than ``cheaper`` units do. On the
+    drawing it begins at ``x`` and is so ``wide``."""
 
     first: int
     last: int
     cheaper: int
     total: Money
+    x: float
+    wide: float
 
 
 class Mark(NamedTuple):
@@ -84,7 +87,10 @@ def price_curve(price: QuantityPrice, least: int, most: int | None) -> Curve:
         unit=" ".join(f"{x(row.quantity)},{unit_y(row.unit)}" for row in rows),
         marks=tuple(Mark(x(row.quantity), total_y(row.total), unit_y(row.unit), row.quantity) for row in at_break),
         rows=tuple(_row(price, quantity) for quantity in _told(breaks, least, end)),
-        dips=tuple(_dips(price, breaks, least)),
+        dips=tuple(
+            Dip(first, last, cheaper, total, x(first), round(x(cheaper) - x(first), 1))
+            for first, last, cheaper, total in _dips(price, breaks, least)
+        ),
         most=end,
         greatest=greatest,
     )
@@ -106,9 +112,11 @@ def _told(breaks: Sequence[int], least: int, end: int) -> list[int]:
     return sorted({least, end, *(side for each in breaks for side in (each - 1, each) if side >= least)})
 
 
-def _dips(price: QuantityPrice, breaks: Sequence[int], least: int) -> Iterator[Dip]:
-    """For each break, the quantities before it that cost more than it does. Between breaks the total only grows, so
-    they are found by halving."""
+def _dips(price: QuantityPrice, breaks: Sequence[int], least: int) -> Iterator[tuple[int, int, int, Money]]:
+    """For each break, the first and last quantity before it that cost more, itself, and what it costs.
+
+    Between breaks the total only grows, so they are found by halving.
+    """
     for place, start in enumerate(breaks):
         total = price.on(Wanted(start)).amount
         low, last = (breaks[place - 1] if place else least), start - 1
@@ -121,4 +129,4 @@ def _dips(price: QuantityPrice, breaks: Sequence[int], least: int) -> Iterator[D
                 high = middle
             else:
                 low = middle + 1
-        yield Dip(low, last, start, total)
+        yield low, last, start, total

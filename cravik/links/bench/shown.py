@@ -14,6 +14,7 @@ from cravik.core.pricing.quote import Quote, quote
 from cravik.core.pricing.supposed import supposed_basket
 from cravik.core.pricing.tax import Place
 from cravik.core.text.sentence import Phrase, sentence
+from cravik.links.bench.parts import TERMS_PARTS
 from cravik.links.bench.sheet import BenchSheet
 from cravik.links.lifecycle import why_not_publishable
 from cravik.links.models import Link
@@ -42,6 +43,8 @@ class Bench:
     is_long: bool
     #: What the sentence does not say yet and may: the words, and the panel where it is added.
     additions: tuple[BenchPhrase, ...]
+    #: Terms of which the sentence says nothing, whatever they are.
+    unsaid_terms: tuple[BenchPhrase, ...]
     #: The panel to be shown first: that of the first gap, or else of the price.
     opens: str
     #: Where the slip's buyer is, where that matters.
@@ -61,7 +64,8 @@ def bench_of(link: Link, sheet: BenchSheet | None = None) -> Bench:
     phrases = tuple(_phrases(sentence(offer, steps=steps, zone=link.business.time_zone), sheet))
     first = next((phrase.editor for phrase in phrases if phrase.gap and phrase.editor), sheet.lines[0].parts[1].editor)
     is_long = sum(len(phrase.text) for phrase in phrases) > LONG_SENTENCE
-    said = (phrases, is_long, tuple(_additions(phrases, sheet)), sheet.panel_of(first))
+    additions, unsaid = tuple(_additions(phrases, sheet)), tuple(_unsaid_terms(phrases))
+    said = (phrases, is_long, additions, unsaid, sheet.panel_of(first))
     if content is None:
         return Bench(*said, None, None, link.gaps, ())
     basket = supposed_basket(content.offer, timezone.localdate(), link.business.country)
@@ -89,3 +93,8 @@ def _additions(phrases: Iterable[BenchPhrase], sheet: BenchSheet) -> Iterable[Be
     for panel in sheet.all_panels():
         if panel.adds and panel.name not in said:
             yield BenchPhrase(f"{panel.adds}{panel.of.replace(' of ', ' for ', 1)}", panel.parts[0].editor)
+
+
+def _unsaid_terms(phrases: Iterable[BenchPhrase]) -> Iterable[BenchPhrase]:
+    said = {phrase.editor for phrase in phrases}
+    return (BenchPhrase(part.adds, part.name) for part in TERMS_PARTS if part.name not in said)

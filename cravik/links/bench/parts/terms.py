@@ -42,26 +42,32 @@ class TermsPart(BenchPart):
 
 class DeliveryPart(TermsPart):
     name = subject = Subject.DELIVERY
+    adds = "delivery"
     phrases = ("delivery",)
 
 
 class TaxPart(TermsPart):
     name = subject = Subject.TAX
+    adds = "tax"
     phrases = ("tax",)
 
 
 class ConditionsPart(TermsPart):
     name = subject = Subject.CONDITIONS
+    adds = "terms"
 
 
 class LookPart(TermsPart):
     name = subject = Subject.LOOK
+    adds = "look"
 
 
 class ContactPart(TermsPart):
     name = subject = Subject.CONTACT
+    adds = "contact"
 
 
 class FeePart(TermsPart):
     name = subject = Subject.FEE
+    adds = "fee"
     phrases = ("fee",)
