@@ -44,8 +44,9 @@ def item_of(business: Business, item_id: int) -> Item | None:
 
 
 def item_called(business: Business, name: str) -> Item | None:
-    """The item in the list with that name or code, whatever its capitals; the oldest, where several have the name."""
-    named = Item.objects.of(business).filter(put_away=False).filter(Q(name__iexact=name) | Q(code__iexact=name))
+    """The item in the list with that name, whatever its capitals, or that code as it is written; the oldest, where
+    several have the name."""
+    named = Item.objects.of(business).filter(put_away=False).filter(Q(name__iexact=name) | Q(code=name))
     return named.prefetch_related(*_PARTS).order_by("id").first()
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, NamedTuple
 
 from django import forms
 
@@ -24,6 +24,14 @@ class OptionForm(forms.Form):
 
 
 OptionRows = form_rows(OptionForm, MAX_OPTIONS, 0)
+
+
+class Group(NamedTuple):
+    """A group on the page: its name, its options, and whether it is shown open."""
+
+    name: forms.BoundField
+    rows: Rows
+    is_open: bool
 
 
 class OptionsPart(BenchPart):
@@ -48,8 +56,7 @@ class OptionsPart(BenchPart):
         groups = self.line.document.get("choices") or []
         for number in range(MAX_OPTION_GROUPS):
             name = self.group_field(number)
-            # On the page are those that are there, and one more to be filled in.
-            if f"{name}-TOTAL_FORMS" not in self.data if self.is_bound else number > len(groups):
+            if self.is_bound and f"{name}-TOTAL_FORMS" not in self.data:
                 break
             label = "What buyers choose, such as Size" if number == 0 else "And what else, such as Colour"
             self.fields[name] = LineField(label=label, longest=120, missing="", required=False)
@@ -66,13 +73,12 @@ class OptionsPart(BenchPart):
         return True
 
     @property
-    def groups(self) -> list[tuple[forms.BoundField, Rows]]:
-        return [(self[name], rows) for name, rows in self.lists.items()]
-
-    @property
-    def is_reshaped(self) -> bool:
-        """Once the last group is filled in, there is another."""
-        return self.is_sent and len(self.piece) == len(self.lists) < MAX_OPTION_GROUPS
+    def groups(self) -> list[Group]:
+        """All that there may be; one that is not filled in is folded away, but for the first."""
+        return [
+            Group(self[name], rows, bool(number == 0 or self[name].value() or rows.total_form_count()))
+            for number, (name, rows) in enumerate(self.lists.items())
+        ]
 
     def check(self) -> None:
         groups: set[str] = set()

@@ -107,7 +107,7 @@ document.addEventListener("alpine:init", () => {
       localStorage.setItem(this.kept, JSON.stringify(Object.fromEntries(new FormData(this.form))));
       this.say("Not saved yet …");
       clearTimeout(this.waiting);
-      this.waiting = setTimeout(() => this.save(), 600);
+      this.waiting = setTimeout(() => this.save(), field.tagName === "SELECT" ? 0 : 600);
     },
 
     bringBack() {
@@ -195,7 +195,8 @@ document.addEventListener("alpine:init", () => {
         const piece = this.$root.querySelector(`[data-piece="${name}"]`);
         if (piece) piece.replaceChildren(...this.parsed(html).childNodes);
       }
-      for (const [name, html] of Object.entries(answer.panels)) this.reshape(name, html);
+      // What was typed meanwhile is not swept away: the next save brings the panel again.
+      if (!this.waiting) for (const [name, html] of Object.entries(answer.panels)) this.reshape(name, html);
       for (const part of document.querySelectorAll("[data-unpublished]")) part.hidden = !answer.unpublished;
       this.mark();
       this.say("Everything is saved.");
