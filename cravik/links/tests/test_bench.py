@@ -321,6 +321,11 @@ class CodesAndStepsTest(BenchCase):
             },
         )
 
+    def test_a_row_in_which_nothing_was_typed_is_passed_over(self) -> None:
+        link = self.link(line(), line("tail", "Tail"))
+        blank = rows_of("codes", {"kind": "percent", "line": ""}) | rows_of("steps", {"line": "kite"})
+        self.assertEqual(self.save(link, **blank).json()["revision"], 1)
+
     def test_a_later_price_by_sales_or_from_an_hour(self) -> None:
         link = self.link(line(amount="150"))
         answer = self.save(

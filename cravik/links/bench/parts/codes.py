@@ -34,7 +34,7 @@ class CodeForm(forms.Form):
     was = forms.CharField(required=False, max_length=120, widget=forms.HiddenInput)
     code = LineField(label="Code", longest=120, missing="", required=False)
     value = AmountField(label="How much")
-    kind = forms.ChoiceField(label="What of", choices=KINDS)
+    kind = forms.ChoiceField(label="What of", choices=KINDS, initial=KINDS[0][0])
     line = forms.ChoiceField(label="For", required=False)
     starts_on = forms.DateField(label="From", required=False, widget=forms.DateInput(attrs={"type": "date"}))
     ends_on = forms.DateField(label="Until", required=False, widget=forms.DateInput(attrs={"type": "date"}))

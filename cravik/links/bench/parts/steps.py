@@ -33,6 +33,7 @@ class StepForm(forms.Form):
     def __init__(self, *args: Any, lines: list[tuple[str, str]], **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         self.fields["line"].choices = lines  # type: ignore[attr-defined]  # a choice field
+        self.fields["line"].initial = lines[0][0]
         if len(lines) == 1:
             self.fields["line"].widget = forms.HiddenInput()
 

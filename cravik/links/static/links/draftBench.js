@@ -186,7 +186,7 @@ document.addEventListener("alpine:init", () => {
       this.form.elements.revision.value = answer.revision;
       if (!this.waiting) localStorage.removeItem(this.kept);
       if (answer.reload) { // which says what was done, and has the fields of what is there now
-        this.waiting = null; this.saving = false;
+        this.waiting = null; this.halted = true; // a second press was for the first
         if (answer.opens) location.hash = `panel-${answer.opens}`;
         location.reload();
         return;
