@@ -82,6 +82,7 @@ class MakingTest(BrowserTestCase):
         hands = Hands(page)
         hands.click(page.get_by_role("button", name="Make a copy"))
         page.get_by_text("Here is the copy").wait_for()
+        page.locator("[name^='amount.']:focus").wait_for()
         hands.type("31")
         self.saved(page)
         hands.click(page.get_by_role("button", name="Publish").first)
