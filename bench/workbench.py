@@ -9,22 +9,19 @@ import os
 import time
 from urllib.parse import urlencode
 
-import django
-
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "cravik.config.settings")
-django.setup()
+from django.test import Client
+from django.utils import timezone
 
-from django.test import Client  # noqa: E402
-from django.utils import timezone  # noqa: E402
-
-from bench.queries import BROWSER  # noqa: E402
-from cravik.demo.catalogue import SELLER_EMAIL  # noqa: E402
-from cravik.links.bench.sheet import BenchSheet  # noqa: E402
-from cravik.links.importing import import_link  # noqa: E402
-from cravik.links.models import Link  # noqa: E402
-from cravik.setup.models import Business, User  # noqa: E402
-from tests.bench_form import sheet_as_sent  # noqa: E402
-from tests.links import document, line  # noqa: E402
+import cravik.config.wsgi  # noqa: F401  # which sets the process up, its garbage collector too, as the server does
+from bench.queries import BROWSER
+from cravik.demo.catalogue import SELLER_EMAIL
+from cravik.links.bench.sheet import BenchSheet
+from cravik.links.importing import import_link
+from cravik.links.models import Link
+from cravik.setup.models import Business, User
+from tests.bench_form import sheet_as_sent
+from tests.links import document, line
 
 LINES, CHANGES, ROUNDS = 20, 40, 3
 
