@@ -17,15 +17,11 @@ from cravik.checkout.refusals import refusal_words
 from cravik.core.errors import BasketRefused, Fault
 from cravik.core.pricing.basket import Basket, BasketLine
 from cravik.core.pricing.offer import Line, Offer
-from cravik.core.pricing.options import addition_of
 from cravik.core.pricing.quote import Quote, quote
-from cravik.core.text.hints import quantity_hint
 from cravik.ui.fields import WrongField, wrong_fields
 
 _LINE_PATH = re.compile(r"lines\[(\d+)\]\.(.+)", re.DOTALL)
 _MAX_LINES, _MAX_KEY_LENGTH = 100, 80
-#: Of a quantity that a hint is given for.
-MAX_DIGITS = 8
 
 
 class LineForm(forms.Form):
@@ -54,28 +50,16 @@ class LineForm(forms.Form):
 
     @property
     def hint(self) -> str:
-        """What a buyer may like to know of a somewhat larger quantity."""
-        line, text = self.line, str(self.typed.get(f"quantity.{self.line.key}") or "").strip()
-        quantity = int(text) if text.isdecimal() and len(text) < MAX_DIGITS else 0
-        if quantity < max(line.quantity.min, 1) or (line.quantity.max is not None and quantity > line.quantity.max):
-            return ""
-        picked = [
-            group.option(str(self.typed.get(f"option.{line.key}.{number}") or ""))
-            for number, group in enumerate(line.choices, start=1)
-        ]
-        add = addition_of(option for option in picked if option)
-        return quantity_hint(line.price, line.quantity, quantity, add, self.locale)
+        """What a buyer may like to know of what is decided here."""
+        return " ".join(filter(None, (part.hint(self.line, self.typed, self.locale) for part in LINE_PARTS)))
 
     @property
     def few(self) -> int | None:
         """How many pieces are left of what is picked, where they are few."""
         if any(part.leaves_out(self.line, self.typed) for part in LINE_PARTS):
             return None
-        picked = tuple(
-            str(self.typed.get(f"option.{self.line.key}.{number}") or "")
-            for number in range(1, len(self.line.choices) + 1)
-        )
-        return dict(self.item.few).get(picked)
+        counts = (part.few_left(self.line, self.item, self.typed) for part in LINE_PARTS)
+        return next((count for count in counts if count is not None), None)
 
     @property
     def left(self) -> int | None:

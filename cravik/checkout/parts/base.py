@@ -108,6 +108,14 @@ class LinePart:
         """Whether what is decided by it is sold out."""
         return False
 
+    def few_left(self, line: Line, item: ShownItem, typed: Typed) -> int | None:
+        """How many pieces are left of what is decided by it, where they are few."""
+        return None
+
+    def hint(self, line: Line, typed: Typed, locale: str) -> str:
+        """What a buyer may like to know of it; empty where there is nothing to say."""
+        return ""
+
     def field_of(self, line: Line, part: str) -> str:
         """The field at which a refusal of ``part`` stands, such as ``options.Size``."""
         return f"{self.name}.{line.key}"

@@ -62,8 +62,11 @@ class OptionsPart(LinePart):
         return {"options": picked} if picked else {}
 
     def is_gone(self, line: Line, item: ShownItem, typed: Typed) -> bool:
-        picked = tuple(str(typed.get(f"option.{line.key}.{n}") or "") for n in range(1, len(line.choices) + 1))
+        picked = picked_options(line, typed)
         return bool(picked) and picked in item.sold_out
+
+    def few_left(self, line: Line, item: ShownItem, typed: Typed) -> int | None:
+        return dict(item.few).get(picked_options(line, typed))
 
     def line_of(self, field: str) -> str | None:
         found = re.fullmatch(r"option\.(.+)\.\d{1,3}", field, re.DOTALL | re.ASCII)
@@ -73,6 +76,11 @@ class OptionsPart(LinePart):
         name = part.partition(".")[2]
         numbers = [number for number, choice in enumerate(line.choices, start=1) if choice.name == name]
         return f"option.{line.key}.{numbers[0]}" if numbers else ""
+
+
+def picked_options(line: Line, typed: Typed) -> tuple[str, ...]:
+    """The names of the options that are picked, in the order of their groups; an empty one for none."""
+    return tuple(str(typed.get(f"option.{line.key}.{n}") or "") for n in range(1, len(line.choices) + 1))
 
 
 def first_left(choices: Sequence[OptionGroup], sold_out: Sequence[tuple[str, ...]]) -> tuple[str, ...]:

@@ -9,10 +9,15 @@ from typing import Any, ClassVar
 from django import forms
 
 from cravik.checkout.parts.base import LinePart, Offered, PartRefused, Typed
+from cravik.checkout.parts.options import picked_options
 from cravik.core.errors import Fault
 from cravik.core.pricing.offer import Line
+from cravik.core.pricing.options import addition_of
+from cravik.core.text.hints import quantity_hint
 
 _MAX_QUANTITY = 1_000_000_000
+#: Of a quantity that something is told about.
+_MAX_HINTED_DIGITS = 7
 
 
 class QuantityPart(LinePart):
@@ -45,6 +50,15 @@ class QuantityPart(LinePart):
 
     def supposed(self, line: Line, offered: Offered) -> dict[str, str]:
         return {f"quantity.{line.key}": str(line.quantity.default)}
+
+    def hint(self, line: Line, typed: Typed, locale: str) -> str:
+        text, bounds = str(typed.get(f"quantity.{line.key}") or "").strip(), line.quantity
+        quantity = int(text) if text.isdecimal() and len(text) <= _MAX_HINTED_DIGITS else 0
+        if quantity < max(bounds.min, 1) or (bounds.max is not None and quantity > bounds.max):
+            return ""
+        picked = zip(line.choices, picked_options(line, typed), strict=True)
+        add = addition_of(option for group, name in picked if (option := group.option(name)))
+        return quantity_hint(line.price, bounds, quantity, add, locale)
 
     def read(self, key: str, line: Line | None, typed: Typed, currency: str) -> dict[str, Any]:
         name = f"quantity.{key}"

@@ -15,6 +15,7 @@ from cravik.core.pricing.supposed import supposed_basket
 from cravik.core.pricing.tax import Place
 from cravik.core.text.sentence import Phrase, sentence
 from cravik.links.bench.parts import TERMS_PARTS
+from cravik.links.bench.parts.kind import KindPart
 from cravik.links.bench.sheet import BenchSheet
 from cravik.links.lifecycle import why_not_publishable
 from cravik.links.models import Link
@@ -62,10 +63,11 @@ def bench_of(link: Link, sheet: BenchSheet | None = None) -> Bench:
     offer = content.offer if content else read_partial_offer(link.draft["offer"])
     steps = content.steps if content else ()
     phrases = tuple(_phrases(sentence(offer, steps=steps, zone=link.business.time_zone), sheet))
-    first = next((phrase.editor for phrase in phrases if phrase.gap and phrase.editor), sheet.lines[0].parts[1].editor)
+    gaps = (sheet.panel_of(phrase.editor) for phrase in phrases if phrase.gap and phrase.editor)
+    opens = next(gaps, f"{KindPart.name}-{sheet.lines[0].line.key}")
     is_long = sum(len(phrase.text) for phrase in phrases) > LONG_SENTENCE
     additions, unsaid = tuple(_additions(phrases, sheet)), tuple(_unsaid_terms(phrases))
-    said = (phrases, is_long, additions, unsaid, sheet.panel_of(first))
+    said = (phrases, is_long, additions, unsaid, opens)
     if content is None:
         return Bench(*said, None, None, link.gaps, ())
     basket = supposed_basket(content.offer, timezone.localdate(), link.business.country)

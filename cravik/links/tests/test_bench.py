@@ -6,40 +6,17 @@ import re
 from typing import Any
 
 from django.http import HttpResponse
-from django.test import TestCase
 
-from cravik.catalogue.models import Item
-from cravik.core.pricing.money import Money
 from cravik.links import lifecycle
 from cravik.links.models import Link
-from tests.bench_form import rows_of, sheet_as_sent
-from tests.factories import NOW, MembershipFactory, make_business, make_item
+from tests.bench_form import BenchCase, rows_of
+from tests.factories import NOW, make_item
 from tests.links import line, make_link
 
 LEVELS = {
     "kind": "levels",
     "levels": [{"key": "low", "name": "Low", "amount": "12.00"}, {"key": "high", "name": "High", "amount": "40.00"}],
 }
-
-
-class BenchCase(TestCase):
-    maxDiff = None
-
-    def setUp(self) -> None:
-        self.member = MembershipFactory()
-        self.client.force_login(self.member.user)
-
-    def link(self, *lines: dict[str, Any], **more: Any) -> Link:
-        return make_link(*lines, business=self.member.business, published=False, **more)
-
-    def save(self, link: Link, by_script: bool = True, **typed: str) -> HttpResponse:
-        """The bench's form as it stands there, with what is typed; a list that is typed replaces its own."""
-        sent = sheet_as_sent(self.client.get(f"/links/{link.pk}/").context["sheet"])
-        typed = {name.replace("__", "."): value for name, value in typed.items()}
-        lists = [name.removesuffix("TOTAL_FORMS") for name in typed if name.endswith("-TOTAL_FORMS")]
-        sent = {name: value for name, value in sent.items() if not name.startswith(tuple(lists))} if lists else sent
-        headers = {"accept": "application/json"} if by_script else {}
-        return self.client.post(f"/links/{link.pk}/", sent | typed, headers=headers)
 
 
 class BenchOfEveryKindTest(BenchCase):
@@ -346,58 +323,3 @@ class CodesAndStepsTest(BenchCase):
         self.assertEqual(link.draft["page"], {"tells_left": True})
         refused = self.save(link, **rows_of("steps", {"amount": "220"}, {"after_orders": "3"}))
         self.assertEqual(set(refused.json()["errors"]), {"steps-0-after_orders", "steps-1-amount"})
-
-
-class ThingsTest(BenchCase):
-    def act(self, link: Link, act: str, **typed: str) -> HttpResponse:
-        link.refresh_from_db()
-        return self.save(link, by_script=False, act=act, **typed)
-
-    def names(self, link: Link) -> list[str]:
-        link.refresh_from_db()
-        return [each.get("name", "") for each in link.draft["offer"]["lines"]]
-
-    def test_things_are_added_moved_and_removed_with_what_speaks_of_them(self) -> None:
-        make_item(self.member.business, "Tail ribbon", 350, code="TAIL")
-        link = self.link(offer={"codes": [{"code": "KITE", "kind": "percent", "percent": "5", "lines": ["kite"]}]})
-        added = self.act(link, "add", new_thing="tail RIBBON", new_extra="yes", amount__kite="26")
-        self.assertEqual(added["Location"], f"/links/{link.pk}/#panel-kind-tail-ribbon")
-        self.act(link, "add", new_thing="Repair")
-        self.assertEqual(self.names(link), ["Kites", "Tail ribbon", "Repair"])
-        lines = link.draft["offer"]["lines"]
-        self.assertEqual(lines[0]["price"]["amount"], "26.00", "what was typed is kept before the act")
-        self.assertEqual((lines[1]["price"], lines[1]["optional"]), ({"kind": "fixed", "amount": "3.50"}, True))
-        self.assertEqual((link.draft["items"], link.gaps), ({"tail-ribbon": "TAIL"}, ("“Repair” has no price yet.",)))
-        self.act(link, "up:repair")
-        self.act(link, "down:kite")
-        self.assertEqual(self.names(link), ["Repair", "Kites", "Tail ribbon"])
-        self.act(link, "remove:kite")
-        self.act(link, "remove:repair")
-        self.assertEqual(self.names(link), ["Tail ribbon"])
-        self.assertNotIn("optional", link.draft["offer"]["lines"][0])
-        self.assertEqual(link.draft["offer"].get("codes", []), [])
-        self.assertIsNotNone(link.effective)
-        for act, words in (
-            ("remove:tail-ribbon", "at least one thing"),
-            ("up:kite", "no longer part"),
-            ("add", "Say what else"),
-        ):
-            self.assertContains(self.act(link, act), words, status_code=400)
-
-    def test_what_was_typed_is_kept_in_the_catalogue(self) -> None:
-        span = {"name": "Span", "options": [{"name": "1.2 m", "add": "-6.00"}, {"name": "1.8 m"}]}
-        link = self.link(line(choices=[span], ships=True, weight_g=300))
-        self.act(link, "keep:kite")
-        item = Item.objects.get()
-        self.assertEqual((item.name, item.price, item.kind, item.weight_g), ("Kites", Money(2400, "EUR"), "goods", 300))
-        link.refresh_from_db()
-        self.assertEqual(link.draft["items"], {"kite": item.code})
-        self.assertEqual(link.draft["offer"]["lines"][0]["choices"], [span])
-        self.assertContains(self.act(link, "keep:kite"), "in the catalogue already", status_code=400)
-
-    def test_names_of_items_are_offered_after_two_letters(self) -> None:
-        make_item(self.member.business, "Tail ribbon", 350)
-        make_item(make_business(), "Tailor", 350)
-        ask = self.client.get
-        self.assertEqual(ask("/links/names/?typed=ta").json(), {"names": ["Tail ribbon"]})
-        self.assertEqual(ask("/links/names/?typed=t").json(), {"names": []})
