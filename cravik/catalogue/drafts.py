@@ -2,11 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
+from math import prod
 
 from cravik.core.pricing.money import Money
 
-MAX_PRICES, MAX_OPTION_GROUPS, MAX_OPTIONS = 12, 3, 10
+MAX_PRICES, MAX_OPTION_GROUPS, MAX_OPTIONS = 12, 4, 24
+#: Ways to pick an option of every group, each with stock of its own.
+MAX_VARIANTS = 240
+MAX_OPTION_NAME = 40
 MAX_WORDS_LENGTH = 5000
 #: The fields that an item and its draft have in common, by the same names.
 PLAIN = ("name", "words", "kind", "code", "weight_g", "tax_category", "currency")
@@ -34,6 +39,16 @@ class OptionDraft:
 class OptionGroupDraft:
     name: str
     options: tuple[OptionDraft, ...]
+
+
+def variants_fault(options: Iterable[int]) -> str:
+    """What is wrong with groups of so many options each, or nothing."""
+    variants = prod(options)
+    return (
+        f"These options can be combined in {variants:,} ways; the most is {MAX_VARIANTS}."
+        if variants > MAX_VARIANTS
+        else ""
+    )
 
 
 @dataclass(frozen=True, slots=True)

@@ -9,6 +9,7 @@ from django import forms
 
 from cravik.catalogue.drafts import (
     MAX_OPTION_GROUPS,
+    MAX_OPTION_NAME,
     MAX_OPTIONS,
     MAX_PRICES,
     MAX_WORDS_LENGTH,
@@ -16,8 +17,10 @@ from cravik.catalogue.drafts import (
     OptionDraft,
     OptionGroupDraft,
     PriceDraft,
+    variants_fault,
 )
 from cravik.catalogue.models import Item, OptionGroup, Picture
+from cravik.catalogue.stock_forms import named_pictures
 from cravik.core.errors import CoreError
 from cravik.core.pricing.money import Money
 from cravik.core.text.amount_text import parse_signed_amount
@@ -64,14 +67,14 @@ class PriceForm(forms.Form):
 class OptionGroupForm(forms.Form):
     """A group of options; without a name it is dropped."""
 
-    name = _line("What is chosen", 40)
+    name = _line("What is chosen", MAX_OPTION_NAME)
 
 
 class OptionForm(forms.Form):
     """One option; without a name it is dropped."""
 
     option_id = forms.IntegerField(widget=forms.HiddenInput, required=False)
-    name = _line("Option", 40)
+    name = _line("Option", MAX_OPTION_NAME)
     picture_id = forms.TypedChoiceField(
         label="Picture", required=False, coerce=int, empty_value=None, choices=[("", "none")]
     )
@@ -130,8 +133,7 @@ class ItemSheet:
         self.prices = form_rows(PriceForm, MAX_PRICES, 1)(data, prefix="price", initial=prices)
         option_groups: list[OptionGroup | None] = list(item.option_groups.all()) if item else []
         option_groups += [None] * (MAX_OPTION_GROUPS - len(option_groups))
-        shown = item.pictures.all() if item else ()
-        pictures = [(picture.pk, picture.words or f"picture {number}") for number, picture in enumerate(shown, start=1)]
+        pictures = named_pictures(item) if item else []
         self.groups = [OptionGroupRows(data, place, group, pictures) for place, group in enumerate(option_groups)]
         self.draft: ItemDraft | None = None
 
@@ -197,6 +199,8 @@ class ItemSheet:
             names.add(name.casefold())
             if options and name:
                 yield OptionGroupDraft(name, options)
+        if fault := variants_fault(len(group.options.kept) or 1 for group in self.groups):
+            self.groups[0].form.add_error("name", fault)
 
     def _options(self, group: OptionGroupRows, currency: str) -> Iterator[OptionDraft]:
         names: set[str] = set()

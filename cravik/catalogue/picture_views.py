@@ -8,6 +8,7 @@ from django.contrib import messages
 from django.http import Http404, HttpResponse, JsonResponse
 from django.shortcuts import redirect
 from django.utils import timezone
+from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.http import require_POST
 
 from cravik.catalogue import pictures
@@ -40,7 +41,8 @@ def add(request: SellerRequest, item_id: int) -> HttpResponse:
         return JsonResponse({"refused": " ".join(refusals)}, status=400 if refusals else 201)
     for refusal in refusals:
         messages.error(request, refusal)
-    return _back(item)
+    back = request.POST.get("back", "")
+    return redirect(back) if _is_own_path(back) else _back(item)
 
 
 @require_POST
@@ -86,6 +88,11 @@ def _picture_or_404(item: Item, picture_id: int) -> Picture:
     if picture is None:
         raise Http404
     return picture
+
+
+def _is_own_path(address: str) -> bool:
+    """Whether it is a path of this application, and nothing that a browser takes for another place."""
+    return address.startswith("/") and url_has_allowed_host_and_scheme(address, allowed_hosts=None)
 
 
 def _back(item: Item) -> HttpResponse:

@@ -13,7 +13,7 @@ from cravik.catalogue.models import Item, Picture
 from cravik.ui.photo import prepare
 from cravik.ui.picture_files import keep_files, remove_files
 
-MAX_PICTURES = 8
+MAX_PICTURES = 12
 
 
 class TooManyPictures(Exception):

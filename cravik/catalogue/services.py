@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from datetime import datetime
 from itertools import chain, count, product
 
 from anyascii import anyascii
 from django.db import transaction
-from django.db.models import ProtectedError
+from django.db.models import F, ProtectedError
 
 from cravik.catalogue.digital_goods import remove_kept_files
 from cravik.catalogue.drafts import ItemDraft
@@ -69,6 +69,20 @@ def tell_followers(items: Iterable[Item], now: datetime) -> None:
     """Let those who use the items write down what changed, in the transaction that is under way."""
     for item in items:
         item_changed.run(item, now)
+
+
+@transaction.atomic
+def show_options(item: Item, pictures: Mapping[int, int | None]) -> None:
+    """Let the item's options, by their ids, be shown by these of its pictures, or by none. A second tab is told."""
+    own = set(item.pictures.values_list("id", flat=True))
+    shown = {option: picture if picture in own else None for option, picture in pictures.items()}
+    options = list(Option.objects.filter(group__item=item, id__in=shown))
+    changed = [option for option in options if option.picture_id != shown[option.pk]]
+    for option in changed:
+        option.picture_id = shown[option.pk]
+    if changed:
+        Option.objects.bulk_update(changed, ["picture"])
+        Item.objects.filter(id=item.pk).update(revision=F("revision") + 1)
 
 
 def remove_item(item: Item) -> None:

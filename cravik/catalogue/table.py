@@ -10,12 +10,14 @@ from django.forms import ValidationError
 from cravik.catalogue.cells import escaped, joined, parted, plain, split
 from cravik.catalogue.drafts import (
     MAX_OPTION_GROUPS,
+    MAX_OPTION_NAME,
     MAX_OPTIONS,
     MAX_PRICES,
     ItemDraft,
     OptionDraft,
     OptionGroupDraft,
     PriceDraft,
+    variants_fault,
 )
 from cravik.catalogue.forms import ItemForm
 from cravik.catalogue.models import Item
@@ -130,6 +132,8 @@ class RowReader:
             prices=tuple(self.prices()),
             option_groups=tuple(self.option_groups()),
         )
+        if fault := variants_fault(len(group.options) for group in draft.option_groups):
+            self.fault("options_1", fault)
         stock = self.stock(draft) if "stock" in self.cells else None
         return None if self.faults else ItemRow(self.line, draft, stock)
 
@@ -182,7 +186,7 @@ class RowReader:
             name, parts = clean_line(self.cell(f"choice_{number}")), parted(self.cell(column))
             if not name and not parts:
                 continue
-            if not name or len(name) > 40:
+            if not name or len(name) > MAX_OPTION_NAME:
                 self.fault(f"choice_{number}", "Say in up to 40 characters what is chosen, such as Span.")
             if name.casefold() in names:
                 self.fault(f"choice_{number}", "Another group has that name.")
@@ -197,7 +201,7 @@ class RowReader:
     def option(self, column: str, part: Sequence[str]) -> OptionDraft:
         name, add, grams, code = [*part, "", "", ""][:4]
         name = clean_line(name)
-        if not name or len(name) > 40 or len(code) > 20 or len(part) > 4:
+        if not name or len(name) > MAX_OPTION_NAME or len(code) > 20 or len(part) > 4:
             self.fault(
                 column, "An option is a name (40 characters), what it adds, its grams, its code (20 characters)."
             )

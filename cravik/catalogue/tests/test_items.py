@@ -5,6 +5,7 @@ from typing import Any
 from django.db import IntegrityError, transaction
 from django.test import TestCase
 
+from cravik.catalogue.drafts import MAX_OPTION_GROUPS
 from cravik.catalogue.models import Item, Option, Variant
 from tests.factories import MembershipFactory, make_item
 
@@ -13,9 +14,9 @@ HOSTILE = "<b>Kite</b> \u202e =1+1 🪁"
 
 def sheet(**changes: Any) -> dict[str, Any]:
     """What the page of an item sends: a name, one price, and no options."""
-    groups = {f"choice-{place}-name": "" for place in range(3)}
-    rows = {f"choice-{place}-option-TOTAL_FORMS": 0 for place in range(3)}
-    rows |= {f"choice-{place}-option-INITIAL_FORMS": 0 for place in range(3)}
+    groups = {f"choice-{place}-name": "" for place in range(MAX_OPTION_GROUPS)}
+    rows = {f"choice-{place}-option-TOTAL_FORMS": 0 for place in range(MAX_OPTION_GROUPS)}
+    rows |= {f"choice-{place}-option-INITIAL_FORMS": 0 for place in range(MAX_OPTION_GROUPS)}
     prices = {"price-TOTAL_FORMS": 1, "price-INITIAL_FORMS": 0, "price-0-label": "", "price-0-amount": "48"}
     plain = {"name": "Delta kite", "kind": "goods", "currency": "EUR", "revision": 0}
     return plain | prices | groups | rows | changes
@@ -178,7 +179,7 @@ class ItemPageTest(TestCase):
         for broken in (
             {"price-TOTAL_FORMS": "x"},
             {"price-TOTAL_FORMS": "5000"},
-            {"choice-0-option-TOTAL_FORMS": "11"},
+            {"choice-0-option-TOTAL_FORMS": "25"},
         ):
             rows = {f"choice-0-option-{number}-name": f"o{number}" for number in range(11)}
             with self.subTest(broken):

@@ -114,11 +114,11 @@ class PicturesOfAnItemTest(TestCase):
         ):
             self.assertEqual(self.client.get(path).status_code, 404)
 
-    def test_a_ninth_is_refused_and_a_broken_one_leaves_no_file(self) -> None:
-        self.add(*[photo((60, 60))] * 7)
+    def test_a_thirteenth_is_refused_and_a_broken_one_leaves_no_file(self) -> None:
+        self.add(*[photo((60, 60))] * 11)
         answer = self.add(photo((60, 60)), photo((60, 60)), HTTP_ACCEPT="application/json")
-        self.assertEqual((answer.status_code, self.item.pictures.count()), (400, 8))
-        self.assertIn("8 pictures at most", answer.json()["refused"])
+        self.assertEqual((answer.status_code, self.item.pictures.count()), (400, 12))
+        self.assertIn("12 pictures at most", answer.json()["refused"])
         self.item.pictures.last().delete()
         before = len(list(self.folder.iterdir()))
         answer = self.add(photo()[:3000], HTTP_ACCEPT="application/json")

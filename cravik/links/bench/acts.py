@@ -10,12 +10,12 @@ from datetime import datetime
 from typing import Any
 
 from cravik.catalogue.drafts import (
-    MAX_OPTION_GROUPS,
-    MAX_OPTIONS,
+    MAX_OPTION_NAME,
     ItemDraft,
     OptionDraft,
     OptionGroupDraft,
     PriceDraft,
+    variants_fault,
 )
 from cravik.catalogue.models import Item
 from cravik.catalogue.queries import item_called
@@ -25,17 +25,18 @@ from cravik.core.pricing.money import Money
 from cravik.core.pricing.offer import MAX_TITLE_LENGTH
 from cravik.core.pricing.tax import STANDARD
 from cravik.links.bench.changes import Document, DraftInHand
-from cravik.links.models import Link, SoldItem
+from cravik.links.bench.parts.stock import ItemStock
+from cravik.links.models import Link, SoldItem, items_of_draft
 from cravik.links.naming import free_key
 from cravik.ui.fields import clean_line
 
 
 class ActRefused(Exception):
-    """The act cannot be done; it says why, in a sentence that stands ``at`` a field."""
+    """The act cannot be done; ``told`` says why in sentences, by the names of the fields at which they stand."""
 
     def __init__(self, words: str, at: str = "__all__") -> None:
         super().__init__(words)
-        self.at = at
+        self.told = {at: [words]}
 
 
 class Acting:
@@ -141,11 +142,32 @@ def _make_item(acting: Acting) -> None:
     acting.opens = f"name-{acting.line}"
 
 
+def _make_counted(acting: Acting) -> None:
+    """Keep it in the catalogue, where pieces are counted and options have pictures."""
+    _make_item(acting)
+    acting.opens = f"options-{acting.line}"
+
+
+def _write_stock(acting: Acting) -> None:
+    """Keep the counts and the pictures of the item that the line sells."""
+    item = items_of_draft(acting.link).get(acting.line)
+    if item is None:
+        raise ActRefused("That is no longer part of the link.")
+    if told := ItemStock(item, acting.sent).write():
+        refusal = ActRefused("")
+        refusal.told = told
+        raise refusal
+    acting.opens = f"options-{acting.line}"
+
+
 def _item_of(line: Document, currency: str) -> ItemDraft:
     """The item that the line would be."""
     groups = line.get("choices", [])
-    if len(groups) > MAX_OPTION_GROUPS or any(len(group["options"]) > MAX_OPTIONS for group in groups):
-        raise ActRefused(f"An item has up to {MAX_OPTION_GROUPS} groups of {MAX_OPTIONS} options.")
+    if fault := variants_fault(len(group["options"]) for group in groups):
+        raise ActRefused(fault)
+    names = (each["name"] for group in groups for each in (group, *group["options"]))
+    if long := next((name for name in names if len(name) > MAX_OPTION_NAME), ""):
+        raise ActRefused(f"“{long}” is too long for an item: an option's name has up to {MAX_OPTION_NAME} characters.")
     price, ships = line.get("price", {}), line.get("ships", False)
     fixed = price.get("kind") == "fixed" and price.get("amount")
     nothing = Money(0, currency)
@@ -181,4 +203,6 @@ ACTS: dict[str, Callable[[Acting], None]] = {
     "up": _move(-1),
     "down": _move(1),
     "keep": _make_item,
+    "count": _make_counted,
+    "stock": _write_stock,
 }

@@ -49,7 +49,7 @@ def bench(request: SellerRequest, link_id: int) -> HttpResponse:
         except PriceTooLow as refused:
             sheet.refuse("price", refused.line, str(refused))
         except ActRefused as refusal:
-            sheet.trouble = {refusal.at: [str(refusal)]}
+            sheet.trouble = refusal.told
         except ChangedElsewhere:
             status = 409
             sheet.trouble = {"__all__": [_CHANGED_ELSEWHERE]}

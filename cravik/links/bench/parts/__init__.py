@@ -14,6 +14,7 @@ from cravik.links.bench.parts.prices import PRICE_PARTS, PricePart, kind_of
 from cravik.links.bench.parts.quantity import QuantityPart
 from cravik.links.bench.parts.sending import SendingPart
 from cravik.links.bench.parts.steps import StepsPart
+from cravik.links.bench.parts.stock import StockPart
 from cravik.links.bench.parts.terms import (
     ConditionsPart,
     ContactPart,
@@ -27,7 +28,15 @@ from cravik.links.bench.parts.title import TitlePart
 from cravik.links.bench.parts.words import WordsPart
 
 #: In the order in which they stand at a line. The price's part is that of its kind.
-LINE_PARTS: tuple[type[BenchPart], ...] = (LineNamePart, KindPart, PricePart, QuantityPart, OptionsPart, SendingPart)
+LINE_PARTS: tuple[type[BenchPart], ...] = (
+    LineNamePart,
+    KindPart,
+    PricePart,
+    QuantityPart,
+    OptionsPart,
+    StockPart,
+    SendingPart,
+)
 #: In the order in which they stand on the bench, after the lines.
 LINK_PARTS: tuple[type[BenchPart], ...] = (CurrencyPart, TitlePart, WordsPart, StepsPart, CodesPart)
 #: In the order of the bench's list of terms.
