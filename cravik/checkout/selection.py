@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable, Iterator, Mapping
-from dataclasses import dataclass
 from datetime import date, datetime
 from functools import cached_property
 from typing import Any
@@ -12,12 +11,12 @@ from typing import Any
 from django import forms
 
 from cravik.checkout.parts import LINE_PARTS, ORDER_PARTS, LinePart
-from cravik.checkout.parts.base import Offered, PartRefused, Submitted, Typed, texts_of
+from cravik.checkout.parts.base import Offered, PartRefused, PricedBasket, Submitted, Typed, texts_of
 from cravik.checkout.refusals import refusal_words
 from cravik.core.errors import BasketRefused, Fault
 from cravik.core.pricing.basket import Basket, BasketLine
-from cravik.core.pricing.offer import Line, Offer
-from cravik.core.pricing.quote import Quote, quote
+from cravik.core.pricing.offer import Line
+from cravik.core.pricing.quote import quote
 from cravik.ui.fields import WrongField, wrong_fields
 
 _LINE_PATH = re.compile(r"lines\[(\d+)\]\.(.+)", re.DOTALL)
@@ -74,16 +73,6 @@ class LineForm(forms.Form):
     @property
     def gone_words(self) -> list[str]:
         return [", ".join(names) for names in self.item.sold_out]
-
-
-@dataclass(frozen=True)
-class PricedBasket:
-    """A basket that the offer takes, and its quote."""
-
-    basket: Basket
-    quote: Quote
-    #: The offer with the code that was typed.
-    offer: Offer
 
 
 class Selection:

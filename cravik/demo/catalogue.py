@@ -131,6 +131,8 @@ LINKS = [
         visits_a_day=3.5,
         kit="Night flying",
     ),
+    SampleLink("Giant kite, commissioned", 90000, offer=kinds.GIANT, state="draft"),
+    SampleLink("Monthly tail club", 1200, offer=kinds.TAIL_CLUB, state="draft"),
     SampleLink("Gift voucher", 5000, state="draft"),
     SampleLink("Commissioned giant: the design", 15000, "A drawing to scale, two rounds of changes.", state="draft"),
 ]

@@ -30,6 +30,7 @@ class SampleOffer:
     rules: Mapping[str, Document] = field(default_factory=dict)
     steps: tuple[Document, ...] = ()
     page: Mapping[str, Any] = field(default_factory=dict)
+    plan: Document = field(default_factory=dict)
 
     def document(self, title: str, currency: str, items: Mapping[str, Item]) -> Document:
         """The whole link document; it follows Setup in everything."""
@@ -44,7 +45,9 @@ class SampleOffer:
         return {
             "format": "cravik.link/1",
             "name": title,
-            "offer": offer | ({"codes": list(self.codes)} if self.codes else {}),
+            "offer": offer
+            | ({"codes": list(self.codes)} if self.codes else {})
+            | ({"plan": self.plan} if self.plan else {}),
             "follows": list(SUBJECTS),
             "items": sold,
             "steps": list(self.steps),
@@ -176,4 +179,27 @@ FLYING_DAY = SampleOffer(
         },
     ),
     page={"words": "Free, but please say how many of you are coming."},
+)
+_MONTH = {"count": 1, "unit": "month"}
+GIANT = SampleOffer(
+    lines=({"key": "giant", "item": "GIANT", "price": {"kind": "fixed", "amount": "900.00"}},),
+    plan={
+        "kind": "choice",
+        "of": [
+            {"key": "once", "plan": {"kind": "once"}},
+            {
+                "key": "parts",
+                "plan": {"kind": "instalments", "every": _MONTH, "payments": 6},
+                "prices": {"giant": {"kind": "fixed", "amount": "930.00"}},
+            },
+            {"key": "deposit", "plan": {"kind": "deposit", "percent": "30", "rest_after_days": 90}},
+        ],
+    },
+)
+TAIL_CLUB = SampleOffer(
+    lines=(
+        {"key": "club", "item": "CLUB", "price": {"kind": "fixed", "amount": "12.00"}},
+        {"key": "joining", "name": "Welcome tail", "price": {"kind": "fixed", "amount": "9.00"}, "once": True},
+    ),
+    plan={"kind": "repeat", "every": _MONTH},
 )

@@ -20,9 +20,8 @@ from cravik.checkout.page_token import PageToken, TokenRefused, live_token, pars
 from cravik.checkout.pages.closed import CLOSED_STATUS, show_closed
 from cravik.checkout.pages.page import Page, offered_at, offered_of, page_of
 from cravik.checkout.pages.showing import show_page
-from cravik.checkout.parts.base import Typed
+from cravik.checkout.parts.base import PricedBasket, Typed
 from cravik.checkout.rehearsing import opened_draft
-from cravik.checkout.selection import PricedBasket
 from cravik.core.errors import BasketRefused
 from cravik.core.link.limits import why_closed
 from cravik.core.pricing.money import Money

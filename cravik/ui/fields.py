@@ -136,6 +136,9 @@ class CountField(forms.CharField):
         widget = forms.TextInput(attrs={"inputmode": "numeric", "autocomplete": "off"})
         super().__init__(max_length=20, required=False, widget=widget, **kwargs)
 
+    def has_changed(self, initial: Any, data: Any) -> bool:
+        return super().has_changed("" if initial is None else str(initial), data)
+
     def clean(self, value: object) -> Any:
         typed = unicodedata.normalize("NFKC", str(super().clean(value))).strip()
         if not typed:

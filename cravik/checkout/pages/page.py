@@ -10,8 +10,8 @@ from zoneinfo import ZoneInfo
 from cravik.catalogue.queries import ShownItem, shown_items
 from cravik.checkout.opening import Opened, Seller
 from cravik.checkout.page_token import PageToken
-from cravik.checkout.parts.base import Moment, Offered, Typed
-from cravik.checkout.selection import LineForm, PricedBasket, Selection
+from cravik.checkout.parts.base import Moment, Offered, PricedBasket, Typed
+from cravik.checkout.selection import LineForm, Selection
 from cravik.core.english import listed
 from cravik.core.errors import BasketRefused, Fault
 from cravik.core.link.steps import left_at_prices
@@ -20,6 +20,7 @@ from cravik.core.pricing.price import FixedPrice
 from cravik.core.pricing.quote import Quote
 from cravik.core.text.money_text import format_money
 from cravik.core.text.price_words import price_in_words
+from cravik.core.text.schedule_words import later_words, plan_picked
 from cravik.links.effective import Effective
 from cravik.setup.looks import Look
 
@@ -85,6 +86,14 @@ class Page:
     @property
     def slip(self) -> Quote | None:
         return self.picked.quote if self.picked else None
+
+    @property
+    def later_words(self) -> str:
+        """What is due later, after “today”, and what it comes to in all; nothing where all of it is paid now."""
+        if self.picked is None:
+            return ""
+        plan = plan_picked(self.picked.offer.plan, self.picked.basket.plan)
+        return later_words(plan, self.picked.quote, self.on, self.offered.locale) if plan else ""
 
     @property
     def is_free(self) -> bool:

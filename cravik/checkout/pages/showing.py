@@ -13,7 +13,7 @@ from functools import lru_cache
 from django.http import HttpRequest, HttpResponse
 from django.middleware.csrf import get_token
 from django.template.loader import render_to_string
-from django.utils.html import format_html_join
+from django.utils.html import escape, format_html_join
 
 from cravik.catalogue.queries import ShownItem
 from cravik.checkout.opening import Opened, Seller
@@ -104,6 +104,7 @@ def changed_pieces(page: Page) -> dict[str, str]:
     for part in page.selection.parts:
         for name, template in part.pieces.items():
             pieces[name] = render_to_string(template, {**context, "part": part})
+        pieces |= {name: escape(text) for name, text in part.texts(page.picked).items()}
     return pieces
 
 

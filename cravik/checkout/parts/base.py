@@ -11,7 +11,9 @@ from django.http import QueryDict
 
 from cravik.catalogue.queries import ShownItem
 from cravik.core.errors import CoreError, Fault
+from cravik.core.pricing.basket import Basket
 from cravik.core.pricing.offer import Line, Offer
+from cravik.core.pricing.quote import Quote
 from cravik.core.text.amount_text import parse_signed_amount
 from cravik.core.text.money_text import DEFAULT_LOCALE
 from cravik.links.effective import Effective
@@ -43,6 +45,16 @@ class Offered:
 
     def item_of(self, line: Line) -> ShownItem:
         return self.items.get(line.key, ShownItem())
+
+
+@dataclass(frozen=True)
+class PricedBasket:
+    """A basket that the offer takes, and its quote."""
+
+    basket: Basket
+    quote: Quote
+    #: The offer with the code that was typed.
+    offer: Offer
 
 
 @dataclass
@@ -176,6 +188,10 @@ class OrderPart(forms.Form):
     def fillable(self) -> set[str]:
         """The fields that the address of the page may fill in."""
         return set(self.fields)
+
+    def texts(self, picked: PricedBasket | None) -> dict[str, str]:
+        """Short texts of it that change with what is picked, by the names under which they stand on the page."""
+        return {}
 
     def submit(self, to: Submitted) -> None:
         """Add what it says to what is kept beside the basket, once it is valid."""

@@ -2,15 +2,24 @@
 
 from __future__ import annotations
 
-from typing import Any, ClassVar
+from typing import Any, ClassVar, NamedTuple
 
 from django import forms
 
-from cravik.checkout.parts.base import OrderPart, one_of, parse_typed_amount, tick
+from cravik.checkout.parts.base import OrderPart, PricedBasket, one_of, parse_typed_amount, tick
 from cravik.core.english import listed
-from cravik.core.pricing.schedule import ChoicePlan, DepositPlan, PlanChoice, simple_plans
+from cravik.core.pricing.schedule import ChoicePlan, DepositPlan, PlanChoice, RepeatPlan, simple_plans
 from cravik.core.text.money_text import format_money
 from cravik.core.text.plan_words import plan_words
+from cravik.core.text.schedule_words import PlanCost, plan_costs
+
+
+class PlanOption(NamedTuple):
+    """A plan to pick, in words, and what it costs in all."""
+
+    key: str
+    words: str
+    cost: str
 
 
 class PlanPart(OrderPart):
@@ -53,13 +62,31 @@ class PlanPart(OrderPart):
             fields["pay_now"] = parse_typed_amount(pay_now, self.offered.offer.currency, "pay_now")
         return fields
 
+    def options(self, picked: PricedBasket | None) -> list[PlanOption]:
+        """The plans to pick from, each with what it costs in all for what is picked."""
+        plan = self.offered.offer.plan
+        if not isinstance(plan, ChoicePlan):
+            return []
+        costs = plan_costs(picked.offer, picked.basket) if picked else {}
+        return [PlanOption(each.key, self._words(each), self._cost(costs.get(each.key))) for each in plan.of]
+
+    def texts(self, picked: PricedBasket | None) -> dict[str, str]:
+        return {f"plan-{option.key}": option.cost for option in self.options(picked)}
+
     def _words(self, choice: PlanChoice) -> str:
-        plan, locale = choice.plan, self.offered.locale
-        deposit = ""
-        if isinstance(plan, DepositPlan):
-            deposit = (
-                f"{plan.percent.text} %" if plan.percent else format_money(plan.amount, locale) if plan.amount else ""
-            )
-        own = listed([format_money(price.amount, locale) for price in choice.prices.values()], "and")
-        words = plan_words(plan, deposit) + (f", {own}" if own else "")
+        locale = self.offered.locale
+        repeats = isinstance(choice.plan, RepeatPlan)  # of any other, what it is in all says as much
+        own = [format_money(price.amount, locale) for price in choice.prices.values()] if repeats else []
+        words = plan_words(choice.plan, locale) + (f", {listed(own, 'and')}" if own else "")
         return words[:1].upper() + words[1:]
+
+    def _cost(self, cost: PlanCost | None) -> str:
+        if cost is None:
+            return ""
+        plan, locale = self.offered.offer.plan, self.offered.locale
+        of_all = f"{format_money(cost.in_all.amount, locale)} {'a year' if cost.in_all.of_a_year else 'in all'}"
+        if cost.more is None or not isinstance(plan, ChoicePlan):
+            return of_all
+        cheapest = plan.choice(cost.cheapest)
+        than = f" than “{self._words(cheapest)}”" if cheapest else ""
+        return f"{of_all}, {format_money(cost.more, locale)} more{than}"

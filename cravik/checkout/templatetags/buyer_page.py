@@ -6,6 +6,8 @@ from dataclasses import replace
 
 from django import template
 
+from cravik.checkout.pages.page import Page
+from cravik.checkout.parts.plan import PlanOption, PlanPart
 from cravik.checkout.refusals import refusal_words
 from cravik.core.errors import Fault
 from cravik.core.pricing.offer import Line, Offer
@@ -24,3 +26,9 @@ def line_price(offer: Offer, line: Line, locale: str) -> str:
 def refusal(fault: Fault, currency: str, locale: str) -> str:
     """What a buyer reads of a refusal that stands at no field."""
     return refusal_words(fault, currency, locale)
+
+
+@register.simple_tag
+def plan_options(part: PlanPart, page: Page) -> list[PlanOption]:
+    """The plans to pick from, with what each costs for what is picked."""
+    return part.options(page.picked)

@@ -21,7 +21,7 @@ from cravik.core.pricing.offer import EXACTLY_ONE, Offer, Quantity
 from cravik.core.pricing.options import Option, OptionGroup
 from cravik.core.pricing.partial_offer import PartialLine, PartialOffer, as_partial
 from cravik.core.pricing.price import Break, FixedPrice, LevelsPrice, OpenPrice, PacksPrice, Price, QuantityPrice
-from cravik.core.pricing.schedule import ChoicePlan, DepositPlan, PlanChoice, simple_plans
+from cravik.core.pricing.schedule import ChoicePlan, PlanChoice, simple_plans
 from cravik.core.text.money_text import DEFAULT_LOCALE, format_money
 from cravik.core.text.plan_words import plan_words
 from cravik.core.text.sentence_terms import codes_words, delivery_words, tax_words, window_words
@@ -171,7 +171,7 @@ class _Speaker:
 
     def plan(self) -> str:
         words = [
-            plan_words(plan, self.deposit(plan) if isinstance(plan, DepositPlan) else "") + own
+            plan_words(plan, self.locale) + own
             for plan, own in zip(simple_plans(self.offer.plan), self.own_prices(), strict=True)
         ]
         return words[0] if len(words) == 1 else f"as the buyer picks: {'; or '.join(words)}"
@@ -191,11 +191,6 @@ class _Speaker:
             for key, price in choice.prices.items()
         ]
         return f" at {listed(sums, 'and')}"
-
-    def deposit(self, plan: DepositPlan) -> str:
-        if plan.percent:
-            return f"{plan.percent.text} %"
-        return self.figures(plan.amount) if plan.amount is not None else ""
 
     def span(self, amounts: list[Money]) -> str:
         return f"{self.figures(min(amounts))} to {self.figures(max(amounts))}"

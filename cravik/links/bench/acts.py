@@ -148,6 +148,16 @@ def _make_counted(acting: Acting) -> None:
     acting.opens = f"options-{acting.line}"
 
 
+def _add_joining_fee(acting: Acting) -> None:
+    """A line that is charged with the first payment alone."""
+    lines = acting.draft.lines
+    if len(lines) >= MAX_LINES:
+        raise ActRefused(f"A link sells up to {MAX_LINES} things.")
+    key = free_key("Joining fee", [line["key"] for line in lines], "line")
+    acting.draft.put_in_offer(lines=[*lines, {"key": key, "name": "Joining fee", "once": True}])
+    acting.opens = f"kind-{key}"
+
+
 def _write_stock(acting: Acting) -> None:
     """Keep the counts and the pictures of the item that the line sells."""
     item = items_of_draft(acting.link).get(acting.line)
@@ -204,5 +214,6 @@ ACTS: dict[str, Callable[[Acting], None]] = {
     "down": _move(1),
     "keep": _make_item,
     "count": _make_counted,
+    "joining": _add_joining_fee,
     "stock": _write_stock,
 }

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from cravik.checkout.page_token import PageToken
-from cravik.checkout.selection import PricedBasket
+from cravik.checkout.parts.base import PricedBasket
 from cravik.core.pricing.offer import Offer
 from cravik.links.effective import Effective
 from cravik.payments.gateway import Card

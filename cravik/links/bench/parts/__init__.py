@@ -10,6 +10,7 @@ from cravik.links.bench.parts.currency import CurrencyPart
 from cravik.links.bench.parts.kind import KindPart
 from cravik.links.bench.parts.line_name import LineNamePart
 from cravik.links.bench.parts.options import OptionsPart
+from cravik.links.bench.parts.plans import PlanPart
 from cravik.links.bench.parts.prices import PRICE_PARTS, PricePart, kind_of
 from cravik.links.bench.parts.quantity import QuantityPart
 from cravik.links.bench.parts.sending import SendingPart
@@ -38,7 +39,7 @@ LINE_PARTS: tuple[type[BenchPart], ...] = (
     SendingPart,
 )
 #: In the order in which they stand on the bench, after the lines.
-LINK_PARTS: tuple[type[BenchPart], ...] = (CurrencyPart, TitlePart, WordsPart, StepsPart, CodesPart)
+LINK_PARTS: tuple[type[BenchPart], ...] = (CurrencyPart, TitlePart, WordsPart, StepsPart, PlanPart, CodesPart)
 #: In the order of the bench's list of terms.
 TERMS_PARTS: tuple[type[TermsPart], ...] = (DeliveryPart, TaxPart, ConditionsPart, LookPart, ContactPart, FeePart)
 #: In the order in which changes are put into a draft: what is in a currency comes after the currency, and another kind

@@ -1,0 +1,166 @@
+"""When it is paid: one way, or several that the buyer picks from; and what is charged only once of what repeats."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from functools import cached_property
+from typing import Any, ClassVar, cast
+
+from django import forms
+from django.utils import timezone
+
+from cravik.core.documents.parts import MAX_LEVELS
+from cravik.core.errors import BasketRefused
+from cravik.core.pricing.basket import Basket
+from cravik.core.pricing.offer import Offer
+from cravik.core.pricing.quote import LaterPayment, quote
+from cravik.core.pricing.schedule import ChoicePlan, RepeatPlan, SimplePlan
+from cravik.core.pricing.supposed import supposed_basket
+from cravik.core.text.plan_words import plan_words
+from cravik.core.text.schedule_words import schedule_words
+from cravik.links.bench.changes import Change, Document, DraftInHand
+from cravik.links.bench.parts.base import BenchPart
+from cravik.links.bench.parts.plans.form import PlanForm, shown_of
+from cravik.links.naming import free_key
+from cravik.ui.fields import form_rows
+
+PlanRows = form_rows(PlanForm, MAX_LEVELS, 0)
+#: The key that a row has until it is kept.
+_NEW = "new"
+#: So many payments are listed with their days before the rest is counted.
+LISTED = 4
+
+
+@dataclass(frozen=True)
+class ShownPlan:
+    """What the bench tells of a way to pay: what it is, what a buyer pays when, and the days of the first payments."""
+
+    name: str
+    words: str
+    payments: tuple[LaterPayment, ...]
+    #: What is said of those that are not listed.
+    rest: str
+
+
+class PlanPart(BenchPart):
+    name = "plan"
+    heading = "When it is paid"
+    has_amounts = True
+    template = "links/bench/plans/plan.html"
+    phrases = ("plan",)
+    pieces: ClassVar = {"plan": "links/bench/plans/_shown.html"}
+
+    @property
+    def is_shown(self) -> bool:
+        return True
+
+    def opens(self, phrase: str) -> bool:
+        return super().opens(phrase) or phrase.endswith("].once")
+
+    @property
+    def lines(self) -> list[Document]:
+        lines: list[Document] = self.link.draft["offer"]["lines"]
+        return lines
+
+    @property
+    def before(self) -> Document:
+        plan: Document = self.link.draft["offer"].get("plan") or {"kind": "once"}
+        return plan
+
+    def add_fields(self) -> None:
+        priced = [
+            (line["key"], line.get("name") or line["key"])
+            for line in self.lines
+            if line.get("price", {}).get("kind") == "fixed"
+        ]
+        plan = self.before
+        initial = (
+            [shown_of(each["plan"], each["key"], each.get("prices")) for each in plan["of"]]
+            if plan["kind"] == "choice"
+            else [shown_of(plan)]
+        )
+        self.add_rows("plans", PlanRows, initial, priced=priced)
+        if len(self.lines) > 1:
+            for line in self.lines:
+                label = f"{line.get('name') or line['key']} is charged only with the first payment"
+                self.fields[f"once.{line['key']}"] = forms.BooleanField(label=label, required=False)
+
+    def read(self) -> dict[str, Any]:
+        return {f"once.{line['key']}": line.get("once", False) for line in self.lines}
+
+    @property
+    def kept(self) -> list[PlanForm]:
+        """The rows that count."""
+        return cast(list[PlanForm], self.lists["plans"].kept)
+
+    def check(self) -> None:
+        rows = self.kept
+        for row in rows:
+            if not row.has_error("kind"):
+                row.plan_kind.check(row, self.amount)
+            own = [name for name in row.fields if name.startswith("price_") and row.cleaned_data.get(name)]
+            for name in own:
+                self.amount(row, name)
+                if len(rows) == 1:
+                    row.add_error(name, "Change the price itself: there is only one way to pay.")
+        if len(rows) > 1 and not any(row.errors for row in rows):
+            self._check_twins(rows)
+        once = [line["key"] for line in self.lines if self.cleaned_data.get(f"once.{line['key']}")]
+        if len(once) == len(self.lines) and any(row.cleaned_data.get("kind") == "repeat" for row in rows):
+            self.add_error(f"once.{once[-1]}", "Something has to be charged each time.")
+
+    def _check_twins(self, rows: list[PlanForm]) -> None:
+        said: list[Document] = []
+        for row in rows:
+            way = {"plan": row.plan_kind.piece(row, self.amount), "prices": row.prices(self.amount)}
+            if way in said:
+                row.add_error("kind", "This way to pay stands here twice.")
+            said.append(way)
+
+    @property
+    def piece(self) -> Document:
+        plans: list[Document] = []
+        for row in self.kept:
+            said = row.plan_kind.piece(row, self.amount)
+            key, taken = row.cleaned_data["key"], [each["key"] for each in plans]
+            if key in ("", _NEW, *taken):
+                key = free_key(said["kind"], taken, "plan")
+            prices = row.prices(self.amount)
+            plans.append({"key": key, "plan": said} | ({"prices": prices} if prices else {}))
+        once = [line["key"] for line in self.lines if self.cleaned_data.get(f"once.{line['key']}")]
+        return {"plans": plans, "once": once}
+
+    @classmethod
+    def put(cls, draft: DraftInHand, change: Change) -> None:
+        """The only way is the plan; several are a choice. Once is said by nothing."""
+        plans, once = change.piece["plans"], change.piece["once"]
+        plan: Document = {"kind": "choice", "of": plans} if len(plans) > 1 else plans[0]["plan"] if plans else {}
+        offer = {name: value for name, value in draft.document["offer"].items() if name != "plan"}
+        draft.put(offer=offer | ({} if plan.get("kind", "once") == "once" else {"plan": plan}))
+        lines = [{name: value for name, value in line.items() if name != "once"} for line in draft.lines]
+        draft.put_in_offer(lines=[line | ({"once": True} if line["key"] in once else {}) for line in lines])
+
+    @cached_property
+    def shown(self) -> list[ShownPlan]:
+        """What is told of each way to pay, while the draft has a sum."""
+        if self.link.effective is None:
+            return []
+        offer, today = replace(self.link.offer, window=None), timezone.localdate()
+        basket = supposed_basket(offer, today, self.link.business.country)
+        if isinstance(offer.plan, ChoicePlan):
+            told = [self._told(offer, replace(basket, plan=each.key), each.plan) for each in offer.plan.of]
+        else:
+            told = [self._told(offer, basket, offer.plan)]
+        return [each for each in told if each]
+
+    def _told(self, offer: Offer, basket: Basket, plan: SimplePlan) -> ShownPlan | None:
+        try:
+            quoted = quote(offer, basket)
+        except BasketRefused:
+            return None
+        payments = (LaterPayment(basket.on, quoted.due_now), *quoted.schedule) if quoted.schedule else ()
+        words = schedule_words(plan, quoted, basket.on)
+        more = len(payments) - LISTED
+        has_no_end = isinstance(plan, RepeatPlan) and plan.payments is None
+        rest = "and so on" if has_no_end else f"and {more} more" if more > 0 else ""
+        return ShownPlan(plan_words(plan), words[:1].upper() + words[1:], payments[:LISTED], rest)
