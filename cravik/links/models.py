@@ -50,6 +50,8 @@ class Link(models.Model):
     effective = models.JSONField(null=True)
     #: Prices of other kinds that the draft's lines had, by line and kind: going back to a kind brings them back.
     former_prices = models.JSONField(default=dict)
+    #: Keys of the advice on the draft that its seller dismissed.
+    dismissed_advice = models.JSONField(default=list)
     revision = models.PositiveIntegerField(default=1)
     edition = models.ForeignKey("Edition", null=True, on_delete=models.PROTECT, related_name="+")
     #: When what is published ends by itself, if it does: the clock looks for it here.
@@ -161,6 +163,26 @@ class Edition(models.Model):
     @property
     def offer(self) -> Offer:
         return read_link(self.effective["link"]).offer
+
+
+class DraftStep(models.Model):
+    """A change of a link's draft that can be undone, or, once it is ``undone``, done again.
+
+    ``before`` and ``after`` are the draft and the former prices as they were then. ``revision`` is the link's at which
+    the steps stand: where the link has another one, something else changed it since, and they are forgotten.
+    """
+
+    link = models.ForeignKey(Link, on_delete=models.CASCADE, related_name="steps")
+    #: What was changed, such as ``Price of “Delta kite”``.
+    words = models.CharField(max_length=200)
+    before = models.JSONField()
+    after = models.JSONField()
+    undone = models.BooleanField(default=False)
+    revision = models.PositiveIntegerField()
+    made_at = models.DateTimeField()
+
+    class Meta:
+        ordering = ["id"]
 
 
 class SoldItem(models.Model):

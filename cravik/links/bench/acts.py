@@ -5,6 +5,7 @@ An act is sent with the sheet, so what was typed is kept first; one registry, ``
 
 from __future__ import annotations
 
+import copy
 from collections.abc import Callable, Mapping
 from datetime import datetime
 from typing import Any
@@ -24,7 +25,9 @@ from cravik.core.documents.parts import MAX_LINES
 from cravik.core.pricing.money import Money
 from cravik.core.pricing.offer import MAX_TITLE_LENGTH
 from cravik.core.pricing.tax import STANDARD
+from cravik.links.bench.advising import KEY_LENGTH, MAX_DISMISSED, mend_by, put_mended
 from cravik.links.bench.changes import Document, DraftInHand
+from cravik.links.bench.history import sell_again, step_back, step_forward
 from cravik.links.bench.parts.stock import ItemStock
 from cravik.links.models import Link, SoldItem, items_of_draft
 from cravik.links.naming import free_key
@@ -42,12 +45,25 @@ class ActRefused(Exception):
 class Acting:
     """An act on the draft of a link under way: of the ``line`` with that key, or of none. ``sent`` is the form.
 
-    ``opens`` is the panel that is shown after it.
+    ``opens`` is the panel that is shown after it, ``words`` what is said of it to whoever may undo it.
     """
 
-    def __init__(self, link: Link, draft: DraftInHand, line: str, sent: Mapping[str, Any], now: datetime) -> None:
-        self.link, self.draft, self.line, self.sent, self.now = link, draft, line, sent, now
-        self.opens = ""
+    def __init__(
+        self,
+        link: Link,
+        draft: DraftInHand,
+        line: str,
+        sent: Mapping[str, Any],
+        now: datetime,
+        keep: Callable[[], Link],
+    ) -> None:
+        self.link, self.draft, self.line, self.sent, self.now, self._keep = link, draft, line, sent, now, keep
+        self.opens = self.words = ""
+
+    def settle(self) -> None:
+        """Keep what was typed first, so that the link's terms in effect are those of the draft in hand."""
+        self.link = self._keep()
+        self.draft.document = self.link.draft
 
     @property
     def place(self) -> int:
@@ -89,26 +105,34 @@ def _add(acting: Acting) -> None:
     if item:
         acting.let_sell(key, item)
     acting.draft.put_in_offer(lines=[*lines, line])
-    acting.opens = f"kind-{key}"
+    acting.opens, acting.words = f"kind-{key}", f"Adding “{line['name']}”"
 
 
 def _remove(acting: Acting) -> None:
     """Take the line out, and with it what speaks of it alone."""
-    place, lines, document = acting.place, acting.draft.lines, acting.draft.document
+    place, lines, document = acting.place, acting.draft.lines, copy.deepcopy(acting.draft.document)
+    acting.draft.document = document
+    acting.words = f"Removing “{lines[place].get('name') or 'a thing'}”"
     if len(lines) == 1:
         raise ActRefused("A link sells at least one thing.")
     SoldItem.objects.filter(link=acting.link, edition=None, line=acting.line).delete()
     acting.draft.former_prices.pop(acting.line, None)
     items = {key: code for key, code in document.get("items", {}).items() if key != acting.line}
     steps = [step for step in document.get("steps", []) if step["line"] != acting.line]
-    acting.draft.put(items=items, steps=steps)
     codes = [left for code in document["offer"].get("codes", []) if (left := _code_without(code, acting.line))]
     known = {code["code"] for code in codes}
-    acting.draft.put(code_rules={code: rule for code, rule in document.get("code_rules", {}).items() if code in known})
-    acting.draft.put_in_offer(codes=codes)
-    for choice in document["offer"].get("plan", {}).get("of", []):
+    rules = {code: rule for code, rule in document.get("code_rules", {}).items() if code in known}
+    acting.draft.document = _with(document, items=items, steps=steps, code_rules=rules)
+    acting.draft.document["offer"] = _with(document["offer"], codes=codes)
+    for choice in acting.draft.document["offer"].get("plan", {}).get("of", []):
         choice.get("prices", {}).pop(acting.line, None)
     acting.put_lines([*lines[:place], *lines[place + 1 :]])
+
+
+def _with(document: Document, **parts: Any) -> Document:
+    """The document with these parts; what is empty stands nowhere."""
+    others = {name: part for name, part in document.items() if name not in parts}
+    return others | {name: part for name, part in parts.items() if part}
 
 
 def _code_without(code: Document, line: str) -> Document | None:
@@ -125,7 +149,7 @@ def _move(by: int) -> Callable[[Acting], None]:
         if 0 <= place + by < len(lines):
             lines.insert(place + by, lines.pop(place))
         acting.draft.put_in_offer(lines=lines)
-        acting.opens = f"name-{acting.line}"
+        acting.opens, acting.words = f"name-{acting.line}", "The order of the things"
 
     return move
 
@@ -139,7 +163,7 @@ def _make_item(acting: Acting) -> None:
         raise ActRefused("Say what it is first.")
     item = make_item(acting.link.business, _item_of(line, acting.draft.document["offer"]["currency"]), acting.now)
     acting.let_sell(acting.line, item)
-    acting.opens = f"name-{acting.line}"
+    acting.opens, acting.words = f"name-{acting.line}", f"Keeping “{item.name}” in the catalogue"
 
 
 def _make_counted(acting: Acting) -> None:
@@ -155,7 +179,37 @@ def _add_joining_fee(acting: Acting) -> None:
         raise ActRefused(f"A link sells up to {MAX_LINES} things.")
     key = free_key("Joining fee", [line["key"] for line in lines], "line")
     acting.draft.put_in_offer(lines=[*lines, {"key": key, "name": "Joining fee", "once": True}])
-    acting.opens = f"kind-{key}"
+    acting.opens, acting.words = f"kind-{key}", "Adding a joining fee"
+
+
+def _mend(acting: Acting) -> None:
+    """Do what mends the matter of the advice whose key stands in the line's place."""
+    acting.settle()
+    mend = mend_by(acting.link, acting.line)
+    if mend is None:
+        raise ActRefused("That advice no longer holds.")
+    put_mended(acting.draft, mend)
+    acting.words = mend.words
+
+
+def _dismiss(acting: Acting) -> None:
+    """Say the advice no more until its figures change."""
+    keys = [key[:KEY_LENGTH] for key in acting.line.split("+")[:MAX_DISMISSED]]
+    kept = [key for key in acting.link.dismissed_advice if key not in keys]
+    acting.link.dismissed_advice = [*kept, *keys][-MAX_DISMISSED:]
+    acting.link.save(update_fields=["dismissed_advice"])
+
+
+def _step(take: Callable[[Link], Document | None]) -> Callable[[Acting], None]:
+    def step(acting: Acting) -> None:
+        acting.settle()
+        state = take(acting.link)
+        if state is None:
+            raise ActRefused("There is nothing left to undo here, or to do again.")
+        acting.draft.document = sell_again(acting.link, state["draft"])
+        acting.draft.former_prices = state["former_prices"]
+
+    return step
 
 
 def _write_stock(acting: Acting) -> None:
@@ -216,4 +270,8 @@ ACTS: dict[str, Callable[[Acting], None]] = {
     "count": _make_counted,
     "joining": _add_joining_fee,
     "stock": _write_stock,
+    "mend": _mend,
+    "dismiss": _dismiss,
+    "undo": _step(step_back),
+    "redo": _step(step_forward),
 }

@@ -13,6 +13,7 @@ from django.db import transaction
 from cravik.core.documents.link_draft import cleared_words
 from cravik.links.bench.acts import ACTS, Acting, ActRefused
 from cravik.links.bench.changes import Change, DraftInHand
+from cravik.links.bench.history import remember, state_of, stay_with
 from cravik.links.bench.parts import ALL_PARTS
 from cravik.links.item_line import line_of_item
 from cravik.links.lifecycle import locked
@@ -59,30 +60,72 @@ def change_parts(
     fresh = locked(link)
     if fresh.revision != seen_revision:
         raise ChangedElsewhere
-    former = fresh.draft["offer"]["currency"]
-    order = list(ALL_PARTS)
-    kept = {key: dict(prices) for key, prices in fresh.former_prices.items()}
-    draft = DraftInHand(fresh.draft, sorted(changes, key=lambda change: order.index(change.part)), former_prices=kept)
-    for change in draft.changes:
-        ALL_PARTS[change.part].put(draft, change)
-    opens = ""
-    if act:
-        opens = _do(act, fresh, draft, now)
-        fresh = locked(link)  # with the items that its lines sell now
-    currency = draft.document["offer"]["currency"]
-    for key, item in items_of_draft(fresh).items():
-        draft.put_line(key, partial(line_of_item, item=item, currency=currency))
-    _keep_former_prices(fresh, {} if currency != former else draft.former_prices)
-    write_draft(fresh, draft.document, defaults_of(fresh.business), now)
-    return DraftChanged(fresh, cleared_words(draft.cleared, former), opens)
+    saving = _Saving(fresh, changes, now)
+    saving.put_changes()
+    opens = saving.do(act) if act else ""
+    saving.keep()
+    return DraftChanged(saving.link, saving.cleared_words, opens)
 
 
-def _do(act: Act, link: Link, draft: DraftInHand, now: datetime) -> str:
-    if act.name not in ACTS:
-        raise ActRefused("The bench knows no such thing to do.")
-    acting = Acting(link, draft, act.line, act.sent, now)
-    ACTS[act.name](acting)
-    return acting.opens
+class _Saving:
+    """A change of a link's draft under way, in one transaction."""
+
+    def __init__(self, link: Link, changes: Iterable[Change], now: datetime) -> None:
+        order = list(ALL_PARTS)
+        self.link, self.now = link, now
+        self.former_currency = link.draft["offer"]["currency"]
+        self.before, self.before_revision = state_of(link), link.revision
+        kept = {key: dict(prices) for key, prices in link.former_prices.items()}
+        sorted_changes = sorted(changes, key=lambda change: order.index(change.part))
+        self.draft = DraftInHand(link.draft, sorted_changes, former_prices=kept)
+        #: What is said of it to whoever may undo it.
+        self.words = ""
+
+    def put_changes(self) -> None:
+        said: dict[str, None] = {}
+        for change in self.draft.changes:
+            former = self.draft.document
+            ALL_PARTS[change.part].put(self.draft, change)
+            if self.draft.document != former:
+                said[self._said(change)] = None
+        self.words = " and ".join(list(said)[:2])
+        if self.draft.document["offer"]["currency"] != self.former_currency:
+            self.draft.former_prices = {}
+
+    def _said(self, change: Change) -> str:
+        """What the seller calls the panel of the change, and its thing where there are several."""
+        part = ALL_PARTS[change.part]
+        heading = part.heading or (ALL_PARTS[part.lies_with].heading if part.lies_with else part.name.capitalize())
+        of = self.draft.line(change.line).get("name") if change.line and len(self.draft.lines) > 1 else ""
+        return f"{heading} of “{of}”" if of else heading
+
+    def do(self, act: Act) -> str:
+        """Do the act on the draft; returns the panel that is shown after it."""
+        if act.name not in ACTS:
+            raise ActRefused("The bench knows no such thing to do.")
+        acting = Acting(self.link, self.draft, act.line, act.sent, self.now, self.keep)
+        ACTS[act.name](acting)
+        self.words = acting.words or self.words
+        return acting.opens
+
+    def keep(self) -> Link:
+        """Write the draft in hand, and remember what it was; what belongs to an item is the item's all the same."""
+        fresh = locked(self.link)  # with the items that its lines sell now
+        currency = self.draft.document["offer"]["currency"]
+        for key, item in items_of_draft(fresh).items():
+            self.draft.put_line(key, partial(line_of_item, item=item, currency=currency))
+        _keep_former_prices(fresh, self.draft.former_prices)
+        write_draft(fresh, self.draft.document, defaults_of(fresh.business), self.now)
+        if self.words:
+            remember(fresh, self.before, self.before_revision, self.words[:200], self.now)
+        else:
+            stay_with(fresh, self.before_revision)
+        self.link, self.before, self.before_revision, self.words = fresh, state_of(fresh), fresh.revision, ""
+        return fresh
+
+    @property
+    def cleared_words(self) -> str:
+        return cleared_words(self.draft.cleared, self.former_currency)
 
 
 def _keep_former_prices(link: Link, prices: dict[str, Any]) -> None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
 
@@ -14,6 +15,8 @@ from cravik.core.pricing.quote import Quote, quote
 from cravik.core.pricing.supposed import supposed_basket
 from cravik.core.pricing.tax import Place
 from cravik.core.text.sentence import Phrase, sentence
+from cravik.links.bench.advising import Advice, advice_on
+from cravik.links.bench.history import History, history_of
 from cravik.links.bench.parts import TERMS_PARTS
 from cravik.links.bench.parts.kind import KindPart
 from cravik.links.bench.sheet import BenchSheet
@@ -33,6 +36,31 @@ class BenchPhrase:
     editor: str
     after: str = ""
     gap: bool = False
+    #: The numbers of the advice that is about it.
+    marks: tuple[int, ...] = ()
+
+
+@dataclass(frozen=True)
+class ShownAdvice:
+    """Advice on one phrase that one act mends: the number that the phrase bears, and the editor that it leads to, if
+    there is one."""
+
+    number: int
+    advice: tuple[Advice, ...]
+    editor: str
+
+    @property
+    def mend(self) -> Advice | None:
+        """The piece of advice whose mend mends all of it, if there is one."""
+        return self.advice[0] if self.advice[0].mend else None
+
+    @property
+    def keys(self) -> str:
+        return "+".join(each.key for each in self.advice)
+
+    @property
+    def words(self) -> str:
+        return " ".join(each.words for each in self.advice)
 
 
 @dataclass(frozen=True)
@@ -54,6 +82,8 @@ class Bench:
     gaps: tuple[str, ...]
     #: Why it cannot be published, though nothing is missing.
     reasons: tuple[str, ...]
+    advice: tuple[ShownAdvice, ...]
+    history: History
 
 
 def bench_of(link: Link, sheet: BenchSheet | None = None) -> Bench:
@@ -67,15 +97,40 @@ def bench_of(link: Link, sheet: BenchSheet | None = None) -> Bench:
     opens = next(gaps, f"{KindPart.name}-{sheet.lines[0].line.key}")
     is_long = sum(len(phrase.text) for phrase in phrases) > LONG_SENTENCE
     additions, unsaid = tuple(_additions(phrases, sheet)), tuple(_unsaid_terms(phrases))
-    said = (phrases, is_long, additions, unsaid, opens)
+    advice = tuple(_advice(link, sheet))
+    phrases = tuple(_marked(phrase, advice) for phrase in phrases)
+    said, beside = (phrases, is_long, additions, unsaid, opens), (advice, history_of(link))
     if content is None:
-        return Bench(*said, None, None, link.gaps, ())
+        return Bench(*said, None, None, link.gaps, (), *beside)
     basket = supposed_basket(content.offer, timezone.localdate(), link.business.country)
     try:
         slip = quote(replace(content.offer, window=None), basket)
     except BasketRefused:
         slip = None
-    return Bench(*said, basket.destination, slip, (), why_not_publishable(content))
+    return Bench(*said, basket.destination, slip, (), why_not_publishable(content), *beside)
+
+
+def _advice(link: Link, sheet: BenchSheet) -> Iterable[ShownAdvice]:
+    """The advice by the phrases that it is about, in its order."""
+    groups: dict[tuple[str, str], list[Advice]] = {}
+    for each in advice_on(link):
+        editor = _editor_of(each.at, sheet)
+        groups.setdefault((editor, each.mend or each.key), []).append(each)
+    for number, ((editor, _), told) in enumerate(groups.items(), start=1):
+        yield ShownAdvice(number, tuple(told), editor)
+
+
+def _editor_of(at: str, sheet: BenchSheet) -> str:
+    """The editor that the phrase at the path opens, or the phrase of what holds it; nothing where none does."""
+    editor = sheet.opened_by(at)
+    while at and not editor:
+        at = re.sub(r"(\[\d+\]|\.?[^.\[\]]+)$", "", at)
+        editor = sheet.opened_by(at)
+    return editor
+
+
+def _marked(phrase: BenchPhrase, advice: Iterable[ShownAdvice]) -> BenchPhrase:
+    return replace(phrase, marks=tuple(each.number for each in advice if each.editor and each.editor == phrase.editor))
 
 
 def _phrases(spoken: Iterable[Phrase], sheet: BenchSheet) -> list[BenchPhrase]:

@@ -75,7 +75,13 @@ def _saved(request: HttpRequest, changed: DraftChanged, sent: BenchSheet, *, by_
         messages.warning(request, changed.cleared)  # for the page, which the script reloads
     sheet = BenchSheet(link)
     context = {"bench": bench_of(link, sheet), "link": link, "sheet": sheet}
-    pieces = {"sentence": "_sentence", "what_if": "_what_if", "missing": "_missing"}
+    pieces = {
+        "sentence": "_sentence",
+        "what_if": "_what_if",
+        "missing": "_missing",
+        "advice": "bench/_advice",
+        "history": "bench/_history",
+    }
     reshaped = set(sent.reshaped)
     return JsonResponse(
         {

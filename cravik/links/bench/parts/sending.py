@@ -16,6 +16,7 @@ class SendingPart(BenchPart):
     name = "sending"
     heading = "Sending it"
     adds = "how it is sent"
+    phrases = ("weight_g", "tax_category")
     template = "links/bench/parts/sending.html"
 
     @property

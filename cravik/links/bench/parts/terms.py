@@ -42,32 +42,38 @@ class TermsPart(BenchPart):
 
 class DeliveryPart(TermsPart):
     name = subject = Subject.DELIVERY
+    heading = TITLES[Subject.DELIVERY]
     adds = "delivery"
     phrases = ("delivery",)
 
 
 class TaxPart(TermsPart):
     name = subject = Subject.TAX
+    heading = TITLES[Subject.TAX]
     adds = "tax"
     phrases = ("tax",)
 
 
 class ConditionsPart(TermsPart):
     name = subject = Subject.CONDITIONS
+    heading = TITLES[Subject.CONDITIONS]
     adds = "terms"
 
 
 class LookPart(TermsPart):
     name = subject = Subject.LOOK
+    heading = TITLES[Subject.LOOK]
     adds = "look"
 
 
 class ContactPart(TermsPart):
     name = subject = Subject.CONTACT
+    heading = TITLES[Subject.CONTACT]
     adds = "contact"
 
 
 class FeePart(TermsPart):
     name = subject = Subject.FEE
+    heading = TITLES[Subject.FEE]
     adds = "fee"
     phrases = ("fee",)

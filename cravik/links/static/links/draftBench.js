@@ -86,6 +86,13 @@ document.addEventListener("alpine:init", () => {
         if (publish) publish.click();
         return;
       }
+      if ((event.ctrlKey || event.metaKey) && /^[zy]$/i.test(event.key)) {
+        if (event.target.closest("input:not([type=checkbox], [type=radio]), textarea")) return; // which undo their own typing
+        const redo = event.shiftKey || event.key.toLowerCase() === "y";
+        event.preventDefault();
+        this.$root.querySelector(redo ? "[data-key-redo]" : "[data-key-undo]")?.click();
+        return;
+      }
       if (event.target.closest("input, textarea, select") || event.ctrlKey || event.altKey || event.metaKey) return;
       const step = { "[": -1, "]": 1 }[event.key];
       if (!step) return;
@@ -148,7 +155,7 @@ document.addEventListener("alpine:init", () => {
       this.saving = true;
       this.say("Saving …");
       const panels = [...this.touched];
-      const sent = this.fieldsOf(by ? [...panels, by.closest("[data-panel]")] : panels);
+      const sent = this.fieldsOf(by?.closest("[data-panel]") ? [...panels, by.closest("[data-panel]")] : panels);
       if (by?.name) sent.set(by.name, by.value);
       this.touched.clear();
       try {

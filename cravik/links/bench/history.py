@@ -1,0 +1,102 @@
+"""Undo and redo of what was changed on a bench: the steps of a day, each with the draft before and after it."""
+
+from __future__ import annotations
+
+import copy
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+from typing import Any
+
+from cravik.catalogue.models import Item
+from cravik.links.models import DraftStep, Link, SoldItem
+
+Document = dict[str, Any]
+#: So many steps are kept, for so long.
+MAX_STEPS = 50
+KEPT = timedelta(days=1)
+#: What is typed into the same field within this time is one step.
+ONE_STEP = timedelta(seconds=15)
+
+
+@dataclass(frozen=True)
+class History:
+    """What can be undone and done again next, in words; empty where nothing can."""
+
+    undo: str = ""
+    redo: str = ""
+
+
+def state_of(link: Link) -> Document:
+    """What of the link a step brings back, apart from it: changing one does not change the other."""
+    return copy.deepcopy({"draft": link.draft, "former_prices": link.former_prices})
+
+
+def history_of(link: Link) -> History:
+    """What the bench offers to undo and to do again."""
+    steps = list(_steps(link))
+    done = [step.words for step in steps if not step.undone]
+    undone = [step.words for step in steps if step.undone]
+    return History(done[-1] if done else "", undone[0] if undone else "")
+
+
+def remember(link: Link, before: Document, revision: int, words: str, now: datetime) -> None:
+    """Keep a step from ``before``, at which the link had that ``revision``, to what it is now. What was undone by then
+    cannot be done again."""
+    after = state_of(link)
+    if after == before:
+        return
+    steps = DraftStep.objects.filter(link=link)
+    steps.exclude(revision=revision, undone=False, made_at__gt=now - KEPT).delete()
+    last = steps.last()
+    if last and last.words == words and last.after == before and now - last.made_at < ONE_STEP:
+        last.after, last.made_at = after, now
+        last.save(update_fields=["after", "made_at"])
+    else:
+        DraftStep.objects.create(
+            link=link, words=words, before=before, after=after, revision=link.revision, made_at=now
+        )
+    steps.update(revision=link.revision)
+    too_many = steps.order_by("-id").values_list("id", flat=True)[MAX_STEPS:]
+    DraftStep.objects.filter(id__in=list(too_many)).delete()
+
+
+def step_back(link: Link) -> Document | None:
+    """The state to which undoing brings the link, and that step marked as undone; None where there is nothing."""
+    step = _steps(link).filter(undone=False).last()
+    if step is None:
+        return None
+    DraftStep.objects.filter(id=step.pk).update(undone=True)
+    return dict(step.before)
+
+
+def step_forward(link: Link) -> Document | None:
+    """The state to which doing it again brings the link."""
+    step = _steps(link).filter(undone=True).first()
+    if step is None:
+        return None
+    DraftStep.objects.filter(id=step.pk).update(undone=False)
+    return dict(step.after)
+
+
+def stay_with(link: Link, former: int) -> None:
+    """Let the steps that stood at the ``former`` revision stand at the present one: they brought it about."""
+    DraftStep.objects.filter(link=link, revision=former).update(revision=link.revision)
+
+
+def sell_again(link: Link, draft: Document) -> Document:
+    """Let the link's draft sell the items that a former ``draft`` names, and give it without those that are no more."""
+    named: dict[str, str] = draft.get("items", {})
+    items = {item.code: item for item in Item.objects.of(link.business).filter(code__in=named.values())}
+    wanted = {line: items[code] for line, code in named.items() if code in items}
+    sold = SoldItem.objects.filter(link=link, edition=None)
+    sold.exclude(line__in=wanted).delete()
+    there = dict(sold.values_list("line", "item_id"))
+    for line, item in wanted.items():
+        if there.get(line) != item.pk:
+            sold.filter(line=line).delete()
+            SoldItem.objects.create(link=link, line=line, item=item)
+    return draft | ({"items": {line: item.code for line, item in wanted.items()}} if "items" in draft else {})
+
+
+def _steps(link: Link) -> Any:
+    return DraftStep.objects.filter(link=link, revision=link.revision)
