@@ -50,6 +50,8 @@ class Link(models.Model):
     effective = models.JSONField(null=True)
     #: Prices of other kinds that the draft's lines had, by line and kind: going back to a kind brings them back.
     former_prices = models.JSONField(default=dict)
+    #: The cases of its what-if table, as basket documents without their day; None until its seller changed one.
+    what_if = models.JSONField(null=True)
     #: Keys of the advice on the draft that its seller dismissed.
     dismissed_advice = models.JSONField(default=list)
     revision = models.PositiveIntegerField(default=1)

@@ -2,11 +2,13 @@ from django.urls import path, re_path
 
 from cravik.links import item_views, term_views, views
 from cravik.links.bench import views as bench_views
+from cravik.links.bench import what_if_views
 
 app_name = "links"
 urlpatterns = [
     path("new/", views.new, name="new"),
     path("<int:link_id>/", bench_views.bench, name="bench"),
+    path("<int:link_id>/what-if/", what_if_views.what_if, name="what_if"),
     path("names/", bench_views.names, name="names"),
     path("of-item/<int:item_id>/", item_views.sell_item, name="sell_item"),
     path("<int:link_id>/own/<slug:subject>/", term_views.own_terms, name="own_terms"),

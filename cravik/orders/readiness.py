@@ -16,5 +16,9 @@ def steps_of_orders(business: Business) -> list[ReadinessStep]:
     if link is None:
         return []
     done = Order.objects.of(business).filter(rehearsal=True).exists()
-    words = "You paid in one." if done else "Pay once as a buyer would, on the bench. It does everything but count."
+    words = (
+        "You paid in one."
+        if done
+        else "Pay once as a buyer would, on the bench. It behaves like the real one; nothing is recorded."
+    )
     return [ReadinessStep("A rehearsal", done, words, reverse("links:bench", args=[link.pk]))]

@@ -10,16 +10,13 @@ from django.utils import timezone
 
 from cravik.core.documents.link import read_link
 from cravik.core.documents.partial_offer import read_partial_offer
-from cravik.core.errors import BasketRefused
-from cravik.core.pricing.quote import Quote, quote
-from cravik.core.pricing.supposed import supposed_basket
-from cravik.core.pricing.tax import Place
 from cravik.core.text.sentence import Phrase, sentence
 from cravik.links.bench.advising import Advice, advice_on
 from cravik.links.bench.history import History, history_of
 from cravik.links.bench.parts import TERMS_PARTS
 from cravik.links.bench.parts.kind import KindPart
 from cravik.links.bench.sheet import BenchSheet
+from cravik.links.bench.what_if import WhatIf
 from cravik.links.lifecycle import why_not_publishable
 from cravik.links.models import Link
 
@@ -65,7 +62,7 @@ class ShownAdvice:
 
 @dataclass(frozen=True)
 class Bench:
-    """What the bench shows of a draft. ``slip`` is what the supposed buyer pays; None while there is no sum."""
+    """What the bench shows of a draft."""
 
     phrases: tuple[BenchPhrase, ...]
     #: Whether the sentence takes more room than its editor should leave it.
@@ -76,9 +73,8 @@ class Bench:
     unsaid_terms: tuple[BenchPhrase, ...]
     #: The panel to be shown first: that of the first gap, or else of the price.
     opens: str
-    #: Where the slip's buyer is, where that matters.
-    place: Place | None
-    slip: Quote | None
+    #: What buyers pay and the seller keeps, in the cases that the seller thinks of; None while there is no sum.
+    what_if: WhatIf | None
     gaps: tuple[str, ...]
     #: Why it cannot be published, though nothing is missing.
     reasons: tuple[str, ...]
@@ -101,13 +97,8 @@ def bench_of(link: Link, sheet: BenchSheet | None = None) -> Bench:
     phrases = tuple(_marked(phrase, advice) for phrase in phrases)
     said, beside = (phrases, is_long, additions, unsaid, opens), (advice, history_of(link))
     if content is None:
-        return Bench(*said, None, None, link.gaps, (), *beside)
-    basket = supposed_basket(content.offer, timezone.localdate(), link.business.country)
-    try:
-        slip = quote(replace(content.offer, window=None), basket)
-    except BasketRefused:
-        slip = None
-    return Bench(*said, basket.destination, slip, (), why_not_publishable(content), *beside)
+        return Bench(*said, None, link.gaps, (), *beside)
+    return Bench(*said, WhatIf(link, timezone.localdate()), (), why_not_publishable(content), *beside)
 
 
 def _advice(link: Link, sheet: BenchSheet) -> Iterable[ShownAdvice]:

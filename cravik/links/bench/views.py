@@ -29,6 +29,15 @@ _CHANGED_ELSEWHERE = (
     "This link was changed in another tab or by someone else since you opened it here."
     " What you typed is still below: copy what you need, then load the page again."
 )
+#: What is told beside the parts, by the names under which the page has it.
+_PIECES = {
+    "sentence": "links/_sentence.html",
+    "what_if": "links/bench/_what_if.html",
+    "missing": "links/_missing.html",
+    "keeps": "links/bench/_keeps.html",
+    "advice": "links/bench/_advice.html",
+    "history": "links/bench/_history.html",
+}
 #: So many names are offered while one is typed.
 MAX_NAMES = 20
 
@@ -74,19 +83,13 @@ def _saved(request: HttpRequest, changed: DraftChanged, sent: BenchSheet, *, by_
     if changed.cleared:
         messages.warning(request, changed.cleared)  # for the page, which the script reloads
     sheet = BenchSheet(link)
-    context = {"bench": bench_of(link, sheet), "link": link, "sheet": sheet}
-    pieces = {
-        "sentence": "_sentence",
-        "what_if": "_what_if",
-        "missing": "_missing",
-        "advice": "bench/_advice",
-        "history": "bench/_history",
-    }
+    bench = bench_of(link, sheet)
+    context = {"bench": bench, "table": bench.what_if, "link": link, "sheet": sheet}
     reshaped = set(sent.reshaped)
     return JsonResponse(
         {
             "pieces": {
-                **{name: render_to_string(f"links/{template}.html", context) for name, template in pieces.items()},
+                **{name: render_to_string(template, context, request) for name, template in _PIECES.items()},
                 **_pieces_of_parts(sheet, {part.editor for part in sent.all_parts() if part.is_sent}),
             },
             "panels": {
@@ -140,7 +143,8 @@ def show_bench(
     context = {
         "link": link,
         "sheet": sheet,
-        "bench": bench_of(link, sheet),
+        "bench": (bench := bench_of(link, sheet)),
+        "table": bench.what_if,
         "item_prices": item_prices(link),
         "item_names": names_like(request.business, "", MAX_NAMES),
         "name_form": name_form or NameForm(initial={"name": link.name}),

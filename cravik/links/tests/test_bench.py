@@ -94,7 +94,7 @@ class BenchOfEveryKindTest(BenchCase):
         link = self.link(line(amount="600"), offer={"plan": plan})
         page = self.client.get(f"/links/{link.pk}/")
         self.assertContains(page, lifecycle.LATER_PAYMENTS)
-        self.assertContains(page, "of which now")
+        self.assertContains(page, "€100.00 now")
         refused = self.client.post(f"/links/{link.pk}/publish/", follow=True)
         self.assertContains(refused, "Not published. Later payments are not collected yet")
         rehearsal = self.client.get(f"/for/rehearsal/{link.pk}/")

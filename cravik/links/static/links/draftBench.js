@@ -200,7 +200,8 @@ document.addEventListener("alpine:init", () => {
       }
       for (const [name, html] of Object.entries(answer.pieces)) {
         const piece = this.$root.querySelector(`[data-piece="${name}"]`);
-        if (piece) piece.replaceChildren(...this.parsed(html).childNodes);
+        if (piece?.contains(document.activeElement) && name === "what_if") piece.querySelector("form").requestSubmit();
+        else if (piece) piece.replaceChildren(...this.parsed(html).childNodes);
       }
       // What was typed meanwhile is not swept away: the next save brings the panel again.
       if (!this.waiting) for (const [name, html] of Object.entries(answer.panels)) this.reshape(name, html);
