@@ -8,7 +8,7 @@ cookie that the page does without.
 from __future__ import annotations
 
 import secrets
-from dataclasses import asdict, dataclass, replace
+from dataclasses import asdict, dataclass, field, replace
 from datetime import UTC, date, datetime, timedelta
 from typing import Any
 from zoneinfo import ZoneInfo
@@ -20,6 +20,7 @@ from cravik.upkeep.references import new_reference
 #: A price that was seen holds for this long.
 HOLD = timedelta(minutes=15)
 _SALT = "cravik.checkout.page"
+MAX_LENGTH = 8000
 
 
 class TokenRefused(Exception):
@@ -43,6 +44,8 @@ class PageToken:
     spot_id: int | None = None
     #: Whether its visit was left out as one too many from its network.
     crowded: bool = False
+    #: What the address locked, by the names of fields: what is sent for them is not looked at.
+    locked: dict[str, str] = field(default_factory=dict)
 
     def signed(self) -> str:
         return signing.dumps(asdict(self), salt=_SALT)
@@ -70,10 +73,23 @@ class PageToken:
 
 
 def live_token(
-    link_id: int, edition_id: int, spot_id: int, visit_id: int | None, now: datetime, *, crowded: bool = False
+    link_id: int,
+    edition_id: int,
+    spot_id: int,
+    visit_id: int | None,
+    now: datetime,
+    *,
+    crowded: bool = False,
+    locked: dict[str, str] | None = None,
 ) -> PageToken:
     """For a page that a buyer opens."""
-    more = {"rehearsal": False, "visit_id": visit_id, "spot_id": spot_id, "crowded": crowded}
+    more = {
+        "rehearsal": False,
+        "visit_id": visit_id,
+        "spot_id": spot_id,
+        "crowded": crowded,
+        "locked": locked or {},
+    }
     return _new_token(link_id, edition_id, 0, now, **more)
 
 
@@ -97,7 +113,7 @@ def _new_token(link_id: int, edition_id: int | None, revision: int, now: datetim
 def parse_token(signed: str) -> PageToken:
     """The token that was signed here. Raises ``TokenRefused``."""
     try:
-        return PageToken(**signing.loads(signed[:2000], salt=_SALT))
+        return PageToken(**signing.loads(signed[:MAX_LENGTH], salt=_SALT))
     except (signing.BadSignature, TypeError, ValueError) as trouble:
         raise TokenRefused from trouble
 

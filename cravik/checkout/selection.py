@@ -9,6 +9,7 @@ from functools import cached_property
 from typing import Any
 
 from django import forms
+from django.http import QueryDict
 
 from cravik.checkout.parts import LINE_PARTS, ORDER_PARTS, LinePart
 from cravik.checkout.parts.base import Offered, PartRefused, PricedBasket, Submitted, Typed, texts_of
@@ -76,15 +77,28 @@ class LineForm(forms.Form):
 
 
 class Selection:
-    """Every part of the page. ``data`` is what was sent, to be judged; ``shown`` what the fields show at first."""
+    """Every part of the page. ``data`` is what was sent, to be judged; ``shown`` what the fields show at first. What is
+    ``locked`` stands there whatever was sent."""
 
-    def __init__(self, offered: Offered, data: Typed | None = None, shown: Typed | None = None) -> None:
+    def __init__(
+        self,
+        offered: Offered,
+        data: Typed | None = None,
+        shown: Typed | None = None,
+        locked: Mapping[str, str] | None = None,
+    ) -> None:
         self.offered = offered
+        locked = locked or {}
+        data = _with_locked(data, locked) if data is not None else None
         self.data = data
-        initial = dict(supposed(offered)) | dict(shown or {}) if data is None else None
-        self.typed: Typed = data if data is not None else initial or {}
+        initial = dict(supposed(offered)) | dict(shown or {}) | dict(locked) if data is None else dict(locked)
+        self.typed: Typed = data if data is not None else initial
         self.lines = [LineForm(offered, line, data, initial) for line in offered.offer.lines]
         self.parts = [part(offered, data, initial) for part in ORDER_PARTS]
+        for form in self._forms():
+            for name in form.fields.keys() & locked.keys():
+                form.fields[name].disabled = True
+                form.fields[name].help_text = "This is set by the address that you followed."
         #: What is wrong and stands at no field.
         self.faults: list[Fault] = []
 
@@ -218,6 +232,18 @@ class Selection:
             for name, errors in form.errors.items()
             if name in form.fields and str(self.typed.get(name) or "").strip()
         }
+
+
+def _with_locked(data: Typed, locked: Mapping[str, str]) -> Typed:
+    """What was sent, with what is locked in its place."""
+    if not locked:
+        return data
+    if isinstance(data, QueryDict):
+        sent = data.copy()
+        for name, value in locked.items():
+            sent[name] = value
+        return sent
+    return {**data, **locked}
 
 
 def supposed(offered: Offered) -> dict[str, str]:

@@ -28,6 +28,7 @@ from cravik.journal.services import Met, Visited, climb, try_to_open_visit
 from cravik.journal.visitors import is_robot
 from cravik.links.access import link_or_404
 from cravik.links.effective import Effective, effective_draft, effective_edition
+from cravik.links.locks import Locked, locked_in
 from cravik.links.models import Edition, Link
 from cravik.links.queries import first_spot_of, present_address
 from cravik.setup.access import SellerRequest, acts_for, seller_page
@@ -69,20 +70,25 @@ def _show_opened(request: HttpRequest, opened: Opened) -> HttpResponse:
         visit = try_to_open_visit(request, met, now)
     token = live_token(row.link_id, terms.edition_id, row.spot_id, visit.visit_id, now, crowded=visit.crowded)
     action = reverse("pay:live", args=[row.slug])
-    if request.GET and (filled := fillable(offered, request.GET.dict())):
-        return show_page(request, _filled_page(opened, offered, token, action, filled), token)
+    query, locked = request.GET.dict(), locked_in(row.link_id, request.GET.dict())
+    filled = {name: value for name, value in fillable(offered, query).items() if name not in locked.altered}
+    if filled or locked.altered:
+        page, token = _filled_page(opened, offered, token, action, filled, locked)
+        return show_page(request, page, token)
     return show_live_page(request, opened, offered, token, action)
 
 
-def _filled_page(opened: Opened, offered: Offered, token: PageToken, action: str, filled: Mapping[str, str]) -> Page:
-    """The page with what its address says, but for what cannot be had."""
+def _filled_page(
+    opened: Opened, offered: Offered, token: PageToken, action: str, filled: Mapping[str, str], locked: Locked
+) -> tuple[Page, PageToken]:
+    """The page with what its address says, but for what cannot be had, and its token, which knows what is locked."""
     page = page_of(opened, offered, token, action, shown=filled)
     wrong = page.selection.wrong_of(filled, page.on, page.at)
-    if not wrong:
-        return page
     had = {name: value for name, value in filled.items() if name not in wrong}
-    right = page_of(opened, offered, token, action, shown=had)
-    return replace(right, notices=("address_ignored",), ignored=tuple(wrong.values()))
+    token = replace(token, locked={name: value for name, value in locked.fields.items() if name in had})
+    page = page_of(opened, offered, token, action, shown=had)
+    notices = (("address_ignored",) if wrong else ()) + (("address_altered",) if locked.altered else ())
+    return replace(page, notices=notices, ignored=tuple(wrong.values())), token
 
 
 @require_safe

@@ -1,6 +1,6 @@
 from django.urls import path, re_path
 
-from cravik.links import item_views, term_views, views
+from cravik.links import filled_address, item_views, term_views, views
 from cravik.links.bench import views as bench_views
 from cravik.links.bench import what_if_views
 
@@ -8,6 +8,7 @@ app_name = "links"
 urlpatterns = [
     path("new/", views.new, name="new"),
     path("<int:link_id>/", bench_views.bench, name="bench"),
+    path("<int:link_id>/filled/", filled_address.filled_address, name="filled_address"),
     path("<int:link_id>/what-if/", what_if_views.what_if, name="what_if"),
     path("names/", bench_views.names, name="names"),
     path("of-item/<int:item_id>/", item_views.sell_item, name="sell_item"),

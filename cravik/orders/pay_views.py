@@ -297,7 +297,8 @@ def _shown_anew(
         fresh = rehearsal_token(row.link_id, revision, now)
     else:
         spot_id = (token.spot_id if token else None) or row.spot_id
-        fresh = live_token(row.link_id, terms.edition_id, spot_id, token.visit_id if token else None, now)
+        visit_id, locked = (token.visit_id, token.locked) if token else (None, None)
+        fresh = live_token(row.link_id, terms.edition_id, spot_id, visit_id, now, locked=locked)
     typed = {name: value for name, value in request.POST.items() if name not in ("security_code", "page")}
     offered = offered_at(opened, terms, fresh.instant, number_locale(request))
     page = page_of(opened, offered, fresh, request.path, shown=typed)

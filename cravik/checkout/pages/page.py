@@ -190,7 +190,7 @@ def page_of(
 ) -> Page:
     """The page that ``token`` speaks of, with what was sent (``data``), or what its fields show at first."""
     seller = opened.seller(offered.terms)
-    selection = Selection(offered, data, shown)
+    selection = Selection(offered, data, shown, token.locked)
     on = token.day_in(seller.time_zone)
     return Page(seller, offered, selection, on, token.instant, action, token.rehearsal)
 

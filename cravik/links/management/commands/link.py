@@ -14,6 +14,7 @@ from cravik.core.documents.json_text import MAX_DOCUMENT_BYTES, read_json
 from cravik.core.errors import InvalidDocument
 from cravik.links.importing import exported, import_link
 from cravik.links.lifecycle import NotReady
+from cravik.links.locks import NotLockable, locked_query
 from cravik.links.models import Address, Link, Spot
 from cravik.setup.models import Business
 from cravik.ui.addresses import absolute, path_in
@@ -23,12 +24,12 @@ REFUSED, INVALID = 1, 2
 
 class Command(BaseCommand):
     help = (
-        "Make a link of a link document, or write a link out as one. Exit status 0; 1 when publishing was refused, and"
-        " nothing is kept; 2 for an invalid document, or an address that is no link's."
+        "Make a link of a link document, write a link out as one, or sign an address of it. Exit status 0; 1 when"
+        " publishing was refused, and nothing is kept; 2 for an invalid document, field, or address that is no link's."
     )
 
     def add_arguments(self, parser: CommandParser) -> None:
-        acts = parser.add_subparsers(dest="act", required=True, metavar="import|export")
+        acts = parser.add_subparsers(dest="act", required=True, metavar="import|export|sign")
         bring = acts.add_parser("import", help="make a new link of the document in FILE; - reads it in")
         bring.add_argument("file", metavar="FILE")
         bring.add_argument("--business", metavar="NAME", help="whose link it is, where there are several businesses")
@@ -36,10 +37,15 @@ class Command(BaseCommand):
         write = acts.add_parser("export", help="print the document of the link at ADDRESS")
         write.add_argument("address", metavar="ADDRESS")
         write.add_argument("--edition", type=int, metavar="N", help="what was published as the N-th, not the draft")
+        sign = acts.add_parser("sign", help="print the address of the link with fields filled in and locked")
+        sign.add_argument("address", metavar="ADDRESS")
+        sign.add_argument("fields", metavar="FIELD=VALUE", nargs="+", help="such as amount.fund=25.00 or code=WIND15")
 
     def handle(self, *args: Any, **options: Any) -> None:
         if options["act"] == "import":
             self._import(options["file"], options["business"], publish=options["publish"])
+        elif options["act"] == "sign":
+            self._sign(options["address"], options["fields"])
         else:
             self._export(options["address"], options["edition"])
 
@@ -54,6 +60,20 @@ class Command(BaseCommand):
         except NotReady as refused:
             raise _failed(str(refused), REFUSED) from refused
         self.stdout.write(absolute(link.path))
+
+    def _sign(self, address: str, pairs: list[str]) -> None:
+        link = _link_at(address)
+        if link is None:
+            raise _failed(f"{address}: no link answers there.", INVALID)
+        offer = link.edition.offer if link.edition else link.offer if link.effective else None
+        if offer is None:
+            raise _failed(f"{address}: the link is not finished.", INVALID)
+        fields = {name: value for name, _, value in (pair.partition("=") for pair in pairs)}
+        try:
+            query = locked_query(link.pk, offer, fields)
+        except NotLockable as refused:
+            raise _failed(str(refused), INVALID) from refused
+        self.stdout.write(f"{absolute(link.path)}?{query}")
 
     def _export(self, address: str, number: int | None) -> None:
         link = _link_at(address)
