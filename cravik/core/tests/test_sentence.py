@@ -33,19 +33,19 @@ class SentenceTest(unittest.TestCase):
             "nothing (€0.00) for Kite": priced(kind="fixed", amount="0"),
             "€10.00 (Level 1) or €20.00 (Level 2) for Kite": priced(kind="levels", levels=levels[:2]),
             "one of 5 amounts from €10.00 to €50.00 for Kite": priced(kind="levels", levels=levels),
-            "€19.00 each, €18.00 each from 2 on and €10.00 each from 10 on, for Kite": priced(
+            "€19.00 each, €18.00 each from 2 on and €10.00 each from 10 on, for Kite, only one": priced(
                 kind="quantity", method="all_units", breaks=breaks[:3]
             ),
-            "€19.00 each for the first, €18.00 each for the next 8 and €10.00 each after that, for Kite": priced(
-                kind="quantity", method="incremental", breaks=breaks[:3]
+            "€19.00 each for the first, €18.00 each for the next 8 and €10.00 each after that, for Kite, only one": (
+                priced(kind="quantity", method="incremental", breaks=breaks[:3])
             ),
-            "€19.00 each plus €2.00 for Kite": priced(
+            "€19.00 each plus €2.00 for Kite, only one": priced(
                 kind="quantity", method="all_units", breaks=[breaks[0] | {"flat": "2"}]
             ),
-            "from €0.00 to €19.00 each, by quantity in 5 steps, for Kite": priced(
+            "from €0.00 to €19.00 each, by quantity in 5 steps, for Kite, only one": priced(
                 kind="quantity", method="all_units", breaks=[*breaks[:4], {"from": 30, "unit": "0"}]
             ),
-            "€6.00 a pack of 12 for Kite": priced(kind="packs", size=12, amount="6"),
+            "€6.00 a pack of 12 for Kite, only one": priced(kind="packs", size=12, amount="6"),
             "what the buyer wants, from €5.00 to €500.00, for Kite": priced(kind="open", min="5", max="500"),
             "what the buyer wants, €5.00 or more, for Kite": priced(kind="open", min="5", max=None),
         }.items():

@@ -28,6 +28,7 @@ from cravik.core.text.sentence_terms import codes_words, delivery_words, tax_wor
 
 #: So many things are named one by one; more are counted.
 NAMED_SINGLY = 4
+MAX_NAMED = 10_000
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,12 +52,26 @@ def sentence(
     return tuple(_Speaker(partial, locale, steps, zone).phrases())
 
 
+def whole_sentence(offer: Offer | PartialOffer, locale: str = DEFAULT_LOCALE) -> str:
+    """The sentence with each level, break and option named, however many: ``core.text.said`` reads it back."""
+    partial = offer if isinstance(offer, PartialOffer) else as_partial(offer)
+    return "".join(phrase.text for phrase in _Speaker(partial, locale, named=MAX_NAMED).phrases())
+
+
 class _Speaker:
-    def __init__(self, offer: PartialOffer, locale: str, steps: Sequence[Step], zone: str) -> None:
+    def __init__(
+        self,
+        offer: PartialOffer,
+        locale: str,
+        steps: Sequence[Step] = (),
+        zone: str = "UTC",
+        named: int = NAMED_SINGLY,
+    ) -> None:
         self.offer = offer
         self.locale = locale
         self.steps = steps
         self.zone = zone
+        self.named = named
 
     def phrases(self) -> Iterator[Phrase]:
         offer = self.offer
@@ -103,7 +118,7 @@ class _Speaker:
             yield Phrase(" in ")
             words = [self.choice(choice) for choice in line.choices]
             yield Phrase(" and in ".join(words), f"{at}.choices")
-        if bounds := _quantity_words(line.quantity):
+        if bounds := _quantity_words(line.quantity, line.price):
             yield Phrase(", ")
             yield Phrase(bounds, f"{at}.quantity")
         if line.once and self.offer.repeats:
@@ -116,7 +131,7 @@ class _Speaker:
             case FixedPrice(amount=amount, was=was):
                 before = f" instead of {self.figures(was)}" if was else ""
                 return f"{self.price_figures(amount)}{each}{before}"
-            case LevelsPrice(levels=levels) if len(levels) <= NAMED_SINGLY:
+            case LevelsPrice(levels=levels) if len(levels) <= self.named:
                 return listed([f"{self.figures(level.amount)} ({level.name})" for level in levels], "or") + each
             case LevelsPrice(levels=levels):
                 return f"one of {len(levels)} amounts from {self.span([level.amount for level in levels])}{each}"
@@ -129,7 +144,7 @@ class _Speaker:
                 return f"what the buyer wants, {bounds}{each},"
 
     def breaks(self, method: str, breaks: tuple[Break, ...]) -> str:
-        if len(breaks) > NAMED_SINGLY:
+        if len(breaks) > self.named:
             return f"from {self.span([each.unit for each in breaks])} each, by quantity in {len(breaks)} steps,"
         words = []
         for number, each in enumerate(breaks):
@@ -148,8 +163,10 @@ class _Speaker:
         return f" plus {self.figures(each.flat)}" if each.flat else ""
 
     def choice(self, choice: OptionGroup) -> str:
-        if len(choice.options) > NAMED_SINGLY:
+        if len(choice.options) > self.named:
             return f"one of {len(choice.options)} for {choice.name}"
+        if len(choice.options) == 1:
+            return f"{self.option(choice.options[0])} only"
         return listed([self.option(option) for option in choice.options], "or")
 
     def option(self, option: Option) -> str:
@@ -174,7 +191,8 @@ class _Speaker:
             plan_words(plan, self.locale) + own
             for plan, own in zip(simple_plans(self.offer.plan), self.own_prices(), strict=True)
         ]
-        return words[0] if len(words) == 1 else f"as the buyer picks: {'; or '.join(words)}"
+        is_plain = len(words) == 1 and not any(self.own_prices())
+        return words[0] if is_plain else f"as the buyer picks: {'; or '.join(words)}"
 
     def own_prices(self) -> list[str]:
         """For each plan, what it asks instead of the lines' own prices."""
@@ -202,7 +220,10 @@ class _Speaker:
         return self.figures(money) if money else f"nothing ({self.figures(money)})"
 
 
-def _quantity_words(bounds: Quantity) -> str:
+def _quantity_words(bounds: Quantity, price: Price | None) -> str:
+    """How many can be bought; of what is always one, nothing, but for prices that speak of many."""
+    if bounds == EXACTLY_ONE and isinstance(price, PacksPrice | QuantityPrice):
+        return "only one"
     if bounds.max is None:
         return "as many as wanted" if bounds.min == 1 else f"{bounds.min:,} or more"
     if bounds.min == bounds.max:

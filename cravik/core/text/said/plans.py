@@ -1,0 +1,139 @@
+"""When it is paid, as it is said: the sentence's words, and shorter ones.
+
+>>> scan = Scanner("in 6 monthly instalments", "EUR")
+>>> next(plans(scan, 0))[0]
+InstalmentsPlan(every=Every(count=1, unit='month'), payments=6)
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+from typing import cast
+
+from cravik.core.errors import CoreError
+from cravik.core.pricing.percent import WHOLE, Percent
+from cravik.core.pricing.schedule import (
+    ONCE,
+    DepositPlan,
+    Every,
+    InstalmentsPlan,
+    RepeatPlan,
+    SimplePlan,
+    Unit,
+)
+from cravik.core.text.said.scanner import Scanner, once_a_place
+
+_UNITS = {"day": "day", "daily": "day", "week": "week", "weekly": "week", "month": "month", "monthly": "month"} | {
+    "year": "year",
+    "yearly": "year",
+    "annually": "year",
+}
+_ONCE = re.compile(r"(?:paid |all )?(?:once|at once)\b")
+_PARTS = re.compile(
+    r"(?:paid |payable )?in (\d{1,4}) (?:(monthly|weekly|yearly|daily) )?(?:equal )?(?:parts?|instalments?|payments?)\b"
+    r"(?:,? (?:every (?:(\d{1,4}) )?(day|week|month|year)s?|(monthly|weekly|yearly|daily))\b)?"
+)
+_STEPS = re.compile(
+    r"(?:paid |payable )?(?:every (?:(\d{1,4}) )?(day|week|month|year)s?\b|(?:a|per|each) (day|week|month|year)\b"
+    r"|(monthly|weekly|yearly|daily|annually)\b)"
+)
+_ENDLESS = re.compile(r",? (?:until somebody ends it|until it is ended|without an end)")
+_TIMES = re.compile(r",? (?:for )?(\d{1,4}) (?:times?|payments)\b")
+_LONG = re.compile(r",? for (\d{1,4}) (day|week|month|year)s?\b")
+_TRIAL = re.compile(
+    r", the first time after (\d{1,4}) days?"
+    r"|,? (?:after|with) (?:a trial of )?(\d{1,4}) (?:trial days|days(?: of trial)?)\b"
+    r"|,? (\d{1,4}) days free\b"
+)
+_DEPOSIT = re.compile(r"(?:paid |with )?(?:(at least) )?(?:a )?(?:deposit (?:of )?)?")
+_PERCENT = re.compile(r"(\d{1,3}(?:[.,]\d{1,4})?)\s?%")
+_NOW = re.compile(r"(?: deposit| now)?,? (?:and )?the rest (?:after|in) (\d{1,4}) days?\b")
+_MAX_DAYS, _MAX_PAYMENTS, _MAX_COUNT, _MAX_YEARS = 3650, 1200, 1000, 100
+_A_YEAR = {"day": 365, "week": 52, "month": 12, "year": 1}
+
+
+@once_a_place
+def plans(scan: Scanner, at: int) -> Iterator[tuple[SimplePlan, int]]:
+    """Every way to read a plan at the place."""
+    yield from _instalments(scan, at)
+    yield from _deposit(scan, at)
+    yield from _repeat(scan, at)
+    for _, end in scan.take(_ONCE, at):
+        yield ONCE, end
+
+
+def steps(scan: Scanner, at: int) -> Iterator[tuple[RepeatPlan, int]]:
+    """How often alone, such as ``a month``."""
+    for found, end in scan.take(_STEPS, at):
+        every = _every(found[1], found[2] or found[3] or found[4])
+        if _can_be(every, None):
+            yield RepeatPlan(every), end
+
+
+def _every(count: str | None, word: str) -> Every:
+    return Every(int(count or 1), cast(Unit, _UNITS[word]))
+
+
+def _can_be(every: Every, payments: int | None, trial: int = 0) -> bool:
+    if not 1 <= every.count <= _MAX_COUNT or trial > _MAX_DAYS:
+        return False
+    many = payments if payments is not None else 1
+    return 1 <= many <= _MAX_PAYMENTS and every.count * many <= _MAX_YEARS * _A_YEAR[every.unit]
+
+
+def _instalments(scan: Scanner, at: int) -> Iterator[tuple[SimplePlan, int]]:
+    for found, end in scan.take(_PARTS, at):
+        payments, before, count, unit, after = found.groups()
+        every = _every(count, before or unit or after or "month")
+        if _can_be(every, int(payments)):
+            yield InstalmentsPlan(every, int(payments)), end
+
+
+def _repeat(scan: Scanner, at: int) -> Iterator[tuple[SimplePlan, int]]:
+    for found, end in scan.take(_STEPS, at):
+        every = _every(found[1], found[2] or found[3] or found[4])
+        for payments, last in _ending(scan, every, end):
+            for trial, last in _trial(scan, last):
+                if _can_be(every, payments, trial):
+                    yield RepeatPlan(every, payments, trial), last
+
+
+def _ending(scan: Scanner, every: Every, at: int) -> Iterator[tuple[int | None, int]]:
+    """How many payments there are; None: until it is ended."""
+    for found, end in scan.take(_TIMES, at):
+        yield int(found[1]), end
+    for found, end in scan.take(_LONG, at):
+        if found[2] == every.unit and int(found[1]) % every.count == 0:
+            yield int(found[1]) // every.count, end
+    for _, end in scan.take(_ENDLESS, at):
+        yield None, end
+    yield None, at
+
+
+def _trial(scan: Scanner, at: int) -> Iterator[tuple[int, int]]:
+    for found, end in scan.take(_TRIAL, at):
+        yield int(found[1] or found[2] or found[3]), end
+    yield 0, at
+
+
+def _deposit(scan: Scanner, at: int) -> Iterator[tuple[SimplePlan, int]]:
+    for found, end in scan.take(_DEPOSIT, at):
+        more = bool(found[1])
+        for share, last in scan.take(_PERCENT, end):
+            percent = _percent(share[1])
+            for rest, last in scan.take(_NOW, last):
+                if percent and int(rest[1]) <= _MAX_DAYS:
+                    yield DepositPlan(int(rest[1]), percent=percent, buyer_may_pay_more=more), last
+        for amount, last in scan.amount(end):
+            for rest, last in scan.take(_NOW, last):
+                if int(rest[1]) <= _MAX_DAYS:
+                    yield DepositPlan(int(rest[1]), amount=amount, buyer_may_pay_more=more), last
+
+
+def _percent(text: str) -> Percent | None:
+    try:
+        percent = Percent.parse(text.replace(",", "."))
+    except CoreError:
+        return None
+    return percent if percent.ten_thousandths <= WHOLE else None

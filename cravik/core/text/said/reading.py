@@ -1,0 +1,310 @@
+"""Reading an offer that is said in one line.
+
+>>> read = read_said("48 for a Delta kite in 1.2 m or 1.8 m, up to 3", "EUR")
+>>> read.offer.lines[0].name, read.offer.lines[0].quantity.max, read.missed
+('Delta kite', 3, ())
+>>> read_said("48 for a Delta kite, up too 3", "EUR").missed
+('up too 3',)
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+from datetime import UTC, datetime, timedelta, timezone
+from itertools import combinations
+
+from cravik.core.english import listed
+from cravik.core.pricing.offer import MAX_TITLE_LENGTH, Window
+from cravik.core.pricing.partial_offer import PartialLine, PartialOffer
+from cravik.core.pricing.price import Break, FixedPrice, Price, QuantityPrice
+from cravik.core.pricing.schedule import ONCE, ChoicePlan, Plan, PlanChoice
+from cravik.core.text.said.plans import plans
+from cravik.core.text.said.prices import prices
+from cravik.core.text.said.scanner import Scanner, currencies_named, is_name, nearest
+from cravik.core.text.said.things import Thing, things
+
+MAX_LENGTH = 4000
+MAX_LINES = 20
+#: Of so many parts between commas, so many are left out in every combination, to find the ones that cannot be read.
+_MAX_PARTS, _MAX_LEFT_OUT = 12, 3
+#: So many words at the end are left out otherwise.
+_MAX_WORDS = 12
+_TITLE = re.compile(r"([^:;]{1,120}): ")
+_NEXT_THING = re.compile(r"; and |; |,? and |, ")
+_NEXT_CLAUSE = re.compile(r"[;,] | (?=paid |in \d|every |monthly|weekly|yearly|daily|a (?:day|week|month|year)|per )")
+_END = re.compile(r"\.?$")
+_PICKS = re.compile(r"paid as the buyer picks: ")
+_OR_PLAN, _AT, _FOR = re.compile(r"; or "), re.compile(r" at "), re.compile(r" for ")
+_AND = re.compile(r", | and ")
+#: What is said of an offer and decided elsewhere, by what is told of it.
+_COUNTRY = r"[A-Z][^,;]*?"
+_SENT_WHERE = rf"(?: to {_COUNTRY}(?:, {_COUNTRY})*(?: and {_COUNTRY})?| anywhere)?"
+_FIGURES = r"(?:[^;,]|,(?=\d))*?"
+_CHARGED = (
+    r"(?: (?:at \d+ rates for delivery|at a charge by (?:value|weight)|free of charge|without a charge for delivery"
+    rf"|for {_FIGURES}(?: and {_FIGURES} for each further piece)?(?: % of the value)?))?(?:, free from {_FIGURES} on)?"
+)
+_ELSEWHERE = (
+    (re.compile(rf"(?:sent|posted|delivered|shipped){_SENT_WHERE}{_CHARGED}(?=[,;] |\.?$)"), "delivery"),
+    (re.compile(r"(?:tax|VAT) (?:included|added)|(?:plus|with|including) (?:tax|VAT)"), "tax"),
+    (re.compile(r"with \d+ discount codes?"), "codes"),
+    (re.compile(r"the buyer may cover the fee"), "fee"),
+)
+_SENT = re.compile(r"(?:sent|posted|delivered|shipped)\b")
+_INSTANT = r"(\d{1,2} [A-Z][a-z]+ \d{4}), (\d\d:\d\d) \(UTC([+-]\d\d:\d\d)?\)"
+_FROM, _UNTIL = re.compile(rf"from {_INSTANT}"), re.compile(rf"(?: |^)?until {_INSTANT}")
+_UNFINISHED = re.compile(r"(?P<price>.*?)(?: for)?$")
+
+
+@dataclass(frozen=True)
+class Said:
+    """What was read: the offer in its ``currency``, with gaps where nothing was said. ``missed`` are the pieces of the
+    text that could not be read, ``why`` says of some what is wrong with them, ``elsewhere`` names the subjects that
+    were said and are decided in Setup or on the bench, and ``unsaid`` what the text only counts."""
+
+    offer: PartialOffer
+    currency: str
+    missed: tuple[str, ...] = ()
+    why: str = ""
+    elsewhere: tuple[str, ...] = ()
+    unsaid: tuple[str, ...] = ()
+
+    @property
+    def is_whole(self) -> bool:
+        """Whether a draft can be made of it: all of it was read."""
+        return not self.missed
+
+
+@dataclass(frozen=True)
+class _Clauses:
+    """What is said of the whole order."""
+
+    plan: Plan = ONCE
+    window: Window | None = None
+    ships: bool = False
+    elsewhere: tuple[str, ...] = ()
+
+
+def read_said(text: str, currency: str) -> Said:
+    """The offer that ``text`` says; amounts without a sign are in ``currency``."""
+    line = " ".join(text.replace("\u00a0", " ").split())
+    if not line:
+        return Said(PartialOffer(), currency)
+    if len(line) > MAX_LENGTH:
+        return Said(PartialOffer(), currency, (line[:80] + " …",), f"That is longer than {MAX_LENGTH:,} letters.")
+    named = currencies_named(line, currency)
+    if len(named) > 1:
+        words = f"It speaks of {listed(named, 'and')}; an offer has one currency."
+        return Said(PartialOffer(), currency, (line,), words)
+    return _Reader(line, named[0] if named else currency).read()
+
+
+class _Reader:
+    def __init__(self, text: str, currency: str) -> None:
+        self.text, self.currency = text, currency
+        self.why = ""
+
+    def read(self) -> Said:
+        """The whole, or as much as can be read when as few parts between commas as possible are left out."""
+        if whole := self._whole(self.text):
+            return whole
+        parts = _parts(self.text)
+        if len(parts) <= _MAX_PARTS:
+            for many in range(1, min(len(parts), _MAX_LEFT_OUT + 1)):
+                for left_out in reversed(list(combinations(range(len(parts)), many))):
+                    kept = "".join(part for number, part in enumerate(parts) if number not in left_out)
+                    if read := self._whole(kept.strip(" ,;")):
+                        missed = tuple(parts[number].strip(" ,;.") for number in left_out)
+                        return replace(read, missed=missed, why=self.why)
+        words = [found.start() for found in re.finditer(r" ", self.text)]
+        for cut in words[: -_MAX_WORDS - 1 : -1]:
+            if (read := self._whole(self.text[:cut])) and read.offer.lines[0].price and read.offer.title:
+                return replace(read, missed=(self.text[cut:].strip(" ,;."),), why=self.why)
+        return Said(PartialOffer(), self.currency, (self.text,), self.why)
+
+    def _whole(self, text: str) -> Said | None:
+        scan = Scanner(text, self.currency)
+        read = next(self._readings(scan), None)
+        self.why = self.why or next(iter(scan.refused.values()), "")
+        if read is None:
+            return _unfinished(text, self.currency)
+        title, sold, clauses = read
+        return _said(title, sold, clauses, self.currency)
+
+    def _readings(self, scan: Scanner) -> Iterator[tuple[str, list[Thing], _Clauses]]:
+        for found, end in scan.take(_TITLE, 0):
+            for sold, clauses in _Sold(scan).whole(end):
+                if len(sold) > 1 and is_name(found[1].split(",")[0]):
+                    yield found[1], sold, clauses
+        for sold, clauses in _Sold(scan).whole(0):
+            yield "", sold, clauses
+
+
+class _Sold:
+    """Things and clauses to the end of a text. A place from which nothing reaches the end is tried once."""
+
+    def __init__(self, scan: Scanner) -> None:
+        self.scan = scan
+        self._dead: set[int] = set()
+
+    def whole(self, at: int) -> Iterator[tuple[list[Thing], _Clauses]]:
+        yield from self._things(at, 1)
+
+    def _things(self, at: int, number: int) -> Iterator[tuple[list[Thing], _Clauses]]:
+        if at in self._dead or number > MAX_LINES:
+            return
+        reached = False
+        for thing, end in things(self.scan, at):
+            for clauses, last in nearest(_clauses(self.scan, end, _Clauses(plan=thing.plan or ONCE))):
+                if next(self.scan.take(_END, last), None):
+                    reached = True
+                    yield [thing], clauses
+            for _, after in self.scan.take(_NEXT_THING, end):
+                for more, clauses in self._things(after, number + 1):
+                    reached = True
+                    yield [thing, *more], clauses
+        if not reached:
+            self._dead.add(at)
+
+
+def _clauses(scan: Scanner, at: int, read: _Clauses) -> Iterator[tuple[_Clauses, int]]:
+    """Every way to read clauses one after the other; the most first."""
+    for _, begin in scan.take(_NEXT_CLAUSE, at):
+        for more, end in _clause(scan, begin, read):
+            yield from _clauses(scan, end, more)
+    yield read, at
+
+
+def _clause(scan: Scanner, at: int, read: _Clauses) -> Iterator[tuple[_Clauses, int]]:
+    if read.plan == ONCE:
+        for plan, end in (*_choice(scan, at), *plans(scan, at)):
+            yield replace(read, plan=plan), end
+    for pattern, subject in _ELSEWHERE:
+        if subject not in read.elsewhere:
+            for found, end in scan.take(pattern, at):
+                ships = read.ships or bool(_SENT.match(found[0]))
+                yield replace(read, ships=ships, elsewhere=(*read.elsewhere, subject)), end
+    if read.window is None:
+        yield from _window(scan, at, read)
+
+
+def _choice(scan: Scanner, at: int) -> Iterator[tuple[Plan, int]]:
+    """``paid as the buyer picks: once; or every month, 12 times at €11.00``"""
+    for _, end in scan.take(_PICKS, at):
+        yield from _picked(scan, end, ())
+
+
+def _picked(scan: Scanner, at: int, had: tuple[PlanChoice, ...]) -> Iterator[tuple[Plan, int]]:
+    for plan, end in plans(scan, at):
+        for own, end in _own_prices(scan, end):
+            choices = (*had, PlanChoice(f"plan-{len(had) + 1}", plan, own))
+            for _, after in scan.take(_OR_PLAN, end):
+                yield from _picked(scan, after, choices)
+            yield ChoicePlan(choices), end
+
+
+def _own_prices(scan: Scanner, at: int) -> Iterator[tuple[dict[str, FixedPrice], int]]:
+    """`` at €11.00``, or `` at €11.00 for the club and €5.00 for the tail``: by the names of things, or ``""``."""
+    for _, end in scan.take(_AT, at):
+        yield from _named_prices(scan, end, {})
+    yield {}, at
+
+
+def _named_prices(scan: Scanner, at: int, had: dict[str, FixedPrice]) -> Iterator[tuple[dict[str, FixedPrice], int]]:
+    for said, end in prices(scan, at):
+        if not isinstance(said.price, FixedPrice) or said.each:
+            continue
+        for _, begin in scan.take(_FOR, end):
+            for name, last in scan.names(begin, re.compile(r"; or |, | and |\.?$")):
+                own = {**had, name: said.price}
+                for _, after in scan.take(_AND, last):
+                    yield from _named_prices(scan, after, own)
+                yield own, last
+        if not had:
+            yield {"": said.price}, end
+
+
+def _window(scan: Scanner, at: int, read: _Clauses) -> Iterator[tuple[_Clauses, int]]:
+    for opens, end in scan.take(_FROM, at):
+        begins = _instant(opens)
+        for closes, last in scan.take(_UNTIL, end):
+            yield replace(read, window=Window(begins, _instant(closes))), last
+        if begins:
+            yield replace(read, window=Window(begins)), end
+    for closes, end in scan.take(_UNTIL, at):
+        if ends := _instant(closes):
+            yield replace(read, window=Window(None, ends)), end
+
+
+def _instant(found: re.Match[str]) -> datetime | None:
+    day, clock, offset = found.groups()
+    try:
+        at = datetime.strptime(f"{day} {clock}", "%d %B %Y %H:%M")  # noqa: DTZ007  # its zone follows
+    except ValueError:
+        return None
+    if not offset:
+        return at.replace(tzinfo=UTC)
+    hours, minutes = (int(part) for part in offset[1:].split(":"))
+    ahead = timedelta(hours=hours, minutes=minutes)
+    return at.replace(tzinfo=timezone(-ahead if offset[0] == "-" else ahead)) if hours < 24 and minutes < 60 else None
+
+
+def _parts(text: str) -> list[str]:
+    """The text between commas and semicolons, each with the sign before it."""
+    return [part for part in re.split(r"(?=[,;] )", text) if part]
+
+
+def _unfinished(text: str, currency: str) -> Said | None:
+    """What is there of one thing that is still being typed: its name alone, or its price alone."""
+    scan = Scanner(text, currency)
+    for said, end in prices(scan, 0):
+        if text[end:].strip() in ("", "for", "for a", "for the"):
+            line = PartialLine("line-1", "", said.price, Thing("", said).bounds)
+            return Said(PartialOffer(lines=(line,)), currency)
+    name = re.sub(r"^(?:an?|the) (?=\S)", "", text.strip(" .:"))
+    if is_name(name) and not any(sign.isdigit() for sign in name) and len(name) <= MAX_TITLE_LENGTH:
+        return Said(PartialOffer(name, (PartialLine("line-1", name),)), currency)
+    return None
+
+
+def _said(title: str, sold: list[Thing], clauses: _Clauses, currency: str) -> Said | None:
+    names = [thing.name for thing in sold]
+    plan = _with_keys(clauses.plan, names)
+    if plan is None:
+        return None
+    lines = tuple(_line(thing, number, ships=clauses.ships) for number, thing in enumerate(sold, start=1))
+    whole = title or (names[0] if len(names) == 1 else listed(names, "and"))[:MAX_TITLE_LENGTH]
+    offer = PartialOffer(whole, lines, plan, window=clauses.window)
+    unsaid = tuple(words for thing in sold for words in (*thing.unsaid, thing.price.unsaid) if words)
+    return Said(offer, currency, elsewhere=clauses.elsewhere, unsaid=unsaid)
+
+
+def _line(thing: Thing, number: int, *, ships: bool) -> PartialLine:
+    price = _price(thing)
+    return PartialLine(
+        f"line-{number}", thing.name, price, thing.bounds, thing.choices, thing.optional, ships, thing.once
+    )
+
+
+def _price(thing: Thing) -> Price | None:
+    price = thing.price.price
+    if isinstance(price, FixedPrice) and thing.breaks:
+        return QuantityPrice("all_units", (Break(1, price.amount, None), *thing.breaks))
+    return price
+
+
+def _with_keys(plan: Plan, names: list[str]) -> Plan | None:
+    """The plan with its own prices by the keys of the lines; None where one is of no line."""
+    if not isinstance(plan, ChoicePlan):
+        return plan
+    choices = []
+    for choice in plan.of:
+        own: dict[str, FixedPrice] = {}
+        for name, price in choice.prices.items():
+            if name and name not in names:
+                return None
+            own[f"line-{names.index(name) + 1 if name else 1}"] = price
+        choices.append(replace(choice, prices=own))
+    return ChoicePlan(tuple(choices))
