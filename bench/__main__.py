@@ -97,15 +97,14 @@ def measure_queries(data: str) -> None:
 
 
 def measure_bench(data: str) -> None:
-    timed = subprocess.run(
-        [sys.executable, "-m", "bench.workbench"],
-        cwd=PROJECT,
-        env=os.environ | {"CRAVIK_DATA_DIR": data},
-        check=True,
-        capture_output=True,
-        text=True,
-    )
-    say("a change on the bench, 20 lines, with the page anew", timed.stdout.strip())
+    say("a change on the bench, 20 lines, with the page anew", _printed_by("bench.workbench", data))
+    say("a key of a said line, understood", _printed_by("bench.saying", data))
+
+
+def _printed_by(module: str, data: str) -> str:
+    run = [sys.executable, "-m", module]
+    environment = os.environ | {"CRAVIK_DATA_DIR": data}
+    return subprocess.run(run, cwd=PROJECT, env=environment, check=True, capture_output=True, text=True).stdout.strip()
 
 
 def measure_quotes() -> None:

@@ -6,15 +6,26 @@ from cravik.checkout.opening import Opened
 from cravik.links.effective import effective_draft
 from cravik.links.models import Link
 from cravik.links.queries import SpotRow
+from cravik.links.saying import SaidLink
 from cravik.links.spots import first_spot
+from cravik.setup.models import Business
 
 
 def opened_draft(link: Link) -> Opened:
     """The draft of the link, open whatever its state: a rehearsal may be had at any time."""
-    business = link.business
-    row = SpotRow(
-        spot_id=first_spot(link).pk,
-        link_id=link.pk,
+    return Opened(_row(link.business, first_spot(link).pk, link.pk), effective_draft(link))
+
+
+def opened_said(said: SaidLink) -> Opened:
+    """What was said and is no link yet."""
+    link = Link(id=0, business=said.business, draft=said.draft, effective=said.effective)
+    return Opened(_row(said.business, 0, 0), effective_draft(link))
+
+
+def _row(business: Business, spot_id: int, link_id: int) -> SpotRow:
+    return SpotRow(
+        spot_id=spot_id,
+        link_id=link_id,
         business_id=business.pk,
         edition_id=None,
         state=Link.State.LIVE,
@@ -29,4 +40,3 @@ def opened_draft(link: Link) -> Opened:
         country=business.country,
         time_zone=business.time_zone,
     )
-    return Opened(row, effective_draft(link))

@@ -20,7 +20,7 @@ from cravik.checkout.pages.closed import show_closed
 from cravik.checkout.pages.page import Page, is_gone, offered_at, page_of
 from cravik.checkout.pages.showing import changed_pieces, show_live_page, show_page
 from cravik.checkout.parts.base import Offered
-from cravik.checkout.rehearsing import opened_draft
+from cravik.checkout.rehearsing import opened_draft, opened_said
 from cravik.checkout.selection import fillable
 from cravik.core.errors import BasketRefused
 from cravik.core.statistics.ladder import Rung
@@ -31,6 +31,7 @@ from cravik.links.effective import Effective, effective_draft, effective_edition
 from cravik.links.locks import Locked, locked_in
 from cravik.links.models import Edition, Link
 from cravik.links.queries import first_spot_of, present_address
+from cravik.links.saying import read_line
 from cravik.setup.access import SellerRequest, acts_for, seller_page
 from cravik.ui.framing import framed_by_ourselves
 
@@ -105,6 +106,20 @@ def rehearsal(request: SellerRequest, link_id: int) -> HttpResponse:
     offered = offered_at(opened, opened.terms, now, number_locale(request))
     page = page_of(opened, offered, token, reverse("pay:rehearsal", args=[link.pk]))
     return show_page(request, page, token)
+
+
+@require_safe
+@seller_page
+@framed_by_ourselves
+def said(request: SellerRequest) -> HttpResponse:
+    """The page of what is said in one line and is no link yet, to be looked at."""
+    opened = opened_said(read_line(request.business, request.GET.get("said", "")[:4000]))
+    if opened.terms is None:
+        return HttpResponse(status=204)
+    now = timezone.now()
+    token = rehearsal_token(0, 0, now)
+    offered = offered_at(opened, opened.terms, now, number_locale(request))
+    return show_page(request, page_of(opened, offered, token, ""), token)
 
 
 @csrf_exempt  # works out a sum and writes nothing

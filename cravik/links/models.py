@@ -11,6 +11,7 @@ from django.urls import reverse
 
 from cravik.core.documents.link import read_link
 from cravik.core.documents.link_draft import gaps_in
+from cravik.core.link.content import LinkContent
 from cravik.core.pricing.offer import Offer
 
 if TYPE_CHECKING:
@@ -64,6 +65,7 @@ class Link(models.Model):
     state_since = models.DateTimeField()
 
     objects = LinkQuerySet.as_manager()
+    _read: tuple[Any, LinkContent] | None = None
 
     class Meta:
         constraints = [
@@ -92,9 +94,17 @@ class Link(models.Model):
     @property
     def offer(self) -> Offer:
         """What the draft sells, on the terms of Setup that it follows. Raises ``ValueError`` while it has gaps."""
+        return self.content.offer
+
+    @property
+    def content(self) -> LinkContent:
+        """The draft with what it has of Setup, read once as long as it is the same. Raises ``ValueError`` while it has
+        gaps."""
         if self.effective is None:
             raise ValueError("the draft has gaps")
-        return read_link(self.effective["link"]).offer
+        if self._read is None or self._read[0] is not self.effective:
+            self._read = (self.effective, read_link(self.effective["link"]))
+        return self._read[1]
 
     @property
     def title(self) -> str:

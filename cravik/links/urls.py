@@ -1,12 +1,14 @@
 from django.urls import path, re_path
 
-from cravik.links import filled_address, item_views, term_views, views
+from cravik.links import filled_address, item_views, said_views, term_views, views
 from cravik.links.bench import views as bench_views
 from cravik.links.bench import what_if_views
 
 app_name = "links"
 urlpatterns = [
     path("new/", views.new, name="new"),
+    path("say/", said_views.say, name="say"),
+    path("say/understood/", said_views.understood, name="understood"),
     path("<int:link_id>/", bench_views.bench, name="bench"),
     path("<int:link_id>/filled/", filled_address.filled_address, name="filled_address"),
     path("<int:link_id>/what-if/", what_if_views.what_if, name="what_if"),

@@ -6,7 +6,7 @@ import re
 
 from django.contrib import messages
 from django.http import HttpResponse
-from django.shortcuts import redirect, render
+from django.shortcuts import redirect
 from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_POST
@@ -22,6 +22,8 @@ from cravik.links.forms import AddressForm, NameForm, OfferForm
 from cravik.links.item_line import PriceTooLow
 from cravik.links.items import make_link_of_item
 from cravik.links.models import Link
+from cravik.links.said_views import MAX_TEXT, show_new
+from cravik.links.saying import read_lines
 from cravik.setup.access import SellerRequest, seller_page
 from cravik.setup.models import Business
 from cravik.setup.saving import NameTaken
@@ -48,8 +50,9 @@ def new(request: SellerRequest) -> HttpResponse:
                 messages.success(request, "Here is your draft. Nobody sees it until you publish it.")
                 return redirect("links:bench", link.id)
     names = names_like(request.business, "", MAX_NAMES)
-    context = {"form": form, "item": item, "item_names": names}
-    return render(request, "links/new.html", context, status=400 if form.is_bound else 200)
+    text, status = request.GET.get("said", "")[:MAX_TEXT], 400 if form.is_bound else 200
+    said = read_lines(request.business, text)
+    return show_new(request, text, said, status, form=form, item=item, item_names=names)
 
 
 def _made(business: Business, form: OfferForm, item: Item | None) -> Link:

@@ -8,7 +8,6 @@ from dataclasses import dataclass, replace
 
 from django.utils import timezone
 
-from cravik.core.documents.link import read_link
 from cravik.core.documents.partial_offer import read_partial_offer
 from cravik.core.text.sentence import Phrase, sentence
 from cravik.links.bench.advising import Advice, advice_on
@@ -85,7 +84,7 @@ class Bench:
 def bench_of(link: Link, sheet: BenchSheet | None = None) -> Bench:
     """The draft of the link, as its bench shows it today; its phrases open the editors of the ``sheet``."""
     sheet = sheet or BenchSheet(link)
-    content = read_link(link.effective["link"]) if link.effective else None
+    content = link.content if link.effective else None
     offer = content.offer if content else read_partial_offer(link.draft["offer"])
     steps = content.steps if content else ()
     phrases = tuple(_phrases(sentence(offer, steps=steps, zone=link.business.time_zone), sheet))

@@ -32,7 +32,6 @@ _CHANGED_ELSEWHERE = (
 #: What is told beside the parts, by the names under which the page has it.
 _PIECES = {
     "sentence": "links/_sentence.html",
-    "what_if": "links/bench/_what_if.html",
     "missing": "links/_missing.html",
     "keeps": "links/bench/_keeps.html",
     "advice": "links/bench/_advice.html",

@@ -7,7 +7,7 @@ from django.shortcuts import redirect
 from django.template.loader import render_to_string
 from django.urls import reverse
 from django.utils import timezone
-from django.views.decorators.http import require_POST
+from django.views.decorators.http import require_http_methods
 
 from cravik.links.access import link_or_404
 from cravik.links.bench.what_if import WhatIf
@@ -15,27 +15,31 @@ from cravik.links.models import Link
 from cravik.setup.access import SellerRequest, seller_page
 
 
-@require_POST
+@require_http_methods(["GET", "HEAD", "POST"])
 @seller_page
 def what_if(request: SellerRequest, link_id: int) -> HttpResponse:
     """Keep the cases as they stand, with one more or one less where that was pressed. The page's script is answered
-    with the table."""
+    with the table, for which alone it asks once the draft was saved."""
     link = link_or_404(request, link_id)
-    by_script = request.headers.get("Accept") == "application/json"
-    back = redirect(f"{reverse('links:bench', args=[link.pk])}#what-if")
-    if link.effective is None:
-        return JsonResponse({"html": ""}) if by_script else back
-    table = WhatIf(link, timezone.localdate(), request.POST)
+    table = WhatIf(link, timezone.localdate()) if link.effective else None
+    if table and request.method == "POST":
+        table = _kept(request, link)
+    if request.headers.get("Accept") != "application/json":
+        return redirect(f"{reverse('links:bench', args=[link.pk])}#what-if")
+    context = {"table": table, "link": link}
+    return JsonResponse({"html": render_to_string("links/bench/_what_if.html", context, request)})
+
+
+def _kept(request: SellerRequest, link: Link) -> WhatIf:
+    """The table after what was typed and pressed; as it was typed, where that cannot be read, and nothing is kept."""
+    today = timezone.localdate()
+    table = WhatIf(link, today, request.POST)
+    if not all([form.is_valid() for form in table.forms]):  # noqa: C419  # each tells its faults
+        return table
     act, _, number = request.POST.get("act", "").partition(":")
-    if all(form.is_valid() for form in table.forms):
-        kept = [form.document for form in table.forms if not (act == "remove" and form.number == number)]
-        if act == "add" and table.has_room:
-            kept.append(kept[-1] if kept else WhatIf(link, timezone.localdate()).forms[0].document)
-        Link.objects.filter(id=link.pk).update(what_if=kept)
-        link.what_if = kept
-        table = WhatIf(link, timezone.localdate())
-    if not by_script:
-        return back
-    return JsonResponse(
-        {"html": render_to_string("links/bench/_what_if.html", {"table": table, "link": link}, request)}
-    )
+    kept = [form.document for form in table.forms if not (act == "remove" and form.number == number)]
+    if act == "add" and table.has_room:
+        kept.append(kept[-1] if kept else WhatIf(link, today).forms[0].document)
+    Link.objects.filter(id=link.pk).update(what_if=kept)
+    link.what_if = kept
+    return WhatIf(link, today)

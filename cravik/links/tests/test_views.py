@@ -83,7 +83,7 @@ class BenchTest(TestCase):
             answer["pieces"]["sentence"],
             'data-phrase="price-purpose"[^>]*>€30.00<.*data-phrase="title"[^>]*>Kite repair<',
         )
-        self.assertIn("€29.30", answer["pieces"]["what_if"])
+        self.assertIn("€29.30", answer["pieces"]["keeps"])
 
     def test_mistakes_are_named_at_their_fields(self) -> None:
         answer = self.save(**{"amount.purpose": "1,234", "title": ""})

@@ -200,8 +200,7 @@ document.addEventListener("alpine:init", () => {
       }
       for (const [name, html] of Object.entries(answer.pieces)) {
         const piece = this.$root.querySelector(`[data-piece="${name}"]`);
-        if (piece?.contains(document.activeElement) && name === "what_if") piece.querySelector("form").requestSubmit();
-        else if (piece) piece.replaceChildren(...this.parsed(html).childNodes);
+        if (piece) piece.replaceChildren(...this.parsed(html).childNodes);
       }
       // What was typed meanwhile is not swept away: the next save brings the panel again.
       if (!this.waiting) for (const [name, html] of Object.entries(answer.panels)) this.reshape(name, html);
@@ -209,6 +208,7 @@ document.addEventListener("alpine:init", () => {
       this.mark();
       this.say("Everything is saved.");
       this.view.contentWindow.location.reload();
+      document.querySelector("[data-what-if]").dispatchEvent(new Event("draft-saved"));
     },
 
     // A panel with other fields than before, such as those of another kind of price.

@@ -8,6 +8,7 @@ document.addEventListener("alpine:init", () => {
         clearTimeout(this.waiting);
         this.waiting = setTimeout(() => this.send(), event.target.tagName === "SELECT" ? 0 : 500);
       });
+      this.$root.addEventListener("draft-saved", () => this.refresh());
       this.$root.addEventListener("submit", (event) => { event.preventDefault(); this.send(event.submitter); });
     },
 
@@ -25,6 +26,20 @@ document.addEventListener("alpine:init", () => {
       } catch {
         this.told(form, "There is no connection just now: these figures are not up to date.");
       }
+    },
+
+    // After a change of the draft: other fields may be there, unless somebody is filling these in.
+    async refresh() {
+      const form = this.$root.querySelector("[data-cases]");
+      if (form?.contains(document.activeElement)) { this.send(); return; }
+      const asked = this.asking = Symbol("the last one counts");
+      try {
+        const response = await fetch(this.$root.dataset.whatIf, { headers: { Accept: "application/json" } });
+        const { html } = await response.json();
+        if (this.asking !== asked) return;
+        const page = new DOMParser().parseFromString(html, "text/html").body;
+        this.$root.querySelector("[data-table]").replaceChildren(...page.childNodes);
+      } catch { /* the bench says itself that there is no connection */ }
     },
 
     // While somebody types, only the figures change; a case more or less is another table.

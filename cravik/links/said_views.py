@@ -1,0 +1,91 @@
+"""New links by a line in which the seller says what they sell."""
+
+from __future__ import annotations
+
+from django.contrib import messages
+from django.http import HttpResponse, JsonResponse
+from django.shortcuts import redirect, render
+from django.template.loader import render_to_string
+from django.utils import timezone
+from django.views.decorators.http import require_POST
+
+from cravik.links import lifecycle
+from cravik.links.forms import OfferForm
+from cravik.links.models import Link
+from cravik.links.saying import SaidLink, make_said, read_lines
+from cravik.setup.access import SellerRequest, seller_page
+
+MAX_TEXT = 40_000
+EXAMPLES = (
+    "Kite mending 24",
+    "48 for a Delta kite in 1.2 m or 1.8 m, up to 3",
+    "Spar set 12, from 10 pieces 10.50",
+    "fund, what you want from 5, suggest 10, 20, 50",
+    "600 for a giant in 6 monthly instalments",
+    "Workshop: 35 for adult, 20 for child",
+    "12 a month for the tail club",
+)
+
+
+@require_POST
+@seller_page
+def understood(request: SellerRequest) -> HttpResponse:
+    """How what is typed is understood, while it is typed."""
+    said = read_lines(request.business, request.POST.get("said", "")[:MAX_TEXT])
+    html = render_to_string("links/_understood.html", {"said": said, "can_make": _can_make(said)}, request)
+    return JsonResponse({"html": html, "text": said[0].text if len(said) == 1 and said[0].effective else ""})
+
+
+@require_POST
+@seller_page
+def say(request: SellerRequest) -> HttpResponse:
+    """Make the links that the lines say: one at once, several after a look at them."""
+    text = request.POST.get("said", "")[:MAX_TEXT]
+    said = read_lines(request.business, text)
+    good = [each for each in said if each.is_understood]
+    if not good or (len(said) == 1 and len(good) != 1):
+        return show_new(request, text, said, 400)
+    if len(said) > 1 and not request.POST.get("looked"):
+        return show_new(request, text, said, 200)
+    made = make_said(good, timezone.now())
+    if len(said) > 1:
+        rest = "\n".join(each.text for each in said if not each.is_understood)
+        messages.success(request, f"{len(made)} drafts are made. Nobody sees them until you publish them.")
+        return show_new(request, rest, read_lines(request.business, rest), 200) if rest else redirect("results:links")
+    return _publish(request, made[0]) if request.POST.get("publish") else _to_bench(request, made[0])
+
+
+def _to_bench(request: SellerRequest, link: Link) -> HttpResponse:
+    messages.success(request, "Here is your draft. Nobody sees it until you publish it.")
+    return redirect("links:bench", link.pk)
+
+
+def _publish(request: SellerRequest, link: Link) -> HttpResponse:
+    try:
+        lifecycle.publish(link, timezone.now())
+    except lifecycle.NotReady as refusal:
+        messages.warning(request, f"Here is your draft. It is not published: {refusal}")
+        return redirect("links:bench", link.pk)
+    messages.success(request, "Published. This is what buyers see now.")
+    return redirect("share:hand_out", link.pk)
+
+
+def _can_make(said: list[SaidLink]) -> int:
+    """How many links can be made of it."""
+    return sum(each.is_understood for each in said)
+
+
+def show_new(
+    request: SellerRequest, text: str = "", said: list[SaidLink] | None = None, status: int = 200, **more: object
+) -> HttpResponse:
+    """The page for a new link, with what was said so far."""
+    said = said or []
+    context = {
+        "text": text,
+        "said": said,
+        "can_make": _can_make(said),
+        "examples": EXAMPLES,
+        "form": OfferForm(initial={"currency": request.business.currency}),
+        **more,
+    }
+    return render(request, "links/new.html", context, status=status)

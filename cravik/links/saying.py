@@ -1,0 +1,151 @@
+"""Links made of lines in which a seller says what they sell: what was understood, as a draft, and the drafts kept."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import datetime
+from functools import cached_property
+from typing import Any
+
+from django.db import transaction
+
+from cravik.catalogue.models import Item
+from cravik.catalogue.queries import item_called
+from cravik.catalogue.services import ensure_code
+from cravik.core.documents.link import FORMAT as LINK_FORMAT
+from cravik.core.documents.link import read_link
+from cravik.core.documents.link_draft import gaps_in
+from cravik.core.documents.offer import FORMAT as OFFER_FORMAT
+from cravik.core.documents.partial_offer import read_partial_offer
+from cravik.core.documents.writing import written
+from cravik.core.link.content import SUBJECTS
+from cravik.core.pricing.offer import Offer
+from cravik.core.pricing.partial_offer import PartialOffer
+from cravik.core.text.price_words import price_in_words
+from cravik.core.text.said.reading import Said, read_said
+from cravik.core.text.sentence import Phrase, sentence
+from cravik.links.item_line import PriceTooLow, line_of_item
+from cravik.links.models import Link
+from cravik.links.naming import free_key
+from cravik.links.services import free_name, keep_new_link
+from cravik.links.terms import effective_of
+from cravik.setup.defaults import defaults_of
+from cravik.setup.models import Business
+
+Document = dict[str, Any]
+#: So many lines are read at once.
+MAX_SAID = 50
+#: What is told of a subject that was said and is decided elsewhere.
+_ELSEWHERE = {
+    "delivery": "What delivery costs is as you set it under Delivery in Setup.",
+    "tax": "Tax is as you set it under Tax in Setup.",
+    "codes": "Discount codes are added on the bench.",
+    "fee": "Whether buyers may cover the fee is set under The processor's fee in Setup.",
+}
+
+
+@dataclass(frozen=True)
+class SaidLink:
+    """A line as it was understood: the ``draft`` that a link would have, and the ``items`` that it would sell."""
+
+    business: Business
+    text: str
+    said: Said
+    draft: Document
+    items: dict[str, Item]
+
+    @property
+    def is_understood(self) -> bool:
+        return self.said.is_whole and bool(self.draft["offer"]["title"])
+
+    @cached_property
+    def effective(self) -> Document | None:
+        """All that buyers would see and pay by; None while something is missing."""
+        return effective_of(
+            self.draft, {line: item.pk for line, item in self.items.items()}, defaults_of(self.business)
+        )
+
+    @property
+    def offer(self) -> Offer | PartialOffer:
+        if self.effective is None:
+            return read_partial_offer(self.draft["offer"])
+        return read_link(self.effective["link"]).offer
+
+    @property
+    def phrases(self) -> tuple[Phrase, ...]:
+        return sentence(self.offer)
+
+    @property
+    def gaps(self) -> tuple[str, ...]:
+        return gaps_in(self.draft) if self.effective is None else ()
+
+    @property
+    def notes(self) -> list[str]:
+        """What else the seller should know of how it was understood."""
+        told = [_ELSEWHERE[subject] for subject in self.said.elsewhere]
+        told += [f"The text does not say {words}." for words in self.said.unsaid]
+        told += [f"“{item.name}” is sold from your catalogue." for item in self.items.values()]
+        return told
+
+
+def read_lines(business: Business, text: str) -> list[SaidLink]:
+    """What each line says that is not empty, up to ``MAX_SAID``."""
+    lines = [line.strip() for line in text.splitlines() if line.strip()]
+    return [read_line(business, line) for line in lines[:MAX_SAID]]
+
+
+def read_line(business: Business, text: str) -> SaidLink:
+    """What the line says. A thing of a name or code of the catalogue is that item, unless options of its own are said
+    of it; where no price is said, it has the item's."""
+    said = read_said(text, business.currency)
+    lines: list[Document] = []
+    items: dict[str, Item] = {}
+    keys: dict[str, str] = {}
+    for partial in said.offer.lines:
+        line = written(partial) | {"key": free_key(partial.name, [each["key"] for each in lines], "line")}
+        keys[partial.key] = line["key"]
+        if partial.name and not partial.choices and (item := item_called(business, partial.name)):
+            line, sells = _selling(line, item, said.currency)
+            if sells:
+                items[line["key"]] = item
+        lines.append(line)
+    title = lines[0].get("name", "") if len(lines) == 1 else said.offer.title
+    offer: Document = {"format": OFFER_FORMAT, "title": title, "currency": said.currency, "lines": lines}
+    plan = written(said.offer.plan)
+    for choice in plan.get("of", []):
+        if own := choice.pop("prices", None):
+            choice["prices"] = {keys[key]: price for key, price in own.items()}
+    if plan["kind"] != "once":
+        offer["plan"] = plan
+    if said.offer.window:
+        offer["window"] = written(said.offer.window)
+    draft = {"format": LINK_FORMAT, "name": title, "offer": offer, "follows": list(SUBJECTS)}
+    return SaidLink(business, text, said, draft, items)
+
+
+def _selling(line: Document, item: Item, currency: str) -> tuple[Document, bool]:
+    """The line with what it has from the item, and whether it sells it."""
+    if "price" not in line and item.price is not None and item.currency == currency:
+        line = line | {"price": {"kind": "fixed", "amount": item.price.major}}
+    try:
+        return line_of_item(line, item, currency), True
+    except PriceTooLow:
+        return line, False
+
+
+@transaction.atomic
+def make_said(said: Sequence[SaidLink], now: datetime) -> list[Link]:
+    """A draft of each; all of them or none. Each has to be understood."""
+    return [_make(each, now) for each in said]
+
+
+def _make(said: SaidLink, now: datetime) -> Link:
+    draft = said.draft
+    for item in said.items.values():
+        ensure_code(item)
+    if said.items:
+        draft = draft | {"items": {line: item.code for line, item in said.items.items()}}
+    offer, title = said.offer, draft["offer"]["title"]
+    wanted = f"{title} · {price_in_words(offer)}" if isinstance(offer, Offer) else title
+    return keep_new_link(said.business, draft | {"name": free_name(said.business, wanted)}, said.items, now)

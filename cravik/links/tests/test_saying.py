@@ -1,0 +1,84 @@
+"""Links made of a said line, and of several."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from cravik.links.bench.sheet import BenchSheet
+from cravik.links.models import Link
+from cravik.links.said_views import EXAMPLES
+from cravik.links.saying import read_line, read_lines
+from tests.bench_form import BenchCase, sheet_as_sent
+from tests.factories import make_item
+
+
+class SayingTest(BenchCase):
+    def say(self, text: str, **more: str) -> Any:
+        return self.client.post("/links/say/", {"said": text} | more)
+
+    def test_each_example_is_understood_and_becomes_a_draft_that_the_bench_keeps_as_it_is(self) -> None:
+        for example in EXAMPLES:
+            with self.subTest(example):
+                self.assertEqual(self.say(example).status_code, 302)
+                link = Link.objects.latest("id")
+                self.assertIsNotNone(link.effective, link.gaps)
+                draft = link.draft
+                sent = sheet_as_sent(BenchSheet(link))
+                self.client.post(f"/links/{link.pk}/", sent)
+                link.refresh_from_db()
+                self.assertEqual(link.draft, draft)
+
+    def test_what_is_not_understood_makes_nothing_and_is_named(self) -> None:
+        refused = self.say("48 for a Delta kite, up too 3")
+        self.assertContains(refused, "<q>up too 3</q>", status_code=400)
+        self.assertContains(refused, "48 for a Delta kite, up too 3</textarea>", status_code=400)
+        self.assertContains(self.say("10.555 for a kite"), "can be read in two ways", status_code=400)
+        for text in ("", " \n ", "48", "48 for"):
+            self.assertEqual(self.say(text).status_code, 400)
+        self.assertFalse(Link.objects.exists())
+        # Without a price it is a draft with a gap, as it stands there.
+        self.say("Kite repair")
+        self.assertEqual(Link.objects.get().gaps, ("“Kite repair” has no price yet.",))
+
+    def test_it_can_be_published_at_once_unless_something_is_in_the_way(self) -> None:
+        made = self.say("Kite repair 24", publish="yes")
+        link = Link.objects.get()
+        self.assertEqual((made["Location"], link.state), (f"/links/{link.pk}/hand-out/", "live"))
+        later = self.client.post("/links/say/", {"said": "giant 600 in 6 instalments", "publish": "yes"}, follow=True)
+        self.assertContains(later, "It is not published: Later payments")
+        self.assertEqual(Link.objects.latest("id").state, "draft")
+
+    def test_several_lines_are_looked_at_first_and_what_was_not_understood_stays(self) -> None:
+        text = "Kite repair 24\r\n\r\nSpar set 12, form 3 10\nTail 9"
+        look = self.say(text)
+        self.assertContains(look, "Make the 2 that are understood")
+        self.assertFalse(Link.objects.exists())
+        made = self.say(text, looked="yes")
+        self.assertContains(made, "2 drafts are made")
+        self.assertContains(made, "Spar set 12, form 3 10</textarea>")
+        self.assertEqual(Link.objects.count(), 2)
+        self.assertRedirects(self.say("A kite 1\nB kite 2", looked="yes"), "/")
+        self.assertEqual(len(read_lines(self.member.business, "Kite 5\n" * 60)), 50)
+
+    def test_a_thing_of_the_catalogue_is_that_item_unless_it_has_options_of_its_own(self) -> None:
+        item = make_item(self.member.business, "Tail ribbon", 350, code="TAIL")
+        said = read_line(self.member.business, "tail ribbon")
+        self.assertEqual(said.items, {"tail-ribbon": item})
+        self.assertEqual(said.draft["offer"]["lines"][0]["price"]["amount"], "3.50")
+        self.assertIn("“Tail ribbon” is sold from your catalogue.", said.notes)
+        self.say("TAIL 4.20, up to 25")
+        link = Link.objects.get()
+        self.assertEqual(link.draft["items"], {"tail": "TAIL"})
+        self.assertEqual((link.title, link.offer.lines[0].price.amount.major), ("Tail ribbon", "4.20"))
+        self.assertFalse(read_line(self.member.business, "Tail ribbon 3 in red or blue").items)
+
+    def test_while_one_types_the_sentence_and_the_page_are_answered(self) -> None:
+        answer = self.client.post("/links/say/understood/", {"said": "Kite repair 24, tax included"}).json()
+        self.assertIn("€24.00</span>", answer["html"])
+        self.assertIn("Tax is as you set it under Tax in Setup.", answer["html"])
+        page = self.client.get("/for/rehearsal/said/", {"said": answer["text"]})
+        self.assertContains(page, "Pay €24.00")
+        self.assertEqual(self.client.get("/for/rehearsal/said/", {"said": "Kite"}).status_code, 204)
+        self.assertEqual(self.client.post("/links/say/understood/", {"said": "Kite"}).json()["text"], "")
+        self.client.logout()
+        self.assertEqual(self.client.get("/for/rehearsal/said/", {"said": "Kite 4"}).status_code, 302)
