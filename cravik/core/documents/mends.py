@@ -35,7 +35,7 @@ class _Place:
     """
 
     def __init__(self, document: Document, at: str) -> None:
-        self.document = copy.deepcopy(document)
+        self.document = _with_own_part(document, at)
         self.parts: list[Any] = [self.document]
         self.steps: list[str | int] = []
         for name, number in _STEP.findall(at):
@@ -52,6 +52,16 @@ class _Place:
         """The line of the offer in which it stands."""
         line: Document = self.parts[2]
         return line
+
+
+def _with_own_part(document: Document, at: str) -> Document:
+    """A copy of the document in which the part that the path leads through may be changed; the rest is shared."""
+    name, number = _STEP.findall(at)[0]
+    part = document[name]
+    if name == "lines":
+        line = int(number)
+        return document | {"lines": [*part[:line], copy.deepcopy(part[line]), *part[line + 1 :]]}
+    return document | {name: copy.deepcopy(part)}
 
 
 #: What a mend says of itself once it changed the place; nothing where it cannot.

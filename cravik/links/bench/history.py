@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import copy
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 from typing import Any
@@ -27,8 +26,8 @@ class History:
 
 
 def state_of(link: Link) -> Document:
-    """What of the link a step brings back, apart from it: changing one does not change the other."""
-    return copy.deepcopy({"draft": link.draft, "former_prices": link.former_prices})
+    """What of the link a step brings back."""
+    return {"draft": link.draft, "former_prices": link.former_prices}
 
 
 def history_of(link: Link) -> History:

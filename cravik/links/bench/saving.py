@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import copy
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from datetime import datetime
@@ -74,7 +75,7 @@ class _Saving:
         order = list(ALL_PARTS)
         self.link, self.now = link, now
         self.former_currency = link.draft["offer"]["currency"]
-        self.before, self.before_revision = state_of(link), link.revision
+        self.before, self.before_revision = copy.deepcopy(state_of(link)), link.revision
         kept = {key: dict(prices) for key, prices in link.former_prices.items()}
         sorted_changes = sorted(changes, key=lambda change: order.index(change.part))
         self.draft = DraftInHand(link.draft, sorted_changes, former_prices=kept)

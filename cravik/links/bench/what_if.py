@@ -167,6 +167,19 @@ class WhatIf:
         return [self._case(form) for form in self.forms]
 
     @cached_property
+    def first(self) -> Quote | None:
+        """What the first case costs: of what is kept as it is, if that is whole."""
+        picked = self._kept[0]
+        quoted = self._quoted(picked) if "destination" in picked or not asked_of(self.offer).country else None
+        return quoted or (self.cases[0].quote if self.cases else None)
+
+    def _quoted(self, picked: Document) -> Quote | None:
+        try:
+            return quote(self.offer, read_basket({"format": FORMAT, "on": self.today.isoformat(), **picked}))
+        except (BasketRefused, InvalidDocument):
+            return None
+
+    @cached_property
     def forms(self) -> list[CaseForm]:
         if self.sent is None:
             return [self._form(picked, None, number) for number, picked in enumerate(self._kept)]

@@ -40,6 +40,6 @@ def _kept(request: SellerRequest, link: Link) -> WhatIf:
     kept = [form.document for form in table.forms if not (act == "remove" and form.number == number)]
     if act == "add" and table.has_room:
         kept.append(kept[-1] if kept else WhatIf(link, today).forms[0].document)
-    Link.objects.filter(id=link.pk).update(what_if=kept)
-    link.what_if = kept
+    link.what_if = kept or None
+    Link.objects.filter(id=link.pk).update(what_if=link.what_if)
     return WhatIf(link, today)

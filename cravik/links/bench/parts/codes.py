@@ -63,6 +63,7 @@ class ShownCode:
 class CodesPart(BenchPart):
     name = "codes"
     heading = "Discount codes"
+    rows = "codes"
     has_amounts = True
     adds = "a code"
     template = "links/bench/parts/codes.html"

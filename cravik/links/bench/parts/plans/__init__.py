@@ -45,6 +45,7 @@ class ShownPlan:
 class PlanPart(BenchPart):
     name = "plan"
     heading = "When it is paid"
+    rows = "plans"
     has_amounts = True
     template = "links/bench/plans/plan.html"
     phrases = ("plan",)
