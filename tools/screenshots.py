@@ -51,6 +51,12 @@ def bench(page: Page) -> None:
     page.frame_locator("iframe").get_by_role("heading", level=1).wait_for()
 
 
+def new_link(page: Page) -> None:
+    page.goto("/links/new/")
+    page.get_by_label("Say what you sell").fill("48 for a Delta kite in 1.2 m or 1.8 m (6 more), up to 3")
+    page.frame_locator("iframe").get_by_role("heading", name="Delta kite").wait_for()
+
+
 def hand_out(page: Page) -> None:
     page.goto("/links/1/hand-out/")
     page.frame_locator("iframe").get_by_role("link").wait_for()
@@ -84,7 +90,7 @@ VIEWS: dict[str, tuple[bool, dict[str, int], Callable[[Page], None]]] = {
     "delivery": (True, DESK, goto("/setup/delivery/")),
     "look": (True, DESK, goto("/setup/looks/1/")),
     "message": (True, DESK, goto("/setup/messages/receipt/")),
-    "sign-in": (False, DESK, goto("/sign-in/")),
+    "new-link": (True, DESK, new_link),
     "buyer-desk": (False, DESK, goto("/for/delta-kite/")),
     "buyer-phone": (False, PHONE, goto("/for/festival-patron/")),
     "paid-phone": (False, PHONE, pay),
