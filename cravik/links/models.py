@@ -195,6 +195,7 @@ class DraftStep(models.Model):
 
     class Meta:
         ordering = ["id"]
+        indexes = [models.Index(fields=["made_at"], name="draft_step_old")]
 
 
 class SoldItem(models.Model):

@@ -54,6 +54,8 @@ class SaidLink:
     said: Said
     draft: Document
     items: dict[str, Item]
+    #: Why things of the same name in the catalogue are not the ones that are sold.
+    declined: tuple[str, ...] = ()
 
     @property
     def is_understood(self) -> bool:
@@ -86,7 +88,7 @@ class SaidLink:
         told = [_ELSEWHERE[subject] for subject in self.said.elsewhere]
         told += [f"The text does not say {words}." for words in self.said.unsaid]
         told += [f"“{item.name}” is sold from your catalogue." for item in self.items.values()]
-        return told
+        return [*told, *self.declined]
 
 
 def read_lines(business: Business, text: str) -> list[SaidLink]:
@@ -101,13 +103,16 @@ def read_line(business: Business, text: str) -> SaidLink:
     said = read_said(text, business.currency)
     lines: list[Document] = []
     items: dict[str, Item] = {}
+    declined: list[str] = []
     keys: dict[str, str] = {}
     for partial in said.offer.lines:
         line = written(partial) | {"key": free_key(partial.name, [each["key"] for each in lines], "line")}
         keys[partial.key] = line["key"]
-        if partial.name and not partial.choices and (item := item_called(business, partial.name)):
-            line, sells = _selling(line, item, said.currency)
-            if sells:
+        if partial.name and (item := item_called(business, partial.name)):
+            line, why_not = _selling(line, item, said.currency)
+            if why_not:
+                declined.append(why_not)
+            else:
                 items[line["key"]] = item
         lines.append(line)
     title = lines[0].get("name", "") if len(lines) == 1 else said.offer.title
@@ -121,17 +126,19 @@ def read_line(business: Business, text: str) -> SaidLink:
     if said.offer.window:
         offer["window"] = written(said.offer.window)
     draft = {"format": LINK_FORMAT, "name": title, "offer": offer, "follows": list(SUBJECTS)}
-    return SaidLink(business, text, said, draft, items)
+    return SaidLink(business, text, said, draft, items, tuple(declined))
 
 
-def _selling(line: Document, item: Item, currency: str) -> tuple[Document, bool]:
-    """The line with what it has from the item, and whether it sells it."""
+def _selling(line: Document, item: Item, currency: str) -> tuple[Document, str]:
+    """The line with what it has from the item; or as it is, and why it does not sell it."""
+    if "choices" in line:
+        return line, f"“{item.name}” is in your catalogue, too. With options of its own, this is not that one."
     if "price" not in line and item.price is not None and item.currency == currency:
         line = line | {"price": {"kind": "fixed", "amount": item.price.major}}
     try:
-        return line_of_item(line, item, currency), True
-    except PriceTooLow:
-        return line, False
+        return line_of_item(line, item, currency), ""
+    except PriceTooLow as refused:
+        return line, f"“{item.name}” is in your catalogue, and is not sold from there: {refused}"
 
 
 @transaction.atomic

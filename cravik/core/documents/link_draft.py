@@ -51,6 +51,8 @@ def _gap_words(fault: Fault, document: Document) -> str:
         return _line_gap_words(fault, line, at[2] or "")
     if fault.at == "offer.title":
         return "Say what the payment is for."
+    if fault.at.startswith("offer.plan"):
+        return f"When it is paid: {fault.message}"
     return f"{fault.at}: {fault.message}" if fault.at else fault.message
 
 

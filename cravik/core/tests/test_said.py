@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import time
 import unittest
 from dataclasses import replace
 from pathlib import Path
@@ -111,6 +112,23 @@ class SaidTest(unittest.TestCase):
         for piece in said.missed:
             self.assertTrue(piece == "" or piece.split(" ")[0] in " ".join(text.replace("\u00a0", " ").split()))
 
-    def test_what_is_too_long_is_refused_at_once(self) -> None:
+    def test_what_is_too_long_or_winding_is_refused_at_once(self) -> None:
         said = read_said("48 for a kite, " * MAX_LENGTH, "EUR")
         self.assertIn("longer than", said.why)
+        options = ", ".join(f"o{number}" for number in range(600))
+        winding = (
+            f"48 for kite in {options} or z",
+            "a in b or c, up to 3 and " * 150,
+            "48 for a or (4 more) in " * 150,
+        )
+        for text in winding:
+            begun = time.perf_counter()
+            self.assertTrue(read_said(text, "EUR").missed)
+            self.assertLess(time.perf_counter() - begun, 5)
+
+    def test_the_most_that_an_offer_can_have_is_read(self) -> None:
+        groups = [", ".join(f"{name} {number}" for number in range(23)) + f" or {name} 23" for name in "ABCD"]
+        said = read_said(f"48 for a kite in {' and in '.join(groups)}, up to 3", "EUR")
+        self.assertEqual([len(group.options) for group in said.offer.lines[0].choices], [24] * 4)
+        things = " and ".join(f"{number} for thing {chr(97 + number)}x" for number in range(1, 21))
+        self.assertEqual(len(read_said(f"All: {things}", "EUR").offer.lines), 20)

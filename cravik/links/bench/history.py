@@ -45,7 +45,8 @@ def remember(link: Link, before: Document, revision: int, words: str, now: datet
     if after == before:
         return
     steps = DraftStep.objects.filter(link=link)
-    steps.exclude(revision=revision, undone=False, made_at__gt=now - KEPT).delete()
+    DraftStep.objects.filter(made_at__lte=now - KEPT).delete()  # of every link
+    steps.exclude(revision=revision, undone=False).delete()
     last = steps.last()
     if last and last.words == words and last.after == before and now - last.made_at < ONE_STEP:
         last.after, last.made_at = after, now

@@ -195,7 +195,9 @@ class WhatIf:
         if self.link.what_if is not None:
             return list(self.link.what_if)
         bought = next((found for found in bought_most.call(self.link) if found), None)
-        return [bought or supposed_case(self.offer, self.today, self.home)]
+        # What was bought of a former edition may be no more.
+        still = bought if bought and self._quoted(bought) else None
+        return [still or supposed_case(self.offer, self.today, self.home)]
 
     def _case(self, form: CaseForm) -> Case:
         if form.is_bound and not form.is_valid():

@@ -70,7 +70,9 @@ class SayingTest(BenchCase):
         link = Link.objects.get()
         self.assertEqual(link.draft["items"], {"tail": "TAIL"})
         self.assertEqual((link.title, link.offer.lines[0].price.amount.major), ("Tail ribbon", "4.20"))
-        self.assertFalse(read_line(self.member.business, "Tail ribbon 3 in red or blue").items)
+        own = read_line(self.member.business, "Tail ribbon 3 in red or blue")
+        self.assertEqual((own.items, len(own.notes)), ({}, 1))
+        self.assertIn("With options of its own, this is not that one.", own.notes[0])
 
     def test_while_one_types_the_sentence_and_the_page_are_answered(self) -> None:
         answer = self.client.post("/links/say/understood/", {"said": "Kite repair 24, tax included"}).json()

@@ -92,11 +92,18 @@ def _instalments(scan: Scanner, at: int) -> Iterator[tuple[SimplePlan, int]]:
 
 def _repeat(scan: Scanner, at: int) -> Iterator[tuple[SimplePlan, int]]:
     for found, end in scan.take(_STEPS, at):
-        every = _every(found[1], found[2] or found[3] or found[4])
-        for payments, last in _ending(scan, every, end):
-            for trial, last in _trial(scan, last):
-                if _can_be(every, payments, trial):
-                    yield RepeatPlan(every, payments, trial), last
+        plan = RepeatPlan(_every(found[1], found[2] or found[3] or found[4]))
+        yield from ended(scan, plan, end)
+        if _can_be(plan.every, None):
+            yield plan, end
+
+
+def ended(scan: Scanner, plan: RepeatPlan, at: int) -> Iterator[tuple[RepeatPlan, int]]:
+    """The plan with what is said after it of its end or its trial."""
+    for payments, end in _ending(scan, plan.every, at):
+        for trial, last in _trial(scan, end):
+            if last > at and _can_be(plan.every, payments, trial):
+                yield RepeatPlan(plan.every, payments, trial), last
 
 
 def _ending(scan: Scanner, every: Every, at: int) -> Iterator[tuple[int | None, int]]:

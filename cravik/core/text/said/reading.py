@@ -22,7 +22,7 @@ from cravik.core.pricing.price import Break, FixedPrice, Price, QuantityPrice
 from cravik.core.pricing.schedule import ONCE, ChoicePlan, Plan, PlanChoice
 from cravik.core.text.said.plans import plans
 from cravik.core.text.said.prices import prices
-from cravik.core.text.said.scanner import Scanner, currencies_named, is_name, nearest
+from cravik.core.text.said.scanner import Budget, Scanner, TooMuchToRead, currencies_named, is_name, nearest
 from cravik.core.text.said.things import Thing, things
 
 MAX_LENGTH = 4000
@@ -104,10 +104,18 @@ def read_said(text: str, currency: str) -> Said:
 class _Reader:
     def __init__(self, text: str, currency: str) -> None:
         self.text, self.currency = text, currency
+        self.budget = Budget()
         self.why = ""
 
     def read(self) -> Said:
         """The whole, or as much as can be read when as few parts between commas as possible are left out."""
+        try:
+            return self._most()
+        except TooMuchToRead:
+            words = "There are too many ways to read that. Say it in fewer words, or make several links of it."
+            return Said(PartialOffer(), self.currency, (self.text,), words)
+
+    def _most(self) -> Said:
         if whole := self._whole(self.text):
             return whole
         parts = _parts(self.text)
@@ -125,7 +133,7 @@ class _Reader:
         return Said(PartialOffer(), self.currency, (self.text,), self.why)
 
     def _whole(self, text: str) -> Said | None:
-        scan = Scanner(text, self.currency)
+        scan = Scanner(text, self.currency, self.budget)
         read = next(self._readings(scan), None)
         self.why = self.why or next(iter(scan.refused.values()), "")
         if read is None:
@@ -157,7 +165,7 @@ class _Sold:
             return
         reached = False
         for thing, end in things(self.scan, at):
-            for clauses, last in nearest(_clauses(self.scan, end, _Clauses(plan=thing.plan or ONCE))):
+            for clauses, last in nearest(_clauses(self.scan, end, _Clauses())):
                 if next(self.scan.take(_END, last), None):
                     reached = True
                     yield [thing], clauses
@@ -271,7 +279,10 @@ def _unfinished(text: str, currency: str) -> Said | None:
 
 def _said(title: str, sold: list[Thing], clauses: _Clauses, currency: str) -> Said | None:
     names = [thing.name for thing in sold]
-    plan = _with_keys(clauses.plan, names)
+    beside = {thing.plan for thing in sold}
+    if len(beside) > 1 or (beside != {None} and clauses.plan not in (ONCE, *beside)):
+        return None  # what is said of one thing does not hold for the others
+    plan = _with_keys(next(filter(None, beside), clauses.plan), names)
     if plan is None:
         return None
     lines = tuple(_line(thing, number, ships=clauses.ships) for number, thing in enumerate(sold, start=1))

@@ -44,6 +44,26 @@ Read = TypeVar("Read")
 Rule = Callable[["Scanner", int], Iterator[tuple[Read, int]]]
 
 
+#: So many rules may be tried for one text, and so many stand within one another; no sentence comes near it.
+MAX_TRIES, MAX_DEPTH = 40_000, 60
+
+
+class TooMuchToRead(Exception):
+    """A text has so many ways to be read that nobody would wait for the answer."""
+
+
+class Budget:
+    """How much may still be tried for a text, over all attempts at reading it."""
+
+    def __init__(self) -> None:
+        self.left = MAX_TRIES
+
+    def spend(self) -> None:
+        self.left -= 1
+        if self.left < 0:
+            raise TooMuchToRead
+
+
 def nearest(read: Iterable[tuple[Read, int]]) -> list[tuple[Read, int]]:
     """What was read first up to each place: of two ways to the same place, the first counts."""
     by_end: dict[int, Read] = {}
@@ -59,7 +79,12 @@ def once_a_place(rule: Rule[Read]) -> Rule[Read]:
     def remembered(scan: Scanner, at: int) -> Iterator[tuple[Read, int]]:
         key = (rule.__qualname__, at)
         if key not in scan.remembered:
+            scan.budget.spend()
+            if scan.depth > MAX_DEPTH:
+                raise TooMuchToRead
+            scan.depth += 1
             scan.remembered[key] = nearest(rule(scan, at))
+            scan.depth -= 1
         return iter(scan.remembered[key])
 
     return remembered
@@ -69,8 +94,9 @@ class Scanner:
     """``text`` with amounts in ``currency``. Rules are functions of it and a place; each yields what it read and where
     it ended, every way to read it."""
 
-    def __init__(self, text: str, currency: str) -> None:
+    def __init__(self, text: str, currency: str, budget: Budget | None = None) -> None:
         self.text, self.currency = text, currency
+        self.budget, self.depth = budget or Budget(), 0
         #: Why an amount was not taken, by its text.
         self.refused: dict[str, str] = {}
         #: What rules read, by rule and place.
@@ -102,6 +128,7 @@ class Scanner:
         for end in ends.finditer(self.text, at):
             if end.start() - at > MAX_NAME_LENGTH:
                 return
+            self.budget.spend()
             name = self.text[at : end.start()].strip()
             if name and is_name(name):
                 yield re.sub(r"^(?:an?|the) (?=\S)", "", name), end.start()
@@ -126,11 +153,13 @@ def is_name(text: str) -> bool:
     return all(_may_stand_in_name(part) for part in others)
 
 
+@lru_cache(maxsize=4096)
 def _is_misspelt(word: str, closeness: float) -> bool:
     """Whether it is all but one of the words with which something else begins."""
     return any(SequenceMatcher(None, word, known).ratio() >= closeness for known in KEYWORDS if len(known) > 3)
 
 
+@lru_cache(maxsize=4096)
 def _may_stand_in_name(part: str) -> bool:
     """Whether a part after a comma may belong to a name: it has no figure, and is no misspelt word of ours."""
     word = part.split(" ")[0].lower()

@@ -14,7 +14,7 @@ from cravik.core.pricing.offer import EXACTLY_ONE, Quantity
 from cravik.core.pricing.options import Option, OptionGroup
 from cravik.core.pricing.price import Break, FixedPrice, PacksPrice, QuantityPrice
 from cravik.core.pricing.schedule import RepeatPlan
-from cravik.core.text.said.plans import steps
+from cravik.core.text.said.plans import ended, steps
 from cravik.core.text.said.prices import SaidPrice, prices
 from cravik.core.text.said.scanner import Scanner, once_a_place
 
@@ -38,6 +38,8 @@ _ADDS = re.compile(r" \((?P<sign>[+−-])?")
 _LESS_OR_MORE = re.compile(r" ?(less|more)?\)")
 _COMMA, _OR, _ONLY = re.compile(r", "), re.compile(r",? or "), re.compile(r" only\b")
 _COUNTED = re.compile(r"one of (\d+) for ([^,;.]+)")
+#: What no name of an option has: there it ended before.
+_NO_OPTION = re.compile(r"[,()]")
 _SEPARATOR = re.compile(r",? ")
 _NUMBER = r"(\d[\d,]{0,10})"
 _QUANTITIES: tuple[tuple[re.Pattern[str], Callable[[list[int]], Quantity]], ...] = (
@@ -184,7 +186,7 @@ def _other_options(scan: Scanner, at: int) -> Iterator[tuple[list[Option], int]]
 @once_a_place
 def _option(scan: Scanner, at: int) -> Iterator[tuple[Option, int]]:
     for name, end in scan.names(at, _OPTION_ENDS):
-        if "," in name:
+        if _NO_OPTION.search(name):
             return
         for found, begin in scan.take(_ADDS, end):
             for add, last in scan.amount(begin):
@@ -197,6 +199,9 @@ def _option(scan: Scanner, at: int) -> Iterator[tuple[Option, int]]:
 
 def _tail(scan: Scanner, thing: Thing, at: int) -> Iterator[tuple[Thing, int]]:
     """The thing with what follows it of how many, at which quantities, whether it is an extra; the most first."""
+    if thing.plan and thing.plan.payments is None and not thing.plan.trial_days:
+        for plan, end in ended(scan, thing.plan, at):
+            yield from _tail(scan, replace(thing, plan=plan), end)
     for _, begin in scan.take(_SEPARATOR, at):
         for more, end in _followed(scan, thing, begin):
             yield from _tail(scan, more, end)

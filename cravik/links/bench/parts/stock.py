@@ -17,6 +17,7 @@ from cravik.catalogue.stock import StockRefused, change_stock, stock_rows
 from cravik.catalogue.stock_forms import CountForm, OptionPictureForm, named_pictures
 from cravik.links.bench.changes import Change
 from cravik.links.bench.parts.base import BenchPart, Sent
+from cravik.links.models import items_of_draft
 
 _GONE = "What is left was not sent. Load the page again."
 _NOT_SAVED = "Save this first, by the button below."
@@ -94,7 +95,18 @@ class StockPart(BenchPart):
 
     @cached_property
     def stock(self) -> ItemStock | None:
-        return ItemStock(self.line.item, self.data if self.is_bound else None) if self.line.item else None
+        """The item's; of two lines that sell the same one, the first has it."""
+        item = self.line.item
+        if item is None or self.first_seller != self.line.key:
+            return None
+        return ItemStock(item, self.data if self.is_bound else None)
+
+    @property
+    def first_seller(self) -> str:
+        """The first line that sells the line's item."""
+        sold = items_of_draft(self.link)
+        keys = (line["key"] for line in self.link.draft["offer"]["lines"])
+        return next((key for key in keys if key in sold and sold[key] == self.line.item), "")
 
     @property
     def is_sent(self) -> bool:

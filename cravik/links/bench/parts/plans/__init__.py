@@ -126,10 +126,25 @@ class PlanPart(BenchPart):
             key, taken = row.cleaned_data["key"], [each["key"] for each in plans]
             if key in ("", _NEW, *taken):
                 key = free_key(said["kind"], taken, "plan")
-            prices = row.prices(self.amount)
+            prices = self._with_kept(row.prices(self.amount), key)
             plans.append({"key": key, "plan": said} | ({"prices": prices} if prices else {}))
-        once = [line["key"] for line in self.lines if self.cleaned_data.get(f"once.{line['key']}")]
+        once = [line["key"] for line in self.lines if self._is_once(line)]
         return {"plans": plans, "once": once}
+
+    def _is_once(self, line: Document) -> bool:
+        """What was ticked of the line; what stands alone has no box, and stays as it is."""
+        name = f"once.{line['key']}"
+        return bool(self.cleaned_data.get(name) if name in self.fields else line.get("once"))
+
+    def _with_kept(self, prices: Document, key: str) -> Document:
+        """The own prices of a plan; one whose amount is as it was keeps what else its document says of it."""
+        former: Document = next(
+            (each.get("prices", {}) for each in self.before.get("of", []) if each["key"] == key), {}
+        )
+        return {
+            line: former[line] if former.get(line, {}).get("amount") == price["amount"] else price
+            for line, price in prices.items()
+        }
 
     @classmethod
     def put(cls, draft: DraftInHand, change: Change) -> None:
