@@ -39,7 +39,7 @@ _LESS_OR_MORE = re.compile(r" ?(less|more)?\)")
 _COMMA, _OR, _ONLY = re.compile(r", "), re.compile(r",? or "), re.compile(r" only\b")
 _COUNTED = re.compile(r"one of (\d+) for ([^,;.]+)")
 #: What no name of an option has: there it ended before.
-_NO_OPTION = re.compile(r"[,()]")
+_NO_OPTION = re.compile(r"[,()]| or | and in ")
 _SEPARATOR = re.compile(r",? ")
 _NUMBER = r"(\d[\d,]{0,10})"
 _QUANTITIES: tuple[tuple[re.Pattern[str], Callable[[list[int]], Quantity]], ...] = (
