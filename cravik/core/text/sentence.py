@@ -15,6 +15,7 @@ from dataclasses import dataclass
 from zoneinfo import ZoneInfo
 
 from cravik.core.english import counted, instant_words, listed
+from cravik.core.link.limits import NO_LIMITS, Limits
 from cravik.core.link.steps import Step
 from cravik.core.pricing.money import Money
 from cravik.core.pricing.offer import EXACTLY_ONE, Offer, Quantity
@@ -22,6 +23,7 @@ from cravik.core.pricing.options import Option, OptionGroup
 from cravik.core.pricing.partial_offer import PartialLine, PartialOffer, as_partial
 from cravik.core.pricing.price import Break, FixedPrice, LevelsPrice, OpenPrice, PacksPrice, Price, QuantityPrice
 from cravik.core.pricing.schedule import ChoicePlan, PlanChoice, simple_plans
+from cravik.core.text.limits_words import limits_words
 from cravik.core.text.money_text import DEFAULT_LOCALE, format_money
 from cravik.core.text.plan_words import plan_words
 from cravik.core.text.sentence_terms import codes_words, delivery_words, tax_words, window_words
@@ -42,14 +44,20 @@ class Phrase:
 
 
 def sentence(
-    offer: Offer | PartialOffer, locale: str = DEFAULT_LOCALE, *, steps: Sequence[Step] = (), zone: str = "UTC"
+    offer: Offer | PartialOffer,
+    locale: str = DEFAULT_LOCALE,
+    *,
+    steps: Sequence[Step] = (),
+    limits: Limits = NO_LIMITS,
+    zone: str = "UTC",
 ) -> tuple[Phrase, ...]:
     """The phrases in reading order; joined without a space they are the sentence. What is undecided is a gap.
 
-    ``steps`` are the prices that take over later; their instants are told in the time ``zone``.
+    ``steps`` are the prices that take over later, ``limits`` when and how often it can be bought; their instants are
+    told in the time ``zone``.
     """
     partial = offer if isinstance(offer, PartialOffer) else as_partial(offer)
-    return tuple(_Speaker(partial, locale, steps, zone).phrases())
+    return tuple(_Speaker(partial, locale, steps, limits, zone).phrases())
 
 
 def whole_sentence(offer: Offer | PartialOffer, locale: str = DEFAULT_LOCALE) -> str:
@@ -64,12 +72,14 @@ class _Speaker:
         offer: PartialOffer,
         locale: str,
         steps: Sequence[Step] = (),
+        limits: Limits = NO_LIMITS,
         zone: str = "UTC",
         named: int = NAMED_SINGLY,
     ) -> None:
         self.offer = offer
         self.locale = locale
         self.steps = steps
+        self.limits = limits
         self.zone = zone
         self.named = named
 
@@ -88,6 +98,7 @@ class _Speaker:
             (codes_words(offer), "codes"),
             ("the buyer may cover the fee" if offer.fee and offer.fee.buyer_may_cover else "", "fee"),
             (window_words(offer), "window"),
+            (limits_words(self.limits, self.zone), "limits"),
         ):
             if words:
                 yield Phrase(mark)

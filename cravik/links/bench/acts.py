@@ -6,8 +6,7 @@ An act is sent with the sheet, so what was typed is kept first; one registry, ``
 from __future__ import annotations
 
 import copy
-from collections.abc import Callable, Mapping
-from datetime import datetime
+from collections.abc import Callable
 from typing import Any
 
 from cravik.catalogue.drafts import (
@@ -20,69 +19,20 @@ from cravik.catalogue.drafts import (
 )
 from cravik.catalogue.models import Item
 from cravik.catalogue.queries import item_called
-from cravik.catalogue.services import ensure_code, make_item
+from cravik.catalogue.services import make_item
 from cravik.core.documents.parts import MAX_LINES
 from cravik.core.pricing.money import Money
 from cravik.core.pricing.offer import MAX_TITLE_LENGTH
 from cravik.core.pricing.tax import STANDARD
+from cravik.links.bench.acting import Acting, ActRefused
 from cravik.links.bench.advising import KEY_LENGTH, MAX_DISMISSED, mend_by, put_mended
-from cravik.links.bench.changes import Document, DraftInHand
+from cravik.links.bench.asking import ask, drop_question
+from cravik.links.bench.changes import Document
 from cravik.links.bench.history import sell_again, step_back, step_forward
 from cravik.links.bench.parts.stock import ItemStock
 from cravik.links.models import Link, SoldItem, items_of_draft
 from cravik.links.naming import free_key
 from cravik.ui.fields import clean_line
-
-
-class ActRefused(Exception):
-    """The act cannot be done; ``told`` says why in sentences, by the names of the fields at which they stand."""
-
-    def __init__(self, words: str, at: str = "__all__") -> None:
-        super().__init__(words)
-        self.told = {at: [words]}
-
-
-class Acting:
-    """An act on the draft of a link under way: of the ``line`` with that key, or of none. ``sent`` is the form.
-
-    ``opens`` is the panel that is shown after it, ``words`` what is said of it to whoever may undo it.
-    """
-
-    def __init__(
-        self,
-        link: Link,
-        draft: DraftInHand,
-        line: str,
-        sent: Mapping[str, Any],
-        now: datetime,
-        keep: Callable[[], Link],
-    ) -> None:
-        self.link, self.draft, self.line, self.sent, self.now, self._keep = link, draft, line, sent, now, keep
-        self.opens = self.words = ""
-
-    def settle(self) -> None:
-        """Keep what was typed first, so that the link's terms in effect are those of the draft in hand."""
-        self.link = self._keep()
-        self.draft.document = self.link.draft
-
-    @property
-    def place(self) -> int:
-        keys = [line["key"] for line in self.draft.lines]
-        if self.line not in keys:
-            raise ActRefused("That is no longer part of the link.")
-        return keys.index(self.line)
-
-    def put_lines(self, lines: list[Document]) -> None:
-        self.draft.put_in_offer(lines=lines)
-        if len(lines) == 1:  # what is sold alone gives its name to the whole, and is no extra
-            only = {name: value for name, value in lines[0].items() if name != "optional"}
-            self.draft.put_in_offer(lines=[only], title=only.get("name", ""))
-
-    def let_sell(self, key: str, item: Item) -> None:
-        """Let the line sell the item: its name, options and the rest come with it when the draft is kept."""
-        ensure_code(item)
-        SoldItem.objects.create(link=self.link, line=key, item=item)
-        self.draft.put(items=self.draft.document.get("items", {}) | {key: item.code})
 
 
 def _add(acting: Acting) -> None:
@@ -270,6 +220,8 @@ ACTS: dict[str, Callable[[Acting], None]] = {
     "count": _make_counted,
     "joining": _add_joining_fee,
     "stock": _write_stock,
+    "ask": ask,
+    "drop_question": drop_question,
     "mend": _mend,
     "dismiss": _dismiss,
     "undo": _step(step_back),

@@ -12,7 +12,8 @@ from typing import Any
 from django.db import transaction
 
 from cravik.core.documents.link_draft import cleared_words
-from cravik.links.bench.acts import ACTS, Acting, ActRefused
+from cravik.links.bench.acting import Acting, ActRefused
+from cravik.links.bench.acts import ACTS
 from cravik.links.bench.changes import Change, DraftInHand
 from cravik.links.bench.history import remember, state_of, stay_with
 from cravik.links.bench.parts import ALL_PARTS

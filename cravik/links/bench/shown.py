@@ -9,6 +9,7 @@ from dataclasses import dataclass, replace
 from django.utils import timezone
 
 from cravik.core.documents.partial_offer import read_partial_offer
+from cravik.core.link.limits import NO_LIMITS
 from cravik.core.text.sentence import Phrase, sentence
 from cravik.links.bench.advising import Advice, advice_on
 from cravik.links.bench.history import History, history_of
@@ -87,7 +88,9 @@ def bench_of(link: Link, sheet: BenchSheet | None = None) -> Bench:
     content = link.content if link.effective else None
     offer = content.offer if content else read_partial_offer(link.draft["offer"])
     steps = content.steps if content else ()
-    phrases = tuple(_phrases(sentence(offer, steps=steps, zone=link.business.time_zone), sheet))
+    limits = content.limits if content else NO_LIMITS
+    spoken = sentence(offer, steps=steps, limits=limits, zone=link.business.time_zone)
+    phrases = tuple(_phrases(spoken, sheet))
     gaps = (sheet.panel_of(phrase.editor) for phrase in phrases if phrase.gap and phrase.editor)
     opens = next(gaps, f"{KindPart.name}-{sheet.lines[0].line.key}")
     is_long = sum(len(phrase.text) for phrase in phrases) > LONG_SENTENCE

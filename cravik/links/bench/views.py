@@ -14,7 +14,7 @@ from django.views.decorators.http import require_http_methods, require_safe
 
 from cravik.catalogue.queries import names_like
 from cravik.links.access import link_or_404
-from cravik.links.bench.acts import ActRefused
+from cravik.links.bench.acting import ActRefused
 from cravik.links.bench.saving import Act, DraftChanged, change_parts
 from cravik.links.bench.sheet import BenchSheet, Panel
 from cravik.links.bench.shown import bench_of

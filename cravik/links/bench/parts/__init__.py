@@ -4,15 +4,18 @@ A part of a line (``LINE_PARTS``) is there once for each line of the offer; a pa
 ``TERMS_PARTS`` are decided on pages of their own. Sheet, saving and sentence go through these lists alone.
 """
 
+from cravik.links.bench.parts.asks import AsksPart
 from cravik.links.bench.parts.base import BenchLine, BenchPart, Sent, lines_on_bench
 from cravik.links.bench.parts.codes import CodesPart
 from cravik.links.bench.parts.currency import CurrencyPart
 from cravik.links.bench.parts.kind import KindPart
+from cravik.links.bench.parts.limits import LimitsPart
 from cravik.links.bench.parts.line_name import LineNamePart
 from cravik.links.bench.parts.options import OptionsPart
 from cravik.links.bench.parts.plans import PlanPart
 from cravik.links.bench.parts.prices import PRICE_PARTS, PricePart, kind_of
 from cravik.links.bench.parts.quantity import QuantityPart
+from cravik.links.bench.parts.questions import QuestionsPart
 from cravik.links.bench.parts.sending import SendingPart
 from cravik.links.bench.parts.steps import StepsPart
 from cravik.links.bench.parts.stock import StockPart
@@ -39,7 +42,17 @@ LINE_PARTS: tuple[type[BenchPart], ...] = (
     SendingPart,
 )
 #: In the order in which they stand on the bench, after the lines.
-LINK_PARTS: tuple[type[BenchPart], ...] = (CurrencyPart, TitlePart, WordsPart, StepsPart, PlanPart, CodesPart)
+LINK_PARTS: tuple[type[BenchPart], ...] = (
+    CurrencyPart,
+    TitlePart,
+    WordsPart,
+    StepsPart,
+    PlanPart,
+    CodesPart,
+    LimitsPart,
+    QuestionsPart,
+    AsksPart,
+)
 #: In the order of the bench's list of terms.
 TERMS_PARTS: tuple[type[TermsPart], ...] = (DeliveryPart, TaxPart, ConditionsPart, LookPart, ContactPart, FeePart)
 #: In the order in which changes are put into a draft: what is in a currency comes after the currency, and another kind

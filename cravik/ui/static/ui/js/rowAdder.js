@@ -15,6 +15,8 @@ document.addEventListener("alpine:init", () => {
       this.list.addEventListener("click", (event) => {
         const pressed = event.target.closest("[data-remove]");
         if (pressed) this.remove(pressed.closest("[data-row]"));
+        const moved = event.target.closest("[data-move]");
+        if (moved) this.move(moved, moved.closest("[data-row]"), Number(moved.dataset.move));
       });
       for (const removed of this.list.querySelectorAll("[data-row]:has([name$=-DELETE]:checked)")) this.remove(removed);
       this.show();
@@ -40,6 +42,18 @@ document.addEventListener("alpine:init", () => {
       this.list.append(row);
       box.dispatchEvent(new Event("input", { bubbles: true }));
       (next && !next.hidden ? next.querySelector("input, select") : this.button).focus();
+    },
+
+    // Rows that have places are told apart by them, whatever order they are sent in.
+    move(button, row, by) {
+      const rows = [...this.list.querySelectorAll("[data-row]:not([hidden])")];
+      const at = rows.indexOf(row), other = rows[at + by];
+      if (!other) return;
+      if (by < 0) other.before(row); else other.after(row);
+      const order = [...this.list.querySelectorAll("[data-row]:not([hidden])")];
+      order.forEach((each, place) => { each.querySelector("[name$=-place]").value = String(place); });
+      button.focus();
+      row.querySelector("[name$=-place]").dispatchEvent(new Event("input", { bubbles: true }));
     },
 
     show() { this.button.hidden = Number(this.total.value) >= this.most; },

@@ -1,0 +1,63 @@
+"""What an act on the bench works with, and how it is refused."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from datetime import datetime
+from typing import Any
+
+from cravik.catalogue.models import Item
+from cravik.catalogue.services import ensure_code
+from cravik.links.bench.changes import Document, DraftInHand
+from cravik.links.models import Link, SoldItem
+
+
+class ActRefused(Exception):
+    """The act cannot be done; ``told`` says why in sentences, by the names of the fields at which they stand."""
+
+    def __init__(self, words: str, at: str = "__all__") -> None:
+        super().__init__(words)
+        self.told = {at: [words]}
+
+
+class Acting:
+    """An act on the draft of a link under way: of the ``line`` with that key, or of none. ``sent`` is the form.
+
+    ``opens`` is the panel that is shown after it, ``words`` what is said of it to whoever may undo it.
+    """
+
+    def __init__(
+        self,
+        link: Link,
+        draft: DraftInHand,
+        line: str,
+        sent: Mapping[str, Any],
+        now: datetime,
+        keep: Callable[[], Link],
+    ) -> None:
+        self.link, self.draft, self.line, self.sent, self.now, self._keep = link, draft, line, sent, now, keep
+        self.opens = self.words = ""
+
+    def settle(self) -> None:
+        """Keep what was typed first, so that the link's terms in effect are those of the draft in hand."""
+        self.link = self._keep()
+        self.draft.document = self.link.draft
+
+    @property
+    def place(self) -> int:
+        keys = [line["key"] for line in self.draft.lines]
+        if self.line not in keys:
+            raise ActRefused("That is no longer part of the link.")
+        return keys.index(self.line)
+
+    def put_lines(self, lines: list[Document]) -> None:
+        self.draft.put_in_offer(lines=lines)
+        if len(lines) == 1:  # what is sold alone gives its name to the whole, and is no extra
+            only = {name: value for name, value in lines[0].items() if name != "optional"}
+            self.draft.put_in_offer(lines=[only], title=only.get("name", ""))
+
+    def let_sell(self, key: str, item: Item) -> None:
+        """Let the line sell the item: its name, options and the rest come with it when the draft is kept."""
+        ensure_code(item)
+        SoldItem.objects.create(link=self.link, line=key, item=item)
+        self.draft.put(items=self.draft.document.get("items", {}) | {key: item.code})

@@ -1,0 +1,41 @@
+"""Asking and dropping a question of the seller's by one press."""
+
+from __future__ import annotations
+
+from cravik.core.documents.link import MAX_QUESTIONS
+from cravik.core.documents.writing import written
+from cravik.core.link.said_questions import read_question
+from cravik.links.bench.acting import Acting, ActRefused
+from cravik.links.bench.parts.questions import put_questions
+from cravik.links.naming import free_key
+from cravik.ui.fields import clean_line
+
+MAX_LABEL = 120
+
+
+def ask(acting: Acting) -> None:
+    """A question more, as it was said in one line."""
+    said = clean_line(str(acting.sent.get("new_question", "")))
+    questions = list(acting.draft.document.get("questions") or [])
+    if not said.lstrip("* "):
+        raise ActRefused("Write the question first.", "new_question")
+    if len(questions) >= MAX_QUESTIONS:
+        raise ActRefused(f"A link asks up to {MAX_QUESTIONS} questions.", "new_question")
+    question = read_question(said, "question")
+    if len(question.label) > MAX_LABEL:
+        raise ActRefused(f"A question has up to {MAX_LABEL} characters.", "new_question")
+    if question.label.casefold() in {each["label"].casefold() for each in questions}:
+        raise ActRefused("Another question asks the same.", "new_question")
+    key = free_key(question.label, [each["key"] for each in questions], "question")
+    put_questions(acting.draft, [*questions, written(question) | {"key": key}])
+    acting.opens, acting.words = "questions", f"Asking “{question.label}”"
+
+
+def drop_question(acting: Acting) -> None:
+    """Ask the question of that key, which stands in the line's place, no more."""
+    questions = list(acting.draft.document.get("questions") or [])
+    left = [each for each in questions if each["key"] != acting.line]
+    if len(left) == len(questions):
+        raise ActRefused("That question is no more.")
+    put_questions(acting.draft, left)
+    acting.opens, acting.words = "questions", "Dropping a question"

@@ -1,0 +1,99 @@
+"""What buyers are asked beside name and e-mail, by questions that the page knows itself."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django import forms
+
+from cravik.core.documents.link_draft import without_empty
+from cravik.links.bench.changes import Change, Document, DraftInHand
+from cravik.links.bench.parts.base import BenchPart
+from cravik.ui.fields import LineField
+
+_ASK = [("no", "not asked"), ("optional", "optional"), ("required", "required")]
+_LABELLED = (
+    ("note", "A note", "A note to the seller"),
+    ("reference", "A reference", "Your reference"),
+)
+MAX_LABEL, MAX_NEWSLETTER = 120, 300
+
+
+class AsksPart(BenchPart):
+    name = "asks"
+    heading = "What else buyers tell you"
+    adds = "what buyers tell you"
+    template = "links/bench/parts/asks.html"
+    phrases = ("asks",)
+
+    @property
+    def is_shown(self) -> bool:
+        return True
+
+    @property
+    def before(self) -> Document:
+        return dict(self.link.draft.get("asks") or {})
+
+    def add_fields(self) -> None:
+        self.fields["ask_phone"] = forms.ChoiceField(label="Phone", choices=_ASK)
+        self.fields["ask_address"] = forms.ChoiceField(
+            label="Postal address",
+            choices=[("if sent", "if something is sent"), *_ASK[1:]],
+        )
+        self.fields["ask_invoice"] = forms.ChoiceField(
+            label="Company and tax number", choices=_ASK[:2], help_text="For an invoice."
+        )
+        for name, label, usual in _LABELLED:
+            self.fields[f"ask_{name}"] = forms.ChoiceField(label=label, choices=_ASK)
+            self.fields[f"label_{name}"] = LineField(
+                label=f"What {label.lower()} is called",
+                longest=MAX_LABEL,
+                missing="",
+                required=False,
+                widget=forms.TextInput(attrs={"placeholder": usual}),
+            )
+        self.fields["newsletter_words"] = LineField(
+            label="Newsletter",
+            longest=MAX_NEWSLETTER,
+            missing="",
+            required=False,
+            help_text="What buyers may tick, such as “Tell me of new kites, about once a month”. Empty: not asked.",
+        )
+
+    def read(self) -> dict[str, Any]:
+        asks = self.before
+        shown = {
+            "ask_phone": asks.get("phone", "no"),
+            "ask_address": asks.get("address", "if sent"),
+            "ask_invoice": asks.get("invoice", "no"),
+            "newsletter_words": asks.get("newsletter") or "",
+        }
+        for name, _, _ in _LABELLED:
+            labelled = asks.get(name) or {}
+            shown |= {f"ask_{name}": labelled.get("ask", "no"), f"label_{name}": labelled.get("label", "")}
+        return shown
+
+    @property
+    def piece(self) -> Document:
+        typed = self.cleaned_data
+        asks: Document = {name: typed[f"ask_{name}"] for name in ("phone", "address", "invoice")}
+        for name, _, _ in _LABELLED:
+            label = typed[f"label_{name}"]
+            asks[name] = {"ask": typed[f"ask_{name}"]} | ({"label": label} if label else {})
+        return asks | {"newsletter": typed["newsletter_words"]}
+
+    @classmethod
+    def put(cls, draft: DraftInHand, change: Change) -> None:
+        """What is not asked is said by nothing."""
+        usual = {
+            "phone": "no",
+            "address": "if sent",
+            "invoice": "no",
+            "note": {"ask": "no"},
+            "reference": {"ask": "no"},
+        }
+        said = {name: value for name, value in change.piece.items() if value and value != usual.get(name)}
+        kept = {name: value for name, value in (draft.document.get("asks") or {}).items() if name not in change.piece}
+        draft.document = {name: part for name, part in draft.document.items() if name != "asks"}
+        if asks := without_empty({**kept, **said}):
+            draft.put(asks=asks)

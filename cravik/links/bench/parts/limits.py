@@ -1,0 +1,107 @@
+"""From when until when it can be bought, how many in all, and how many by one buyer."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any, ClassVar
+from zoneinfo import ZoneInfo
+
+from django import forms
+from django.utils import timezone
+
+from cravik.core.english import instant_words
+from cravik.core.text.limits_words import distance_words
+from cravik.links.bench.changes import Change, Document, DraftInHand
+from cravik.links.bench.parts.base import BenchPart
+from cravik.ui.fields import CountField
+
+_TYPED = "%Y-%m-%dT%H:%M"
+_INSTANTS, _COUNTS = ("opens_at", "closes_at"), ("orders", "orders_per_buyer")
+
+
+@dataclass(frozen=True)
+class ShownInstant:
+    """An instant of the draft as the bench tells it: what happens, when, and how far off that is."""
+
+    what: str
+    when: str
+    distance: str
+
+
+class LimitsPart(BenchPart):
+    name = "limits"
+    heading = "When it can be bought"
+    adds = "an end"
+    template = "links/bench/parts/limits.html"
+    phrases = ("limits",)
+    pieces: ClassVar = {"limits": "links/bench/parts/_limits_shown.html"}
+
+    @property
+    def is_shown(self) -> bool:
+        return True
+
+    @property
+    def before(self) -> Document:
+        return dict(self.link.draft.get("limits") or {})
+
+    @property
+    def zone(self) -> str:
+        return self.link.business.time_zone
+
+    def add_fields(self) -> None:
+        for name, label in zip(_INSTANTS, ("Opens", "Closes"), strict=True):
+            self.fields[name] = forms.DateTimeField(
+                label=label,
+                required=False,
+                input_formats=[_TYPED, "%Y-%m-%dT%H:%M:%S"],
+                widget=forms.DateTimeInput(attrs={"type": "datetime-local"}, format=_TYPED),
+                error_messages={"invalid": "Write a day and an hour, such as 2026-12-31 18:00."},
+            )
+        self.fields["orders"] = CountField(label="How many orders in all", help_text="Empty: any number.")
+        self.fields["orders_per_buyer"] = CountField(label="How many by one buyer", help_text="Empty: any number.")
+
+    def read(self) -> dict[str, Any]:
+        shown: dict[str, Any] = {name: self.before.get(name) or "" for name in _COUNTS}
+        for name in _INSTANTS:
+            if instant := self.before.get(name):
+                shown[name] = datetime.fromisoformat(instant).astimezone(ZoneInfo(self.zone)).replace(tzinfo=None)
+        return shown
+
+    def check(self) -> None:
+        opens, closes = (self.cleaned_data.get(name) for name in _INSTANTS)
+        if opens and closes and closes <= opens:
+            self.add_error("closes_at", "It closes before it opens.")
+
+    def _instant(self, name: str) -> str | None:
+        """The instant that was typed, with its offset in the seller's zone; as it was, where it was not changed."""
+        typed = self.cleaned_data[name]
+        if typed is None:
+            return None
+        if name in self.before and typed.replace(tzinfo=None) == self.read()[name].replace(second=0, microsecond=0):
+            return str(self.before[name])
+        local: datetime = typed.replace(tzinfo=ZoneInfo(self.zone))
+        return local.isoformat()
+
+    @property
+    def piece(self) -> Document:
+        said: Document = {name: self._instant(name) for name in _INSTANTS}
+        said |= {name: self.cleaned_data[name] for name in _COUNTS}
+        return {name: value for name, value in said.items() if value}
+
+    @classmethod
+    def put(cls, draft: DraftInHand, change: Change) -> None:
+        draft.document = {name: part for name, part in draft.document.items() if name != "limits"}
+        if change.piece:
+            draft.put(limits=change.piece)
+
+    @property
+    def shown(self) -> list[ShownInstant]:
+        now, told = timezone.now(), []
+        for name, ahead, past in (("opens_at", "Opens", "Opened"), ("closes_at", "Closes", "Closed")):
+            if at := self.before.get(name):
+                instant = datetime.fromisoformat(at)
+                local = instant.astimezone(ZoneInfo(self.zone))
+                what = ahead if instant > now else past
+                told.append(ShownInstant(what, instant_words(local), distance_words(instant, now)))
+        return told
