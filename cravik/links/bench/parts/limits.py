@@ -58,8 +58,8 @@ class LimitsPart(BenchPart):
                 widget=forms.DateTimeInput(attrs={"type": "datetime-local"}, format=_TYPED),
                 error_messages={"invalid": "Write a day and an hour, such as 2026-12-31 18:00."},
             )
-        self.fields["orders"] = CountField(label="How many orders in all", help_text="Empty: any number.")
-        self.fields["orders_per_buyer"] = CountField(label="How many by one buyer", help_text="Empty: any number.")
+        self.fields["orders"] = CountField(label="Orders in all", help_text="Empty: any number.")
+        self.fields["orders_per_buyer"] = CountField(label="Orders by one buyer", help_text="Empty: any number.")
 
     def read(self) -> dict[str, Any]:
         shown: dict[str, Any] = {name: self.before.get(name) or "" for name in _COUNTS}

@@ -13,6 +13,10 @@ document.addEventListener("alpine:init", () => {
       this.form.addEventListener("submit", (event) => { event.preventDefault(); this.save(event.submitter); });
       this.$root.addEventListener("click", (event) => this.pressed(event));
       this.$root.addEventListener("keydown", (event) => {
+        if (event.key === "Enter" && "enter" in event.target.dataset) { // it has a button of its own
+          event.preventDefault();
+          event.target.closest("[data-panel]").querySelector(`[value="${event.target.dataset.enter}"]`).click();
+        }
         if (event.key !== " " || !event.target.dataset.phrase) return;
         event.preventDefault();
         this.open(event.target.dataset.phrase);
@@ -66,7 +70,7 @@ document.addEventListener("alpine:init", () => {
       const panel = editor.closest("[data-panel]");
       this.show(panel);
       const rows = editor.querySelector("[data-rows]");
-      if (rows && !rows.querySelector("[data-row]:not([hidden])")) rows.querySelector("[data-add]").click();
+      if (rows && !("startsEmpty" in rows.dataset) && !rows.querySelector("[data-row]:not([hidden])")) rows.querySelector("[data-add]").click();
       const field = editor.querySelector(":is(input, textarea, select, a, button):not([type=hidden], [hidden])") ?? panel;
       field.focus({ preventScroll: true });
       if (field.select) field.select();

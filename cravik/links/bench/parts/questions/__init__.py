@@ -62,7 +62,7 @@ class QuestionsPart(BenchPart):
     @property
     def kept(self) -> list[QuestionForm]:
         """The rows that count, in the order of their places; one without a place comes last."""
-        rows = cast(list[QuestionForm], self.lists["questions"].kept)
+        rows = [row for row in cast(list[QuestionForm], self.lists["questions"].kept) if not row.is_blank]
         last = len(rows) + 1000
         places = [row.cleaned_data.get("place") for row in rows]
         order = sorted(range(len(rows)), key=lambda at: (last if places[at] is None else places[at], at))

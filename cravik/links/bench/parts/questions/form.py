@@ -73,6 +73,11 @@ class QuestionForm(forms.Form):
         return list(by_kinds.items())
 
     @property
+    def is_blank(self) -> bool:
+        """Whether it was added and nothing was typed into it."""
+        return not self.initial and set(self.changed_data) <= {"key", "place"}
+
+    @property
     def choices(self) -> list[str]:
         """The options that were typed, each once."""
         parts = (part.strip() for part in self.cleaned_data.get("options", "").split(","))
