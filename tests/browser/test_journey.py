@@ -14,8 +14,7 @@ class FirstPaymentTest(BrowserTestCase):
     def test_an_offer_travels_the_whole_way(self) -> None:
         seller = self.seller_page()
         self.press_keys(seller, "n")
-        seller.get_by_label("What is it for?").fill("Kite repair")
-        seller.get_by_label("Amount").fill("24")
+        seller.get_by_label("Say what you sell").fill("Kite repair 24")
         seller.get_by_role("button", name="Make the draft").click()
         seller.get_by_role("button", name="€24.00").wait_for()
 
