@@ -32,7 +32,9 @@ EXAMPLES = (
 def understood(request: SellerRequest) -> HttpResponse:
     """How what is typed is understood, while it is typed."""
     said = read_lines(request.business, request.POST.get("said", "")[:MAX_TEXT])
-    html = render_to_string("links/_understood.html", {"said": said, "can_make": _can_make(said)}, request)
+    html = render_to_string(
+        "links/_understood.html", {"said": said, "can_make": _can_make(said), "live": True}, request
+    )
     return JsonResponse({"html": html, "text": said[0].text if len(said) == 1 and said[0].effective else ""})
 
 
