@@ -1,6 +1,6 @@
 """When and how often a link can be bought, in words.
 
->>> from datetime import timedelta
+>>> from datetime import UTC, timedelta
 >>> noon = datetime(2026, 11, 26, 12, tzinfo=UTC)
 >>> limits_words(Limits(closes_at=noon, orders=40, orders_per_buyer=2))
 'until 26 November 2026, 12:00 (UTC) or 40 sold, at most 2 a buyer'

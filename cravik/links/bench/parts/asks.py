@@ -22,6 +22,7 @@ MAX_LABEL, MAX_NEWSLETTER = 120, 300
 class AsksPart(BenchPart):
     name = "asks"
     heading = "What else buyers tell you"
+    mark = "ask_phone"
     adds = "what buyers tell you"
     template = "links/bench/parts/asks.html"
     phrases = ("asks",)

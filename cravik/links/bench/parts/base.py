@@ -64,8 +64,8 @@ class BenchPart(forms.Form):
     adds: ClassVar[str] = ""
     #: Whether amounts stand in its fields.
     has_amounts: ClassVar[bool] = False
-    #: A list of rows that always stands among its fields, by its name: whether the part was sent shows by it.
-    rows: ClassVar[str] = ""
+    #: A field that is always sent with it, by which it shows whether it was; empty: any of its fields.
+    mark: ClassVar[str] = ""
     #: Templates of what is told of the draft beside its fields, by the names under which the page has them.
     pieces: ClassVar[Mapping[str, str]] = {}
     #: The paths of the offer sentence's phrases that open it; of a part of a line, what follows ``lines[0].``.
@@ -168,8 +168,8 @@ class BenchPart(forms.Form):
     @property
     def is_sent(self) -> bool:
         """Whether the form that was sent has it; what it does not have stays as it is."""
-        if self.rows:
-            return f"{self.rows}-TOTAL_FORMS" in self.data
+        if self.mark:
+            return self.mark in self.data
         marks = [*self.fields, *(f"{rows.prefix}-TOTAL_FORMS" for rows in self.lists.values())]
         return any(name in self.data for name in marks)
 

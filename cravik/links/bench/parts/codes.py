@@ -63,7 +63,7 @@ class ShownCode:
 class CodesPart(BenchPart):
     name = "codes"
     heading = "Discount codes"
-    rows = "codes"
+    mark = "codes-TOTAL_FORMS"
     has_amounts = True
     adds = "a code"
     template = "links/bench/parts/codes.html"

@@ -32,6 +32,7 @@ class ShownInstant:
 class LimitsPart(BenchPart):
     name = "limits"
     heading = "When it can be bought"
+    mark = "orders"
     adds = "an end"
     template = "links/bench/parts/limits.html"
     phrases = ("limits",)

@@ -44,7 +44,7 @@ StepRows = form_rows(StepForm, MAX_STEPS, 0)
 class StepsPart(BenchPart):
     name = "steps"
     heading = "A price that changes"
-    rows = "steps"
+    mark = "steps-TOTAL_FORMS"
     has_amounts = True
     adds = "a later price"
     template = "links/bench/parts/steps.html"

@@ -45,7 +45,7 @@ class ShownPlan:
 class PlanPart(BenchPart):
     name = "plan"
     heading = "When it is paid"
-    rows = "plans"
+    mark = "plans-TOTAL_FORMS"
     has_amounts = True
     template = "links/bench/plans/plan.html"
     phrases = ("plan",)

@@ -38,7 +38,7 @@ class Repeated:
 class QuestionsPart(BenchPart):
     name = "questions"
     heading = "Questions of your own"
-    rows = "questions"
+    mark = "questions-TOTAL_FORMS"
     adds = "a question"
     template = "links/bench/questions/questions.html"
     phrases = ("questions",)
