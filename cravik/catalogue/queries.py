@@ -6,6 +6,8 @@ import json
 from collections import defaultdict
 from collections.abc import Collection
 from dataclasses import dataclass
+from functools import reduce
+from operator import or_
 
 from django.db.models import Count, Exists, OuterRef, Prefetch, Q, QuerySet, Sum
 from django.template.defaultfilters import filesizeformat
@@ -15,6 +17,8 @@ from cravik.catalogue.stock import stock_left
 from cravik.core.english import counted
 from cravik.setup.models import Business
 
+#: So many names are looked up in one query.
+_NAMES_AT_ONCE = 200
 _PARTS = ("prices", "pictures", Prefetch("option_groups", queryset=OptionGroup.objects.prefetch_related("options")))
 
 
@@ -46,8 +50,22 @@ def item_of(business: Business, item_id: int) -> Item | None:
 def item_called(business: Business, name: str) -> Item | None:
     """The item in the list with that name, whatever its capitals, or that code as it is written; the oldest, where
     several have the name."""
-    named = Item.objects.of(business).filter(put_away=False).filter(Q(name__iexact=name) | Q(code=name))
-    return named.prefetch_related(*_PARTS).order_by("id").first()
+    return items_called(business, [name]).get(name)
+
+
+def items_called(business: Business, names: Collection[str]) -> dict[str, Item]:
+    """The same for several names at once."""
+    wanted = list(dict.fromkeys(names))
+    found: dict[str, Item] = {}
+    for begin in range(0, len(wanted), _NAMES_AT_ONCE):
+        some = wanted[begin : begin + _NAMES_AT_ONCE]
+        any_of = reduce(or_, (Q(name__iexact=name) | Q(code=name) for name in some))
+        items = Item.objects.of(business).filter(any_of, put_away=False).prefetch_related(*_PARTS).order_by("id")
+        for item in items:
+            for name in some:
+                if name == item.code or name.casefold() == item.name.casefold():
+                    found.setdefault(name, item)
+    return found
 
 
 def names_like(business: Business, typed: str, most: int) -> list[str]:

@@ -12,10 +12,12 @@ from django.views.decorators.http import require_POST
 from cravik.links import lifecycle
 from cravik.links.forms import OfferForm
 from cravik.links.models import Link
-from cravik.links.saying import SaidLink, make_said, read_lines
+from cravik.links.saying import MAX_SAID, SaidLink, lines_in, make_said, read_lines
 from cravik.setup.access import SellerRequest, seller_page
 
 MAX_TEXT = 40_000
+#: Where a session keeps the lines of which nothing was made.
+REST = "said_rest"
 EXAMPLES = (
     "Kite mending 24",
     "48 for a Delta kite in 1.2 m or 1.8 m, up to 3",
@@ -31,10 +33,9 @@ EXAMPLES = (
 @seller_page
 def understood(request: SellerRequest) -> HttpResponse:
     """How what is typed is understood, while it is typed."""
-    said = read_lines(request.business, request.POST.get("said", "")[:MAX_TEXT])
-    html = render_to_string(
-        "links/_understood.html", {"said": said, "can_make": _can_make(said), "live": True}, request
-    )
+    text = request.POST.get("said", "")[:MAX_TEXT]
+    said = read_lines(request.business, text)
+    html = render_to_string("links/_understood.html", {**_told(said, text), "live": True}, request)
     return JsonResponse({"html": html, "text": said[0].text if len(said) == 1 and said[0].effective else ""})
 
 
@@ -45,15 +46,18 @@ def say(request: SellerRequest) -> HttpResponse:
     text = request.POST.get("said", "")[:MAX_TEXT]
     said = read_lines(request.business, text)
     good = [each for each in said if each.is_understood]
-    if not good or (len(said) == 1 and len(good) != 1):
+    if not good:
         return show_new(request, text, said, 400)
     if len(said) > 1 and not request.POST.get("looked"):
         return show_new(request, text, said, 200)
     made = make_said(good, timezone.now())
     if len(said) > 1:
-        rest = "\n".join(each.text for each in said if not each.is_understood)
+        rest = [each.text for each in said if not each.is_understood] + lines_in(text)[MAX_SAID:]
         messages.success(request, f"{len(made)} drafts are made. Nobody sees them until you publish them.")
-        return show_new(request, rest, read_lines(request.business, rest), 200) if rest else redirect("results:links")
+        if not rest:
+            return redirect("results:links")
+        request.session[REST] = "\n".join(rest)  # a reload of what was sent would make the others twice
+        return redirect("links:new")
     return _publish(request, made[0]) if request.POST.get("publish") else _to_bench(request, made[0])
 
 
@@ -72,9 +76,13 @@ def _publish(request: SellerRequest, link: Link) -> HttpResponse:
     return redirect("share:hand_out", link.pk)
 
 
-def _can_make(said: list[SaidLink]) -> int:
-    """How many links can be made of it."""
-    return sum(each.is_understood for each in said)
+def _told(said: list[SaidLink], text: str) -> dict[str, object]:
+    """What is told of the lines: each as it was understood, of how many a link can be made, and how many are unread."""
+    return {
+        "said": said,
+        "can_make": sum(each.is_understood for each in said),
+        "unread": len(lines_in(text)) - len(said),
+    }
 
 
 def show_new(
@@ -84,8 +92,7 @@ def show_new(
     said = said or []
     context = {
         "text": text,
-        "said": said,
-        "can_make": _can_make(said),
+        **_told(said, text),
         "examples": EXAMPLES,
         "form": OfferForm(initial={"currency": request.business.currency}),
         **more,

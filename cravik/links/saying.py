@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from functools import cached_property
@@ -11,7 +11,7 @@ from typing import Any
 from django.db import transaction
 
 from cravik.catalogue.models import Item
-from cravik.catalogue.queries import item_called
+from cravik.catalogue.queries import items_called
 from cravik.catalogue.services import ensure_code
 from cravik.core.documents.link import FORMAT as LINK_FORMAT
 from cravik.core.documents.link import read_link
@@ -30,7 +30,7 @@ from cravik.links.models import Link
 from cravik.links.naming import free_key
 from cravik.links.services import free_name, keep_new_link
 from cravik.links.terms import effective_of
-from cravik.setup.defaults import defaults_of
+from cravik.setup.defaults import Defaults, defaults_of
 from cravik.setup.models import Business
 
 Document = dict[str, Any]
@@ -50,6 +50,7 @@ class SaidLink:
     """A line as it was understood: the ``draft`` that a link would have, and the ``items`` that it would sell."""
 
     business: Business
+    defaults: Defaults
     text: str
     said: Said
     draft: Document
@@ -64,9 +65,12 @@ class SaidLink:
     @cached_property
     def effective(self) -> Document | None:
         """All that buyers would see and pay by; None while something is missing."""
-        return effective_of(
-            self.draft, {line: item.pk for line, item in self.items.items()}, defaults_of(self.business)
-        )
+        return effective_of(self.draft, {line: item.pk for line, item in self.items.items()}, self.defaults)
+
+    @property
+    def says_something(self) -> bool:
+        """Whether there is a name or a price to be shown."""
+        return bool(self.draft["offer"]["title"]) or any("price" in line for line in self.draft["offer"]["lines"])
 
     @property
     def offer(self) -> Offer | PartialOffer:
@@ -91,16 +95,31 @@ class SaidLink:
         return [*told, *self.declined]
 
 
+def lines_in(text: str) -> list[str]:
+    """The lines in which something stands."""
+    return [line.strip() for line in text.splitlines() if line.strip()]
+
+
 def read_lines(business: Business, text: str) -> list[SaidLink]:
     """What each line says that is not empty, up to ``MAX_SAID``."""
-    lines = [line.strip() for line in text.splitlines() if line.strip()]
-    return [read_line(business, line) for line in lines[:MAX_SAID]]
+    read = [(line, read_said(line, business.currency)) for line in lines_in(text)[:MAX_SAID]]
+    if not read:
+        return []
+    defaults = defaults_of(business)
+    items = items_called(business, [line.name for _, said in read for line in said.offer.lines if line.name])
+    return [_said_link(business, defaults, items, line, said) for line, said in read]
 
 
 def read_line(business: Business, text: str) -> SaidLink:
-    """What the line says. A thing of a name or code of the catalogue is that item, unless options of its own are said
-    of it; where no price is said, it has the item's."""
+    """What one line says, though it be nothing."""
     said = read_said(text, business.currency)
+    items = items_called(business, [line.name for line in said.offer.lines if line.name])
+    return _said_link(business, defaults_of(business), items, text, said)
+
+
+def _said_link(business: Business, defaults: Defaults, called: Mapping[str, Item], text: str, said: Said) -> SaidLink:
+    """What was read, as a link would have it. A thing of a name or code of the catalogue is that item, unless options
+    of its own are said of it; where no price is said, it has the item's."""
     lines: list[Document] = []
     items: dict[str, Item] = {}
     declined: list[str] = []
@@ -108,7 +127,7 @@ def read_line(business: Business, text: str) -> SaidLink:
     for partial in said.offer.lines:
         line = written(partial) | {"key": free_key(partial.name, [each["key"] for each in lines], "line")}
         keys[partial.key] = line["key"]
-        if partial.name and (item := item_called(business, partial.name)):
+        if partial.name and (item := called.get(partial.name)):
             line, why_not = _selling(line, item, said.currency)
             if why_not:
                 declined.append(why_not)
@@ -126,7 +145,7 @@ def read_line(business: Business, text: str) -> SaidLink:
     if said.offer.window:
         offer["window"] = written(said.offer.window)
     draft = {"format": LINK_FORMAT, "name": title, "offer": offer, "follows": list(SUBJECTS)}
-    return SaidLink(business, text, said, draft, items, tuple(declined))
+    return SaidLink(business, defaults, text, said, draft, items, tuple(declined))
 
 
 def _selling(line: Document, item: Item, currency: str) -> tuple[Document, str]:

@@ -22,7 +22,7 @@ from cravik.links.forms import AddressForm, NameForm, OfferForm
 from cravik.links.item_line import PriceTooLow
 from cravik.links.items import make_link_of_item
 from cravik.links.models import Link
-from cravik.links.said_views import MAX_TEXT, show_new
+from cravik.links.said_views import MAX_TEXT, REST, show_new
 from cravik.links.saying import read_lines
 from cravik.setup.access import SellerRequest, seller_page
 from cravik.setup.models import Business
@@ -51,6 +51,7 @@ def new(request: SellerRequest) -> HttpResponse:
                 return redirect("links:bench", link.id)
     names = names_like(request.business, "", MAX_NAMES)
     text, status = request.GET.get("said", "")[:MAX_TEXT], 400 if form.is_bound else 200
+    text = text or str(request.session.pop(REST, ""))
     said = read_lines(request.business, text)
     return show_new(request, text, said, status, form=form, item=item, item_names=names)
 

@@ -32,9 +32,9 @@ def state_of(link: Link) -> Document:
 
 def history_of(link: Link) -> History:
     """What the bench offers to undo and to do again."""
-    steps = list(_steps(link))
-    done = [step.words for step in steps if not step.undone]
-    undone = [step.words for step in steps if step.undone]
+    steps = list(_steps(link).values_list("words", "undone"))
+    done = [words for words, is_undone in steps if not is_undone]
+    undone = [words for words, is_undone in steps if is_undone]
     return History(done[-1] if done else "", undone[0] if undone else "")
 
 

@@ -4,6 +4,9 @@ from __future__ import annotations
 
 from typing import Any
 
+from django.db import connection
+from django.test.utils import CaptureQueriesContext
+
 from cravik.links.bench.sheet import BenchSheet
 from cravik.links.models import Link
 from cravik.links.said_views import EXAMPLES
@@ -53,12 +56,18 @@ class SayingTest(BenchCase):
         look = self.say(text)
         self.assertContains(look, "Make the 2 that are understood")
         self.assertFalse(Link.objects.exists())
-        made = self.say(text, looked="yes")
+        made = self.client.get(self.say(text, looked="yes")["Location"])
         self.assertContains(made, "2 drafts are made")
         self.assertContains(made, "Spar set 12, form 3 10</textarea>")
         self.assertEqual(Link.objects.count(), 2)
         self.assertRedirects(self.say("A kite 1\nB kite 2", looked="yes"), "/")
-        self.assertEqual(len(read_lines(self.member.business, "Kite 5\n" * 60)), 50)
+        many = "\n".join(f"Kite number {number}x 5" for number in range(60))
+        with CaptureQueriesContext(connection) as captured:
+            self.assertEqual(len(read_lines(self.member.business, many)), 50)
+        self.assertLess(len(captured), 10)
+        self.assertContains(self.say(many), "The other 10 stay in the field")
+        rest = self.client.get(self.say(many, looked="yes")["Location"])
+        self.assertEqual((Link.objects.count(), rest.context["text"].count("\n")), (54, 9))
 
     def test_a_thing_of_the_catalogue_is_that_item_unless_it_has_options_of_its_own(self) -> None:
         item = make_item(self.member.business, "Tail ribbon", 350, code="TAIL")

@@ -33,7 +33,7 @@ _SUGGEST = re.compile(r",? (?:suggest(?:ing|ed|ions?)?|suggestions are):? ")
 _START = re.compile(r",? (?:starting|start|starts) (?:at|with) ")
 _MANY_AMOUNTS = re.compile(r"one of (\d+) amounts from ")
 _MANY_STEPS = re.compile(r" each, by quantity in (\d+) steps,")
-_SPACE, _SPACED = re.compile(r",? "), re.compile(r" ?")
+_SPACED = re.compile(r" ?")
 
 
 @dataclass(frozen=True)

@@ -55,7 +55,6 @@ _ELSEWHERE = (
 _SENT = re.compile(r"(?:sent|posted|delivered|shipped)\b")
 _INSTANT = r"(\d{1,2} [A-Z][a-z]+ \d{4}), (\d\d:\d\d) \(UTC([+-]\d\d:\d\d)?\)"
 _FROM, _UNTIL = re.compile(rf"from {_INSTANT}"), re.compile(rf"(?: |^)?until {_INSTANT}")
-_UNFINISHED = re.compile(r"(?P<price>.*?)(?: for)?$")
 
 
 @dataclass(frozen=True)
@@ -128,7 +127,8 @@ class _Reader:
                         return replace(read, missed=missed, why=self.why)
         words = [found.start() for found in re.finditer(r" ", self.text)]
         for cut in words[: -_MAX_WORDS - 1 : -1]:
-            if (read := self._whole(self.text[:cut])) and read.offer.lines[0].price and read.offer.title:
+            read = self._whole(self.text[:cut])
+            if read and read.offer.title and all(line.price for line in read.offer.lines):
                 return replace(read, missed=(self.text[cut:].strip(" ,;."),), why=self.why)
         return Said(PartialOffer(), self.currency, (self.text,), self.why)
 

@@ -7,16 +7,15 @@ from datetime import datetime
 from typing import Any, ClassVar
 from zoneinfo import ZoneInfo
 
-from django import forms
 from django.utils import timezone
 
 from cravik.core.english import instant_words
 from cravik.core.text.limits_words import distance_words
 from cravik.links.bench.changes import Change, Document, DraftInHand
 from cravik.links.bench.parts.base import BenchPart
+from cravik.links.bench.parts.instants import instant_field, said_in, shown_in
 from cravik.ui.fields import CountField
 
-_TYPED = "%Y-%m-%dT%H:%M"
 _INSTANTS, _COUNTS = ("opens_at", "closes_at"), ("orders", "orders_per_buyer")
 
 
@@ -52,21 +51,13 @@ class LimitsPart(BenchPart):
 
     def add_fields(self) -> None:
         for name, label in zip(_INSTANTS, ("Opens", "Closes"), strict=True):
-            self.fields[name] = forms.DateTimeField(
-                label=label,
-                required=False,
-                input_formats=[_TYPED, "%Y-%m-%dT%H:%M:%S"],
-                widget=forms.DateTimeInput(attrs={"type": "datetime-local"}, format=_TYPED),
-                error_messages={"invalid": "Write a day and an hour, such as 2026-12-31 18:00."},
-            )
+            self.fields[name] = instant_field(label)
         self.fields["orders"] = CountField(label="Orders in all", help_text="Empty: any number.")
         self.fields["orders_per_buyer"] = CountField(label="Orders by one buyer", help_text="Empty: any number.")
 
     def read(self) -> dict[str, Any]:
         shown: dict[str, Any] = {name: self.before.get(name) or "" for name in _COUNTS}
-        for name in _INSTANTS:
-            if instant := self.before.get(name):
-                shown[name] = datetime.fromisoformat(instant).astimezone(ZoneInfo(self.zone)).replace(tzinfo=None)
+        shown |= {name: shown_in(self.zone, self.before.get(name)) for name in _INSTANTS}
         return shown
 
     def check(self) -> None:
@@ -75,14 +66,10 @@ class LimitsPart(BenchPart):
             self.add_error("closes_at", "It closes before it opens.")
 
     def _instant(self, name: str) -> str | None:
-        """The instant that was typed, with its offset in the seller's zone; as it was, where it was not changed."""
-        typed = self.cleaned_data[name]
-        if typed is None:
-            return None
-        if name in self.before and typed.replace(tzinfo=None) == self.read()[name].replace(second=0, microsecond=0):
-            return str(self.before[name])
-        local: datetime = typed.replace(tzinfo=ZoneInfo(self.zone))
-        return local.isoformat()
+        """The instant that was typed; as it was, to the second, where the field was left alone."""
+        if name not in self.changed_data:
+            return self.before.get(name)
+        return said_in(self.zone, self.cleaned_data[name])
 
     @property
     def piece(self) -> Document:

@@ -2,18 +2,15 @@
 
 from __future__ import annotations
 
-from datetime import datetime
 from typing import Any
-from zoneinfo import ZoneInfo
 
 from django import forms
 
 from cravik.core.documents.link import MAX_STEPS
 from cravik.links.bench.changes import Change, Document, DraftInHand
 from cravik.links.bench.parts.base import BenchPart, told_of_missing
+from cravik.links.bench.parts.instants import instant_field, said_in, shown_in
 from cravik.ui.fields import AmountField, CountField, form_rows
-
-_TYPED = "%Y-%m-%dT%H:%M"
 
 
 class StepForm(forms.Form):
@@ -23,12 +20,7 @@ class StepForm(forms.Form):
     line = forms.ChoiceField(label="Of what", required=False)
     amount = AmountField(label="Then each costs")
     after_orders = CountField(label="After so many sales")
-    starts = forms.DateTimeField(
-        label="Or from",
-        required=False,
-        input_formats=[_TYPED, "%Y-%m-%dT%H:%M:%S"],
-        widget=forms.DateTimeInput(attrs={"type": "datetime-local"}, format=_TYPED),
-    )
+    starts = instant_field("Or from")
 
     def __init__(self, *args: Any, lines: list[tuple[str, str]], **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
@@ -78,14 +70,12 @@ class StepsPart(BenchPart):
 
     def _initial(self, number: int, step: Document) -> dict[str, Any]:
         fixed = step["price"].get("kind") == "fixed"
-        instant = step.get("from")
-        starts = datetime.fromisoformat(instant).astimezone(ZoneInfo(self.zone)).replace(tzinfo=None) if instant else ""
         return {
             "place": str(number),
             "line": step["line"],
             "amount": step["price"]["amount"] if fixed else "",
             "after_orders": step.get("after_orders") or "",
-            "starts": starts,
+            "starts": shown_in(self.zone, step.get("from")),
         }
 
     def check(self) -> None:
@@ -109,11 +99,10 @@ class StepsPart(BenchPart):
         for row in self.lists["steps"].kept:
             typed, amount = row.cleaned_data, self.amount(row, "amount")
             price = self._kept_price(row) if amount is None else {"kind": "fixed", "amount": amount.major}
-            starts = typed["starts"].replace(tzinfo=ZoneInfo(self.zone)).isoformat() if typed["starts"] else None
             step = {
                 "line": typed["line"] or only,
                 "price": price,
-                "from": starts,
+                "from": said_in(self.zone, typed["starts"]),
                 "after_orders": typed["after_orders"],
             }
             steps.append({name: value for name, value in step.items() if value is not None})
