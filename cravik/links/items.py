@@ -22,7 +22,7 @@ from cravik.core.documents.link_draft import in_currency
 from cravik.core.documents.offer import write_offer
 from cravik.core.pricing.money import Money
 from cravik.links.item_line import line_of_item, line_that_follows, renamed, with_line
-from cravik.links.models import Link, SoldItem, items_of_draft
+from cravik.links.models import Edition, Link, SoldItem, items_of_draft
 from cravik.links.queries import links_of
 from cravik.links.services import make_link
 from cravik.links.terms import renew_edition, write_draft
@@ -119,7 +119,8 @@ def _follow_in_edition(link: Link, item: Item, now: datetime) -> None:
     if shown != offer:
         seen = edition.effective["link"] | {"name": shown.title, "offer": write_offer(shown)}
         document = _renamed_document(edition.document, shown)
-        renew_edition(link, edition, document, edition.effective | {"link": seen}, now)
+        renewed = Edition(document=document, effective=edition.effective | {"link": seen}, cause=Edition.Cause.ITEM)
+        renew_edition(link, edition, renewed, now)
 
 
 def _renamed_document(document: Document, shown: Any) -> Document:

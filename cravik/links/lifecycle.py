@@ -18,6 +18,7 @@ from cravik.core.pricing.schedule import has_later_payments
 from cravik.links.counting import note_codes
 from cravik.links.models import Edition, Link, SoldItem, items_of_draft
 from cravik.links.terms import next_number
+from cravik.setup.models import User
 
 
 class NotInThatState(Exception):
@@ -55,9 +56,9 @@ def why_not_publishable(content: LinkContent) -> tuple[str, ...]:
 
 
 @transaction.atomic
-def publish(link: Link, now: datetime) -> Link:
+def publish(link: Link, now: datetime, by: User | None = None) -> Link:
     """Make the draft what buyers see. A live or paused link keeps its state and gets new terms; one that ended by its
-    day or count is live again.
+    day or count is live again. ``by`` is who did it.
 
     Raises ``NotReady``, and ``NotInThatState`` for a link that was ended by hand.
     """
@@ -67,7 +68,7 @@ def publish(link: Link, now: datetime) -> Link:
     if reasons := why_not_ready(fresh):
         raise NotReady(*reasons)
     if fresh.edition is None or fresh.has_unpublished_changes:
-        fresh.edition = make_edition(fresh, now)
+        fresh.edition = make_edition(fresh, now, by)
     content = read_link(fresh.edition.effective["link"])
     fresh.closes_at = closes_at(content.limits, content.offer.window)
     note_codes(fresh, (code.code for code in content.offer.codes))
@@ -78,7 +79,7 @@ def publish(link: Link, now: datetime) -> Link:
     return fresh
 
 
-def make_edition(link: Link, now: datetime, *, rehearsed: bool = False) -> Edition:
+def make_edition(link: Link, now: datetime, by: User | None = None, *, rehearsed: bool = False) -> Edition:
     """The draft as it is, kept: the next edition, or the one of its rehearsals. The caller holds the link's lock."""
     edition = Edition.objects.create(
         link=link,
@@ -87,6 +88,7 @@ def make_edition(link: Link, now: datetime, *, rehearsed: bool = False) -> Editi
         document=link.draft,
         effective=link.effective,
         published_at=now,
+        published_by=by,
     )
     SoldItem.objects.bulk_create(
         SoldItem(link=link, edition=edition, line=line, item=item) for line, item in items_of_draft(link).items()

@@ -148,10 +148,17 @@ def new_edition_id() -> int:
 class Edition(models.Model):
     """One version of a link that could be paid. Never changed: a buyer pays what an edition says.
 
+    ``cause`` says how it came about: its draft was published, a default of Setup reached it, or its item changed.
+
     ``document`` is the draft as it was, ``effective`` all that a buyer sees and pays by: the link document with
     what it follows of Setup put in, the ``look``, the ``conditions`` agreed to, the ``contact``, and the ids of
     the ``items`` by line. A rehearsal's edition has no ``number``, and the ``revision`` of the draft.
     """
+
+    class Cause(models.TextChoices):
+        PUBLISHED = "published"
+        SETUP = "setup"
+        ITEM = "item"
 
     id = models.BigIntegerField(primary_key=True, default=new_edition_id, editable=False)
     link = models.ForeignKey(Link, on_delete=models.CASCADE, related_name="editions")
@@ -159,7 +166,10 @@ class Edition(models.Model):
     revision = models.PositiveIntegerField(null=True)
     document = models.JSONField()
     effective = models.JSONField()
+    cause = models.CharField(max_length=9, choices=Cause.choices, default=Cause.PUBLISHED)
     published_at = models.DateTimeField()
+    #: Who published it; None where nobody did by hand.
+    published_by = models.ForeignKey("setup.User", null=True, on_delete=models.SET_NULL, related_name="+")
 
     class Meta:
         constraints = [

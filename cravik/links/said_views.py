@@ -68,7 +68,7 @@ def _to_bench(request: SellerRequest, link: Link) -> HttpResponse:
 
 def _publish(request: SellerRequest, link: Link) -> HttpResponse:
     try:
-        lifecycle.publish(link, timezone.now())
+        lifecycle.publish(link, timezone.now(), request.user)
     except lifecycle.NotReady as refusal:
         messages.warning(request, f"Here is your draft. It is not published: {refusal}")
         return redirect("links:bench", link.pk)

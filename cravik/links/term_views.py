@@ -68,7 +68,7 @@ def republish(request: SellerRequest, subject: str) -> HttpResponse:
     if subject not in TITLES:
         raise Http404
     ticked = {parse_id(each) for each in request.POST.getlist("link")}
-    changed = terms.republish(request.business, subject, ticked, timezone.now())
+    changed = terms.republish(request.business, subject, ticked, timezone.now(), request.user)
     if changed:
         messages.success(request, f"Buyers see it in {changed} link{'' if changed == 1 else 's'} now.")
     else:

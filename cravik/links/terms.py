@@ -24,7 +24,7 @@ from cravik.core.pricing.offer import Offer
 from cravik.core.pricing.standing import StandingTerms, with_delivery, with_fee, with_tax
 from cravik.links.models import Edition, Link, items_of_draft
 from cravik.setup.defaults import Defaults, Document, Renamed, Subject, defaults_of
-from cravik.setup.models import Business
+from cravik.setup.models import Business, User
 from cravik.setup.words import words_of_choice, words_of_terms
 
 #: The subjects that are part of the offer, and how each is put into it.
@@ -107,10 +107,11 @@ def follow_defaults(business: Business, now: datetime, renamed: Renamed | None =
     """
     defaults = defaults_of(business)
     for link in Link.objects.of(business).select_for_update().prefetch_related("sold_items__item"):
-        write_draft(link, _still_there(link.draft, defaults, renamed), defaults, now)
+        write_draft(link, still_there(link.draft, defaults, renamed), defaults, now)
 
 
-def _still_there(draft: Document, defaults: Defaults, renamed: Renamed | None) -> Document:
+def still_there(draft: Document, defaults: Defaults, renamed: Renamed | None = None) -> Document:
+    """The draft with the kit and the terms that it chose, as far as they are still there."""
     look, terms = draft.get("page", {}).get("look"), draft.get("terms")
     if renamed and renamed.subject == Subject.LOOK and look == renamed.former:
         look = renamed.present
@@ -227,7 +228,9 @@ def _renewed(link: Link, edition: Edition, subject: str, defaults: Defaults) -> 
 
 
 @transaction.atomic
-def republish(business: Business, subject: str, link_ids: Collection[int], now: datetime) -> int:
+def republish(
+    business: Business, subject: str, link_ids: Collection[int], now: datetime, by: User | None = None
+) -> int:
     """Let the named links show buyers what Setup says on ``subject``, and nothing else that is not published.
 
     Returns how many changed. Anyone who has a page open keeps its terms for as long as they are held.
@@ -235,19 +238,19 @@ def republish(business: Business, subject: str, link_ids: Collection[int], now: 
     list(published_links(business).select_for_update().values_list("id"))  # locks them
     wanted = [former for former in links_on_former_terms(business, subject) if former.link.pk in link_ids]
     for former in wanted:
-        renew_edition(former.link, former.edition, former.edition.document, former.effective, now)
+        document = former.edition.document
+        renewed = Edition(document=document, effective=former.effective, cause=Edition.Cause.SETUP, published_by=by)
+        renew_edition(former.link, former.edition, renewed, now)
     return len(wanted)
 
 
-def renew_edition(link: Link, edition: Edition, document: Document, effective: Document, now: datetime) -> Edition:
-    """Let buyers see the link's next edition, which differs from its present one in what is given."""
-    renewed = Edition.objects.create(
-        link=link, number=next_number(link), document=document, effective=effective, published_at=now
-    )
+def renew_edition(link: Link, edition: Edition, renewed: Edition, now: datetime) -> None:
+    """Let buyers see ``renewed``, the link's next edition, which is like its present one but for what was changed."""
+    renewed.link, renewed.number, renewed.published_at = link, next_number(link), now
+    renewed.save(force_insert=True)
     copy_items(edition, renewed)
     Link.objects.filter(id=link.pk).update(edition=renewed)
     link.edition = renewed
-    return renewed
 
 
 def copy_items(edition: Edition, renewed: Edition) -> None:

@@ -20,5 +20,6 @@ urlpatterns = [
     path("<int:link_id>/copy/", views.copy, name="copy"),
     path("<int:link_id>/name/", views.rename, name="rename"),
     path("<int:link_id>/address/", views.change_address, name="change_address"),
-    re_path(r"^(?P<link_id>\d{1,18})/(?P<name>publish|pause|resume|end)/$", views.step, name="step"),
+    path("<int:link_id>/publish/", views.publish, name="publish"),
+    re_path(r"^(?P<link_id>\d{1,18})/(?P<name>pause|resume|end)/$", views.step, name="step"),
 ]

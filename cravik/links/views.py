@@ -24,6 +24,7 @@ from cravik.links.items import make_link_of_item
 from cravik.links.models import Link
 from cravik.links.said_views import MAX_TEXT, REST, show_new
 from cravik.links.saying import read_lines
+from cravik.links.versions import unpublished_changes
 from cravik.setup.access import SellerRequest, seller_page
 from cravik.setup.models import Business
 from cravik.setup.saving import NameTaken
@@ -108,7 +109,6 @@ def change_address(request: SellerRequest, link_id: int) -> HttpResponse:
 
 
 _STEPS = {
-    "publish": (lifecycle.publish, "Published. This is what buyers see now."),
     "pause": (lifecycle.pause, "Paused. Anyone who had the page open may still finish within 15 minutes."),
     "resume": (lifecycle.resume, "Live again."),
     "end": (lifecycle.end, "Ended. Anyone who had the page open may still finish within 15 minutes."),
@@ -117,17 +117,33 @@ _STEPS = {
 
 @require_POST
 @seller_page
+def publish(request: SellerRequest, link_id: int) -> HttpResponse:
+    """Let buyers see the draft; what is missing leads back to where it is decided."""
+    link = link_or_404(request, link_id)
+    changes = unpublished_changes(link)
+    try:
+        lifecycle.publish(link, timezone.now(), request.user)
+    except lifecycle.NotReady as refusal:
+        messages.warning(request, f"Not published. {refusal}")
+        return redirect(f"{reverse('links:bench', args=[link.pk])}#missing")
+    except lifecycle.NotInThatState as refusal:
+        messages.warning(request, f"Nothing was changed: the link is {refusal.state} now.")
+        return redirect("links:bench", link.id)
+    told = f" Changed: {'; '.join(changes)}." if changes else ""
+    messages.success(request, f"Published. This is what buyers see now.{told}")
+    return redirect("share:hand_out", link.id)
+
+
+@require_POST
+@seller_page
 def step(request: SellerRequest, link_id: int, name: str) -> HttpResponse:
-    """Publish, pause, resume or end the link."""
+    """Pause, resume or end the link."""
     link = link_or_404(request, link_id)
     act, done = _STEPS[name]
     try:
         act(link, timezone.now())
-    except lifecycle.NotReady as refusal:
-        messages.warning(request, f"Not published. {refusal}")
-        return redirect("links:bench", link.id)
     except lifecycle.NotInThatState as refusal:
         messages.warning(request, f"Nothing was changed: the link is {refusal.state} now.")
         return redirect("links:bench", link.id)
     messages.success(request, done)
-    return redirect("share:hand_out" if name in ("publish", "resume") else "links:bench", link.id)
+    return redirect("share:hand_out" if name == "resume" else "links:bench", link.id)

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from collections import defaultdict
+from dataclasses import dataclass
 from datetime import datetime
 
-from django.db.models import Max, Sum
+from django.db.models import Count, Max, Sum
 
 from cravik.core.pricing.money import Money
 from cravik.orders.models import Order, OrderQuerySet
@@ -53,3 +54,22 @@ def last_paid_by_link(link_ids: list[int]) -> dict[int, datetime]:
         Order.objects.counted().filter(link_id__in=link_ids).order_by().values_list("link_id").annotate(Max("paid_at"))
     )
     return dict(rows)
+
+
+@dataclass(frozen=True)
+class Earned:
+    """How many orders there are, and what they brought, net of refunds, one sum a currency."""
+
+    orders: int = 0
+    money: tuple[Money, ...] = ()
+
+
+def earned_by_edition(link_id: int) -> dict[int, Earned]:
+    """What was paid on the terms of each of the link's editions; those on which nothing was paid are absent."""
+    orders = Order.objects.counted().filter(link_id=link_id).order_by().values_list("edition").annotate(Count("id"))
+    moved = Movement.objects.filter(due__checkout__order__link=link_id, rehearsal=False).order_by("currency")
+    sums: defaultdict[int, list[Money]] = defaultdict(list)
+    by_edition = moved.values_list("due__checkout__order__edition", "currency").annotate(minor=Sum("amount_minor"))
+    for edition, currency, minor in by_edition:
+        sums[edition].append(Money(minor, currency))
+    return {edition: Earned(count, tuple(sums[edition])) for edition, count in orders}

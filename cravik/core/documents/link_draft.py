@@ -28,11 +28,16 @@ def complete(document: Document) -> LinkContent | None:
 
 def gaps_in(document: Document) -> tuple[str, ...]:
     """A sentence for each thing that is missing before the draft can be shown or published."""
+    return tuple(paths_of_gaps(document))
+
+
+def paths_of_gaps(document: Document) -> dict[str, str]:
+    """The same, each with the path in the document at which it is missing."""
     try:
         read_link(document)
     except InvalidDocument as refused:
-        return tuple(dict.fromkeys(_gap_words(fault, document) for fault in refused.faults))
-    return ()
+        return {_gap_words(fault, document): fault.at for fault in refused.faults}
+    return {}
 
 
 #: What an unfinished price of each kind still needs.

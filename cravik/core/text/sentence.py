@@ -50,20 +50,20 @@ def sentence(
     steps: Sequence[Step] = (),
     limits: Limits = NO_LIMITS,
     zone: str = "UTC",
+    named: int = NAMED_SINGLY,
 ) -> tuple[Phrase, ...]:
     """The phrases in reading order; joined without a space they are the sentence. What is undecided is a gap.
 
     ``steps`` are the prices that take over later, ``limits`` when and how often it can be bought; their instants are
-    told in the time ``zone``.
+    told in the time ``zone``. Up to ``named`` levels, breaks and options are named one by one.
     """
     partial = offer if isinstance(offer, PartialOffer) else as_partial(offer)
-    return tuple(_Speaker(partial, locale, steps, limits, zone).phrases())
+    return tuple(_Speaker(partial, locale, steps, limits, zone, named).phrases())
 
 
 def whole_sentence(offer: Offer | PartialOffer, locale: str = DEFAULT_LOCALE) -> str:
     """The sentence with each level, break and option named, however many: ``core.text.said`` reads it back."""
-    partial = offer if isinstance(offer, PartialOffer) else as_partial(offer)
-    return "".join(phrase.text for phrase in _Speaker(partial, locale, named=MAX_NAMED).phrases())
+    return "".join(phrase.text for phrase in sentence(offer, locale, named=MAX_NAMED))
 
 
 class _Speaker:

@@ -6,6 +6,7 @@ An act is sent with the sheet, so what was typed is kept first; one registry, ``
 from __future__ import annotations
 
 import copy
+import re
 from collections.abc import Callable
 from typing import Any
 
@@ -32,6 +33,8 @@ from cravik.links.bench.history import sell_again, step_back, step_forward
 from cravik.links.bench.parts.stock import ItemStock
 from cravik.links.models import Link, SoldItem, items_of_draft
 from cravik.links.naming import free_key
+from cravik.links.terms import still_there
+from cravik.setup.defaults import defaults_of
 from cravik.ui.fields import clean_line
 
 
@@ -162,6 +165,19 @@ def _step(take: Callable[[Link], Document | None]) -> Callable[[Acting], None]:
     return step
 
 
+def _go_back(acting: Acting) -> None:
+    """Lay what the edition of that number was made from on the bench. Name and labels stay as they are."""
+    number = int(acting.line) if re.fullmatch(r"\d{1,6}", acting.line, re.ASCII) else 0
+    edition = acting.link.editions.filter(number=number).first()
+    if edition is None:
+        raise ActRefused("The link has no such version.")
+    kept = {name: acting.draft.document[name] for name in ("name", "labels") if name in acting.draft.document}
+    former = {name: part for name, part in edition.document.items() if name != "labels"}
+    draft = still_there(former | kept, defaults_of(acting.link.business))
+    acting.draft.document = sell_again(acting.link, draft)
+    acting.words = f"Going back to version {number}"
+
+
 def _write_stock(acting: Acting) -> None:
     """Keep the counts and the pictures of the item that the line sells."""
     item = items_of_draft(acting.link).get(acting.line)
@@ -226,4 +242,5 @@ ACTS: dict[str, Callable[[Acting], None]] = {
     "dismiss": _dismiss,
     "undo": _step(step_back),
     "redo": _step(step_forward),
+    "version": _go_back,
 }

@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 
 from django.utils import timezone
 
+from cravik.core.documents.link_draft import paths_of_gaps
 from cravik.core.documents.partial_offer import read_partial_offer
 from cravik.core.link.limits import NO_LIMITS
 from cravik.core.text.sentence import Phrase, sentence
@@ -19,6 +20,7 @@ from cravik.links.bench.sheet import BenchSheet
 from cravik.links.bench.what_if import WhatIf
 from cravik.links.lifecycle import why_not_publishable
 from cravik.links.models import Link
+from cravik.links.versions import unpublished_changes
 
 #: Letters of a sentence that is set smaller.
 LONG_SENTENCE = 220
@@ -75,11 +77,14 @@ class Bench:
     opens: str
     #: What buyers pay and the seller keeps, in the cases that the seller thinks of; None while there is no sum.
     what_if: WhatIf | None
-    gaps: tuple[str, ...]
+    #: What is missing, a sentence each, with the editor in which it is decided.
+    gaps: tuple[BenchPhrase, ...]
     #: Why it cannot be published, though nothing is missing.
     reasons: tuple[str, ...]
     advice: tuple[ShownAdvice, ...]
     history: History
+    #: What publishing would change for buyers, in words.
+    changes: tuple[str, ...]
 
 
 def bench_of(link: Link, sheet: BenchSheet | None = None) -> Bench:
@@ -97,9 +102,11 @@ def bench_of(link: Link, sheet: BenchSheet | None = None) -> Bench:
     additions, unsaid = tuple(_additions(phrases, sheet)), tuple(_unsaid_terms(phrases))
     advice = tuple(_advice(link, sheet))
     phrases = tuple(_marked(phrase, advice) for phrase in phrases)
-    said, beside = (phrases, is_long, additions, unsaid, opens), (advice, history_of(link))
+    said, beside = (phrases, is_long, additions, unsaid, opens), (advice, history_of(link), unpublished_changes(link))
     if content is None:
-        return Bench(*said, None, link.gaps, (), *beside)
+        missing = paths_of_gaps(link.draft).items()
+        missing_at = tuple(BenchPhrase(words, _editor_of(at.removeprefix("offer."), sheet)) for words, at in missing)
+        return Bench(*said, None, missing_at, (), *beside)
     return Bench(*said, WhatIf(link, timezone.localdate()), (), why_not_publishable(content), *beside)
 
 

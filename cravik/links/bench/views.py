@@ -36,6 +36,7 @@ _PIECES = {
     "keeps": "links/bench/_keeps.html",
     "advice": "links/bench/_advice.html",
     "history": "links/bench/_history.html",
+    "unpublished": "links/bench/_unpublished.html",
 }
 #: So many names are offered while one is typed.
 MAX_NAMES = 20

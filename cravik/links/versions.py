@@ -1,0 +1,43 @@
+"""The editions of a link as its seller looks back on them: what each changed."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Any
+
+from cravik.core.documents.link import read_link
+from cravik.core.text.differences import differences
+from cravik.links.models import Link
+
+Document = dict[str, Any]
+
+
+def changes_for_buyers(before: Document, after: Document, zone: str) -> tuple[str, ...]:
+    """What differs, in words, between two documents as editions have them (``Edition.effective``)."""
+    said = differences(read_link(before["link"]), read_link(after["link"]), zone=zone)
+    told = (*said, *_changes_beside(before, after))
+    return told or (() if before == after else ("what comes from the catalogue",))
+
+
+def unpublished_changes(link: Link) -> tuple[str, ...]:
+    """What publishing the draft would change for buyers; nothing for what was never published, or has gaps."""
+    if link.edition is None or link.effective is None or not link.has_unpublished_changes:
+        return ()
+    return changes_for_buyers(link.edition.effective, link.effective, link.business.time_zone)
+
+
+def _changes_beside(before: Document, after: Document) -> Iterator[str]:
+    """What differs in what stands beside the link document: its look, its terms and its contact."""
+    if before["look"] != after["look"]:
+        yield "the look"
+    was, now = (each["conditions"] for each in (before, after))
+    if was.get("name") != now.get("name"):
+        yield f"terms: {_called(was)} → {_called(now)}"
+    elif was != now:
+        yield f"a new version of the terms {_called(now)}"
+    if before["contact"] != after["contact"]:
+        yield "whom buyers ask, or what their statement says"
+
+
+def _called(terms: Document) -> str:
+    return f"“{terms['name']}”" if terms else "none"

@@ -1,0 +1,32 @@
+"""What was published of a link, edition by edition, and the way back to one."""
+
+from __future__ import annotations
+
+from django.contrib import messages
+from django.http import HttpResponse
+from django.shortcuts import redirect, render
+from django.utils import timezone
+from django.views.decorators.http import require_http_methods
+
+from cravik.links.access import link_or_404
+from cravik.links.bench.acting import ActRefused
+from cravik.links.bench.saving import Act, change_parts
+from cravik.results.versions import versions_of
+from cravik.setup.access import SellerRequest, seller_page
+
+
+@require_http_methods(["GET", "HEAD", "POST"])
+@seller_page
+def versions(request: SellerRequest, link_id: int) -> HttpResponse:
+    """The versions, newest first; a post lays one of them on the bench, where it can be undone."""
+    link = link_or_404(request, link_id)
+    if request.method != "POST":
+        return render(request, "results/versions.html", {"link": link, "versions": versions_of(link)})
+    number = request.POST.get("number", "")
+    try:
+        change_parts(link, [], link.revision, timezone.now(), Act("version", number, request.POST))
+    except ActRefused as refusal:
+        messages.warning(request, " ".join(words for told in refusal.told.values() for words in told))
+        return redirect("results:versions", link.pk)
+    messages.success(request, f"Version {number} lies on the bench. Buyers see no change until you publish it.")
+    return redirect("links:bench", link.pk)
