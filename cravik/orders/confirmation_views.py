@@ -16,7 +16,9 @@ from cravik.catalogue.digital_goods import file_path, gives_codes
 from cravik.checkout.models import Checkout
 from cravik.checkout.number_format import number_locale
 from cravik.journal.visitors import visitor_mark
-from cravik.links.effective import effective_draft, effective_edition, shown_to_buyers
+from cravik.links.effective import Effective, effective_draft, effective_edition, shown_to_buyers
+from cravik.links.onward import onward_of
+from cravik.orders.after_paying import message_html, order_values
 from cravik.orders.again_views import again_path, latest_attempt
 from cravik.orders.downloads import DownloadOver, count_download, download_of
 from cravik.orders.models import PARTS, Order
@@ -74,6 +76,7 @@ def confirmation(request: HttpRequest, reference: str) -> HttpResponse:
         "terms": terms,
         "downloads": list(order.downloads.select_related("file")) if order else [],
         "gives_codes": gives_codes(list(terms.items.values())),
+        **_what_follows(terms, order, number_locale(request)),
         "now": now,
         "number_locale": number_locale(request),
         "look": _look_of(checkout),
@@ -127,6 +130,18 @@ def download(request: HttpRequest, key: str) -> HttpResponseBase:
     response["Cache-Control"] = "private, no-store"
     response["X-Robots-Tag"] = "noindex"
     return response
+
+
+def _what_follows(terms: Effective, order: Order | None, locale: str) -> dict[str, str]:
+    """What the seller says after paying, and where the buyer goes on to."""
+    if order is None:
+        return {}
+    after, reference = terms.content.after, order.checkout.reference
+    values = order_values(order.buyer_name, order.title, order.paid, order.number, reference, locale)
+    return {
+        "message": message_html(after.message, values),
+        "onward": onward_of(after.go_to, order.business_id, reference, rehearsal=order.rehearsal),
+    }
 
 
 def _look_of(checkout: Checkout) -> Look:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from django.template.defaultfilters import filesizeformat
 from django.utils import timezone
 from django.utils.formats import date_format
@@ -17,9 +19,10 @@ from cravik.core.text.money_text import format_money, format_money_in_full
 from cravik.core.text.slip import kept_rows, slip_rows
 from cravik.links.effective import effective_edition
 from cravik.mailroom.services import OutgoingLetter
+from cravik.orders.after_paying import what_follows
 from cravik.orders.models import Order
 from cravik.setup.messages.filling import Block, Values, WebAddress
-from cravik.setup.messages.kinds import RECEIPT, SALE_NOTICE, STOCK_LOW
+from cravik.setup.messages.kinds import RECEIPT, SALE_NOTICE, STOCK_LOW, Words
 from cravik.setup.messages.wording import compose, words_of
 from cravik.ui.addresses import absolute
 
@@ -30,7 +33,9 @@ def letters_about(order: Order) -> list[OutgoingLetter]:
     with timezone.override(business.time_zone):
         values = values_about(order)
     look = effective_edition(order.edition_id).look
-    receipt = compose(words_of(business, RECEIPT.kind), values, look=look, rehearsal=order.rehearsal)
+    receipt = compose(
+        _with_what_follows(words_of(business, RECEIPT.kind)), values, look=look, rehearsal=order.rehearsal
+    )
     notice = compose(words_of(business, SALE_NOTICE.kind), values, rehearsal=order.rehearsal)
     to_buyer = OutgoingLetter(
         kind=RECEIPT.kind,
@@ -56,6 +61,12 @@ def letters_about(order: Order) -> list[OutgoingLetter]:
     return [to_buyer, *to_members]
 
 
+def _with_what_follows(words: Words) -> Words:
+    """The receipt's wording; where its seller's own leaves out what follows the payment, it stands at the end."""
+    named = "{what_follows}"
+    return words if named in words.body else replace(words, body=f"{words.body}\n\n{named}")
+
+
 def values_about(order: Order) -> Values:
     """What every placeholder of an order's messages stands for."""
     business, checkout = order.business, order.checkout
@@ -78,6 +89,7 @@ def values_about(order: Order) -> Values:
         "receipt_address": WebAddress(absolute(checkout.path)),
         "order_address": WebAddress(absolute(order.path)),
         "contact": checkout.contact["support_email"],
+        "what_follows": what_follows(order),
         "goods": _goods(order),
         "sent_to": _sent_to(checkout),
         "terms": _terms(checkout),

@@ -19,6 +19,8 @@ from cravik.checkout.rehearsing import opened_draft
 from cravik.core.documents.quote import write_kept_quote
 from cravik.core.pricing.quote import Quote
 from cravik.links.access import link_or_404
+from cravik.links.onward import onward_of
+from cravik.orders.after_paying import message_html, order_values
 from cravik.orders.downloads import MAX_DOWNLOADS, OPEN_FOR
 from cravik.orders.models import Download
 from cravik.setup.access import SellerRequest, seller_page
@@ -41,7 +43,8 @@ def after_paying(request: SellerRequest, link_id: int) -> HttpResponse:
     page = page_of(opened, offered_at(opened, opened.terms, now, locale), token, "")
     if page.slip is None:
         return render(request, "orders/no_sum_yet.html", {"look": page.look})
-    checkout = _checkout(page, page.slip, request)
+    checkout, after = _checkout(page, page.slip, request), page.terms.content.after
+    values = order_values(_BUYER, page.offer.title, page.slip.due_now, 1, _REFERENCE, locale)
     context: dict[str, Any] = {
         "checkout": checkout,
         "order": {
@@ -56,6 +59,8 @@ def after_paying(request: SellerRequest, link_id: int) -> HttpResponse:
         },
         "own": True,
         "sample": True,
+        "message": message_html(after.message, values),
+        "onward": onward_of(after.go_to, request.business.pk, _REFERENCE, rehearsal=True),
         "terms": page.terms,
         "downloads": _downloads(page),
         "gives_codes": gives_codes(list(page.terms.items.values())),

@@ -104,6 +104,12 @@ class TextAreaField(forms.CharField):
             raise forms.ValidationError(f"This has {len(value):,} characters; the most is {self.longest:,}.")
 
 
+class MarkedTextField(TextAreaField):
+    """The same with a small part of Markdown (see ``ui.markdown``), and buttons that write its marks."""
+
+    is_marked = True
+
+
 MAX_WEIGHT_G = 1_000_000
 
 

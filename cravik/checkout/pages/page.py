@@ -14,6 +14,7 @@ from cravik.checkout.parts.base import Moment, Offered, PricedBasket, Typed
 from cravik.checkout.selection import LineForm, Selection
 from cravik.core.english import listed
 from cravik.core.errors import BasketRefused, Fault
+from cravik.core.link.onward import host_of
 from cravik.core.link.steps import left_at_prices
 from cravik.core.pricing.offer import Offer
 from cravik.core.pricing.price import FixedPrice
@@ -154,15 +155,25 @@ class Page:
         return self.slip.total == self.slip.due_now == self.reduced.amount
 
     @property
+    def cancelled(self) -> str:
+        """Where who cancels goes to, or nothing."""
+        return self.terms.content.after.cancelled or ""
+
+    @property
+    def cancelled_host(self) -> str:
+        return host_of(self.cancelled)
+
+    @property
     def button_words(self) -> str:
-        """What the pay button says; never without the sum."""
-        amount = format_money(self.slip.due_now, self.offered.locale) if self.slip else ""
+        """What the pay button says; never without the sum, where there is one to pay."""
         own = self.terms.content.page.button
+        has_sum = "{amount}" in own
         if self.slip and not self.slip.due_now:
-            return "Get it" if not self.slip.schedule else "Begin"
-        if own and amount:
-            return own.replace("{amount}", amount) if "{amount}" in own else f"{own} {amount}"
-        return f"Pay {amount}".strip()
+            usual = "Begin" if self.slip.schedule else "Get it"
+            return usual if has_sum or not own else own
+        amount = format_money(self.slip.due_now, self.offered.locale) if self.slip else ""
+        words = own or "Pay"
+        return " ".join((words.replace("{amount}", amount) if has_sum else f"{words} {amount}").split())
 
 
 def offered_of(terms: Effective, offer: Offer, home: str, locale: str, moment: Moment | None = None) -> Offered:

@@ -15,7 +15,6 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator
 from typing import Annotated, Any, Literal, Self
-from urllib.parse import urlsplit
 
 from pydantic import AfterValidator, Field, PlainValidator, StringConstraints, model_validator
 from pydantic.json_schema import WithJsonSchema
@@ -37,13 +36,15 @@ from cravik.core.documents.parts import (
 from cravik.core.documents.questions import QuestionDocument
 from cravik.core.documents.terms import UnitPriceCodeDocument
 from cravik.core.documents.writing import written
+from cravik.core.english import listed
 from cravik.core.link import asks, content, limits, steps
-from cravik.core.link.content import LinkContent
+from cravik.core.link.content import AFTER_PLACEHOLDERS, BUTTON_PLACEHOLDERS, LinkContent
+from cravik.core.link.onward import is_web_address
 from cravik.core.pricing.discounts import normal_code
 
 FORMAT = "cravik.link/1"
 MAX_STEPS, MAX_QUESTIONS, MAX_LABELS = 20, 50, 20
-MAX_WORDS_LENGTH, MAX_MESSAGE_LENGTH, MAX_ADDRESS_LENGTH = 5_000, 2_000, 500
+MAX_WORDS_LENGTH, MAX_MESSAGE_LENGTH = 5_000, 2_000
 
 _Count = Annotated[int, Field(ge=1, le=1_000_000_000)]
 _PLACEHOLDER = re.compile(r"\{([^{}]*)\}")
@@ -62,24 +63,19 @@ def write_link(link: LinkContent) -> dict[str, Any]:
     return {"format": FORMAT, **written(link), "offer": write_offer(link.offer)}
 
 
-def _only(placeholder: str, text: str) -> str:
-    """``text``, if it has no placeholder but ``placeholder``."""
+def _only(text: str, *placeholders: str) -> str:
+    """``text``, if it has no other placeholder."""
     for found in _PLACEHOLDER.findall(text):
-        if found != placeholder:
-            raise wrong(f"“{{{found[:20]}}}” means nothing here; “{{{placeholder}}}” does.")
+        if found not in placeholders:
+            known = listed([f"“{{{name}}}”" for name in placeholders], "and")
+            raise wrong(f"“{{{found[:20]}}}” means nothing here; {known} {'do' if len(placeholders) > 1 else 'does'}.")
     return text
 
 
 def _web_address(value: Any) -> str:
-    """An https address, and nothing that a browser would take for anything else."""
-    try:
-        parts = urlsplit(value if isinstance(value, str) and value.isprintable() else "")
-        sound = parts.scheme == "https" and bool(parts.hostname) and not parts.username and parts.port != 0
-    except ValueError:
-        sound = False
-    if not sound or len(value) > MAX_ADDRESS_LENGTH or any(sign in value for sign in ' "<>\\'):
+    if not isinstance(value, str) or not is_web_address(value):
         raise wrong("This is an https address, such as https://kites.example/thanks.")
-    return str(value)
+    return value
 
 
 WebAddress = Annotated[
@@ -154,7 +150,7 @@ class PageDocument(DocumentPart):
     reads = content.PageContent
 
     words: Annotated[str, Field(max_length=MAX_WORDS_LENGTH)] = ""
-    button: Annotated[str, Field(max_length=60), AfterValidator(lambda text: _only("amount", text))] = ""
+    button: Annotated[str, Field(max_length=60), AfterValidator(lambda text: _only(text, *BUTTON_PLACEHOLDERS))] = ""
     look: Name | None = None
     card: SocialCardDocument = SocialCardDocument()
     tells_left: bool = False
@@ -163,9 +159,9 @@ class PageDocument(DocumentPart):
 class AfterDocument(DocumentPart):
     reads = content.After
 
-    message: Annotated[str, Field(max_length=MAX_MESSAGE_LENGTH), AfterValidator(lambda text: _only("buyer", text))] = (
-        ""
-    )
+    message: Annotated[
+        str, Field(max_length=MAX_MESSAGE_LENGTH), AfterValidator(lambda text: _only(text, *AFTER_PLACEHOLDERS))
+    ] = ""
     go_to: WebAddress | None = None
     cancelled: WebAddress | None = None
 

@@ -16,6 +16,10 @@ from cravik.core.pricing.offer import Offer
 Subject = Literal["tax", "delivery", "fee", "look", "terms", "contact"]
 SUBJECTS: tuple[Subject, ...] = ("tax", "delivery", "fee", "look", "terms", "contact")
 
+#: What may stand in braces: on the pay button, the sum; in the message after paying, what belongs to the order.
+BUTTON_PLACEHOLDERS = ("amount",)
+AFTER_PLACEHOLDERS = ("buyer", "thing", "amount", "order", "reference")
+
 
 @dataclass(frozen=True, slots=True)
 class SocialCard:
@@ -40,8 +44,8 @@ class PageContent:
 
 @dataclass(frozen=True, slots=True)
 class After:
-    """What happens after paying: a ``message`` (``{buyer}`` stands for the name), or another page; and the page for
-    who cancels. Both are https addresses."""
+    """What happens after paying: a ``message`` (Markdown with ``AFTER_PLACEHOLDERS``), another page to go on to, and
+    the page for who cancels. Both are https addresses."""
 
     message: str = ""
     go_to: str | None = None

@@ -6,6 +6,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from typing import Any, NamedTuple
 
+from cravik.core.documents.link_draft import without_empty
 from cravik.links.item_line import with_line
 
 Document = dict[str, Any]
@@ -47,6 +48,13 @@ class DraftInHand:
     def put(self, **pieces: Any) -> None:
         """Put pieces at the top of the link document."""
         self.document = {**self.document, **pieces}
+
+    def put_section(self, name: str, **pieces: Any) -> None:
+        """Put pieces into a section of the link document; what is empty stands nowhere, nor does an empty section."""
+        section = without_empty({**self.document.get(name, {}), **pieces})
+        self.document = {key: part for key, part in self.document.items() if key != name}
+        if section:
+            self.put(**{name: section})
 
     def put_in_offer(self, **pieces: Any) -> None:
         self.put(offer={**self.document["offer"], **pieces})

@@ -116,6 +116,15 @@ RECEIPT = MessageKind(
             WebAddress("https://pay.windlestraw.example/paid/7K2M9QX4T1ZB/"),
         ),
         Placeholder("contact", "where buyers reach you", "hello@windlestraw.example"),
+        Placeholder(
+            "what_follows",
+            "what the link says after paying, and the page to go on to; at the end where your wording leaves it out",
+            Block(
+                "See you on the beach, Maren.\n\nGo on: https://windlestraw.example/thanks",
+                '<p>See you on the beach, Maren.</p><p><a href="https://windlestraw.example/thanks">Go on to'
+                " windlestraw.example</a></p>",
+            ),
+        ),
         _GOODS,
         _SENT_TO,
         _TERMS,
@@ -124,6 +133,7 @@ RECEIPT = MessageKind(
         "Your receipt from {business}: {amount} for {thing}",
         "Thank you, {buyer}",
         "{business} received your payment.\n\n"
+        "{what_follows}\n\n"
         "{goods}\n\n"
         "{slip}\n\n"
         "That is {amount_in_words}, paid on {paid_on} with the card ending in {card_ending}."

@@ -4,8 +4,10 @@ A part of a line (``LINE_PARTS``) is there once for each line of the offer; a pa
 ``TERMS_PARTS`` are decided on pages of their own. Sheet, saving and sentence go through these lists alone.
 """
 
+from cravik.links.bench.parts.after import AfterPart
 from cravik.links.bench.parts.asks import AsksPart
 from cravik.links.bench.parts.base import BenchLine, BenchPart, Sent, lines_on_bench
+from cravik.links.bench.parts.button import ButtonPart
 from cravik.links.bench.parts.codes import CodesPart
 from cravik.links.bench.parts.currency import CurrencyPart
 from cravik.links.bench.parts.kind import KindPart
@@ -52,6 +54,8 @@ LINK_PARTS: tuple[type[BenchPart], ...] = (
     LimitsPart,
     QuestionsPart,
     AsksPart,
+    ButtonPart,
+    AfterPart,
 )
 #: In the order of the bench's list of terms.
 TERMS_PARTS: tuple[type[TermsPart], ...] = (DeliveryPart, TaxPart, ConditionsPart, LookPart, ContactPart, FeePart)

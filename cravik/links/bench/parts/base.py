@@ -66,6 +66,8 @@ class BenchPart(forms.Form):
     has_amounts: ClassVar[bool] = False
     #: A field that is always sent with it, by which it shows whether it was; empty: any of its fields.
     mark: ClassVar[str] = ""
+    #: On which of the buyer's pages it is seen.
+    shown_on: ClassVar[str] = "before"
     #: Templates of what is told of the draft beside its fields, by the names under which the page has them.
     pieces: ClassVar[Mapping[str, str]] = {}
     #: The paths of the offer sentence's phrases that open it; of a part of a line, what follows ``lines[0].``.

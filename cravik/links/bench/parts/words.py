@@ -6,12 +6,10 @@ from typing import Any
 
 from django import forms
 
-from cravik.core.documents.link_draft import without_empty
+from cravik.core.documents.link import MAX_WORDS_LENGTH
 from cravik.links.bench.changes import Change, DraftInHand
 from cravik.links.bench.parts.base import BenchPart
-from cravik.ui.fields import TextAreaField
-
-MAX_WORDS_LENGTH = 1000
+from cravik.ui.fields import MarkedTextField
 
 
 class WordsPart(BenchPart):
@@ -25,12 +23,12 @@ class WordsPart(BenchPart):
         return True
 
     def add_fields(self) -> None:
-        self.fields["words"] = TextAreaField(
+        self.fields["words"] = MarkedTextField(
             label="A few words",
             longest=MAX_WORDS_LENGTH,
             required=False,
-            help_text="Under the name. *Emphasis*, **strong**, lists and links are understood. Optional.",
-            widget=forms.Textarea(attrs={"rows": 4}),
+            help_text="They stand under the name. Optional.",
+            widget=forms.Textarea(attrs={"rows": 6}),
         )
 
     def read(self) -> dict[str, Any]:
@@ -42,7 +40,4 @@ class WordsPart(BenchPart):
 
     @classmethod
     def put(cls, draft: DraftInHand, change: Change) -> None:
-        page = without_empty({**draft.document.get("page", {}), "words": change.piece})
-        draft.document = {key: value for key, value in draft.document.items() if key != "page"}
-        if page:
-            draft.put(page=page)
+        draft.put_section("page", words=change.piece)

@@ -69,9 +69,10 @@ document.addEventListener("alpine:init", () => {
       const editor = this.$root.querySelector(`[data-editor="${about}"]`);
       const panel = editor.closest("[data-panel]");
       this.show(panel);
+      this.showPage(this.$root.querySelector(`[data-page="${panel.dataset.shownOn ?? "before"}"]`));
       const rows = editor.querySelector("[data-rows]");
       if (rows && !("startsEmpty" in rows.dataset) && !rows.querySelector("[data-row]:not([hidden])")) rows.querySelector("[data-add]").click();
-      const field = editor.querySelector(":is(input, textarea, select, a, button):not([type=hidden], [hidden])") ?? panel;
+      const field = editor.querySelector(":is(input, textarea, select, a, button):not([type=hidden], [hidden], [data-mark])") ?? panel;
       field.focus({ preventScroll: true });
       if (field.select) field.select();
       const box = panel.getBoundingClientRect();
@@ -258,6 +259,7 @@ document.addEventListener("alpine:init", () => {
     },
 
     showPage(wanted) {
+      if (wanted.getAttribute("aria-pressed") === "true") return;
       this.view.src = wanted.dataset.shows;
       for (const button of this.$root.querySelectorAll("[data-shows]")) {
         button.setAttribute("aria-pressed", String(button === wanted));
