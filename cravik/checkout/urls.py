@@ -1,6 +1,7 @@
 from django.urls import path
 
 from cravik.checkout import views
+from cravik.checkout.card import views as card_views
 
 app_name = "checkout"
 urlpatterns = [
@@ -8,5 +9,7 @@ urlpatterns = [
     path("rehearsal/said/", views.said, name="said"),
     path("visit/slip/", views.slip, name="slip"),
     path("visit/started/", views.started, name="started"),
+    path("rehearsal/<int:link_id>/card.jpg", card_views.draft_card, name="draft_card"),
+    path("<slug:slug>/card.jpg", card_views.card, name="card"),
     path("<slug:slug>/", views.page, name="page"),
 ]

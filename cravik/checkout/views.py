@@ -76,7 +76,7 @@ def _show_opened(request: HttpRequest, opened: Opened) -> HttpResponse:
     if filled or locked.altered:
         page, token = _filled_page(opened, offered, token, action, filled, locked)
         return show_page(request, page, token)
-    return show_live_page(request, opened, offered, token, action)
+    return show_live_page(request, opened, offered, token)
 
 
 def _filled_page(

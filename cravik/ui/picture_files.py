@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import secrets
 from collections.abc import Iterable
 from pathlib import Path
@@ -9,6 +10,8 @@ from pathlib import Path
 from django.conf import settings
 
 from cravik.ui.photo import Prepared
+
+_NAME = re.compile(r"[0-9a-f]{32}-[0-9]{1,5}\.webp", re.ASCII)
 
 
 def picture_file(name: str, width: int) -> Path:
@@ -29,3 +32,14 @@ def remove_files(name: str, widths: Iterable[int]) -> None:
     """Take a picture's files away; those that are gone already are not missed."""
     for width in widths:
         picture_file(name, width).unlink(missing_ok=True)
+
+
+def name_in_address(address: str) -> str:
+    """The last part of a picture's address, which is the name of its file."""
+    return address.rpartition("/")[2]
+
+
+def file_named(name: str) -> Path | None:
+    """The file of that name, or None where there is no such picture."""
+    path = Path(settings.CRAVIK_PICTURES) / name
+    return path if _NAME.fullmatch(name) and path.is_file() else None

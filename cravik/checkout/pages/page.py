@@ -39,6 +39,8 @@ class Page:
     #: Where the form is sent.
     action: str
     rehearsal: bool
+    #: Of its readable address; nothing where nobody else sees it.
+    slug: str = ""
     #: Codes of messages above the form; their words are in ``checkout/_notices.html``.
     notices: tuple[str, ...] = ()
     decline_reason: str = ""
@@ -202,8 +204,8 @@ def page_of(
     """The page that ``token`` speaks of, with what was sent (``data``), or what its fields show at first."""
     seller = opened.seller(offered.terms)
     selection = Selection(offered, data, shown, token.locked)
-    on = token.day_in(seller.time_zone)
-    return Page(seller, offered, selection, on, token.instant, action, token.rehearsal)
+    on, slug = token.day_in(seller.time_zone), "" if token.rehearsal else opened.row.slug
+    return Page(seller, offered, selection, on, token.instant, action, token.rehearsal, slug)
 
 
 def offered_at(opened: Opened, terms: Effective, instant: datetime, locale: str) -> Offered:

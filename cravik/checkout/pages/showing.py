@@ -13,16 +13,20 @@ from functools import lru_cache
 from django.http import HttpRequest, HttpResponse
 from django.middleware.csrf import get_token
 from django.template.loader import render_to_string
+from django.urls import reverse
 from django.utils.html import escape, format_html_join
 
 from cravik.catalogue.queries import ShownItem
+from cravik.checkout.card.content import card_of
 from cravik.checkout.opening import Opened, Seller
 from cravik.checkout.page_token import PageToken
+from cravik.checkout.pages.offer_data import offer_data
 from cravik.checkout.pages.page import Page
 from cravik.checkout.parts.base import Moment, Offered
 from cravik.checkout.selection import Selection
 from cravik.core.link.steps import Step, reached_steps, with_steps
 from cravik.links.effective import effective_edition
+from cravik.ui.addresses import absolute
 
 _MAX_CACHED_PAGES = 512
 #: Pieces of the page that change with what is chosen, and are no part's own.
@@ -34,16 +38,14 @@ def show_page(request: HttpRequest, page: Page, token: PageToken, status: int = 
     return _shown(request, _rendered(page), token, status)
 
 
-def show_live_page(
-    request: HttpRequest, opened: Opened, offered: Offered, token: PageToken, action: str
-) -> HttpResponse:
+def show_live_page(request: HttpRequest, opened: Opened, offered: Offered, token: PageToken) -> HttpResponse:
     """The page as everybody sees it first, made once for as long as nothing that it shows changes."""
     seller, edition_id = opened.seller(), offered.terms.edition_id
     assert edition_id is not None
     reached = reached_steps(offered.terms.content.steps, token.instant, opened.orders)
     on = token.day_in(seller.time_zone)
     items = tuple(sorted(offered.items.items()))
-    kept = _kept_page(edition_id, reached, items, seller, on, action, offered.locale, offered.moment)
+    kept = _kept_page(edition_id, reached, items, seller, on, opened.row.slug, offered.locale, offered.moment)
     return _shown(request, kept, token)
 
 
@@ -54,7 +56,7 @@ def _kept_page(
     items: tuple[tuple[str, ShownItem], ...],
     seller: Seller,
     on: date,
-    action: str,
+    slug: str,
     locale: str,
     moment: Moment,
 ) -> str:
@@ -64,7 +66,8 @@ def _kept_page(
     offer = replace(with_steps(terms.offer, reached), window=None)
     offered = Offered(offer, terms, seller.country, dict(items), locale, moment)
     at = datetime.combine(on, time(), UTC)
-    return _rendered(Page(seller, offered, Selection(offered), on, at, action, rehearsal=False))
+    action = reverse("pay:live", args=[slug])
+    return _rendered(Page(seller, offered, Selection(offered), on, at, action, rehearsal=False, slug=slug))
 
 
 def _rendered(page: Page) -> str:
@@ -77,7 +80,20 @@ def _rendered(page: Page) -> str:
         "title": card.title or page.offer.title,
         "description": card.words or f"{page.price_words} to {page.seller.name}",
     }
+    if page.slug:  # others may show it
+        context |= _for_others(page)
     return render_to_string("checkout/page.html", context)
+
+
+def _for_others(page: Page) -> dict[str, object]:
+    """What stands in the head for those who show the page elsewhere. Their addresses are whole ones."""
+    address, shown = absolute(reverse("checkout:page", args=[page.slug])), card_of(page.offered, page.seller)
+    picture = f"{absolute(reverse('checkout:card', args=[page.slug]))}?card={shown.key}"
+    words = page.terms.content.page.card.words
+    data = offer_data(
+        page.terms.content, page.offer, seller=page.seller.name, address=address, words=words, picture=picture
+    )
+    return {"address": address, "picture": picture, "data": data}
 
 
 # The fields of a form may stand outside of it and name it; what is the same for all then needs no place to be put into.

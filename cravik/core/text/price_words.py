@@ -22,7 +22,7 @@ from cravik.core.text.money_text import DEFAULT_LOCALE, format_money
 from cravik.core.text.plan_words import every_words
 
 
-class _Span(NamedTuple):
+class Span(NamedTuple):
     """From what to what an order may cost; ``most`` is None where nobody can say."""
 
     least: Money
@@ -38,7 +38,7 @@ def price_in_words(offer: Offer, locale: str = DEFAULT_LOCALE) -> str:
     if len(required) == 1 and isinstance(required[0].price, OpenPrice):
         words = _wanted(required[0].price, required[0].quantity.min, locale)
         return f"{words}{_more(offer)}"
-    span = _of_plans(offer)
+    span = price_span(offer)
     least = format_money(span.least, locale)
     if span.most == span.least:
         words = least if span.least else "free"
@@ -62,28 +62,29 @@ def _wanted(price: OpenPrice, quantity: int, locale: str) -> str:
     return f"what you want, from {format_money(price.min * quantity, locale)}"
 
 
-def _of_plans(offer: Offer) -> _Span:
-    """Over all plans that a buyer could pick: some have prices of their own."""
+def price_span(offer: Offer) -> Span:
+    """From what to what the smallest order may cost, over all plans that a buyer could pick: some have prices of their
+    own."""
     if not isinstance(offer.plan, ChoicePlan):
         return _of_lines(offer)
     spans = {_of_lines(with_prices_of_plan(offer, choice.key)) for choice in offer.plan.of}
-    return spans.pop() if len(spans) == 1 else _Span(min(span.least for span in spans), None)
+    return spans.pop() if len(spans) == 1 else Span(min(span.least for span in spans), None)
 
 
-def _of_lines(offer: Offer) -> _Span:
+def _of_lines(offer: Offer) -> Span:
     required = [_of_line(line) for line in offer.lines if not line.optional]
     if not required:
-        return _Span(min(_of_line(line).least for line in offer.lines), None)
+        return Span(min(_of_line(line).least for line in offer.lines), None)
     least = total_of((span.least for span in required), offer.currency)
     mosts = [span.most for span in required if span.most is not None]
-    return _Span(least, total_of(mosts, offer.currency) if len(mosts) == len(required) else None)
+    return Span(least, total_of(mosts, offer.currency) if len(mosts) == len(required) else None)
 
 
-def _of_line(line: Line) -> _Span:
+def _of_line(line: Line) -> Span:
     quantity, most = line.quantity.min, line.quantity.max
     amounts = [line.price.on(wanted).amount for wanted in _ways(line, quantity)]
     may_grow = isinstance(line.price, QuantityPrice | PacksPrice) and (most is None or most > quantity)
-    return _Span(min(amounts), None if may_grow or _has_no_end(line) else max(amounts))
+    return Span(min(amounts), None if may_grow or _has_no_end(line) else max(amounts))
 
 
 def _ways(line: Line, quantity: int) -> Iterator[Wanted]:

@@ -8,6 +8,7 @@ from cravik.links.bench.parts.after import AfterPart
 from cravik.links.bench.parts.asks import AsksPart
 from cravik.links.bench.parts.base import BenchLine, BenchPart, Sent, lines_on_bench
 from cravik.links.bench.parts.button import ButtonPart
+from cravik.links.bench.parts.card import CardPart
 from cravik.links.bench.parts.codes import CodesPart
 from cravik.links.bench.parts.currency import CurrencyPart
 from cravik.links.bench.parts.kind import KindPart
@@ -55,6 +56,7 @@ LINK_PARTS: tuple[type[BenchPart], ...] = (
     QuestionsPart,
     AsksPart,
     ButtonPart,
+    CardPart,
     AfterPart,
 )
 #: In the order of the bench's list of terms.

@@ -27,7 +27,7 @@ class WordsPart(BenchPart):
             label="A few words",
             longest=MAX_WORDS_LENGTH,
             required=False,
-            help_text="They stand under the name. Optional.",
+            help_text="They stand under the name and the pictures. Optional.",
             widget=forms.Textarea(attrs={"rows": 6}),
         )
 

@@ -1,0 +1,52 @@
+"""What a page says of its offer to machines, in the words of schema.org (Product, Offer, AggregateOffer) as JSON-LD.
+
+The script element that holds it is a data block (HTML, 4.12.1): no browser runs it.
+"""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+
+from django.utils.safestring import SafeString, mark_safe
+
+from cravik.core.link.content import LinkContent
+from cravik.core.link.limits import closes_at
+from cravik.core.pricing.offer import Offer
+from cravik.core.text.price_words import price_span
+
+_ESCAPED = {ord("<"): "\\u003c", ord(">"): "\\u003e", ord("&"): "\\u0026"}
+
+
+def offer_data(
+    content: LinkContent, offer: Offer, *, seller: str, address: str, words: str, picture: str
+) -> SafeString:
+    """The data block. Prices are those of the smallest order, before delivery; taxes are said to be in them or not."""
+    said = {
+        "@context": "https://schema.org",
+        "@type": "Product",
+        "name": offer.title,
+        "description": words,
+        "image": picture,
+        "url": address,
+        "offers": _offers(content, offer) | {"url": address, "seller": {"@type": "Organization", "name": seller}},
+    }
+    block = json.dumps({name: value for name, value in said.items() if value}, ensure_ascii=False)
+    return mark_safe(block.translate(_ESCAPED))  # noqa: S308  # nothing in it ends the element
+
+
+def _offers(content: LinkContent, offer: Offer) -> dict[str, Any]:
+    span = price_span(offer)
+    said: dict[str, Any] = {"priceCurrency": offer.currency, "availability": "https://schema.org/InStock"}
+    if span.most == span.least:
+        said |= {"@type": "Offer", "price": span.least.major}
+    else:
+        said |= {"@type": "AggregateOffer", "lowPrice": span.least.major}
+        said |= {"highPrice": span.most.major} if span.most else {}
+    closes = closes_at(content.limits, offer.window)
+    if closes:
+        said["availabilityEnds"] = closes.isoformat()
+    if offer.tax is not None and offer.tax.rates and span.most == span.least:
+        specified = {"@type": "PriceSpecification", "price": span.least.major, "priceCurrency": offer.currency}
+        said["priceSpecification"] = specified | {"valueAddedTaxIncluded": offer.tax.prices_include_tax}
+    return said
