@@ -1,0 +1,33 @@
+"""What is counted of a link over all its editions."""
+
+from __future__ import annotations
+
+from django.db import models
+
+from cravik.links.models.link import Link
+
+
+class LinkTally(models.Model):
+    """How many orders a link has over all its editions, and how many are being paid. Rehearsals never count.
+
+    A row of its own, so that counting an order never meets a seller who saves the link.
+    """
+
+    link = models.OneToOneField(Link, on_delete=models.CASCADE, related_name="tally", primary_key=True)
+    paid = models.PositiveIntegerField(default=0)
+    held = models.PositiveIntegerField(default=0)
+
+
+class LinkCode(models.Model):
+    """A discount code of a link, and its uses over all editions; its terms are those of the edition.
+
+    ``normal`` is the code without regard to case and surrounding space.
+    """
+
+    link = models.ForeignKey(Link, on_delete=models.CASCADE, related_name="codes")
+    normal = models.CharField(max_length=250)
+    paid = models.PositiveIntegerField(default=0)
+    held = models.PositiveIntegerField(default=0)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["link", "normal"], name="link_code_once")]

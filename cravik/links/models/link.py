@@ -1,0 +1,140 @@
+"""A link: an offer with an address, as its seller works on it."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
+from django.db import models
+from django.db.models import Q
+from django.urls import reverse
+
+from cravik.core.documents.link import read_link
+from cravik.core.documents.link_draft import gaps_in
+from cravik.core.link.content import LinkContent
+from cravik.core.pricing.offer import Offer
+
+if TYPE_CHECKING:
+    from cravik.setup.models import Business
+
+
+class LinkQuerySet(models.QuerySet["Link"]):
+    def of(self, business: Business) -> LinkQuerySet:
+        return self.filter(business=business)
+
+
+class Link(models.Model):
+    """An offer with an address.
+
+    ``draft`` is the link document as it stands on the bench; ``effective`` is what buyers would see of it
+    (None while something is missing); ``edition`` is what they see, and changes only by publishing.
+    ``revision`` counts the saves, so that a second tab notices.
+    """
+
+    class State(models.TextChoices):
+        DRAFT = "draft"
+        LIVE = "live"
+        PAUSED = "paused"
+        ENDED = "ended"
+
+    class EndedWhy(models.TextChoices):
+        BY_HAND = "by_hand", "ended by hand"
+        DAY = "day", "its day has come"
+        COUNT = "count", "its count was reached"
+
+    business = models.ForeignKey("setup.Business", on_delete=models.PROTECT)
+    name = models.CharField(max_length=120)
+    state = models.CharField(max_length=8, choices=State.choices, default=State.DRAFT)
+    ended_why = models.CharField(max_length=16, choices=EndedWhy.choices, blank=True)
+    draft = models.JSONField()
+    #: As in ``Edition``.
+    effective = models.JSONField(null=True)
+    #: Prices of other kinds that the draft's lines had, by line and kind: going back to a kind brings them back.
+    former_prices = models.JSONField(default=dict)
+    #: The cases of its what-if table, as basket documents without their day; None until its seller changed one.
+    what_if = models.JSONField(null=True)
+    #: Keys of the advice on the draft that its seller dismissed.
+    dismissed_advice = models.JSONField(default=list)
+    revision = models.PositiveIntegerField(default=1)
+    edition = models.ForeignKey("Edition", null=True, on_delete=models.PROTECT, related_name="+")
+    #: When what is published ends by itself, if it does: the clock looks for it here.
+    closes_at = models.DateTimeField(null=True)
+    made_at = models.DateTimeField()
+    changed_at = models.DateTimeField()
+    published_at = models.DateTimeField(null=True)
+    state_since = models.DateTimeField()
+
+    objects = LinkQuerySet.as_manager()
+    _read: tuple[Any, LinkContent] | None = None
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["business", "name"], name="link_name_unique"),
+            models.CheckConstraint(
+                condition=Q(state="draft", edition__isnull=True) | (~Q(state="draft") & Q(edition__isnull=False)),
+                name="link_published_has_edition",
+            ),
+            models.CheckConstraint(
+                condition=Q(state="ended", ended_why__gt="") | (~Q(state="ended") & Q(ended_why="")),
+                name="link_ended_says_why",
+            ),
+        ]
+        indexes = [
+            models.Index(fields=["business", "-made_at"], name="link_newest"),
+            models.Index(
+                fields=["closes_at"],
+                condition=Q(state__in=["live", "paused"], closes_at__isnull=False),
+                name="link_due",
+            ),
+        ]
+
+    def __str__(self) -> str:
+        return self.name
+
+    @property
+    def offer(self) -> Offer:
+        """What the draft sells, on the terms of Setup that it follows. Raises ``ValueError`` while it has gaps."""
+        return self.content.offer
+
+    @property
+    def content(self) -> LinkContent:
+        """The draft with what it has of Setup, read once as long as it is the same. Raises ``ValueError`` while it has
+        gaps."""
+        if self.effective is None:
+            raise ValueError("the draft has gaps")
+        if self._read is None or self._read[0] is not self.effective:
+            self._read = (self.effective, read_link(self.effective["link"]))
+        return self._read[1]
+
+    @property
+    def title(self) -> str:
+        """What the draft is for, or nothing while that is not decided."""
+        return str(self.draft["offer"].get("title", ""))
+
+    @property
+    def gaps(self) -> tuple[str, ...]:
+        """A sentence for each thing that the draft lacks."""
+        return gaps_in(self.draft) if self.effective is None else ()
+
+    @property
+    def follows(self) -> tuple[str, ...]:
+        """The subjects on which the draft has what Setup says."""
+        return tuple(self.draft.get("follows", ()))
+
+    @property
+    def slug(self) -> str:
+        """The readable part of its present address."""
+        return next(address.slug for address in self.addresses.all() if address.current)
+
+    @property
+    def path(self) -> str:
+        return reverse("checkout:page", args=[self.slug])
+
+    @property
+    def has_unpublished_changes(self) -> bool:
+        edition = self.edition
+        return edition is not None and edition.effective != self.effective
+
+
+def items_of_draft(link: Link) -> dict[str, Any]:
+    """The items that the draft sells, by line."""
+    return {sold.line: sold.item for sold in link.sold_items.all() if sold.edition_id is None}
