@@ -1,6 +1,6 @@
 from django.urls import path
 
-from cravik.checkout import views
+from cravik.checkout import views, waiting_views
 from cravik.checkout.card import views as card_views
 
 app_name = "checkout"
@@ -10,6 +10,7 @@ urlpatterns = [
     path("visit/slip/", views.slip, name="slip"),
     path("visit/started/", views.started, name="started"),
     path("rehearsal/<int:link_id>/card.jpg", card_views.draft_card, name="draft_card"),
+    path("<slug:slug>/wait/", waiting_views.wait, name="wait"),
     path("<slug:slug>/card.jpg", card_views.card, name="card"),
     path("<slug:slug>/", views.page, name="page"),
 ]

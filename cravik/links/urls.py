@@ -1,6 +1,6 @@
 from django.urls import path, re_path
 
-from cravik.links import filled_address, item_views, said_views, term_views, views
+from cravik.links import filled_address, item_views, said_views, term_views, views, waiting_views
 from cravik.links.bench import views as bench_views
 from cravik.links.bench import what_if_views
 
@@ -17,6 +17,7 @@ urlpatterns = [
     path("<int:link_id>/own/<slug:subject>/", term_views.own_terms, name="own_terms"),
     path("setup/<slug:subject>/", term_views.republish, name="republish"),
     path("<int:link_id>/item-price/", item_views.take_item_price, name="take_item_price"),
+    path("<int:link_id>/waiting/", waiting_views.waiting, name="waiting"),
     path("<int:link_id>/copy/", views.copy, name="copy"),
     path("<int:link_id>/name/", views.rename, name="rename"),
     path("<int:link_id>/address/", views.change_address, name="change_address"),

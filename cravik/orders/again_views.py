@@ -22,10 +22,11 @@ from cravik.checkout.rehearsing import opened_draft
 from cravik.links.access import link_or_404
 from cravik.links.effective import Effective, effective_edition
 from cravik.links.queries import present_address
-from cravik.orders.own_page import is_own, lead_to, own_path, with_mark
+from cravik.orders.own_page import is_own, own_path, with_mark
 from cravik.payments.models import Attempt
 from cravik.setup.access import SellerRequest, seller_page
 from cravik.ui.framing import framed_by_ourselves
+from cravik.ui.see_other import lead_to
 
 
 def again_path(link_id: int, reference: str, *, rehearsal: bool) -> str:

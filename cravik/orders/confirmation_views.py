@@ -22,7 +22,7 @@ from cravik.orders.after_paying import message_html, order_values
 from cravik.orders.again_views import again_path, latest_attempt
 from cravik.orders.downloads import DownloadOver, count_download, download_of
 from cravik.orders.models import PARTS, Order
-from cravik.orders.own_page import is_own, lead_to, may_try, own_path, with_mark
+from cravik.orders.own_page import is_own, may_try, own_path, with_mark
 from cravik.orders.paying.conclude import call_off
 from cravik.orders.paying.reconcile import bring_to_its_end, take_notices
 from cravik.orders.paying.submission import buyer_key
@@ -32,6 +32,7 @@ from cravik.payments.services import CUT_OFF_AFTER
 from cravik.setup.looks import Look
 from cravik.ui.file_ranges import file_response
 from cravik.ui.framing import framed_by_ourselves
+from cravik.ui.see_other import lead_to
 
 
 @require_safe

@@ -12,7 +12,7 @@ from urllib.parse import urlencode
 
 from django.core import signing
 from django.core.cache import caches
-from django.http import HttpRequest, HttpResponseRedirect
+from django.http import HttpRequest
 from django.urls import reverse
 
 OWN_FOR = timedelta(minutes=30)
@@ -50,10 +50,3 @@ def may_try(reference: str) -> bool:
     with suppress(OSError):  # on a full disk nobody is kept from their own page
         shared.set(name, tries, _TRIES_FOR.total_seconds())
     return tries <= MAX_TRIES
-
-
-def lead_to(path: str) -> HttpResponseRedirect:
-    """303: the browser gets the next page by itself, so going back sends nothing twice (RFC 9110, 15.4.4)."""
-    response = HttpResponseRedirect(path)
-    response.status_code = 303
-    return response

@@ -35,7 +35,7 @@ from cravik.links.counting import NoPlaceLeft, NoUseLeft
 from cravik.links.effective import Effective, effective_edition
 from cravik.links.models import Edition
 from cravik.orders.again_views import again_path
-from cravik.orders.own_page import lead_to, own_path
+from cravik.orders.own_page import own_path
 from cravik.orders.paying.submission import PaymentSubmission, buyer_key
 from cravik.orders.paying.take import (
     CodeUsedByBuyer,
@@ -51,6 +51,7 @@ from cravik.payments.models import Attempt
 from cravik.setup.access import SellerRequest, seller_page
 from cravik.ui.fields import clean_line
 from cravik.ui.framing import framed_by_ourselves
+from cravik.ui.see_other import lead_to
 
 #: The codes of a core refusal that mean that the whole page is closed.
 _CLOSED: dict[str, Closed] = {"closed": "day", "not_open_yet": "not_open_yet"}

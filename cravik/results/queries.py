@@ -12,6 +12,7 @@ from cravik.core.text.price_words import price_in_words
 from cravik.journal.queries import ladders_by_link
 from cravik.links.effective import read_editions, shown_to_buyers
 from cravik.links.models import Link
+from cravik.links.waiting import waiting_by_link
 from cravik.orders.queries import last_paid_by_link, money_by_link
 from cravik.results.report import period_of
 from cravik.setup.models import Business
@@ -28,6 +29,8 @@ class LinkRow:
     rate: Rate
     money: list[Money]
     last_paid_at: datetime | None
+    #: How many people wait to hear that it can be bought.
+    waiting: int
 
 
 def link_rows(business: Business, links: list[Link], now: datetime) -> list[LinkRow]:
@@ -35,7 +38,8 @@ def link_rows(business: Business, links: list[Link], now: datetime) -> list[Link
     period = period_of(business, None, None, now)
     ladders = ladders_by_link(business.pk, period.since, period.until)
     money = money_by_link(business, period.since, period.until)
-    last_paid = last_paid_by_link([link.pk for link in links])
+    ids = [link.pk for link in links]
+    last_paid, waiting = last_paid_by_link(ids), waiting_by_link(ids)
     read_editions(link.edition_id for link in links if link.edition_id)
     rows = []
     for link in links:
@@ -50,6 +54,7 @@ def link_rows(business: Business, links: list[Link], now: datetime) -> list[Link
                 rate=conversion(ladder.paid, ladder.opened),
                 money=money.get(link.pk, []),
                 last_paid_at=last_paid.get(link.pk),
+                waiting=waiting.get(link.pk, 0),
             )
         )
     return rows

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from math import ceil
 
+from django.forms import Form
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 from django.utils import timezone
@@ -16,19 +18,34 @@ from cravik.core.link.limits import opens_at
 CLOSED_STATUS: Mapping[Closed, int] = {"draft": 404, "by_hand": 410, "day": 410, "count": 410}
 
 
-def show_closed(request: HttpRequest, opened: Opened, why: Closed, *, status: int | None = None) -> HttpResponse:
-    """What a link answers that takes no payments now: kindly, why, and with whom to ask."""
+#: Where somebody may leave an address, and what for.
+AWAITED: Mapping[Closed, str] = {
+    "not_open_yet": "opens",
+    **dict.fromkeys(("paused", "sold_out", "count", "all_held", "day", "by_hand"), "is back"),
+}
+
+
+def show_closed(
+    request: HttpRequest, opened: Opened, why: Closed, *, status: int | None = None, form: Form | None = None
+) -> HttpResponse:
+    """What a link answers that takes no payments now: kindly, why, with whom to ask, and a way to hear when that
+    changes. ``form`` is what was sent of it."""
     terms = opened.terms
     status = status or CLOSED_STATUS.get(why, 200)
     if terms is None:
         return uncached(request, render(request, "404.html", status=404))
-    seller = opened.seller()
+    seller, opens = opened.seller(), opens_at(terms.content.limits, terms.offer.window)
     context = {
         "why": why,
         "title": terms.offer.title,
         "look": terms.look,
         "seller": seller,
-        "opens_at": opens_at(terms.content.limits, terms.offer.window),
+        "slug": opened.row.slug,
+        "awaits": AWAITED.get(why, ""),
+        "noted": request.GET.get("noted") == "yes",
+        "form": form,
+        "opens_at": opens,
+        "seconds_left": max(1, ceil((opens - timezone.now()).total_seconds())) if opens else 0,
     }
     with timezone.override(seller.time_zone):
         return uncached(request, render(request, "checkout/closed.html", context, status=status))

@@ -5,6 +5,7 @@ from cravik.links.models.edition import Edition, SoldItem, new_edition_id
 from cravik.links.models.link import Link, items_of_draft
 from cravik.links.models.places import Address, Spot
 from cravik.links.models.step import DraftStep
+from cravik.links.models.waiting import Waiting
 
 __all__ = [
     "Address",
@@ -15,6 +16,7 @@ __all__ = [
     "LinkTally",
     "SoldItem",
     "Spot",
+    "Waiting",
     "items_of_draft",
     "new_edition_id",
 ]

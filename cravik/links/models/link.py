@@ -130,6 +130,11 @@ class Link(models.Model):
         return reverse("checkout:page", args=[self.slug])
 
     @property
+    def waiting_count(self) -> int:
+        """How many people wait to hear that it can be bought."""
+        return self.waiting.count()
+
+    @property
     def has_unpublished_changes(self) -> bool:
         edition = self.edition
         return edition is not None and edition.effective != self.effective

@@ -214,4 +214,24 @@ STOCK_LOW = MessageKind(
         "[Change the count]({stock_address})",
     ),
 )
-KINDS: dict[str, MessageKind] = {each.kind: each for each in (RECEIPT, SALE_NOTICE, STOCK_LOW)}
+CAN_BE_BOUGHT = MessageKind(
+    "can_be_bought",
+    "It can be bought now",
+    "whoever left an address",
+    "when you write to all who wait for a link",
+    (
+        _BUSINESS,
+        Placeholder("thing", "what can be bought", "Delta kite"),
+        Placeholder("price", "what it costs", "€48.00"),
+        Placeholder("link_address", "the link", WebAddress("https://pay.windlestraw.example/for/delta-kite/")),
+        Placeholder("contact", "where buyers reach you", "hello@windlestraw.example"),
+    ),
+    Words(
+        "{thing} can be bought now",
+        "{thing} can be bought now",
+        "You left your address to hear when {thing} can be bought from {business}. It can be now: {price}.\n\n"
+        "[Go to its page]({link_address})\n\n"
+        "This is the only message about it. Questions? Answer it, or write to {contact}.",
+    ),
+)
+KINDS: dict[str, MessageKind] = {each.kind: each for each in (RECEIPT, SALE_NOTICE, STOCK_LOW, CAN_BE_BOUGHT)}

@@ -31,6 +31,8 @@ FOR_ANYONE = {
         "counter:cards",
         "counter:bank",
         "checkout:page",
+        "checkout:wait",
+        "checkout:card",
         "spot:page",
         "checkout:started",
         "checkout:slip",

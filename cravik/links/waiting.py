@@ -1,0 +1,107 @@
+"""Who waits for a link: leaving an address, and writing to all of them. Each gets one letter and is forgotten then."""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Mapping
+from datetime import datetime
+
+from django.db import transaction
+from django.db.models import Count
+
+from cravik.catalogue.queries import shown_items
+from cravik.core.link.limits import why_closed
+from cravik.core.text.price_words import price_in_words
+from cravik.links.effective import effective_edition
+from cravik.links.models import Link, Waiting
+from cravik.mailroom.services import OutgoingLetter, queue_letters
+from cravik.setup.messages.filling import WebAddress
+from cravik.setup.messages.kinds import CAN_BE_BOUGHT
+from cravik.setup.messages.wording import Composed, compose, words_of
+from cravik.ui.addresses import absolute
+
+#: So many addresses are kept for one link.
+MAX_WAITING = 5_000
+_BATCH = 100
+
+
+class TooManyWait(Exception):
+    """As many addresses as can be were left already."""
+
+
+def wait_for(link_id: int, email: str, now: datetime) -> None:
+    """Keep the address until all are written to; once, however often it is left. Raises ``TooManyWait``."""
+    if Waiting.objects.filter(link_id=link_id).count() >= MAX_WAITING:
+        raise TooManyWait
+    row = Waiting(link_id=link_id, email=email, email_key=email.casefold()[:254], made_at=now)
+    Waiting.objects.bulk_create([row], ignore_conflicts=True)
+
+
+def waiting_by_link(link_ids: Collection[int]) -> Mapping[int, int]:
+    """How many wait for each of the links; those for which nobody does are absent."""
+    rows = Waiting.objects.filter(link_id__in=link_ids).order_by().values_list("link_id").annotate(Count("id"))
+    return dict(rows)
+
+
+def write_to_all(link: Link, now: datetime) -> int:
+    """Let a letter be due to everybody who waits for the link and has none due yet; returns to how many."""
+    return Waiting.objects.filter(link=link, due_at=None).update(due_at=now)
+
+
+def forget(link: Link, waiting_id: int) -> bool:
+    """Take one address away; whether it was there."""
+    gone, _ = Waiting.objects.filter(link=link, id=waiting_id).delete()
+    return gone > 0
+
+
+def is_buyable(link: Link, now: datetime) -> bool:
+    """Whether the link can be bought just now."""
+    if link.state != Link.State.LIVE or link.edition_id is None:
+        return False
+    terms = effective_edition(link.edition_id)
+    if why_closed(terms.content.limits, terms.offer.window, now, link.tally.paid):
+        return False
+    return not any(item.is_gone for item in shown_items(set(terms.items.values())).values())
+
+
+def letter_to_waiting(link: Link) -> Composed:
+    """The letter that everybody who waits for the link gets."""
+    assert link.edition_id is not None
+    terms, business = effective_edition(link.edition_id), link.business
+    values = {
+        "business": business.name,
+        "thing": terms.offer.title,
+        "price": price_in_words(terms.offer),
+        "link_address": WebAddress(absolute(link.path)),
+        "contact": terms.own_contact.get("support_email") or business.support_email,
+    }
+    return compose(words_of(business, CAN_BE_BOUGHT.kind), values, look=terms.look)
+
+
+def write_due(now: datetime) -> int:
+    """Write the letters that are due, forget whom they go to, and return how many. Safe to run twice."""
+    written = 0
+    due = Waiting.objects.filter(due_at__isnull=False).select_related("link__business")
+    while rows := list(due.order_by("link_id", "id")[:_BATCH]):
+        link = rows[0].link
+        written += _write(link, [row for row in rows if row.link_id == link.pk], now)
+    return written
+
+
+def _write(link: Link, rows: list[Waiting], now: datetime) -> int:
+    composed = letter_to_waiting(link)
+    reply_to = effective_edition(link.edition_id or 0).own_contact.get("support_email") or link.business.support_email
+    letters = [
+        OutgoingLetter(
+            kind=CAN_BE_BOUGHT.kind,
+            occasion=f"waiting-{row.pk}",
+            to_name="",
+            to_address=row.email,
+            **vars(composed),
+            reply_to=reply_to,
+        )
+        for row in rows
+    ]
+    with transaction.atomic():
+        queue_letters(link.business, letters, now)
+        Waiting.objects.filter(id__in=[row.pk for row in rows]).delete()
+    return len(rows)

@@ -1,0 +1,49 @@
+"""Who waits for a link, and the letter to all of them."""
+
+from __future__ import annotations
+
+from django.contrib import messages
+from django.core.paginator import Paginator
+from django.http import HttpResponse
+from django.shortcuts import redirect, render
+from django.utils import timezone
+from django.views.decorators.http import require_http_methods
+
+from cravik.core.english import counted
+from cravik.links.access import link_or_404
+from cravik.links.tasks import write_to_waiting
+from cravik.links.waiting import forget, is_buyable, letter_to_waiting, write_to_all
+from cravik.setup.access import SellerRequest, seller_page
+from cravik.ui.fields import parse_id
+from cravik.upkeep.queue import enqueue_once
+
+_PAGE = 100
+
+
+@require_http_methods(["GET", "HEAD", "POST"])
+@seller_page
+def waiting(request: SellerRequest, link_id: int) -> HttpResponse:
+    """The addresses, and the letter as it goes out. A post writes to all of them, or takes one away."""
+    link, now = link_or_404(request, link_id), timezone.now()
+    if request.method == "POST" and "forget" in request.POST:
+        if forget(link, parse_id(request.POST["forget"])):
+            messages.success(request, "Forgotten. That address gets no letter.")
+        return redirect("links:waiting", link.pk)
+    if request.method == "POST" and link.edition_id:
+        if many := write_to_all(link, now):
+            enqueue_once(write_to_waiting)
+            messages.success(
+                request, f"{counted(many, 'letter is', 'letters are')} on the way. The Mailroom keeps them."
+            )
+        else:
+            messages.warning(request, "Nobody waits who isn't being written to already.")
+        return redirect("links:waiting", link.pk)
+    rows = Paginator(link.waiting.filter(due_at=None), _PAGE).get_page(request.GET.get("page"))
+    context = {
+        "link": link,
+        "page": rows,
+        "due": link.waiting.exclude(due_at=None).count(),
+        "letter": letter_to_waiting(link) if link.edition_id else None,
+        "is_buyable": is_buyable(link, now),
+    }
+    return render(request, "links/waiting.html", context)
