@@ -17,8 +17,8 @@ from cravik.links.models import Link
 from cravik.links.queries import SpotRow, spot_at_address, spot_by_code
 
 #: Why a page takes no payments: it was never published, it is paused, it ended (by hand, by day, by count), it is not
-#: open yet, all of its places are held by buyers who are paying, or what it sells is sold out.
-Closed = Literal["draft", "paused", "by_hand", "day", "count", "not_open_yet", "all_held", "sold_out"]
+#: open yet, it was put away, all of its places are held by buyers who are paying, or what it sells is sold out.
+Closed = Literal["draft", "paused", "by_hand", "day", "count", "not_open_yet", "put_away", "all_held", "sold_out"]
 
 
 @dataclass(frozen=True)
@@ -65,6 +65,8 @@ class Opened:
         """Why nothing can be bought at the instant, or None where it can. Stock is not looked at."""
         if self.terms is None:
             return "draft"
+        if self.row.is_put_away:
+            return "put_away"
         if self.row.state == Link.State.PAUSED:
             return "paused"
         if self.row.state == Link.State.ENDED:

@@ -30,6 +30,7 @@ def _row(business: Business, spot_id: int, link_id: int) -> SpotRow:
         edition_id=None,
         state=Link.State.LIVE,
         ended_why="",
+        is_put_away=False,
         slug="",
         is_current=True,
         paid=0,

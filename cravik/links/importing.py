@@ -13,17 +13,21 @@ from typing import Any
 from django.db import transaction
 
 from cravik.catalogue.models import Item
+from cravik.core.documents.link import FORMAT as LINK_FORMAT
 from cravik.core.documents.link import read_link, write_link
+from cravik.core.documents.offer import FORMAT as OFFER_FORMAT
 from cravik.core.documents.parts import path
 from cravik.core.errors import Fault, InvalidDocument
-from cravik.core.link.content import LinkContent
+from cravik.core.link.content import SUBJECTS, LinkContent
 from cravik.links.lifecycle import publish
 from cravik.links.models import Link
+from cravik.links.naming import MAX_NAME_LENGTH
 from cravik.links.services import free_name, keep_new_link
 from cravik.setup.defaults import Defaults, defaults_of
 from cravik.setup.models import Business
 
 Document = dict[str, Any]
+MAX_AT_ONCE = 500
 
 
 @transaction.atomic
@@ -43,6 +47,41 @@ def import_link(business: Business, document: object, now: datetime, *, publishe
     draft = write_link(replace(content, name=free_name(business, content.name)))
     link = keep_new_link(business, draft, items, now)
     return publish(link, now) if published else link
+
+
+@transaction.atomic
+def import_all(business: Business, document: object, now: datetime) -> list[Link]:
+    """A new draft of each link that the document says: one link, one offer, or a list of such.
+
+    Raises ``InvalidDocument`` with every fault of every one, each with its path; nothing is kept then.
+    """
+    documents = document if isinstance(document, list) else [document]
+    if not 0 < len(documents) <= MAX_AT_ONCE:
+        raise InvalidDocument(
+            Fault(
+                "invalid_document", "", f"There are {len(documents)} links in it; 1 to {MAX_AT_ONCE} can be brought in."
+            )
+        )
+    made, faults = [], []
+    for number, each in enumerate(documents):
+        try:
+            made.append(import_link(business, _as_link(each), now))
+        except InvalidDocument as refused:
+            at = f"[{number}]" if isinstance(document, list) else ""
+            faults += [replace(fault, at=f"{at}.{fault.at}".strip(".")) for fault in refused.faults]
+    if faults:
+        raise InvalidDocument(*faults)
+    return made
+
+
+def _as_link(document: object) -> object:
+    """An offer as a link that follows Setup in all that the offer does not say; anything else as it is."""
+    if not isinstance(document, dict) or document.get("format") != OFFER_FORMAT:
+        return document
+    follows = [subject for subject in SUBJECTS if subject not in document]
+    title = document.get("title")
+    name = title[:MAX_NAME_LENGTH] if isinstance(title, str) and title else "Offer"
+    return {"format": LINK_FORMAT, "name": name, "offer": document, "follows": follows}
 
 
 def _missing_items(content: LinkContent, codes: dict[str, Item]) -> Iterator[Fault]:

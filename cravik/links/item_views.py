@@ -11,6 +11,7 @@ from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
+from cravik.catalogue.models import Item
 from cravik.catalogue.views import item_or_404
 from cravik.links import items
 from cravik.links.access import link_or_404
@@ -22,7 +23,11 @@ from cravik.setup.access import SellerRequest, seller_page
 @seller_page
 def sell_item(request: SellerRequest, item_id: int) -> HttpResponse:
     """A draft from the item with one press; where it has no price above zero, New link asks for one."""
-    item = item_or_404(request, item_id)
+    return sell(request, item_or_404(request, item_id))
+
+
+def sell(request: SellerRequest, item: Item) -> HttpResponse:
+    """The draft of an item, and the way to it."""
     chosen = request.POST.get("price", "")
     prices = {str(price.pk): price.amount for price in item.prices.all()}
     amount = prices.get(chosen, item.price)

@@ -21,9 +21,10 @@ from cravik.core.documents.link import read_link
 from cravik.core.documents.link_draft import in_currency
 from cravik.core.documents.offer import write_offer
 from cravik.core.pricing.money import Money
+from cravik.links.finding import Sought, found_links, sorted_links
 from cravik.links.item_line import line_of_item, line_that_follows, renamed, with_line
 from cravik.links.models import Edition, Link, SoldItem, items_of_draft
-from cravik.links.queries import links_of
+from cravik.links.queries import listed_links
 from cravik.links.services import make_link
 from cravik.links.terms import renew_edition, write_draft
 from cravik.setup.defaults import defaults_of
@@ -61,7 +62,7 @@ def links_of_item(item: Item) -> list[LinkOfItem]:
     found = []
     sold = SoldItem.objects.filter(item=item, edition__isnull=True)
     lines = dict(sold.values_list("link_id", "line"))
-    for link in links_of(item.business).filter(id__in=lines):
+    for link in sorted_links(listed_links(found_links(item.business, Sought())), "").filter(id__in=lines):
         price = _fixed_price(link.draft, lines[link.pk])
         found.append(LinkOfItem(link, price, bool(item.price and price and price != item.price)))
     return found

@@ -68,12 +68,12 @@ def publish(link: Link, now: datetime, by: User | None = None) -> Link:
     if reasons := why_not_ready(fresh):
         raise NotReady(*reasons)
     if fresh.edition is None or fresh.has_unpublished_changes:
-        fresh.edition = make_edition(fresh, now, by)
+        fresh.edition, fresh.is_changed = make_edition(fresh, now, by), False
     content = read_link(fresh.edition.effective["link"])
     fresh.closes_at = closes_at(content.limits, content.offer.window)
     note_codes(fresh, (code.code for code in content.offer.codes))
     if fresh.state in (Link.State.DRAFT, Link.State.ENDED):
-        fresh.state, fresh.ended_why, fresh.state_since = Link.State.LIVE, "", now
+        fresh.state, fresh.ended_why, fresh.state_since, fresh.put_away_at = Link.State.LIVE, "", now, None
         fresh.published_at = fresh.published_at or now
     fresh.save()
     return fresh
@@ -143,7 +143,9 @@ def _move(link: Link, allowed: set[str], to: Link.State, now: datetime, why: str
     if fresh.state not in allowed or fresh.ended_why not in ("", Link.EndedWhy.BY_HAND):
         raise NotInThatState(fresh.state)
     fresh.state, fresh.state_since, fresh.ended_why = to, now, why
-    fresh.save(update_fields=["state", "state_since", "ended_why"])
+    if to == Link.State.LIVE:
+        fresh.put_away_at = None
+    fresh.save(update_fields=["state", "state_since", "ended_why", "put_away_at"])
     return fresh
 
 

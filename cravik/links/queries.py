@@ -5,46 +5,27 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any
 
-from django.db.models import Case, Prefetch, Q, QuerySet, Value, When
+from django.db.models import Case, Prefetch, QuerySet, Value, When
 
 from cravik.links.models import Address, Link, Spot
 from cravik.setup.models import Business
 from cravik.upkeep.prepared import Param, PreparedSelect
 
-# What sells stands above what does not yet, and that above what no longer does.
-_BY_STATE = Case(
-    *(When(state=state, then=Value(place)) for place, state in enumerate(("live", "paused", "draft"))), default=Value(3)
-)
 #: The longest that a short code could be.
 MAX_CODE_LENGTH = 7
 _CURRENT_ADDRESS = Prefetch("addresses", queryset=Address.objects.filter(current=True))
 
 
-def links_of(business: Business, state: str = "", search: str = "") -> QuerySet[Link]:
-    """The business's links with their addresses, in a state and matching words.
-
-    Live ones first, then paused, drafts and ended ones; the newest first among each.
-    """
-    links = (
-        Link.objects.of(business)
-        .select_related("edition")
-        .prefetch_related(_CURRENT_ADDRESS)
-        .order_by(_BY_STATE, "-made_at", "-id")
-    )
-    if state in Link.State.values:
-        links = links.filter(state=state)
-    for word in search.split()[:8]:
-        links = links.filter(
-            Q(name__icontains=word) | Q(draft__offer__title__icontains=word) | Q(addresses__slug__icontains=word)
-        ).distinct()
-    return links
+def listed_links(links: QuerySet[Link]) -> QuerySet[Link]:
+    """The links with all that a list shows of them."""
+    return links.select_related("edition").prefetch_related(_CURRENT_ADDRESS, "label_rows")
 
 
 def link_of(business: Business, link_id: int) -> Link | None:
     """One link of the business with all that its pages show, or None."""
     return (
         Link.objects.of(business)
-        .select_related("edition", "business")
+        .select_related("edition", "business", "copied_from", "tally")
         .prefetch_related(_CURRENT_ADDRESS, "sold_items__item")
         .filter(id=link_id)
         .first()
@@ -64,6 +45,7 @@ class SpotRow:
     edition_id: int | None
     state: str
     ended_why: str
+    is_put_away: bool
     slug: str
     is_current: bool
     paid: int
@@ -82,6 +64,7 @@ _ROW = (
     "link__edition_id",
     "link__state",
     "link__ended_why",
+    "is_put_away",
     "link__addresses__slug",
     "link__addresses__current",
     "link__tally__paid",
@@ -96,7 +79,9 @@ _ROW = (
 
 def _rows(**found_by: Any) -> PreparedSelect:
     """Asked for each page and each payment."""
-    return PreparedSelect(lambda: Spot.objects.filter(**found_by).values_list(*_ROW).order_by()[:1])
+    is_put_away = Case(When(link__put_away_at__isnull=True, then=Value(0)), default=Value(1))
+    there = Spot.objects.filter(link__removed_at__isnull=True, **found_by).annotate(is_put_away=is_put_away)
+    return PreparedSelect(lambda: there.values_list(*_ROW).order_by()[:1])
 
 
 _AT_ADDRESS = _rows(is_first=True, link__addresses__slug=Param("slug"))

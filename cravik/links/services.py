@@ -14,6 +14,7 @@ from cravik.core.link.content import SUBJECTS, LinkContent, PageContent
 from cravik.core.pricing.money import Money
 from cravik.core.pricing.offer import simple_offer
 from cravik.core.text.money_text import format_money
+from cravik.links.labels import keep_labels
 from cravik.links.lifecycle import locked
 from cravik.links.models import Address, Link, LinkTally, SoldItem
 from cravik.links.naming import MAX_NAME_LENGTH, MAX_SLUG_LENGTH, MAX_SUFFIX_LENGTH, first_free, slug_from
@@ -55,6 +56,7 @@ def keep_new_link(business: Business, draft: Document, items: Mapping[str, Any],
         state_since=now,
     )
     SoldItem.objects.bulk_create(SoldItem(link=link, line=line, item=item) for line, item in items.items())
+    keep_labels(link)
     LinkTally.objects.create(link=link)
     Address.objects.create(link=link, slug=_free_slug(slug_from(link.title)))
     make_first_spot(link, now)
@@ -65,7 +67,7 @@ def keep_new_link(business: Business, draft: Document, items: Mapping[str, Any],
 def rename(link: Link, name: str) -> None:
     """Give the link another name, for the seller's eyes. Raises ``NameTaken``."""
     fresh = locked(link)
-    if Link.objects.filter(business=link.business, name=name).exclude(id=link.id).exists():
+    if Link.objects.of(link.business).filter(name=name).exclude(id=link.id).exists():
         raise NameTaken(free_name(link.business, name))
     Link.objects.filter(id=link.id).update(name=name, draft=fresh.draft | {"name": name})
 
@@ -84,7 +86,7 @@ def change_address(link: Link, slug: str) -> None:
 def free_name(business: Business, wanted: str) -> str:
     """The name, or the first like it that no other link of the business has."""
     # Those that begin alike are looked up once: a hundred links of one name ask no more than the first.
-    alike = Link.objects.filter(business=business, name__startswith=wanted[: MAX_NAME_LENGTH - MAX_SUFFIX_LENGTH])
+    alike = Link.objects.of(business).filter(name__startswith=wanted[: MAX_NAME_LENGTH - MAX_SUFFIX_LENGTH])
     return first_free(wanted, set(alike.values_list("name", flat=True)).__contains__, " ", MAX_NAME_LENGTH)
 
 

@@ -22,6 +22,7 @@ from cravik.core.documents.standing import read_standing, write_standing
 from cravik.core.link.content import SUBJECTS, LinkContent
 from cravik.core.pricing.offer import Offer
 from cravik.core.pricing.standing import StandingTerms, with_delivery, with_fee, with_tax
+from cravik.links.labels import keep_labels
 from cravik.links.models import Edition, Link, items_of_draft
 from cravik.setup.defaults import Defaults, Document, Renamed, Subject, defaults_of
 from cravik.setup.models import Business, User
@@ -97,7 +98,9 @@ def write_draft(link: Link, draft: Document, defaults: Defaults, now: datetime) 
     if (draft, effective) != (link.draft, link.effective):
         link.draft, link.effective, link.changed_at = draft, effective, now
         link.revision += 1
-        link.save(update_fields=["draft", "effective", "changed_at", "revision"])
+        link.is_changed = link.has_unpublished_changes
+        link.save(update_fields=["draft", "effective", "changed_at", "revision", "is_changed"])
+        keep_labels(link)
 
 
 def follow_defaults(business: Business, now: datetime, renamed: Renamed | None = None) -> None:
@@ -249,8 +252,9 @@ def renew_edition(link: Link, edition: Edition, renewed: Edition, now: datetime)
     renewed.link, renewed.number, renewed.published_at = link, next_number(link), now
     renewed.save(force_insert=True)
     copy_items(edition, renewed)
-    Link.objects.filter(id=link.pk).update(edition=renewed)
     link.edition = renewed
+    link.is_changed = link.has_unpublished_changes
+    Link.objects.filter(id=link.pk).update(edition=renewed, is_changed=link.is_changed)
 
 
 def copy_items(edition: Edition, renewed: Edition) -> None:

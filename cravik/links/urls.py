@@ -1,6 +1,16 @@
 from django.urls import path, re_path
 
-from cravik.links import filled_address, item_views, said_views, term_views, views, waiting_views
+from cravik.links import (
+    care_views,
+    filled_address,
+    item_views,
+    many_views,
+    said_views,
+    starting_views,
+    term_views,
+    views,
+    waiting_views,
+)
 from cravik.links.bench import views as bench_views
 from cravik.links.bench import what_if_views
 
@@ -12,12 +22,19 @@ urlpatterns = [
     path("<int:link_id>/", bench_views.bench, name="bench"),
     path("<int:link_id>/filled/", filled_address.filled_address, name="filled_address"),
     path("<int:link_id>/what-if/", what_if_views.what_if, name="what_if"),
+    path("many/", many_views.many, name="many"),
     path("names/", bench_views.names, name="names"),
     path("of-item/<int:item_id>/", item_views.sell_item, name="sell_item"),
     path("<int:link_id>/own/<slug:subject>/", term_views.own_terms, name="own_terms"),
     path("setup/<slug:subject>/", term_views.republish, name="republish"),
     path("<int:link_id>/item-price/", item_views.take_item_price, name="take_item_price"),
     path("<int:link_id>/waiting/", waiting_views.waiting, name="waiting"),
+    path("start/", starting_views.start, name="start"),
+    path("bring/", starting_views.bring, name="bring"),
+    path("<int:link_id>/export/", care_views.export, name="export"),
+    path("<int:link_id>/starting-point/", care_views.keep_as_start, name="keep_as_start"),
+    path("<int:link_id>/put-away/", care_views.put_away, name="put_away"),
+    path("<int:link_id>/back/", care_views.get_back, name="get_back"),
     path("<int:link_id>/copy/", views.copy, name="copy"),
     path("<int:link_id>/name/", views.rename, name="rename"),
     path("<int:link_id>/address/", views.change_address, name="change_address"),

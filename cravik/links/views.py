@@ -70,7 +70,11 @@ def _made(business: Business, form: OfferForm, item: Item | None) -> Link:
 @seller_page
 def copy(request: SellerRequest, link_id: int) -> HttpResponse:
     """A draft like it, opened at its price."""
-    link = copy_link(link_or_404(request, link_id), timezone.now())
+    return open_copy(request, copy_link(link_or_404(request, link_id), timezone.now()))
+
+
+def open_copy(request: SellerRequest, link: Link) -> HttpResponse:
+    """Lead to the bench of a copy, where its price is typed next."""
     messages.success(request, "Here is the copy, a draft. Nobody sees it until you publish it.")
     first = link.draft["offer"]["lines"][0]["key"]
     return redirect(f"{reverse('links:bench', args=[link.pk])}#edit-price-{first}")

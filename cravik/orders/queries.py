@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict
+from collections.abc import Collection
 from dataclasses import dataclass
 from datetime import datetime
 
@@ -48,12 +49,12 @@ def _money_by(what: str, business: Business, since: datetime, until: datetime) -
     return dict(sums)
 
 
-def last_paid_by_link(link_ids: list[int]) -> dict[int, datetime]:
-    """When each of the links was last paid."""
-    rows = (
-        Order.objects.counted().filter(link_id__in=link_ids).order_by().values_list("link_id").annotate(Max("paid_at"))
-    )
-    return dict(rows)
+def last_paid_by_link(business: Business, link_ids: Collection[int] | None = None) -> dict[int, datetime]:
+    """When each link of the business, or each of those that are named, was last paid."""
+    orders = Order.objects.of(business).counted()
+    if link_ids is not None:
+        orders = Order.objects.counted().filter(link_id__in=link_ids)
+    return dict(orders.order_by().values_list("link_id").annotate(Max("paid_at")))
 
 
 @dataclass(frozen=True)

@@ -39,7 +39,7 @@ def link_rows(business: Business, links: list[Link], now: datetime) -> list[Link
     ladders = ladders_by_link(business.pk, period.since, period.until)
     money = money_by_link(business, period.since, period.until)
     ids = [link.pk for link in links]
-    last_paid, waiting = last_paid_by_link(ids), waiting_by_link(ids)
+    last_paid, waiting = last_paid_by_link(business, ids), waiting_by_link(ids)
     read_editions(link.edition_id for link in links if link.edition_id)
     rows = []
     for link in links:

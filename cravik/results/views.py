@@ -2,30 +2,59 @@
 
 from __future__ import annotations
 
-from django.core.paginator import Paginator
+from dataclasses import dataclass
+
 from django.http import HttpResponse
 from django.shortcuts import render
 from django.utils import timezone
+from django.utils.http import urlencode
 from django.views.decorators.http import require_safe
 
+from cravik.catalogue.models import Item
+from cravik.links.finding import PUT_AWAY, Sought, found_links, hidings, looks_of
+from cravik.links.labels import labels_of
+from cravik.links.many import MANY_ACTS
 from cravik.links.models import Link
-from cravik.links.queries import links_of
-from cravik.results.queries import link_rows
+from cravik.results.listing import COLUMNS, listing_of
 from cravik.setup.access import SellerRequest, seller_page
 
-_PAGE = 50
+
+@dataclass(frozen=True)
+class Column:
+    """A way to sort the list, what pressing it sorts by next, and how it is sorted by it now."""
+
+    label: str
+    next: str
+    turned: str = ""
 
 
 @require_safe
 @seller_page
 def links(request: SellerRequest) -> HttpResponse:
-    state, search = request.GET.get("state", ""), request.GET.get("q", "").strip()[:100]
-    page = Paginator(links_of(request.business, state, search), _PAGE).get_page(request.GET.get("page"))
+    """The list as its address says: found, sorted, and one page of it."""
+    business, sought, order = request.business, Sought.of(request.GET.dict()), request.GET.get("sort", "")
+    listing = listing_of(business, sought, order, request.GET.get("page", ""), timezone.now())
+    every = Link.objects.of(business)
     context = {
-        "page": page,
-        "rows": link_rows(request.business, list(page.object_list), timezone.now()),
-        "state": state if state in Link.State.values else "",
-        "states": Link.State.choices,
-        "search": search,
+        "page": listing.page,
+        "rows": listing.rows,
+        "sought": sought,
+        "query": urlencode(sought.query),
+        "hidings": list(hidings(business, sought)),
+        "states": [*Link.State.values, *([PUT_AWAY] if every.exclude(put_away_at=None).exists() else [])],
+        "labels": labels_of(business),
+        "items": Item.objects.of(business).filter(sold_in__link__in=every).distinct().order_by("name"),
+        "looks": looks_of(business),
+        "columns": [_column(name, label, order) for name, label in COLUMNS.items()],
+        "acts": MANY_ACTS,
+        "is_new": not listing.rows and not every.exists(),
+        "put_away": found_links(business, Sought(state=PUT_AWAY)).count() if not listing.rows else 0,
     }
     return render(request, "results/links.html", context)
+
+
+def _column(name: str, label: str, order: str) -> Column:
+    if order.removeprefix("-") != name:
+        return Column(label, name)
+    is_turned = order.startswith("-")
+    return Column(label, name if is_turned else f"-{name}", "up" if is_turned else "down")

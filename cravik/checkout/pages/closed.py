@@ -15,7 +15,7 @@ from cravik.checkout.pages.showing import uncached
 from cravik.core.link.limits import opens_at
 
 #: What answers a page that takes no payments: 200 for what passes, 410 for what is over, 404 for what never began.
-CLOSED_STATUS: Mapping[Closed, int] = {"draft": 404, "by_hand": 410, "day": 410, "count": 410}
+CLOSED_STATUS: Mapping[Closed, int] = {"draft": 404, "by_hand": 410, "day": 410, "count": 410, "put_away": 410}
 
 
 #: Where somebody may leave an address, and what for.

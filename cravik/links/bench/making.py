@@ -58,6 +58,6 @@ def copy_link(link: Link, now: datetime) -> Link:
     are."""
     draft = link.draft | {"name": free_name(link.business, link.name)}
     copy = keep_new_link(link.business, draft, items_of_draft(link), now)
-    copy.former_prices, copy.what_if = link.former_prices, link.what_if
-    copy.save(update_fields=["former_prices", "what_if"])
+    copy.former_prices, copy.what_if, copy.copied_from = link.former_prices, link.what_if, link
+    copy.save(update_fields=["former_prices", "what_if", "copied_from"])
     return copy

@@ -123,9 +123,12 @@ def _panel_as_html(request: HttpRequest, panel: Panel, context: dict[str, Any]) 
 @require_safe
 @seller_page
 def names(request: SellerRequest) -> HttpResponse:
-    """Names of items that hold what was typed, once it is two letters."""
+    """Names of items, and of links where they are asked for, that hold what was typed, once it is two letters."""
     typed = request.GET.get("typed", "").strip()[:120]
     found = names_like(request.business, typed, MAX_NAMES) if len(typed) > 1 else []
+    if len(typed) > 1 and request.GET.get("links"):
+        of_links = Link.objects.of(request.business).filter(name__icontains=typed).order_by("name")
+        found = list(of_links.values_list("name", flat=True)[:MAX_NAMES]) + found
     return JsonResponse({"names": found})
 
 

@@ -2,6 +2,7 @@
 
 from cravik.links.models.counts import LinkCode, LinkTally
 from cravik.links.models.edition import Edition, SoldItem, new_edition_id
+from cravik.links.models.label import LinkLabel
 from cravik.links.models.link import Link, items_of_draft
 from cravik.links.models.places import Address, Spot
 from cravik.links.models.step import DraftStep
@@ -13,6 +14,7 @@ __all__ = [
     "Edition",
     "Link",
     "LinkCode",
+    "LinkLabel",
     "LinkTally",
     "SoldItem",
     "Spot",

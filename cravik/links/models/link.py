@@ -19,7 +19,8 @@ if TYPE_CHECKING:
 
 class LinkQuerySet(models.QuerySet["Link"]):
     def of(self, business: Business) -> LinkQuerySet:
-        return self.filter(business=business)
+        """The business's links, those put away too, but for those that were removed."""
+        return self.filter(business=business, removed_at=None)
 
 
 class Link(models.Model):
@@ -58,6 +59,15 @@ class Link(models.Model):
     edition = models.ForeignKey("Edition", null=True, on_delete=models.PROTECT, related_name="+")
     #: When what is published ends by itself, if it does: the clock looks for it here.
     closes_at = models.DateTimeField(null=True)
+    #: Whether the draft differs from what is published; as ``has_unpublished_changes`` works it out.
+    is_changed = models.BooleanField(default=False)
+    #: What it was copied from, as long as that is there.
+    copied_from = models.ForeignKey("self", null=True, on_delete=models.SET_NULL, related_name="+")
+    #: Whether New link offers to start from it.
+    is_starting_point = models.BooleanField(default=False)
+    #: Put away, it stands in no list and its address says that it is over; removed, it is as if it had never been.
+    put_away_at = models.DateTimeField(null=True)
+    removed_at = models.DateTimeField(null=True)
     made_at = models.DateTimeField()
     changed_at = models.DateTimeField()
     published_at = models.DateTimeField(null=True)
@@ -68,7 +78,9 @@ class Link(models.Model):
 
     class Meta:
         constraints = [
-            models.UniqueConstraint(fields=["business", "name"], name="link_name_unique"),
+            models.UniqueConstraint(
+                fields=["business", "name"], condition=Q(removed_at__isnull=True), name="link_name_taken_once"
+            ),
             models.CheckConstraint(
                 condition=Q(state="draft", edition__isnull=True) | (~Q(state="draft") & Q(edition__isnull=False)),
                 name="link_published_has_edition",

@@ -138,3 +138,9 @@ def with_query(parameters: QueryDict, **changes: object) -> str:
         else:
             query[name] = str(value)
     return f"?{query.urlencode()}" if query else "?"
+
+
+@register.simple_tag
+def without_part(parameters: QueryDict, name: str) -> str:
+    """The query string of the present page without one of its parts."""
+    return with_query(parameters, **{name: "", "page": ""})

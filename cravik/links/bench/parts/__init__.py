@@ -12,6 +12,7 @@ from cravik.links.bench.parts.card import CardPart
 from cravik.links.bench.parts.codes import CodesPart
 from cravik.links.bench.parts.currency import CurrencyPart
 from cravik.links.bench.parts.kind import KindPart
+from cravik.links.bench.parts.labels import LabelsPart
 from cravik.links.bench.parts.limits import LimitsPart
 from cravik.links.bench.parts.line_name import LineNamePart
 from cravik.links.bench.parts.options import OptionsPart
@@ -58,6 +59,7 @@ LINK_PARTS: tuple[type[BenchPart], ...] = (
     ButtonPart,
     CardPart,
     AfterPart,
+    LabelsPart,
 )
 #: In the order of the bench's list of terms.
 TERMS_PARTS: tuple[type[TermsPart], ...] = (DeliveryPart, TaxPart, ConditionsPart, LookPart, ContactPart, FeePart)

@@ -13,11 +13,12 @@ document.addEventListener("alpine:init", () => {
       const typed = this.field.value.trim();
       if (typed.length < 2 || typed === this.asked) return;
       this.asked = typed;
+      const names = this.$root.dataset.names;
       try {
-        const response = await fetch(`${this.$root.dataset.names}?typed=${encodeURIComponent(typed)}`);
-        const { names } = await response.json();
+        const response = await fetch(`${names}${names.includes("?") ? "&" : "?"}typed=${encodeURIComponent(typed)}`);
+        const found = (await response.json()).names;
         if (this.asked !== typed) return;
-        this.list.replaceChildren(...names.map((name) => Object.assign(document.createElement("option"), { value: name })));
+        this.list.replaceChildren(...found.map((name) => Object.assign(document.createElement("option"), { value: name })));
       } catch { /* the first names are there, and anything else can be typed */ }
     },
   }));

@@ -10,8 +10,9 @@ from typing import Any
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 from django.utils import timezone
 
-from cravik.links.models import Address, Spot
-from cravik.links.queries import links_of
+from cravik.links.finding import sorted_links
+from cravik.links.models import Address, Link, Spot
+from cravik.links.queries import listed_links
 from cravik.results.report import period_of, report
 from cravik.setup.models import Business
 
@@ -36,7 +37,7 @@ class Command(BaseCommand):
         period = period_of(business, options["first"], options["last"], timezone.now())
         if period.first > period.last:
             raise CommandError(f"{period.first} is after {period.last}.", returncode=UNKNOWN)
-        links = links_of(business)
+        links = sorted_links(listed_links(Link.objects.of(business)), "")
         if options["link"]:
             links = links.filter(addresses__slug=options["link"])
         if options["spot"]:

@@ -1,0 +1,59 @@
+"""A price that is raised or lowered, by a percentage or by an amount.
+
+A percentage rounds each amount half up to the minor unit; steps and suggestions of what the buyer wants stay theirs.
+
+>>> plus = Change(percent=Fraction(5))
+>>> changed_price(FixedPrice(Money(2400, "EUR")), plus).amount.major
+'25.20'
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from fractions import Fraction
+
+from cravik.core.pricing.money import Money
+from cravik.core.pricing.percent import rounded_ratio
+from cravik.core.pricing.price import FixedPrice, LevelsPrice, OpenPrice, PacksPrice, Price, QuantityPrice
+
+
+class NotRepriced(Exception):
+    """The price cannot be changed so; the message says why."""
+
+
+@dataclass(frozen=True, slots=True)
+class Change:
+    """By how much: a percentage, or else an ``amount``; either may be below zero."""
+
+    percent: Fraction | None = None
+    amount: Money | None = None
+
+    def of(self, money: Money) -> Money:
+        """Raises ``NotRepriced`` where nothing, or less, would be left."""
+        if self.percent is not None:
+            share = money.minor * (100 + self.percent)
+            changed = Money(rounded_ratio(share.numerator, 100 * share.denominator), money.currency)
+        else:
+            assert self.amount is not None
+            if self.amount.currency != money.currency:
+                raise NotRepriced(f"It is in {money.currency}.")
+            changed = money + self.amount
+        if changed.minor <= 0 < money.minor:
+            raise NotRepriced("Nothing would be left of it.")
+        return changed if money.minor else money
+
+
+def changed_price(price: Price, change: Change) -> Price:
+    """The price after the change. Raises ``NotRepriced``."""
+    match price:
+        case FixedPrice(amount=amount):
+            changed = change.of(amount)
+            return replace(price, amount=changed, was=price.was if price.was and price.was > changed else None)
+        case LevelsPrice(levels=levels):
+            return replace(price, levels=tuple(replace(each, amount=change.of(each.amount)) for each in levels))
+        case QuantityPrice(breaks=breaks):
+            return replace(price, breaks=tuple(replace(each, unit=change.of(each.unit)) for each in breaks))
+        case PacksPrice(amount=amount):
+            return replace(price, amount=change.of(amount))
+        case OpenPrice():
+            raise NotRepriced("The buyer says how much.")

@@ -1,0 +1,51 @@
+"""The words by which a seller sorts links; buyers never see them."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django import forms
+
+from cravik.links.bench.changes import Change, DraftInHand
+from cravik.links.bench.parts.base import BenchPart
+from cravik.links.labels import MAX_LABEL, MAX_LABELS, labels_fault, labels_in
+from cravik.ui.fields import LineField
+
+
+class LabelsPart(BenchPart):
+    name = "labels"
+    heading = "Labels"
+    adds = "a label"
+    template = "links/bench/parts/labels.html"
+    phrases = ("labels",)
+
+    @property
+    def is_shown(self) -> bool:
+        return True
+
+    def add_fields(self) -> None:
+        self.fields["labels"] = LineField(
+            label="Labels, for your eyes",
+            longest=MAX_LABELS * (MAX_LABEL + 2),
+            missing="",
+            required=False,
+            help_text="Commas between them, such as market, spring. Links are found by them.",
+            widget=forms.TextInput(attrs={"autocomplete": "off", "placeholder": "market, spring"}),
+        )
+
+    def read(self) -> dict[str, Any]:
+        return {"labels": ", ".join(self.link.draft.get("labels", []))}
+
+    def check(self) -> None:
+        if fault := labels_fault(labels_in(self.cleaned_data.get("labels", ""))):
+            self.add_error("labels", fault)
+
+    @property
+    def piece(self) -> list[str]:
+        return labels_in(self.cleaned_data["labels"])
+
+    @classmethod
+    def put(cls, draft: DraftInHand, change: Change) -> None:
+        draft.document = {name: part for name, part in draft.document.items() if name != "labels"}
+        if change.piece:
+            draft.put(labels=change.piece)

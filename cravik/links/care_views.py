@@ -1,0 +1,70 @@
+"""Keeping links in order: a starting point, its document, put away, back, removed."""
+
+from __future__ import annotations
+
+import json
+
+from django.contrib import messages
+from django.http import Http404, HttpResponse
+from django.shortcuts import redirect
+from django.utils import timezone
+from django.views.decorators.http import require_POST, require_safe
+
+from cravik.links import putting_away
+from cravik.links.access import link_or_404
+from cravik.links.importing import exported
+from cravik.links.lifecycle import NotInThatState
+from cravik.links.models import Link
+from cravik.setup.access import SellerRequest, seller_page
+from cravik.ui.fields import parse_id
+
+
+@require_safe
+@seller_page
+def export(request: SellerRequest, link_id: int) -> HttpResponse:
+    """The link's document to keep: the draft's, or that of one of its versions."""
+    link, version = link_or_404(request, link_id), request.GET.get("version", "")
+    document = exported(link, parse_id(version) if version else None)
+    if document is None:
+        raise Http404
+    response = HttpResponse(json.dumps(document, ensure_ascii=False, indent=2), content_type="application/json")
+    response["Content-Disposition"] = f'attachment; filename="{link.slug}.json"'
+    return response
+
+
+@require_POST
+@seller_page
+def keep_as_start(request: SellerRequest, link_id: int) -> HttpResponse:
+    """Offer the link under New link to start from, or no more."""
+    link = link_or_404(request, link_id)
+    wanted = request.POST.get("keep") == "yes"
+    Link.objects.filter(id=link.pk).update(is_starting_point=wanted)
+    messages.success(request, "New link offers to start from it." if wanted else "New link offers it no more.")
+    return redirect("links:bench", link.pk)
+
+
+@require_POST
+@seller_page
+def put_away(request: SellerRequest, link_id: int) -> HttpResponse:
+    """Remove a link that nobody ever paid, and put away any other."""
+    link = link_or_404(request, link_id)
+    try:
+        putting_away.remove(link, timezone.now())
+    except putting_away.BeingPaid:
+        messages.warning(request, "Somebody is paying for it at this moment. Pause it, and try again in 15 minutes.")
+        return redirect("links:bench", link.pk)
+    except NotInThatState:
+        putting_away.put_away(link, timezone.now())
+        messages.success(request, f"“{link.name}” is put away. Its orders and results stay; you can get it back.")
+    else:
+        messages.success(request, f"“{link.name}” is removed.")
+    return redirect("results:links")
+
+
+@require_POST
+@seller_page
+def get_back(request: SellerRequest, link_id: int) -> HttpResponse:
+    link = link_or_404(request, link_id)
+    putting_away.get_back(link)
+    messages.success(request, "It is back in the list. Resume it, and buyers can pay again.")
+    return redirect("links:bench", link.pk)

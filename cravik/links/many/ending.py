@@ -1,0 +1,60 @@
+"""Letting many links end at the same day and hour."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Any
+from zoneinfo import ZoneInfo
+
+from cravik.core.english import instant_words
+from cravik.core.text.limits_words import distance_words
+from cravik.links.bench.parts.instants import instant_field, said_in
+from cravik.links.bench.saving import change_part
+from cravik.links.many.base import NotDone, PublishingAct
+from cravik.links.models import Link
+from cravik.setup.models import Business, User
+from cravik.setup.saving import ChangedElsewhere
+
+
+class EndAtAct(PublishingAct):
+    name = "end_at"
+    title = "End at a day"
+    verb = "Let them end then"
+    done = "set to end"
+
+    def __init__(self, business: Business, now: datetime, data: Any = None) -> None:
+        super().__init__(business, now, data)
+        field = instant_field("Ends")
+        field.required, field.error_messages["required"] = True, "Say when."
+        field.help_text = f"Times are those of {business.time_zone}. Who began to pay in time may finish."
+        self.fields = {"closes_at": field, **self.fields}
+
+    @property
+    def closes(self) -> str:
+        return said_in(self.business.time_zone, self.cleaned_data["closes_at"]) or ""
+
+    def words_of(self, link: Link) -> str:
+        limits = link.draft.get("limits") or {}
+        instant = datetime.fromisoformat(self.closes)
+        opens = limits.get("opens_at")
+        if opens and instant <= datetime.fromisoformat(opens):
+            raise NotDone("It would end before it opens.")
+        former = datetime.fromisoformat(limits["closes_at"]) if limits.get("closes_at") else None
+        if former == instant:
+            raise NotDone("It ends then already.")
+        before = f"ends {self._said(former)}" if former else "no end"
+        distance = distance_words(instant, self.now)
+        return f"{before} → ends {self._said(instant)}, {distance}{self.after_words(link)}"
+
+    def do(self, link: Link, by: User) -> None:
+        self.words_of(link)
+        had_changes = link.has_unpublished_changes
+        limits = {**(link.draft.get("limits") or {}), "closes_at": self.closes}
+        try:
+            changed = change_part(link, "limits", limits, link.revision, self.now).link
+        except ChangedElsewhere as trouble:
+            raise NotDone("It was changed at this moment by someone else.") from trouble
+        self.publish(changed, by, had_changes=had_changes)
+
+    def _said(self, instant: datetime) -> str:
+        return instant_words(instant.astimezone(ZoneInfo(self.business.time_zone)))

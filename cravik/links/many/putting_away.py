@@ -1,0 +1,25 @@
+"""Putting away."""
+
+from __future__ import annotations
+
+from cravik.links import putting_away
+from cravik.links.many.base import ManyAct, NotDone
+from cravik.links.models import Link
+from cravik.setup.models import User
+
+
+class PutAwayAct(ManyAct):
+    name = "put_away"
+    title = "Put away"
+    verb = "Put them away"
+    done = "put away"
+
+    def words_of(self, link: Link) -> str:
+        if link.put_away_at:
+            raise NotDone("It is put away already.")
+        is_open = link.state in (Link.State.LIVE, Link.State.PAUSED)
+        return f"{link.state} → {'ended and ' if is_open else ''}put away"
+
+    def do(self, link: Link, by: User) -> None:
+        self.words_of(link)
+        putting_away.put_away(link, self.now)

@@ -1,0 +1,47 @@
+"""Pausing and resuming."""
+
+from __future__ import annotations
+
+from cravik.links import lifecycle
+from cravik.links.many.base import ManyAct, NotDone
+from cravik.links.models import Link
+from cravik.setup.models import User
+
+
+class PauseAct(ManyAct):
+    name = "pause"
+    title = "Pause"
+    verb = "Pause them"
+    done = "paused"
+
+    def words_of(self, link: Link) -> str:
+        if link.state != Link.State.LIVE:
+            raise NotDone(f"It is {link.state}.")
+        return "live → paused"
+
+    def do(self, link: Link, by: User) -> None:
+        self.words_of(link)
+        try:
+            lifecycle.pause(link, self.now)
+        except lifecycle.NotInThatState as refusal:
+            raise NotDone(f"It is {refusal.state}.") from refusal
+
+
+class ResumeAct(ManyAct):
+    name = "resume"
+    title = "Resume"
+    verb = "Resume them"
+    done = "live again"
+
+    def words_of(self, link: Link) -> str:
+        if link.state == Link.State.PAUSED or link.ended_why == Link.EndedWhy.BY_HAND:
+            return f"{link.state} → live"
+        why = f" because {link.get_ended_why_display()}" if link.ended_why else ""
+        raise NotDone(f"It is {link.state}{why}.")
+
+    def do(self, link: Link, by: User) -> None:
+        self.words_of(link)
+        try:
+            lifecycle.resume(link, self.now)
+        except lifecycle.NotInThatState as refusal:
+            raise NotDone(f"It is {refusal.state}.") from refusal

@@ -1,0 +1,110 @@
+"""One act on many links: what has to be said, a look at what it would do to each, and doing it."""
+
+from __future__ import annotations
+
+import json
+import re
+from urllib.parse import parse_qsl
+
+from django.contrib import messages
+from django.http import HttpResponse
+from django.shortcuts import redirect, render
+from django.urls import reverse
+from django.utils import timezone
+from django.utils.http import urlencode
+from django.views.decorators.http import require_POST
+
+from cravik.core.english import counted
+from cravik.links.finding import Sought, found_links, sorted_links
+from cravik.links.importing import exported
+from cravik.links.many import MANY_ACTS, ManyAct
+from cravik.links.many.base import NotDone
+from cravik.links.models import Link
+from cravik.setup.access import SellerRequest, seller_page
+
+#: So many links are changed by one press.
+MAX_AT_ONCE = 500
+_TOLD = 5
+
+
+@require_POST
+@seller_page
+def many(request: SellerRequest) -> HttpResponse:
+    """The look at what the chosen act would do to the chosen links; doing it, once that was seen."""
+    kind = MANY_ACTS.get(request.POST.get("many", ""))
+    links = _chosen(request)
+    back = _back(request)
+    if kind is None or not links:
+        messages.warning(request, "Tick the links first." if kind else "Choose what to do with them.")
+        return redirect(back)
+    if len(links) > MAX_AT_ONCE:
+        messages.warning(request, f"These are {len(links):,} links; {MAX_AT_ONCE} can be changed at once.")
+        return redirect(back)
+    if kind.is_harmless:
+        return _export(links)
+    is_said = "said" in request.POST
+    act = kind(request.business, timezone.now(), request.POST if is_said or not kind.base_fields else None)
+    is_ready = act.is_bound and act.is_valid() if act.fields else True
+    said = urlencode([(name, request.POST.get(name, "")) for name in act.fields])
+    # Only what was looked at is done: a field that was changed since is looked at once more.
+    if is_ready and request.POST.get("sure") == "yes" and request.POST.get("looked") == said:
+        return _done(request, act, links, back)
+    looks = [act.look(link) for link in links] if is_ready else []
+    context = {
+        "act": act,
+        "links": links,
+        "ids": ",".join(str(link.pk) for link in links),
+        "sought": request.POST.get("sought", "")[:600],
+        "looks": looks,
+        "looked": said,
+        "changes": sum(not look.is_left for look in looks),
+        "back": back,
+    }
+    return render(request, "links/many.html", context, status=400 if act.errors else 200)
+
+
+def _chosen(request: SellerRequest) -> list[Link]:
+    """The links that were ticked, or all that the list has, in its order."""
+    listed = (
+        Link.objects.of(request.business).select_related("edition", "business").prefetch_related("sold_items__item")
+    )
+    if request.POST.get("all") == "yes":
+        sought = Sought.of(dict(_pairs(request.POST.get("sought", ""))))
+        found = found_links(request.business, sought).values_list("id", flat=True)
+        return list(sorted_links(listed.filter(id__in=found), ""))
+    sent = [*request.POST.getlist("link"), *request.POST.get("ids", "").split(",")]
+    ids = {int(each) for each in sent if re.fullmatch(r"\d{1,18}", each, re.ASCII)}
+    return list(sorted_links(listed.filter(id__in=list(ids)[:5000]), ""))
+
+
+def _pairs(query: str) -> list[tuple[str, str]]:
+    return parse_qsl(query[:600], max_num_fields=20)
+
+
+def _back(request: SellerRequest) -> str:
+    """The list as it was: its filter stands in the address."""
+    query = Sought.of(dict(_pairs(request.POST.get("sought", "")))).query
+    return f"{reverse('results:links')}{f'?{urlencode(query)}' if query else ''}"
+
+
+def _export(links: list[Link]) -> HttpResponse:
+    documents = [exported(link) for link in links]
+    response = HttpResponse(json.dumps(documents, ensure_ascii=False, indent=2), content_type="application/json")
+    response["Content-Disposition"] = 'attachment; filename="links.json"'
+    return response
+
+
+def _done(request: SellerRequest, act: ManyAct, links: list[Link], back: str) -> HttpResponse:
+    done, left = 0, []
+    for link in links:
+        try:
+            act.do(link, request.user)
+        except NotDone as why:
+            left.append(f"“{link.name}”: {why}")
+        else:
+            done += 1
+    messages.success(request, f"{counted(done, 'link', 'links')} {act.done}.")
+    if left:
+        more = f" And {len(left) - _TOLD} more." if len(left) > _TOLD else ""
+        messages.warning(request, f"Left as they were: {' '.join(left[:_TOLD])}{more}")
+    return redirect(back)

@@ -1,0 +1,20 @@
+// Ticking the rows of a list: all of a page by one tick, and how many are ticked.
+document.addEventListener("alpine:init", () => {
+  Alpine.data("pickRows", () => ({
+    init() {
+      const all = this.$root.querySelector("[data-pick-all]"), found = this.$root.querySelector("[data-pick-found]");
+      const picks = [...this.$root.querySelectorAll("[data-pick]")];
+      const tell = () => {
+        const picked = picks.filter((pick) => pick.checked).length;
+        all.checked = picked === picks.length;
+        all.indeterminate = picked > 0 && picked < picks.length;
+        this.$root.querySelector("[data-picked]").textContent = picked ? `${picked} ticked` : "All on this page";
+        for (const pick of picks) pick.disabled = Boolean(found?.checked);
+        all.disabled = Boolean(found?.checked);
+      };
+      all.addEventListener("change", () => { for (const pick of picks) pick.checked = all.checked; tell(); });
+      this.$root.addEventListener("change", tell);
+      tell(); // what the browser had ticked when one comes back
+    },
+  }));
+});
