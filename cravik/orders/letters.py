@@ -20,6 +20,7 @@ from cravik.core.text.slip import kept_rows, slip_rows
 from cravik.links.effective import effective_edition
 from cravik.mailroom.services import OutgoingLetter
 from cravik.orders.after_paying import what_follows
+from cravik.orders.exports import said
 from cravik.orders.models import Order
 from cravik.setup.messages.filling import Block, Values, WebAddress
 from cravik.setup.messages.kinds import RECEIPT, SALE_NOTICE, STOCK_LOW, Words
@@ -34,9 +35,9 @@ def letters_about(order: Order) -> list[OutgoingLetter]:
         values = values_about(order)
     look = effective_edition(order.edition_id).look
     receipt = compose(
-        _with_what_follows(words_of(business, RECEIPT.kind)), values, look=look, rehearsal=order.rehearsal
+        _with(words_of(business, RECEIPT.kind), "what_follows", "answers"), values, look=look, rehearsal=order.rehearsal
     )
-    notice = compose(words_of(business, SALE_NOTICE.kind), values, rehearsal=order.rehearsal)
+    notice = compose(_with(words_of(business, SALE_NOTICE.kind), "answers"), values, rehearsal=order.rehearsal)
     to_buyer = OutgoingLetter(
         kind=RECEIPT.kind,
         occasion=f"order-{order.pk}",
@@ -61,10 +62,10 @@ def letters_about(order: Order) -> list[OutgoingLetter]:
     return [to_buyer, *to_members]
 
 
-def _with_what_follows(words: Words) -> Words:
-    """The receipt's wording; where its seller's own leaves out what follows the payment, it stands at the end."""
-    named = "{what_follows}"
-    return words if named in words.body else replace(words, body=f"{words.body}\n\n{named}")
+def _with(words: Words, *names: str) -> Words:
+    """The wording; what its seller's own leaves out of what must not be missing stands at the end."""
+    missing = [f"{{{name}}}" for name in names if f"{{{name}}}" not in words.body]
+    return replace(words, body="\n\n".join([words.body, *missing]))
 
 
 def values_about(order: Order) -> Values:
@@ -90,6 +91,7 @@ def values_about(order: Order) -> Values:
         "order_address": WebAddress(absolute(order.path)),
         "contact": checkout.contact["support_email"],
         "what_follows": what_follows(order),
+        "answers": _answers(checkout),
         "goods": _goods(order),
         "sent_to": _sent_to(checkout),
         "terms": _terms(checkout),
@@ -123,6 +125,16 @@ def _sent_to(checkout: Checkout) -> Block:
         return Block("", "")
     text = "It is sent to\n" + "\n".join(f"  {line}" for line in lines)
     return Block(text, format_html("<p>It is sent to<br>{}</p>", format_html_join("", "{}<br>", ((x,) for x in lines))))
+
+
+def _answers(checkout: Checkout) -> Block:
+    """What the buyer answered, in the order of the page, under the labels that they were shown."""
+    told = [(each["label"], said(each["answer"])) for each in checkout.answers]
+    if not told:
+        return Block("", "")
+    text = "\n".join(f"  {label}: {answer}" for label, answer in told)
+    rows = format_html_join("", '<tr><th scope="row">{}</th><td>{}</td></tr>', told)
+    return Block(text, format_html("<table>{}</table>", rows))
 
 
 def _goods(order: Order) -> Block:

@@ -8,6 +8,7 @@ urlpatterns = [
     path("<int:order_id>/letters/", views.write_letters, name="write_letters"),
     path("", views.orders, name="orders"),
     path("orders.csv", views.orders_file, name="orders_file"),
+    path("orders.json", views.orders_document, name="orders_document"),
     path("<int:number>/", views.order, name="order"),
     path("rehearsal/<int:number>/", views.rehearsal, name="rehearsal"),
 ]

@@ -11,11 +11,11 @@ from django.views.decorators.http import require_POST, require_safe
 
 from cravik.core.text.money_text import DEFAULT_LOCALE
 from cravik.orders.downloads import open_again
+from cravik.orders.exports import as_csv, as_json
 from cravik.orders.letter_tasks import write_due_letters
 from cravik.orders.models import PARTS, Order, OrderQuerySet
 from cravik.orders.queries import orders_of
 from cravik.setup.access import SellerRequest, seller_page
-from cravik.ui.spreadsheets import as_text, csv_response
 from cravik.upkeep.queue import enqueue_once
 
 _PAGE = 50
@@ -93,30 +93,15 @@ def write_letters(request: SellerRequest, order_id: int) -> HttpResponse:
 def orders_file(request: SellerRequest) -> StreamingHttpResponse:
     """The orders that the list shows, as CSV (RFC 4180), in the order of the list."""
     search, rehearsals = _filters(request)
-    orders = orders_of(request.business, search, rehearsals=rehearsals).select_related("link", "checkout", "spot")
-    found = orders.prefetch_related("checkout__lines").iterator(chunk_size=500)
-    head = ["number", "paid_at", "link", "title", "buyer_name", "buyer_email", "currency", "total", "reference"]
-    head += ["options", "delivery", "tax", "country", "send_to", "tax_number", "paid", "spot"]
-    rows = (
-        [
-            order.number,
-            order.paid_at.isoformat(timespec="seconds"),
-            *map(as_text, (order.link.name, order.title, order.buyer_name, order.buyer_email)),
-            order.currency,
-            order.checkout.total.major,
-            order.checkout.reference,
-            as_text("; ".join(options for _, options in order.checkout.line.picked)),
-            order.checkout.line.quote_document["delivery"],
-            order.checkout.line.quote_document["tax"],
-            order.checkout.where.get("country", ""),
-            as_text(", ".join(filter(None, order.checkout.address_lines))),
-            as_text(order.checkout.where.get("tax_number", "")),
-            order.paid.major,
-            as_text(order.spot.name),
-        ]
-        for order in found
-    )
-    return csv_response("orders.csv", head, rows)
+    return as_csv(orders_of(request.business, search, rehearsals=rehearsals))
+
+
+@require_safe
+@seller_page
+def orders_document(request: SellerRequest) -> StreamingHttpResponse:
+    """The same as JSON."""
+    search, rehearsals = _filters(request)
+    return as_json(orders_of(request.business, search, rehearsals=rehearsals))
 
 
 def _filters(request: HttpRequest) -> tuple[str, bool]:

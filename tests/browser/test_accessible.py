@@ -68,8 +68,18 @@ class EveryScreenTest(BrowserTestCase):
         self.visit(
             True,
             [
-                *("/", "/?state=ended", "/?q=nothing", "/links/new/", "/setup/", "/orders/", "/orders/?rehearsals=yes"),
+                *(
+                    "/",
+                    "/?state=ended",
+                    "/?q=nothing",
+                    "/?label=none&changed=yes&sort=-money",
+                    "/links/new/",
+                    "/setup/",
+                    "/orders/",
+                    "/orders/?rehearsals=yes",
+                ),
                 *(f"/links/{self.live.pk}/", f"/links/{self.draft.pk}/", f"/links/{self.live.pk}/hand-out/"),
+                *(f"/links/{self.live.pk}/versions/", f"/links/{self.live.pk}/waiting/"),
                 *(
                     f"/links/{self.live.pk}/button/",
                     self.order.path,

@@ -219,8 +219,8 @@ class Checked(NamedTuple):
 def check_answers(questions: Sequence[Question], sent: Mapping[str, Sent]) -> Checked:
     """Every answer held against its question. A fault stands ``at`` the question's key.
 
-    An answer that is empty, or white space only, counts as none; ``answer_missing`` where one is
-    required. An answer to a question that nobody asked is ``answer_not_asked``.
+    An answer that is empty, or nothing but white space and control characters, counts as none; ``answer_missing`` where
+    one is required. An answer to a question that nobody asked is ``answer_not_asked``.
     """
     answers: dict[str, CleanAnswer] = {}
     faults = [
@@ -242,7 +242,8 @@ def check_answers(questions: Sequence[Question], sent: Mapping[str, Sent]) -> Ch
 
 
 def _is_empty(answer: Sent) -> bool:
-    return not (answer.strip() if isinstance(answer, str) else any(each.strip() for each in answer))
+    texts = [answer] if isinstance(answer, str) else answer
+    return not any(_readable(text).strip() for text in texts)
 
 
 def _readable(text: str) -> str:

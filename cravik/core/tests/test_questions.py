@@ -110,7 +110,7 @@ class CheckAnswersTest(unittest.TestCase):
 
     def test_what_is_optional_may_be_left_empty(self) -> None:
         optional = [question for question in ALL if not question.required]
-        self.assertEqual(check_answers(optional, {"days": [], "span": "  "}), Checked({}, ()))
+        self.assertEqual(check_answers(optional, {"days": [], "span": "  ", "story": "\x00\x07"}), Checked({}, ()))
 
     @given(st.dictionaries(st.sampled_from([question.key for question in ALL]), st.text() | st.lists(st.text())))
     def test_whatever_is_sent_gets_an_answer_or_a_sentence(self, sent: dict[str, str | list[str]]) -> None:

@@ -7,8 +7,8 @@ from typing import Any
 
 from django import template
 
-from cravik.core.english import listed
 from cravik.core.link.onward import host_of
+from cravik.orders.exports import said
 
 register = template.Library()
 
@@ -16,10 +16,7 @@ register = template.Library()
 @register.simple_tag
 def answer(given: Mapping[str, Any]) -> str:
     """An answer as one would say it."""
-    value = given["answer"]
-    if isinstance(value, bool):
-        return "yes" if value else "no"
-    return listed(value, "and") if isinstance(value, list | tuple) else str(value)
+    return said(given["answer"])
 
 
 @register.filter

@@ -90,6 +90,11 @@ _GOODS = Placeholder(
         "<p>Your access code: <strong>WIND-4K7Q</strong></p>",
     ),
 )
+_ANSWERS = Placeholder(
+    "answers",
+    "what the buyer answered; at the end where your wording leaves it out",
+    _rows(("Name on the tail", "Maren"), ("How many guests", "3")),
+)
 _PAID_ON = Placeholder("paid_on", "the day of the payment", "23 November 2026")
 _CARD = Placeholder("card_ending", "the last four digits of the card", "0019")
 
@@ -125,6 +130,7 @@ RECEIPT = MessageKind(
                 " windlestraw.example</a></p>",
             ),
         ),
+        _ANSWERS,
         _GOODS,
         _SENT_TO,
         _TERMS,
@@ -138,6 +144,7 @@ RECEIPT = MessageKind(
         "{slip}\n\n"
         "That is {amount_in_words}, paid on {paid_on} with the card ending in {card_ending}."
         " Your statement will say {statement}.\n\n"
+        "{answers}\n\n"
         "{sent_to}\n\n"
         "{terms}\n\n"
         "{order}, reference {reference}.\n[This receipt as a page]({receipt_address})\n\n"
@@ -172,6 +179,7 @@ SALE_NOTICE = MessageKind(
         _ORDER,
         _REFERENCE,
         Placeholder("order_address", "the order in Cravik", WebAddress("https://pay.windlestraw.example/orders/42/")),
+        _ANSWERS,
         _SENT_TO,
     ),
     Words(
@@ -180,6 +188,7 @@ SALE_NOTICE = MessageKind(
         "{amount_in_words} for {thing}, on your link “{link}”.\n\n"
         "{slip}\n\n"
         "{kept}\n\n"
+        "{answers}\n\n"
         "{sent_to}\n\n"
         "{order}: {order_address}\n\n"
         "The buyer's address is {buyer_email}; an answer to this message goes there.",

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+from calendar import monthrange
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import datetime, timedelta
 from typing import Any, ClassVar
 from zoneinfo import ZoneInfo
 
@@ -52,8 +53,17 @@ class LimitsPart(BenchPart):
     def add_fields(self) -> None:
         for name, label in zip(_INSTANTS, ("Opens", "Closes"), strict=True):
             self.fields[name] = instant_field(label)
+        self.fields["closes_at"].widget.attrs["data-first"] = ""
         self.fields["orders"] = CountField(label="Orders in all", help_text="Empty: any number.")
         self.fields["orders_per_buyer"] = CountField(label="Orders by one buyer", help_text="Empty: any number.")
+
+    @property
+    def quick_ends(self) -> list[tuple[str, str]]:
+        """Ends that are one press away: what is said, and the hour of the seller's zone."""
+        today = timezone.now().astimezone(ZoneInfo(self.zone)).date()
+        month_end = today.replace(day=monthrange(today.year, today.month)[1])
+        days = {"Tonight": today, "In a week": today + timedelta(days=7), "End of the month": month_end}
+        return [(words, f"{day:%Y-%m-%d}T23:59") for words, day in days.items()]
 
     def read(self) -> dict[str, Any]:
         shown: dict[str, Any] = {name: self.before.get(name) or "" for name in _COUNTS}

@@ -43,6 +43,12 @@ document.addEventListener("alpine:init", () => {
     pressed(event) {
       const phrase = event.target.closest("[data-phrase]");
       if (phrase) { event.preventDefault(); this.open(phrase.dataset.phrase); }
+      const puts = event.target.closest("[data-puts]");
+      if (puts) {
+        const field = this.form.elements[puts.dataset.into];
+        field.value = puts.dataset.puts;
+        field.dispatchEvent(new Event("input", { bubbles: true }));
+      }
       if (event.target.closest("[data-next]")) this.next(event.target.closest("[data-panel]"));
     },
 
@@ -72,7 +78,7 @@ document.addEventListener("alpine:init", () => {
       this.showPage(this.$root.querySelector(`[data-page="${panel.dataset.shownOn ?? "before"}"]`));
       const rows = editor.querySelector("[data-rows]");
       if (rows && !("startsEmpty" in rows.dataset) && !rows.querySelector("[data-row]:not([hidden])")) rows.querySelector("[data-add]").click();
-      const field = editor.querySelector(":is(input, textarea, select, a, button):not([type=hidden], [hidden], [data-mark])") ?? panel;
+      const field = editor.querySelector("[data-first]") ?? editor.querySelector(":is(input, textarea, select, a, button):not([type=hidden], [hidden], [data-mark])") ?? panel;
       field.focus({ preventScroll: true });
       if (field.select) field.select();
       const box = panel.getBoundingClientRect();

@@ -57,8 +57,24 @@ class QuestionForm(forms.Form):
     #: What documents call a field that is called otherwise here.
     _NAMES: ClassVar = {"fewest": "least", "many": "most"}
 
+    @property
     def shown(self) -> list[tuple[str, list[forms.BoundField]]]:
-        """Fields that count for some kinds only, with those kinds, as the row shows them."""
+        """What a question of some kinds is made of, with those kinds, as the row shows it."""
+        return [(kinds, fields) for kinds, fields in self._by_kinds() if fields[0].name == "options"]
+
+    @property
+    def bounds(self) -> list[tuple[str, list[forms.BoundField]]]:
+        """The same of what bounds its answers, which the row folds away."""
+        return [(kinds, fields) for kinds, fields in self._by_kinds() if fields[0].name != "options"]
+
+    @property
+    def is_bounded(self) -> bool:
+        """Whether anything that is folded away says something, or is wrong."""
+        names = [field.name for _, fields in self.bounds for field in fields] + ["help"]
+        return any(self[name].value() or self[name].errors for name in names)
+
+    def _by_kinds(self) -> list[tuple[str, list[forms.BoundField]]]:
+        """Fields that count for some kinds only, with those kinds."""
         groups: dict[tuple[str, ...], list[str]] = {}
         for kind, names in FIELDS_OF.items():
             if names:

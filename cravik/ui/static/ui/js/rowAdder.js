@@ -18,6 +18,10 @@ document.addEventListener("alpine:init", () => {
         const moved = event.target.closest("[data-move]");
         if (moved) this.move(moved, moved.closest("[data-row]"), Number(moved.dataset.move));
       });
+      this.list.addEventListener("pointerdown", (event) => {
+        const handle = event.target.closest("[data-handle]");
+        if (handle && event.isPrimary && event.button === 0) this.drag(handle, event);
+      });
       for (const removed of this.list.querySelectorAll("[data-row]:has([name$=-DELETE]:checked)")) this.remove(removed);
       this.show();
     },
@@ -50,9 +54,48 @@ document.addEventListener("alpine:init", () => {
       const at = rows.indexOf(row), other = rows[at + by];
       if (!other) return;
       if (by < 0) other.before(row); else other.after(row);
+      this.placed(row);
+      button.focus();
+    },
+
+    // By mouse or finger: the row goes where the pointer is; Escape lets it be where it was.
+    drag(handle, begun) {
+      const row = handle.closest("[data-row]"), after = row.nextElementSibling;
+      begun.preventDefault();
+      // Only their heads are in sight meanwhile, so that every place can be reached.
+      row.classList.add("is-dragged");
+      this.list.classList.add("is-sorting");
+      window.scrollBy(0, handle.getBoundingClientRect().top + handle.offsetHeight / 2 - begun.clientY);
+      const over = (event) => {
+        if (event.clientY > window.innerHeight - 60) window.scrollBy(0, 16);
+        else if (event.clientY < 60) window.scrollBy(0, -16);
+        const others = [...this.list.querySelectorAll("[data-row]:not([hidden])")].filter((each) => each !== row);
+        const below = others.find((each) => {
+          const box = each.getBoundingClientRect();
+          return event.clientY < box.top + box.height / 2;
+        });
+        if (below && row.nextElementSibling !== below) below.before(row);
+        else if (!below && others.length && others.at(-1).nextElementSibling !== row) others.at(-1).after(row);
+      };
+      const end = (event) => {
+        row.classList.remove("is-dragged");
+        this.list.classList.remove("is-sorting");
+        document.removeEventListener("pointermove", over);
+        for (const name of ["pointerup", "pointercancel"]) document.removeEventListener(name, end);
+        document.removeEventListener("keydown", leave);
+        if (event.type !== "pointerup") this.list.insertBefore(row, after);
+        else if (row.nextElementSibling !== after) this.placed(row);
+      };
+      const leave = (event) => { if (event.key === "Escape") end(event); };
+      // The row is moved while it is dragged, and what is moved loses the pointer: the document hears of it.
+      document.addEventListener("pointermove", over);
+      for (const name of ["pointerup", "pointercancel"]) document.addEventListener(name, end);
+      document.addEventListener("keydown", leave);
+    },
+
+    placed(row) {
       const order = [...this.list.querySelectorAll("[data-row]:not([hidden])")];
       order.forEach((each, place) => { each.querySelector("[name$=-place]").value = String(place); });
-      button.focus();
       row.querySelector("[name$=-place]").dispatchEvent(new Event("input", { bubbles: true }));
     },
 

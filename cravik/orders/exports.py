@@ -1,0 +1,97 @@
+"""Orders as files to keep: CSV (RFC 4180), a row an order, and JSON, an object an order.
+
+What buyers answered stands under the label that they were shown: in CSV a column a label, in JSON a list in the order
+of the questions.
+"""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Iterator
+from typing import Any
+
+from django.http import StreamingHttpResponse
+
+from cravik.core.english import listed
+from cravik.orders.models import Order, OrderQuerySet
+from cravik.ui.spreadsheets import as_text, csv_response
+
+_AT_ONCE = 500
+#: So many labels get a column of their own.
+MAX_COLUMNS = 200
+_HEAD = ["number", "paid_at", "link", "title", "buyer_name", "buyer_email", "currency", "total", "reference"]
+_HEAD += ["options", "delivery", "tax", "country", "send_to", "tax_number", "paid", "spot"]
+_NEVER_A_FORMULA = {"link", "title", "buyer_name", "buyer_email", "options", "send_to", "tax_number", "spot"}
+
+
+def said(answer: Any) -> str:
+    """An answer as one would say it."""
+    if isinstance(answer, bool):
+        return "yes" if answer else "no"
+    return listed(answer, "and") if isinstance(answer, list | tuple) else str(answer)
+
+
+def as_csv(orders: OrderQuerySet) -> StreamingHttpResponse:
+    """The orders as CSV, streamed."""
+    labels = _labels(orders)
+
+    def rows() -> Iterator[list[object]]:
+        for order in _whole(orders):
+            fields, answers = _fields(order), {each["label"]: said(each["answer"]) for each in order.checkout.answers}
+            yield [
+                *(as_text(str(fields[name])) if name in _NEVER_A_FORMULA else fields[name] for name in _HEAD),
+                *(as_text(answers.get(label, "")) for label in labels),
+            ]
+
+    return csv_response("orders.csv", [*_HEAD, *map(as_text, labels)], rows())
+
+
+def as_json(orders: OrderQuerySet) -> StreamingHttpResponse:
+    """The orders as a JSON list, streamed."""
+
+    def file() -> Iterator[str]:
+        mark = "["
+        for order in _whole(orders):
+            fields = _fields(order) | {"answers": order.checkout.answers}
+            yield f"{mark}\n{json.dumps(fields, ensure_ascii=False)}"
+            mark = ","
+        yield "[]\n" if mark == "[" else "\n]\n"
+
+    attachment = {"Content-Disposition": 'attachment; filename="orders.json"'}
+    return StreamingHttpResponse(file(), content_type="application/json", headers=attachment)
+
+
+def _fields(order: Order) -> dict[str, Any]:
+    checkout = order.checkout
+    return {
+        "number": order.number,
+        "paid_at": order.paid_at.isoformat(timespec="seconds"),
+        "link": order.link.name,
+        "title": order.title,
+        "buyer_name": order.buyer_name,
+        "buyer_email": order.buyer_email,
+        "currency": order.currency,
+        "total": checkout.total.major,
+        "reference": checkout.reference,
+        "options": "; ".join(options for _, options in checkout.line.picked),
+        "delivery": checkout.line.quote_document["delivery"],
+        "tax": checkout.line.quote_document["tax"],
+        "country": checkout.where.get("country", ""),
+        "send_to": ", ".join(filter(None, checkout.address_lines)),
+        "tax_number": checkout.where.get("tax_number", ""),
+        "paid": order.paid.major,
+        "spot": order.spot.name,
+    }
+
+
+def _whole(orders: OrderQuerySet) -> Iterator[Order]:
+    whole = orders.select_related("link", "checkout", "spot").prefetch_related("checkout__lines")
+    return whole.iterator(chunk_size=_AT_ONCE)
+
+
+def _labels(orders: OrderQuerySet) -> list[str]:
+    """Every label that an answer has, in the order of the questions."""
+    labels: dict[str, None] = {}
+    for answers in orders.values_list("checkout__answers", flat=True).iterator(chunk_size=_AT_ONCE):
+        labels |= dict.fromkeys(each["label"] for each in answers)
+    return list(labels)[:MAX_COLUMNS]
