@@ -27,6 +27,7 @@ from cravik.core.pricing.quote import quote
 from cravik.core.pricing.tax import Place
 from cravik.core.statistics.ladder import Rung
 from cravik.demo import catalogue
+from cravik.demo.care import look_after
 from cravik.demo.items import load_items
 from cravik.demo.kinds import picked
 from cravik.demo.setup import decide_all
@@ -94,6 +95,7 @@ def load_sample(now: datetime, scale: int = 1) -> Business:
     for order in newest.select_related(*related).prefetch_related("downloads__file", *PARTS).order_by("id"):
         queue_letters(business, letters_about(order), order.paid_at)
         deliver_waiting(order.paid_at + timedelta(seconds=2))
+    look_after(business, now)
     return business
 
 

@@ -15,8 +15,6 @@ from cravik.links.naming import MAX_NAME_LENGTH, is_slug, slug_from
 from cravik.setup.places import currency_choices
 from cravik.ui.fields import LineField
 
-MAX_WORDS_LENGTH = 1000
-
 
 class OfferForm(forms.Form):
     """The purpose and the amount; ``amount`` in the cleaned data is ``Money``."""

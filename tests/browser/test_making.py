@@ -178,7 +178,7 @@ class MakingTest(BrowserTestCase):
         page.keyboard.press("Tab")
         page.keyboard.type("15")
         page.get_by_text("15 % less").wait_for()
-        page.get_by_role("button", name="After").click()
+        page.get_by_role("button", name="After", exact=True).click()
         page.frame_locator("iframe").get_by_role("heading", name="Thank you, Maren Vetch").wait_for()
         address = self.publish(page, hands)
         buyer = self.new_page(PHONE)

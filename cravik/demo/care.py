@@ -1,0 +1,73 @@
+"""What the sample's seller did with her links: labels, a second version of one, a card, somebody who waits."""
+
+from __future__ import annotations
+
+from datetime import datetime, timedelta
+from typing import Any
+
+from cravik.links import lifecycle
+from cravik.links.bench.saving import change_part
+from cravik.links.models import Link
+from cravik.links.waiting import wait_for
+from cravik.setup.models import Business
+
+_LABELS = {
+    "market": ("Delta kite", "Diamond kite for beginners", "Sled kite", "Tail ribbon"),
+    "beach": ("Workshop on the beach", "Beach weekend", "Flying day", "Summer workshop"),
+    "online": ("Sled kite pattern to print", "Delta kite", "Night-flying light kit"),
+}
+_WAITING = ("nils@strand.example", "ada.vetch@dunes.example", "spar@school.example")
+#: What a second version of the workshop says, part by part.
+_WORKSHOP: tuple[tuple[str, Any], ...] = (
+    (
+        "words",
+        "Three hours, a kite of your own to take home.\n\n- **Bring** a warm coat\n- **We have** everything else",
+    ),
+    (
+        "questions",
+        [
+            {
+                "key": "age",
+                "kind": "one_of",
+                "label": "Who comes?",
+                "options": ["an adult", "a child"],
+                "required": True,
+            },
+            {"key": "flown", "kind": "number", "label": "How many kites have you flown?", "whole": True},
+        ],
+    ),
+    ("asks", {"phone": "optional"}),
+    ("button", "Take a seat for {amount}"),
+    ("card", {"title": "Build a kite on the beach", "words": "Three hours in the dunes, and you fly it home."}),
+    (
+        "after",
+        {
+            "message": "See you at the slipway, {buyer}. We start whatever the weather.",
+            "go_to": "https://windlestraw.example/workshop",
+        },
+    ),
+)
+
+
+def look_after(business: Business, now: datetime) -> None:
+    """Sort, mend and keep the links as a seller would have done by now."""
+    links = {link.title: link for link in Link.objects.of(business).select_related("business")}
+    for title, link in links.items():
+        labels = [label for label, names in _LABELS.items() if title.startswith(names)]
+        if labels:
+            _change(link, "labels", labels, now - timedelta(days=9))
+    workshop = next(link for title, link in links.items() if title.startswith("Workshop"))
+    yesterday = now - timedelta(days=1)
+    for part, piece in _WORKSHOP:
+        _change(workshop, part, piece, yesterday)
+    lifecycle.publish(workshop, yesterday, business.members.get())
+    Link.objects.filter(id=workshop.pk).update(is_starting_point=True)
+    for link in links.values():
+        if link.state == Link.State.PAUSED:
+            for number, email in enumerate(_WAITING):
+                wait_for(link.pk, email, now - timedelta(days=3 * number + 1))
+
+
+def _change(link: Link, part: str, piece: Any, at: datetime) -> None:
+    fresh = Link.objects.get(id=link.pk)
+    change_part(fresh, part, piece, fresh.revision, at)
