@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-import re
 from urllib.parse import parse_qsl
 
 from django.contrib import messages
@@ -21,6 +20,7 @@ from cravik.links.many import MANY_ACTS, ManyAct
 from cravik.links.many.base import NotDone
 from cravik.links.models import Link
 from cravik.setup.access import SellerRequest, seller_page
+from cravik.ui.fields import parse_id
 
 #: So many links are changed by one press.
 MAX_AT_ONCE = 500
@@ -48,12 +48,12 @@ def many(request: SellerRequest) -> HttpResponse:
     said = urlencode([(name, request.POST.get(name, "")) for name in act.fields])
     # Only what was looked at is done: a field that was changed since is looked at once more.
     if is_ready and request.POST.get("sure") == "yes" and request.POST.get("looked") == said:
-        return _done(request, act, links, back)
+        return _done(request, act, links, _seen(request), back)
     looks = [act.look(link) for link in links] if is_ready else []
     context = {
         "act": act,
         "links": links,
-        "ids": ",".join(str(link.pk) for link in links),
+        "ids": ",".join(f"{link.pk}:{_mark(link)}" for link in links),
         "sought": request.POST.get("sought", "")[:600],
         "looks": looks,
         "looked": said,
@@ -72,9 +72,19 @@ def _chosen(request: SellerRequest) -> list[Link]:
         sought = Sought.of(dict(_pairs(request.POST.get("sought", ""))))
         found = found_links(request.business, sought).values_list("id", flat=True)
         return list(sorted_links(listed.filter(id__in=found), ""))
-    sent = [*request.POST.getlist("link"), *request.POST.get("ids", "").split(",")]
-    ids = {int(each) for each in sent if re.fullmatch(r"\d{1,18}", each, re.ASCII)}
+    ids = {parse_id(each) for each in request.POST.getlist("link")} | set(_seen(request))
     return list(sorted_links(listed.filter(id__in=list(ids)[:5000]), ""))
+
+
+def _mark(link: Link) -> str:
+    """What is another whenever the link is."""
+    return f"{link.revision}.{link.state}.{'away' if link.put_away_at else ''}"
+
+
+def _seen(request: SellerRequest) -> dict[int, str]:
+    """How each link was when it was looked at."""
+    pairs = (each.partition(":") for each in request.POST.get("ids", "").split(","))
+    return {parse_id(pk): mark for pk, _, mark in pairs}
 
 
 def _pairs(query: str) -> list[tuple[str, str]]:
@@ -94,10 +104,13 @@ def _export(links: list[Link]) -> HttpResponse:
     return response
 
 
-def _done(request: SellerRequest, act: ManyAct, links: list[Link], back: str) -> HttpResponse:
+def _done(request: SellerRequest, act: ManyAct, links: list[Link], seen: dict[int, str], back: str) -> HttpResponse:
+    """Do it to each link that is as it was looked at: a second press of the button finds none of them so."""
     done, left = 0, []
     for link in links:
         try:
+            if seen.get(link.pk) != _mark(link):
+                raise NotDone("It has changed since you looked.")
             act.do(link, request.user)
         except NotDone as why:
             left.append(f"“{link.name}”: {why}")

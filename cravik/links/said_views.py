@@ -94,7 +94,9 @@ def show_new(
         "text": text,
         **_told(said, text),
         "examples": EXAMPLES,
-        "starting_points": Link.objects.of(request.business).filter(is_starting_point=True).order_by("name"),
+        "starting_points": Link.objects.of(request.business)
+        .filter(is_starting_point=True, put_away_at=None)
+        .order_by("name"),
         "form": OfferForm(initial={"currency": request.business.currency}),
         **more,
     }

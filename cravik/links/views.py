@@ -112,6 +112,8 @@ def change_address(request: SellerRequest, link_id: int) -> HttpResponse:
     return show_bench(request, link, 400, address_form=form)
 
 
+#: So many changes are told by the message after publishing; the list of versions tells all.
+_TOLD = 6
 _STEPS = {
     "pause": (lifecycle.pause, "Paused. Anyone who had the page open may still finish within 15 minutes."),
     "resume": (lifecycle.resume, "Live again."),
@@ -133,7 +135,8 @@ def publish(request: SellerRequest, link_id: int) -> HttpResponse:
     except lifecycle.NotInThatState as refusal:
         messages.warning(request, f"Nothing was changed: the link is {refusal.state} now.")
         return redirect("links:bench", link.id)
-    told = f" Changed: {'; '.join(changes)}." if changes else ""
+    more = f"; and {len(changes) - _TOLD} more" if len(changes) > _TOLD else ""
+    told = f" Changed: {'; '.join(changes[:_TOLD])}{more}." if changes else ""
     messages.success(request, f"Published. This is what buyers see now.{told}")
     return redirect("share:hand_out", link.id)
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Collection, Mapping
 from datetime import datetime
 
+import structlog
 from django.db import transaction
 from django.db.models import Count
 
@@ -18,6 +19,8 @@ from cravik.setup.messages.filling import WebAddress
 from cravik.setup.messages.kinds import CAN_BE_BOUGHT
 from cravik.setup.messages.wording import Composed, compose, words_of
 from cravik.ui.addresses import absolute
+
+logger = structlog.stdlib.get_logger("cravik.letters")
 
 #: So many addresses are kept for one link.
 MAX_WAITING = 5_000
@@ -79,11 +82,15 @@ def letter_to_waiting(link: Link) -> Composed:
 
 def write_due(now: datetime) -> int:
     """Write the letters that are due, forget whom they go to, and return how many. Safe to run twice."""
-    written = 0
-    due = Waiting.objects.filter(due_at__isnull=False).select_related("link__business")
-    while rows := list(due.order_by("link_id", "id")[:_BATCH]):
+    written, failed = 0, set[int]()
+    due = Waiting.objects.filter(due_at__isnull=False).select_related("link__business").order_by("link_id", "id")
+    while rows := list(due.exclude(link_id__in=failed)[:_BATCH]):
         link = rows[0].link
-        written += _write(link, [row for row in rows if row.link_id == link.pk], now)
+        try:
+            written += _write(link, [row for row in rows if row.link_id == link.pk], now)
+        except Exception as trouble:  # a wording, a row: it is no other link's business, and is tried again later
+            failed.add(link.pk)
+            logger.exception("letters could not be written", link=link.pk, trouble=type(trouble).__name__)
     return written
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from django.contrib import messages
+from django.core.paginator import Paginator
 from django.http import HttpResponse
 from django.shortcuts import redirect, render
 from django.utils import timezone
@@ -11,7 +12,7 @@ from django.views.decorators.http import require_http_methods
 from cravik.links.access import link_or_404
 from cravik.links.bench.acting import ActRefused
 from cravik.links.bench.saving import Act, change_parts
-from cravik.results.versions import versions_of
+from cravik.results.versions import MAX_AT_ONCE, published_editions, versions_of
 from cravik.setup.access import SellerRequest, seller_page
 
 
@@ -21,7 +22,9 @@ def versions(request: SellerRequest, link_id: int) -> HttpResponse:
     """The versions, newest first; a post lays one of them on the bench, where it can be undone."""
     link = link_or_404(request, link_id)
     if request.method != "POST":
-        return render(request, "results/versions.html", {"link": link, "versions": versions_of(link)})
+        page = Paginator(published_editions(link), MAX_AT_ONCE).get_page(request.GET.get("page"))
+        versions = versions_of(link, max(0, page.start_index() - 1))
+        return render(request, "results/versions.html", {"link": link, "versions": versions, "page": page})
     number = request.POST.get("number", "")
     try:
         change_parts(link, [], link.revision, timezone.now(), Act("version", number, request.POST))

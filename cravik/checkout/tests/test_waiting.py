@@ -2,6 +2,7 @@ from __future__ import annotations
 
 from datetime import timedelta
 from typing import Any
+from unittest import mock
 
 from django.core.cache import caches
 from django.test import Client, TestCase
@@ -82,6 +83,24 @@ class WaitingTest(TestCase):
         waiting._write(self.link, rows, NOW)
         waiting._write(self.link, rows, NOW)  # another worker had read the same rows
         self.assertEqual(Letter.objects.count(), 1)
+
+    def test_a_link_whose_letter_cannot_be_written_holds_up_no_other(self) -> None:
+        other = make_live(self.business, "Other")
+        for link in (self.link, other):
+            lifecycle.pause(link, NOW)
+            self.leave("maren@dunes.example", link)
+            waiting.write_to_all(link, NOW)
+        original = waiting.letter_to_waiting
+
+        def broken(link: Link) -> Any:
+            if link.pk == self.link.pk:
+                raise KeyError("thing")
+            return original(link)
+
+        with mock.patch("cravik.links.waiting.letter_to_waiting", broken), self.assertLogs("cravik.letters"):
+            self.assertEqual(waiting.write_due(NOW), 1)
+        self.assertEqual(waiting.write_due(NOW), 1)
+        self.assertEqual((Letter.objects.count(), Waiting.objects.count()), (2, 0))
 
     def test_what_is_no_address_is_told_there_and_too_many_from_one_place_are_not_noted(self) -> None:
         lifecycle.pause(self.link, NOW)

@@ -22,13 +22,14 @@ class ManyCase(TestCase):
 
     def many(self, act: str, links: list[Link], *, sure: bool = True, **said: str) -> Any:
         """The look at the act on the links, and what comes of being sure of it."""
-        sent = {"many": act, "ids": ",".join(str(link.pk) for link in links), "said": "yes", **said}
+        sent = {"many": act, "link": [str(link.pk) for link in links], "said": "yes", **said}
         if act in ("price", "end_at"):
             sent = {"publish": "on", "currency": "EUR", **sent}
         look = self.client.post(reverse("links:many"), sent, follow=True)
         if not sure or look.context is None or not look.context.get("looks"):
             return look
-        sent |= {"sure": "yes", "looked": look.context["looked"]}
+        sent |= {"sure": "yes", "looked": look.context["looked"], "ids": look.context["ids"], "link": []}
+        self.sent = sent
         return self.client.post(reverse("links:many"), sent, follow=True)
 
     def fresh(self, *links: Link) -> list[Link]:
@@ -60,6 +61,10 @@ class ManyActsTest(ManyCase):
         shown = [link.edition.offer.lines[0].price.amount.major for link in (plain, waiting)]
         self.assertEqual((shown, draft.offer.lines[0].price.amount.major), (["27.00", "24.00"], "27.00"))
         self.assertEqual((plain.is_changed, waiting.is_changed), (False, True))
+        again = self.client.post(reverse("links:many"), self.sent, follow=True)  # pressed twice
+        self.assertContains(again, "0 links changed.")
+        self.assertContains(again, "It has changed since you looked.")
+        self.assertEqual(self.fresh(plain)[0].offer.lines[0].price.amount.major, "27.00")
 
     def test_an_amount_goes_to_every_price_of_that_currency_and_never_to_nothing(self) -> None:
         levels = {"kind": "levels", "levels": [{"key": k, "name": k, "amount": a} for k, a in (("a", "5"), ("b", "9"))]}

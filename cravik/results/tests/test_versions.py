@@ -68,3 +68,14 @@ class VersionsTest(TestCase):
         page = self.client.get(reverse("results:versions", args=[self.link.pk]))
         self.assertContains(page, "From Setup, by Orla Windle.")
         self.assertContains(page, "terms: none → “Workshop terms”")
+
+    def test_many_versions_are_told_page_by_page_each_against_the_one_before(self) -> None:
+        for minor in range(2500, 2530):
+            change_price(self.fresh(), minor)
+            lifecycle.publish(self.fresh(), NOW)
+        whole = versions_of(self.fresh(), 0, 100)
+        self.assertEqual(len(whole), 31)
+        self.assertEqual(versions_of(self.fresh()) + versions_of(self.fresh(), 25), whole)
+        page = self.client.get(reverse("results:versions", args=[self.link.pk]), {"page": "2"})
+        self.assertContains(page, "The first one.")
+        self.assertContains(page, "Version 6")

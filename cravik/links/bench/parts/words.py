@@ -6,9 +6,11 @@ from typing import Any
 
 from django import forms
 
+from cravik.catalogue.models import Item
 from cravik.core.documents.link import MAX_WORDS_LENGTH
 from cravik.links.bench.changes import Change, DraftInHand
 from cravik.links.bench.parts.base import BenchPart
+from cravik.links.models import items_of_draft
 from cravik.ui.fields import MarkedTextField
 
 
@@ -30,6 +32,11 @@ class WordsPart(BenchPart):
             help_text="They stand under the name and the pictures. Optional.",
             widget=forms.Textarea(attrs={"rows": 6}),
         )
+
+    @property
+    def items(self) -> list[Item]:
+        """Whose pictures stand above the words."""
+        return list(items_of_draft(self.link).values())
 
     def read(self) -> dict[str, Any]:
         return {"words": self.link.draft.get("page", {}).get("words", "")}

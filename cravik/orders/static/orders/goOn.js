@@ -2,6 +2,10 @@
 (() => {
   const place = document.querySelector("[data-onward]");
   if (!place) return;
+  if (window.top !== window) { // in a preview, which only shows
+    place.querySelector("a").target = "_blank";
+    return;
+  }
   const gone = `gone-on-${place.dataset.reference}`;
   const says = place.querySelector("[data-onward-says]"), stay = place.querySelector("[data-stay]");
   let ticking = null;
