@@ -3,10 +3,9 @@
 from __future__ import annotations
 
 import json
-from urllib.parse import parse_qsl
 
 from django.contrib import messages
-from django.http import HttpResponse
+from django.http import HttpResponse, QueryDict
 from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.utils import timezone
@@ -69,8 +68,7 @@ def _chosen(request: SellerRequest) -> list[Link]:
         Link.objects.of(request.business).select_related("edition", "business").prefetch_related("sold_items__item")
     )
     if request.POST.get("all") == "yes":
-        sought = Sought.of(dict(_pairs(request.POST.get("sought", ""))))
-        found = found_links(request.business, sought).values_list("id", flat=True)
+        found = found_links(request.business, _sought(request)).values_list("id", flat=True)
         return list(sorted_links(listed.filter(id__in=found), ""))
     ids = {parse_id(each) for each in request.POST.getlist("link")} | set(_seen(request))
     return list(sorted_links(listed.filter(id__in=list(ids)[:5000]), ""))
@@ -87,13 +85,14 @@ def _seen(request: SellerRequest) -> dict[int, str]:
     return {parse_id(pk): mark for pk, _, mark in pairs}
 
 
-def _pairs(query: str) -> list[tuple[str, str]]:
-    return parse_qsl(query[:600], max_num_fields=20)
+def _sought(request: SellerRequest) -> Sought:
+    """What the list was filtered by."""
+    return Sought.of(QueryDict(request.POST.get("sought", "")[:600]).dict())
 
 
 def _back(request: SellerRequest) -> str:
     """The list as it was: its filter stands in the address."""
-    query = Sought.of(dict(_pairs(request.POST.get("sought", "")))).query
+    query = _sought(request).query
     return f"{reverse('results:links')}{f'?{urlencode(query)}' if query else ''}"
 
 
@@ -116,7 +115,8 @@ def _done(request: SellerRequest, act: ManyAct, links: list[Link], seen: dict[in
             left.append(f"“{link.name}”: {why}")
         else:
             done += 1
-    messages.success(request, f"{counted(done, 'link', 'links')} {act.done}.")
+    tell = messages.success if done else messages.warning
+    tell(request, f"{counted(done, 'link', 'links')} {act.done}.")
     if left:
         more = f" And {len(left) - _TOLD} more." if len(left) > _TOLD else ""
         messages.warning(request, f"Left as they were: {' '.join(left[:_TOLD])}{more}")

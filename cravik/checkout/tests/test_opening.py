@@ -113,8 +113,11 @@ class WindowTest(TestCase):
             lifecycle.resume(link, NOW)
         later = {"closes_at": (timezone.now() + timedelta(days=9)).isoformat()}
         write_draft(link, link.draft | {"limits": later}, defaults_of(link.business), NOW)
+        code = link.spots.get().path
+        self.assertEqual(self.client.get(code).status_code, 410)
         self.assertEqual(lifecycle.publish(link, NOW).state, "live")
-        self.assertEqual(self.client.get(link.path).status_code, 200)
+        for path in (link.path, code):  # what is printed and pasted opens with it
+            self.assertEqual(self.client.get(path).status_code, 200)
 
     def test_an_old_page_is_priced_as_of_now_and_a_changed_sum_is_shown_first(self) -> None:
         since = (timezone.now() - timedelta(seconds=2)).isoformat()
