@@ -87,12 +87,17 @@ def _seen(request: SellerRequest) -> dict[int, str]:
 
 def _sought(request: SellerRequest) -> Sought:
     """What the list was filtered by."""
-    return Sought.of(QueryDict(request.POST.get("sought", "")[:600]).dict())
+    return Sought.of(_list(request))
+
+
+def _list(request: SellerRequest) -> dict[str, str]:
+    """What stood in the list's address."""
+    return QueryDict(request.POST.get("sought", "")[:600]).dict()
 
 
 def _back(request: SellerRequest) -> str:
-    """The list as it was: its filter stands in the address."""
-    query = _sought(request).query
+    """The list as it was: its filter and its order stand in the address."""
+    query = _sought(request).query | {name: order for name, order in _list(request).items() if name == "sort"}
     return f"{reverse('results:links')}{f'?{urlencode(query)}' if query else ''}"
 
 

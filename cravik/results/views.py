@@ -39,7 +39,7 @@ def links(request: SellerRequest) -> HttpResponse:
         "page": listing.page,
         "rows": listing.rows,
         "sought": sought,
-        "query": urlencode(sought.query),
+        "query": urlencode(sought.query | ({"sort": order[:20]} if order else {})),
         "hidings": list(hidings(business, sought)),
         "states": [*Link.State.values, *([PUT_AWAY] if every.exclude(put_away_at=None).exists() else [])],
         "labels": labels_of(business),

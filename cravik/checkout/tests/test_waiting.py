@@ -16,6 +16,7 @@ from cravik.links.tasks import write_to_waiting
 from cravik.mailroom.models import Letter
 from tests.factories import NOW, make_business, make_draft, make_live
 from tests.links import make_link
+from tests.paying import filled_in
 
 
 class WaitingTest(TestCase):
@@ -118,6 +119,14 @@ class WaitingTest(TestCase):
         self.assertContains(self.leave("maren@dunes.example"), "Pay €24.00")
         self.assertEqual(Waiting.objects.count(), 0)
         self.assertEqual(self.leave("maren@dunes.example", make_draft(self.business)).status_code, 404)
+
+    def test_a_rehearsal_of_what_is_not_open_says_so_and_notes_nobody(self) -> None:
+        soon = (timezone.now() + timedelta(hours=30)).isoformat()
+        link = make_link(business=self.business, offer={"window": {"opens_at": soon}}, published=False)
+        page = self.seller.get(f"/for/rehearsal/{link.pk}/")
+        answer = self.seller.post(f"/for/rehearsal/{link.pk}/pay/", filled_in(page))
+        self.assertContains(answer, "Not open yet", status_code=409)
+        self.assertNotContains(answer, "Tell me", status_code=409)
 
     def test_a_seller_sees_only_their_own_and_can_forget_one(self) -> None:
         lifecycle.pause(self.link, NOW)

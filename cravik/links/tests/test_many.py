@@ -125,7 +125,14 @@ class ManyActsTest(ManyCase):
         for number in range(200):
             make_live(self.business, f"Kite {number}")
         make_live(self.business, "Left alone")
-        sent = {"many": "price", "all": "yes", "sought": "q=Kite", "said": "yes", "change": "+1", "currency": "EUR"}
+        sent = {
+            "many": "price",
+            "all": "yes",
+            "sought": "q=Kite&sort=name&x=y",
+            "said": "yes",
+            "change": "+1",
+            "currency": "EUR",
+        }
         look = self.client.post(reverse("links:many"), sent | {"publish": "on"})
         self.assertEqual((look.context["changes"], len(look.context["looks"])), (200, 200))
         ids = look.context["ids"]
@@ -133,7 +140,7 @@ class ManyActsTest(ManyCase):
         other = self.client.post(reverse("links:many"), sure | {"change": "+9"})  # was never looked at
         self.assertEqual(other.context["changes"], 200)
         back = self.client.post(reverse("links:many"), sure)
-        self.assertEqual(back["Location"], "/?q=Kite")
+        self.assertEqual(back["Location"], "/?q=Kite&sort=name")
         prices = [link.edition.offer.lines[0].price.amount.minor for link in Link.objects.select_related("edition")]
         self.assertEqual((prices.count(2500), prices.count(2400)), (200, 1))
         self.assertEqual(item.name, "Other")
