@@ -6,7 +6,9 @@ from collections.abc import Iterator
 from typing import Any
 
 from cravik.core.documents.link import read_link
+from cravik.core.link.content import LinkContent
 from cravik.core.text.differences import differences
+from cravik.links.effective import effective_edition
 from cravik.links.models import Link
 
 Document = dict[str, Any]
@@ -14,16 +16,20 @@ Document = dict[str, Any]
 
 def changes_for_buyers(before: Document, after: Document, zone: str) -> tuple[str, ...]:
     """What differs, in words, between two documents as editions have them (``Edition.effective``)."""
-    said = differences(read_link(before["link"]), read_link(after["link"]), zone=zone)
-    told = (*said, *_changes_beside(before, after))
-    return told or (() if before == after else ("what comes from the catalogue",))
+    return _told(before, after, read_link(before["link"]), read_link(after["link"]), zone)
 
 
 def unpublished_changes(link: Link) -> tuple[str, ...]:
     """What publishing the draft would change for buyers; nothing for what was never published, or has gaps."""
     if link.edition is None or link.effective is None or not link.has_unpublished_changes:
         return ()
-    return changes_for_buyers(link.edition.effective, link.effective, link.business.time_zone)
+    shown = effective_edition(link.edition.pk).content  # which is kept, and so is the draft's
+    return _told(link.edition.effective, link.effective, shown, link.content, link.business.time_zone)
+
+
+def _told(before: Document, after: Document, was: LinkContent, now: LinkContent, zone: str) -> tuple[str, ...]:
+    told = (*differences(was, now, zone=zone), *_changes_beside(before, after))
+    return told or (() if before == after else ("what comes from the catalogue",))
 
 
 def _changes_beside(before: Document, after: Document) -> Iterator[str]:
