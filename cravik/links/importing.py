@@ -37,41 +37,42 @@ def import_link(business: Business, document: object, now: datetime, *, publishe
     Raises ``InvalidDocument`` with every fault and its path, and ``NotReady`` where it cannot be published; nothing is
     kept then.
     """
-    content = read_link(document)
-    defaults = defaults_of(business)
-    codes = {item.code: item for item in Item.objects.of(business).filter(code__in=content.items.values())}
-    faults = [*_missing_items(content, codes), *_missing_choices(content, defaults)]
-    if faults:
-        raise InvalidDocument(*faults)
+    content, codes = _checked(business, document)
     items = {key: codes[code] for key, code in content.items.items()}
     draft = write_link(replace(content, name=free_name(business, content.name)))
     link = keep_new_link(business, draft, items, now)
     return publish(link, now) if published else link
 
 
-@transaction.atomic
 def import_all(business: Business, document: object, now: datetime) -> list[Link]:
     """A new draft of each link that the document says: one link, one offer, or a list of such.
 
-    Raises ``InvalidDocument`` with every fault of every one, each with its path; nothing is kept then.
+    Raises ``InvalidDocument`` with every fault of every one, each with its path, before any is made. Each is made in a
+    transaction of its own, so that a long list holds up nobody who pays meanwhile.
     """
     documents = document if isinstance(document, list) else [document]
     if not 0 < len(documents) <= MAX_AT_ONCE:
-        raise InvalidDocument(
-            Fault(
-                "invalid_document", "", f"There are {len(documents)} links in it; 1 to {MAX_AT_ONCE} can be brought in."
-            )
-        )
-    made, faults = [], []
-    for number, each in enumerate(documents):
+        told = f"There are {len(documents)} links in it; 1 to {MAX_AT_ONCE} can be brought in."
+        raise InvalidDocument(Fault("invalid_document", "", told))
+    faults, links = [], [_as_link(each) for each in documents]
+    for number, each in enumerate(links):
         try:
-            made.append(import_link(business, _as_link(each), now))
+            _checked(business, each)
         except InvalidDocument as refused:
             at = f"[{number}]" if isinstance(document, list) else ""
             faults += [replace(fault, at=f"{at}.{fault.at}".strip(".")) for fault in refused.faults]
     if faults:
         raise InvalidDocument(*faults)
-    return made
+    return [import_link(business, each, now) for each in links]
+
+
+def _checked(business: Business, document: object) -> tuple[LinkContent, dict[str, Item]]:
+    """What the document says, and the items that it names by their codes. Raises ``InvalidDocument``."""
+    content = read_link(document)
+    items = {item.code: item for item in Item.objects.of(business).filter(code__in=content.items.values())}
+    if faults := [*_missing_items(content, items), *_missing_choices(content, defaults_of(business))]:
+        raise InvalidDocument(*faults)
+    return content, items
 
 
 def _as_link(document: object) -> object:

@@ -115,7 +115,7 @@ def _done(request: SellerRequest, act: ManyAct, links: list[Link], seen: dict[in
         try:
             if seen.get(link.pk) != _mark(link):
                 raise NotDone("It has changed since you looked.")
-            act.do(link, request.user)
+            act.apply(link, request.user)
         except NotDone as why:
             left.append(f"“{link.name}”: {why}")
         else:

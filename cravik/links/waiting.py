@@ -15,6 +15,7 @@ from cravik.core.text.price_words import price_in_words
 from cravik.links.effective import effective_edition
 from cravik.links.models import Link, Waiting
 from cravik.mailroom.services import OutgoingLetter, queue_letters
+from cravik.setup.contact import contact_of
 from cravik.setup.messages.filling import WebAddress
 from cravik.setup.messages.kinds import CAN_BE_BOUGHT
 from cravik.setup.messages.wording import Composed, compose, words_of
@@ -75,9 +76,15 @@ def letter_to_waiting(link: Link) -> Composed:
         "thing": terms.offer.title,
         "price": price_in_words(terms.offer),
         "link_address": WebAddress(absolute(link.path)),
-        "contact": terms.own_contact.get("support_email") or business.support_email,
+        "contact": _contact(link),
     }
     return compose(words_of(business, CAN_BE_BOUGHT.kind), values, look=terms.look)
+
+
+def _contact(link: Link) -> str:
+    """Whom buyers of the link ask."""
+    assert link.edition_id is not None
+    return contact_of(link.business, effective_edition(link.edition_id).own_contact)["support_email"]
 
 
 def write_due(now: datetime) -> int:
@@ -95,8 +102,7 @@ def write_due(now: datetime) -> int:
 
 
 def _write(link: Link, rows: list[Waiting], now: datetime) -> int:
-    composed = letter_to_waiting(link)
-    reply_to = effective_edition(link.edition_id or 0).own_contact.get("support_email") or link.business.support_email
+    composed, contact = letter_to_waiting(link), _contact(link)
     letters = [
         OutgoingLetter(
             kind=CAN_BE_BOUGHT.kind,
@@ -104,7 +110,7 @@ def _write(link: Link, rows: list[Waiting], now: datetime) -> int:
             to_name="",
             to_address=row.email,
             **vars(composed),
-            reply_to=reply_to,
+            reply_to=contact,
         )
         for row in rows
     ]

@@ -49,12 +49,14 @@ class DraftInHand:
         """Put pieces at the top of the link document."""
         self.document = {**self.document, **pieces}
 
+    def put_or_drop(self, name: str, piece: Any) -> None:
+        """Let the link document have ``piece`` under the name; what is empty stands nowhere."""
+        others = {key: part for key, part in self.document.items() if key != name}
+        self.document = others | ({name: piece} if piece else {})
+
     def put_section(self, name: str, **pieces: Any) -> None:
         """Put pieces into a section of the link document; what is empty stands nowhere, nor does an empty section."""
-        section = without_empty({**self.document.get(name, {}), **pieces})
-        self.document = {key: part for key, part in self.document.items() if key != name}
-        if section:
-            self.put(**{name: section})
+        self.put_or_drop(name, without_empty({**self.document.get(name, {}), **pieces}))
 
     def put_in_offer(self, **pieces: Any) -> None:
         self.put(offer={**self.document["offer"], **pieces})

@@ -9,8 +9,10 @@ from typing import Any, ClassVar
 from django import forms
 
 from cravik.links import lifecycle
+from cravik.links.item_line import PriceTooLow
 from cravik.links.models import Link
 from cravik.setup.models import Business, User
+from cravik.setup.saving import ChangedElsewhere
 
 
 class NotDone(Exception):
@@ -45,8 +47,20 @@ class ManyAct(forms.Form):
         raise NotImplementedError
 
     def do(self, link: Link, by: User) -> None:
-        """Do it. Raises ``NotDone``."""
+        """Do it, as ``words_of`` says. May raise as the services do that it calls; see ``apply``."""
         raise NotImplementedError
+
+    def apply(self, link: Link, by: User) -> None:
+        """Do it, if it can be done to the link. Raises ``NotDone`` with the reason."""
+        self.words_of(link)
+        try:
+            self.do(link, by)
+        except ChangedElsewhere as trouble:
+            raise NotDone("It was changed at this moment by someone else.") from trouble
+        except lifecycle.NotInThatState as refusal:
+            raise NotDone(f"It is {refusal.state}.") from refusal
+        except PriceTooLow as refusal:
+            raise NotDone(str(refusal)) from refusal
 
     def look(self, link: Link) -> Look:
         try:

@@ -10,7 +10,6 @@ from cravik.links.labels import MAX_LABEL, MAX_LABELS, labels_fault, labels_in
 from cravik.links.many.base import ManyAct, NotDone
 from cravik.links.models import Link
 from cravik.setup.models import User
-from cravik.setup.saving import ChangedElsewhere
 from cravik.ui.fields import LineField
 
 _LONGEST = MAX_LABELS * (MAX_LABEL + 2)
@@ -42,11 +41,7 @@ class LabelAct(ManyAct):
         return f"{_said(before)} → {_said(after)}"
 
     def do(self, link: Link, by: User) -> None:
-        self.words_of(link)
-        try:
-            change_part(link, "labels", self._after(link), link.revision, self.now)
-        except ChangedElsewhere as trouble:
-            raise NotDone("It was changed at this moment by someone else.") from trouble
+        change_part(link, "labels", self._after(link), link.revision, self.now)
 
     def _before(self, link: Link) -> list[str]:
         return list(link.draft.get("labels", []))

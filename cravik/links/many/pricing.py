@@ -18,12 +18,10 @@ from cravik.core.text.change_text import read_change
 from cravik.core.text.price_words import price_in_words
 from cravik.links.bench.changes import Change
 from cravik.links.bench.saving import change_parts
-from cravik.links.item_line import PriceTooLow
 from cravik.links.many.base import NotDone, PublishingAct
 from cravik.links.models import Link
 from cravik.setup.models import Business, User
 from cravik.setup.places import currency_choices
-from cravik.setup.saving import ChangedElsewhere
 
 
 class PriceAct(PublishingAct):
@@ -36,7 +34,8 @@ class PriceAct(PublishingAct):
         label="By",
         max_length=30,
         error_messages={"required": "Write how much, such as 5 %, -10 % or +2.00."},
-        help_text="Such as 5 %, -10 % or +2.00. Each price that the link itself sets; extras for options stay.",
+        help_text="Such as 5 %, -10 % or +2.00. Each thing's present price. Later prices, codes, extras for options and"
+        " own prices of a way to pay stay.",
         widget=forms.TextInput(attrs={"autocomplete": "off", "placeholder": "5 %"}),
     )
     currency = forms.ChoiceField(label="An amount is in", choices=currency_choices)
@@ -59,17 +58,13 @@ class PriceAct(PublishingAct):
         was, now = price_in_words(before), price_in_words(after)
         if before == after:
             raise NotDone("It makes no difference.")
+        if complete({**link.draft, "offer": write_offer(after)}) is None:
+            raise NotDone("It would cost less than its options, codes or ways to pay take off.")
         return f"{f'{was} → {now}' if was != now else f'{was}, in part'}{self.after_words(link)}"
 
     def do(self, link: Link, by: User) -> None:
-        self.words_of(link)
         had_changes = link.has_unpublished_changes
-        try:
-            changed = change_parts(link, list(self._changes(link)), link.revision, self.now).link
-        except ChangedElsewhere as trouble:
-            raise NotDone("It was changed at this moment by someone else.") from trouble
-        except PriceTooLow as trouble:
-            raise NotDone(str(trouble)) from trouble
+        changed = change_parts(link, list(self._changes(link)), link.revision, self.now).link
         self.publish(changed, by, had_changes=had_changes)
 
     def _changes(self, link: Link) -> Iterator[Change]:

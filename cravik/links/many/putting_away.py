@@ -21,5 +21,4 @@ class PutAwayAct(ManyAct):
         return f"{link.state} → {'ended and ' if is_open else ''}put away"
 
     def do(self, link: Link, by: User) -> None:
-        self.words_of(link)
         putting_away.put_away(link, self.now)

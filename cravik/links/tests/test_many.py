@@ -77,6 +77,10 @@ class ManyActsTest(ManyCase):
         self.assertEqual(told[packs.pk], "€14.50 → €9.50")
         self.assertEqual(told[several.pk], "Nothing would be left of it.")
         self.assertEqual(told[pounds.pk], "It is in GBP.")
+        small = [{"name": "Span", "options": [{"name": "1.2 m", "add": "-6.00"}, {"name": "1.8 m"}]}]
+        kite = make_link(line(choices=small), business=self.business)
+        (look,) = self.many("price", [kite], sure=False, change="-20.00").context["looks"]
+        self.assertEqual((look.is_left, look.words[:28]), (True, "It would cost less than its "))
         for typed in ("", "x", "-100 %", "9999 %", "1.234", "%"):
             with self.subTest(typed):
                 self.assertEqual(self.many("price", [packs], change=typed).status_code, 400)

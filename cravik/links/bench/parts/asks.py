@@ -95,6 +95,4 @@ class AsksPart(BenchPart):
         }
         said = {name: value for name, value in change.piece.items() if value and value != usual.get(name)}
         kept = {name: value for name, value in (draft.document.get("asks") or {}).items() if name not in change.piece}
-        draft.document = {name: part for name, part in draft.document.items() if name != "asks"}
-        if asks := without_empty({**kept, **said}):
-            draft.put(asks=asks)
+        draft.put_or_drop("asks", without_empty({**kept, **said}))

@@ -46,6 +46,4 @@ class LabelsPart(BenchPart):
 
     @classmethod
     def put(cls, draft: DraftInHand, change: Change) -> None:
-        draft.document = {name: part for name, part in draft.document.items() if name != "labels"}
-        if change.piece:
-            draft.put(labels=change.piece)
+        draft.put_or_drop("labels", change.piece)

@@ -89,9 +89,7 @@ class LimitsPart(BenchPart):
 
     @classmethod
     def put(cls, draft: DraftInHand, change: Change) -> None:
-        draft.document = {name: part for name, part in draft.document.items() if name != "limits"}
-        if change.piece:
-            draft.put(limits=change.piece)
+        draft.put_or_drop("limits", change.piece)
 
     @property
     def shown(self) -> list[ShownInstant]:

@@ -110,6 +110,4 @@ class QuestionsPart(BenchPart):
 
 def put_questions(draft: DraftInHand, questions: list[Document]) -> None:
     """Put the questions into the draft; none is said by nothing."""
-    draft.document = {name: part for name, part in draft.document.items() if name != "questions"}
-    if questions:
-        draft.put(questions=questions)
+    draft.put_or_drop("questions", questions)
