@@ -43,7 +43,7 @@ def page(request: HttpRequest, slug: str) -> HttpResponse:
     if opened is None:
         raise Http404
     if not opened.row.is_current:
-        return redirect("checkout:page", present_address(opened.link_id))
+        return _led_to_link(request, present_address(opened.link_id))
     return _show_opened(request, opened)
 
 
@@ -53,7 +53,16 @@ def spot_page(request: HttpRequest, code: str) -> HttpResponse:
     opened = open_spot(code)
     if opened is None:
         raise Http404
+    if opened.row.is_spot_ended:
+        leads_to = opened.row.leads_to
+        return redirect(leads_to) if leads_to else _led_to_link(request, opened.row.slug)
     return _show_opened(request, opened)
+
+
+def _led_to_link(request: HttpRequest, slug: str) -> HttpResponse:
+    """On to the link's present address, with all that this one says: what it fills in, and the campaign."""
+    query = request.META.get("QUERY_STRING", "")
+    return redirect(f"{reverse('checkout:page', args=[slug])}{f'?{query}' if query else ''}")
 
 
 def _show_opened(request: HttpRequest, opened: Opened) -> HttpResponse:

@@ -7,6 +7,19 @@ from django.db import models
 from cravik.core.statistics.ladder import Rung
 
 
+class Campaign(models.Model):
+    """What an address said of the campaign that brought a visitor: its ``utm_`` parameters.
+
+    ``query`` is as ``campaigns`` writes and reads it.
+    """
+
+    business_id = models.PositiveBigIntegerField()
+    query = models.CharField(max_length=1000)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["business_id", "query"], name="campaign_once")]
+
+
 class Visit(models.Model):
     """One person's time on a live link's page, and the furthest rung it reached.
 
@@ -19,6 +32,7 @@ class Visit(models.Model):
     #: Where the link was met. Two spots of one link are two visits, whoever sees both.
     spot_id = models.PositiveBigIntegerField()
     visitor = models.CharField(max_length=32)
+    campaign = models.ForeignKey(Campaign, null=True, on_delete=models.PROTECT, related_name="+", db_index=False)
     rung = models.PositiveSmallIntegerField(choices=[(rung.value, rung.name.lower()) for rung in Rung])
     opened_at = models.DateTimeField()
     started_at = models.DateTimeField(null=True)

@@ -5,22 +5,29 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Collection, Iterable
 from datetime import datetime
+from typing import TypeVar
 
 from django.db.models import Count, Sum
 
 from cravik.core.statistics.ladder import Ladder
 from cravik.journal.models import LeftOut, Visit
 
+_Visited = TypeVar("_Visited", int, tuple[int, int])
 
-def ladders_by_spot(link_ids: Collection[int], since: datetime, until: datetime) -> dict[int, Ladder]:
-    """The ladder of every spot of the links that was opened in the period; others are absent."""
+
+#: A spot while it led to a link, by the ids of link and spot: a spot may be moved to another.
+AtSpot = tuple[int, int]
+
+
+def ladders_by_spot(link_ids: Collection[int], since: datetime, until: datetime) -> dict[AtSpot, Ladder]:
+    """The ladder of every spot at which the links were opened in the period; others are absent."""
     rows = (
         Visit.objects.filter(link_id__in=link_ids, opened_at__gte=since, opened_at__lt=until)
         .order_by()
-        .values_list("spot_id", "rung")
+        .values_list("link_id", "spot_id", "rung")
         .annotate(visits=Count("id"))
     )
-    return _ladders(rows)
+    return _ladders(((link, spot), rung, visits) for link, spot, rung, visits in rows)
 
 
 def ladders_by_link(business_id: int, since: datetime, until: datetime) -> dict[int, Ladder]:
@@ -45,9 +52,9 @@ def left_out(business_id: int, link_ids: Collection[int], since: datetime, until
     return {reason: visits for reason, visits in rows if visits}
 
 
-def _ladders(rows: Iterable[tuple[int, int, int]]) -> dict[int, Ladder]:
+def _ladders(rows: Iterable[tuple[_Visited, int, int]]) -> dict[_Visited, Ladder]:
     """From rows of what was visited, the rung, and how many visits got so far."""
-    furthest: defaultdict[int, dict[int, int]] = defaultdict(dict)
+    furthest: defaultdict[_Visited, dict[int, int]] = defaultdict(dict)
     for visited, rung, visits in rows:
         furthest[visited][rung] = visits
     return {visited: Ladder.of_furthest(by_rung) for visited, by_rung in furthest.items()}

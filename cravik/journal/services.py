@@ -12,7 +12,8 @@ from django.db.models.functions import Coalesce
 from django.http import HttpRequest
 
 from cravik.core.statistics.ladder import Rung
-from cravik.journal.models import LeftOut, NetworkMinute, Visit
+from cravik.journal.campaigns import campaign_in
+from cravik.journal.models import Campaign, LeftOut, NetworkMinute, Visit
 from cravik.journal.visitors import Visitor, visitor_of
 from cravik.upkeep.prepared import Param, PreparedSelect, PreparedUpdate, insert
 from cravik.upkeep.queued_sqlite.patience import patience
@@ -46,8 +47,11 @@ class Visited(NamedTuple):
     crowded: bool = False
 
 
-def open_visit(met: Met, visitor: Visitor, now: datetime) -> Visited:
-    """The visitor's visit to the spot: the one under way, or a new one, unless too many come from their network."""
+def open_visit(met: Met, visitor: Visitor, now: datetime, campaign: str = "") -> Visited:
+    """The visitor's visit to the spot: the one under way, or a new one, unless too many come from their network.
+
+    A new one keeps the ``campaign`` that brought it, as ``campaign_in`` writes it.
+    """
     # Looked for first without the write lock, which most reloads then never need.
     under_way = _visit_under_way(met.spot_id, visitor.mark, now)
     if under_way is None:
@@ -57,7 +61,8 @@ def open_visit(met: Met, visitor: Visitor, now: datetime) -> Visited:
                 if _is_crowded(visitor.network, now):
                     _leave_out(met, now)
                     return Visited(None, crowded=True)
-                under_way = _new_visit(met, visitor.mark, Rung.OPENED, now).pk
+                by = _campaign_id(met.business_id, campaign) if campaign else None
+                under_way = _new_visit(met, visitor.mark, Rung.OPENED, now, by).pk
     return Visited(under_way)
 
 
@@ -65,7 +70,7 @@ def try_to_open_visit(request: HttpRequest, met: Met, now: datetime) -> Visited:
     """The same for whoever asks, and none where it cannot be written within a moment: a page is shown all the same."""
     try:
         with patience(_PATIENCE):
-            return open_visit(met, visitor_of(request, now.date()), now)
+            return open_visit(met, visitor_of(request, now.date()), now, campaign_in(request.GET.dict().items()))
     except DatabaseError as trouble:
         logger.warning("a visit was not written", trouble=type(trouble).__name__)
         return Visited(None)
@@ -123,12 +128,16 @@ def climb(visit_id: int, link_id: int, rung: Rung, now: datetime) -> None:
     if climbed or rung != Rung.PAID:
         return
     if paid := Visit.objects.filter(id=visit_id, link_id=link_id).first():
-        _new_visit(Met(paid.business_id, link_id, paid.spot_id), paid.visitor, rung, now)
+        _new_visit(Met(paid.business_id, link_id, paid.spot_id), paid.visitor, rung, now, paid.campaign_id)
 
 
-def _new_visit(met: Met, visitor: str, rung: Rung, now: datetime) -> Visit:
+def _campaign_id(business_id: int, query: str) -> int:
+    return int(Campaign.objects.get_or_create(business_id=business_id, query=query)[0].pk)
+
+
+def _new_visit(met: Met, visitor: str, rung: Rung, now: datetime, campaign_id: int | None = None) -> Visit:
     reached = {name: now for each, name in _INSTANT_OF.items() if each <= rung}
-    return insert(Visit(**met._asdict(), visitor=visitor, rung=rung, opened_at=now, **reached))
+    return insert(Visit(**met._asdict(), visitor=visitor, campaign_id=campaign_id, rung=rung, opened_at=now, **reached))
 
 
 def _climb_to(rung: Rung) -> PreparedUpdate:

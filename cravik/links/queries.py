@@ -55,6 +55,9 @@ class SpotRow:
     statement_text: str
     country: str
     time_zone: str
+    #: Whether the spot was ended, and where it leads then, if not to the link.
+    is_spot_ended: bool = False
+    leads_to: str = ""
 
 
 _ROW = (
@@ -74,13 +77,22 @@ _ROW = (
     "link__business__statement_text",
     "link__business__country",
     "link__business__time_zone",
+    "is_spot_ended",
+    "leads_to",
 )
+
+
+def _is_set(instant: str) -> Case:
+    return Case(When(**{f"{instant}__isnull": True}, then=Value(0)), default=Value(1))
 
 
 def _rows(**found_by: Any) -> PreparedSelect:
     """Asked for each page and each payment."""
-    is_put_away = Case(When(link__put_away_at__isnull=True, then=Value(0)), default=Value(1))
-    there = Spot.objects.filter(link__removed_at__isnull=True, **found_by).annotate(is_put_away=is_put_away)
+    marks = {
+        "is_put_away": _is_set("link__put_away_at"),
+        "is_spot_ended": _is_set("ended_at"),
+    }
+    there = Spot.objects.filter(link__removed_at__isnull=True, **found_by).annotate(**marks)
     return PreparedSelect(lambda: there.values_list(*_ROW).order_by()[:1])
 
 

@@ -3,17 +3,32 @@
 from __future__ import annotations
 
 import secrets
+from collections.abc import Iterable
 from datetime import datetime
+from typing import Any
 
 from django.db import transaction
 
-from cravik.links.models import Link, Spot
+from cravik.links.lifecycle import locked
+from cravik.links.models import Link, Spot, SpotMove
+from cravik.links.naming import first_free
+from cravik.setup.models import User
+from cravik.setup.saving import NameTaken
 
 #: Neither digits nor letters that are taken for one another (0 O D, 1 I L, 2 Z, 5 S, 6 G, 8 B, U V), and no vowels,
 #: so that no word comes of it by chance.
 ALPHABET = "3479CFHJKMNPQRTVWXY"
 LENGTH = 6
+#: Spots that one link may have, and characters of a name.
+MAX_SPOTS, MAX_SPOT_NAME = 2000, 80
 _FIRST = "The link itself"
+
+
+class TooManySpots(Exception):
+    """The link would have more spots than it can."""
+
+    def __init__(self) -> None:
+        super().__init__(f"A link has up to {MAX_SPOTS:,} spots.")
 
 
 def new_code() -> str:
@@ -28,15 +43,117 @@ def new_code() -> str:
 
 
 @transaction.atomic
-def make_spot(link: Link, name: str, now: datetime, *, is_first: bool = False) -> Spot:
-    """A new spot of the link."""
-    return Spot.objects.create(link=link, code=new_code(), name=name, is_first=is_first, made_at=now)
+def make_spot(link: Link, name: str, now: datetime, *, channel: str = "") -> Spot:
+    """A new spot of the link. Raises ``NameTaken`` and ``TooManySpots``."""
+    locked(link)
+    names = _names(link)
+    if name in names:
+        raise NameTaken(_free(name, names))
+    if len(names) >= MAX_SPOTS:
+        raise TooManySpots
+    return _made(link, name, now, channel=channel)
+
+
+@transaction.atomic
+def make_spots(link: Link, names: Iterable[str], now: datetime) -> tuple[list[Spot], list[str]]:
+    """Spots of all those names, and the names that the link has already. Raises ``TooManySpots`` and makes none."""
+    locked(link)
+    there = _names(link)
+    wanted = list(dict.fromkeys(names))
+    new = [name for name in wanted if name not in there]
+    if len(there) + len(new) > MAX_SPOTS:
+        raise TooManySpots
+    return [_made(link, name, now) for name in new], [name for name in wanted if name in there]
 
 
 def make_first_spot(link: Link, now: datetime) -> Spot:
     """The spot that stands for the link itself."""
-    return make_spot(link, _FIRST, now, is_first=True)
+    return _made(link, _FIRST, now, is_first=True)
 
 
 def first_spot(link: Link) -> Spot:
     return link.spots.get(is_first=True)
+
+
+@transaction.atomic
+def channel_spot(link: Link, channel: str, name: str, now: datetime) -> Spot:
+    """The spot of that way to send a message, made on its first use. Raises ``TooManySpots``."""
+    locked(link)
+    found = Spot.objects.filter(link=link, channel=channel).first()
+    return found or make_spot(link, _free(name, _names(link)), now, channel=channel)
+
+
+@transaction.atomic
+def describe_spot(spot: Spot, name: str, note: str) -> None:
+    """Call it so, and note where it hangs. Raises ``NameTaken``."""
+    fresh = _locked(spot)
+    if name != fresh.name:
+        names = _names(fresh.link)
+        if name in names:
+            raise NameTaken(_free(name, names))
+    Spot.objects.filter(id=spot.pk).update(name=name, note=note)
+
+
+def keep_photo(spot: Spot, photo: dict[str, Any] | None) -> None:
+    """Keep that picture of where it hangs, or none."""
+    Spot.objects.filter(id=spot.pk).update(photo=photo)
+
+
+@transaction.atomic
+def end_spot(spot: Spot, leads_to: str, now: datetime) -> None:
+    """Take no more visits there: whoever comes is led on to that address, or to the link. The first one goes on."""
+    fresh = _locked(spot)
+    if not fresh.is_first:
+        fresh.ended_at, fresh.leads_to = fresh.ended_at or now, leads_to
+        fresh.save(update_fields=["ended_at", "leads_to"])
+
+
+@transaction.atomic
+def reopen_spot(spot: Spot) -> None:
+    """Let it be visited again."""
+    fresh = _locked(spot)
+    fresh.ended_at, fresh.leads_to = None, ""
+    fresh.save(update_fields=["ended_at", "leads_to"])
+
+
+@transaction.atomic
+def move_spot(spot: Spot, to: Link, now: datetime, by: User | None = None) -> Spot:
+    """Let the spot's code lead to another link of the business from now on. What it brought so far stays where it was.
+
+    The first spot leaves a new one behind, since its link is never without, and takes the link's name along. Raises
+    ``TooManySpots``.
+    """
+    fresh = _locked(spot)
+    left = fresh.link
+    assert left.business_id == to.business_id
+    if left.pk == to.pk:
+        return fresh
+    locked(to)
+    names = _names(to)
+    if len(names) >= MAX_SPOTS:
+        raise TooManySpots
+    wanted = left.name if fresh.is_first else fresh.name
+    channel = fresh.channel if not to.spots.filter(channel=fresh.channel).exists() else ""
+    was_first = fresh.is_first
+    fresh.link, fresh.name, fresh.is_first, fresh.channel = to, _free(wanted, names), False, channel
+    fresh.save(update_fields=["link", "name", "is_first", "channel"])
+    if was_first:
+        make_first_spot(left, now)
+    SpotMove.objects.create(spot=fresh, left=left, joined=to, by=by, at=now)
+    return fresh
+
+
+def _locked(spot: Spot) -> Spot:
+    return Spot.objects.select_for_update().select_related("link").get(id=spot.pk)
+
+
+def _made(link: Link, name: str, now: datetime, *, is_first: bool = False, channel: str = "") -> Spot:
+    return Spot.objects.create(link=link, code=new_code(), name=name, is_first=is_first, channel=channel, made_at=now)
+
+
+def _names(link: Link) -> set[str]:
+    return set(Spot.objects.filter(link=link).values_list("name", flat=True))
+
+
+def _free(wanted: str, names: set[str]) -> str:
+    return first_free(wanted, names.__contains__, " ", MAX_SPOT_NAME)

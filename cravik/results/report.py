@@ -6,16 +6,18 @@ on which it moved, net of refunds.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 from datetime import date, datetime, time, timedelta
 from typing import Any
 from zoneinfo import ZoneInfo
 
+from django.db.models import Q
+
 from cravik.core.pricing.money import Money
 from cravik.core.statistics.ladder import Ladder
 from cravik.core.statistics.rates import Rate, conversion
-from cravik.journal.queries import ladders_by_link, ladders_by_spot, left_out
+from cravik.journal.queries import AtSpot, ladders_by_link, ladders_by_spot, left_out
 from cravik.links.models import Link, Spot
 from cravik.orders.queries import money_by_link, money_by_spot
 from cravik.setup.models import Business
@@ -56,10 +58,7 @@ def report(business: Business, period: Period, links: Sequence[Link], spot: str 
     spot_ladders = ladders_by_spot(ids, period.since, period.until)
     money = money_by_link(business, period.since, period.until)
     spot_money = money_by_spot(business, period.since, period.until)
-    spots: dict[int, list[Spot]] = {}
-    for each in Spot.objects.filter(link_id__in=ids):
-        if not spot or each.code == spot.upper():
-            spots.setdefault(each.link_id, []).append(each)
+    spots = _spots_of(ids, spot, {*spot_ladders, *spot_money})
     return {
         "from": period.first.isoformat(),
         "to": period.last.isoformat(),
@@ -73,7 +72,9 @@ def report(business: Business, period: Period, links: Sequence[Link], spot: str 
                     {
                         "spot": each.code,
                         "name": each.name,
-                        **_figures(spot_ladders.get(each.pk, Ladder()), spot_money.get(each.pk, [])),
+                        **_figures(
+                            spot_ladders.get((link.pk, each.pk), Ladder()), spot_money.get((link.pk, each.pk), [])
+                        ),
                     }
                     for each in spots.get(link.pk, [])
                 ],
@@ -83,6 +84,20 @@ def report(business: Business, period: Period, links: Sequence[Link], spot: str 
         ],
         "left_out": left_out(business.pk, ids, period.since, period.until),
     }
+
+
+def _spots_of(link_ids: Sequence[int], code: str, with_figures: Collection[AtSpot]) -> dict[int, list[Spot]]:
+    """The spots by link: those that lead to it, and those that have figures there and were moved since."""
+    left: dict[int, set[int]] = {}
+    for link_id, spot_id in with_figures:
+        left.setdefault(spot_id, set()).add(link_id)
+    there = Q(link_id__in=link_ids) | Q(moves__left__in=link_ids)
+    wanted = Spot.objects.filter(there).distinct()
+    spots: dict[int, list[Spot]] = {}
+    for spot in wanted.filter(code=code.upper()) if code else wanted:
+        for link_id in {spot.link_id} | left.get(spot.pk, set()):
+            spots.setdefault(link_id, []).append(spot)
+    return spots
 
 
 def _figures(ladder: Ladder, money: list[Money]) -> dict[str, Any]:

@@ -4,7 +4,7 @@ from cravik.links.models.counts import LinkCode, LinkTally
 from cravik.links.models.edition import Edition, SoldItem, new_edition_id
 from cravik.links.models.label import LinkLabel
 from cravik.links.models.link import Link, items_of_draft
-from cravik.links.models.places import Address, Spot
+from cravik.links.models.places import Address, Spot, SpotMove
 from cravik.links.models.step import DraftStep
 from cravik.links.models.waiting import Waiting
 
@@ -18,6 +18,7 @@ __all__ = [
     "LinkTally",
     "SoldItem",
     "Spot",
+    "SpotMove",
     "Waiting",
     "items_of_draft",
     "new_edition_id",

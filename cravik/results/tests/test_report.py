@@ -16,7 +16,7 @@ from cravik.core.statistics.rates import MIN_VISITS_TO_TELL, conversion
 from cravik.journal.models import Visit
 from cravik.journal.services import Met, climb, open_visit
 from cravik.journal.visitors import Visitor
-from cravik.links.spots import make_spot
+from cravik.links.spots import make_spot, move_spot
 from cravik.payments.models import Movement
 from tests.factories import BROWSER, NOW, MembershipFactory, make_live
 from tests.paying import filled_in, pay_live, send
@@ -51,6 +51,18 @@ class ResultsCommandTest(TestCase):
         self.client.force_login(self.member.user)
         row = self.client.get("/").context["rows"][0]
         self.assertEqual((row.ladder.opened, row.ladder.paid, row.money[0].major), (2, 2, "48.00"))
+
+    def test_what_a_spot_brought_before_it_was_moved_stays_with_the_link_of_that_time(self) -> None:
+        other = make_live(self.member.business, "Tail ribbon", 300)
+        self.client.get(self.stall.path, headers={"user-agent": f"{BROWSER} one"})
+        move_spot(self.stall, other, NOW)
+        for number in range(2):
+            self.client.get(self.stall.path, headers={"user-agent": f"{BROWSER} {number}"})
+        by_link = {
+            link["link"]: {spot["name"]: spot["opened"] for spot in link["spots"]} for link in results()["links"]
+        }
+        self.assertEqual(by_link[self.link.slug]["Stall sign"], 1)
+        self.assertEqual(by_link[other.slug]["Stall sign"], 2)
 
     def test_rates_have_their_interval_once_there_is_enough_to_tell(self) -> None:
         first = self.link.spots.get(is_first=True)
