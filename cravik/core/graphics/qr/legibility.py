@@ -1,0 +1,152 @@
+"""Whether a code will be read: what is measured before any decoder tries, and from how far it scans.
+
+A decoder alone is no proof: it works on clean pixels and reads pale codes that phones do not. So a design is held to
+figures of the standards first:
+
+* **Symbol contrast** (ISO/IEC 15415:2011, 7.8.3): the difference of the reflectance of light and dark, in percent, is
+  graded 4 from 70, 3 from 55, 2 from 40, 1 from 20, else 0. Relative luminance stands for reflectance here, since
+  phones see by the screen's three colours. Below grade 2 a design is refused.
+* **Quiet zone** (ISO/IEC 18004:2015, 6.3.8): four modules on each side.
+* **Dark on light**: ISO/IEC 18004:2015 allows reflectance reversal, but decoders made for the earlier editions
+  know nothing of it, and print turns white ink rarely out right.
+* **Damage** (ISO/IEC 18004:2015, 6.5.1): level H repairs about 30 % of the codewords. What is put in the middle
+  spends at most 12.5 % of the area, well under half of it, so that dirt and creases find the rest.
+* **Module size**: below 0.33 mm office printers smear modules (the size is 4 dots of a printer of 300 dots an inch; the
+  GS1 General Specifications ask for 0.396 mm at a till).
+
+**How far it scans** is geometry. A phone's finder sees about 1,920 pixels across 65°, so its focal length is
+1,920 / (2 tan 32.5°) = 1,507 pixels, and a module of m millimetres at a distance d is 1,507 m / d pixels wide. The
+smallest width at which the design was read in the trials, half as much again for an unsteady hand, gives d. The trade's
+rule of thumb, ten times the width of the code, is never exceeded.
+
+>>> from cravik.core.graphics.contrast import WHITE
+>>> grade(symbol_contrast(Colour(0x22, 0x30, 0x2E), WHITE))
+4
+>>> scan_distance_mm(25, 33, 1.5)
+250
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from math import radians, tan
+
+from cravik.core.errors import Fault
+from cravik.core.graphics.contrast import Colour, luminance
+from cravik.core.graphics.qr.design import CodeDesign
+
+QUIET_ZONE = 4
+LEAST_GRADE = 2
+MOST_COVERED = 0.125
+LEAST_MODULE_MM = 0.33
+#: The share of the trials that a design has to pass.
+LEAST_READ = 0.9
+_GRADES = ((70, 4), (55, 3), (40, 2), (20, 1))
+_LEAST_CONTRAST = next(least for least, grade in _GRADES if grade == LEAST_GRADE)
+_FINDER_PIXELS, _FINDER_DEGREES = 1920, 65
+_UNSTEADY = 1.5
+_THUMB = 10
+
+
+def symbol_contrast(dark: Colour, light: Colour) -> float:
+    """The difference of reflectance in percent; below zero where the "dark" is the lighter."""
+    return 100 * (luminance(light) - luminance(dark))
+
+
+def grade(contrast: float) -> int:
+    """The grade of a symbol contrast in percent, from 4, the best, to 0."""
+    return next((grade for least, grade in _GRADES if contrast >= least), 0)
+
+
+def faults_in(design: CodeDesign, covered: float = 0.0) -> list[Fault]:
+    """Why codes of the design must not be printed: each with what to do instead. ``covered`` is the share of the
+    modules that the middle takes, from 0 to 1."""
+    faults = []
+    for name, dark, what in (("dark", design.dark, "The modules"), ("eyes", design.eyes, "The corners")):
+        contrast = symbol_contrast(dark, design.light)
+        if contrast < 0:
+            words = f"{what} are lighter than the ground, which many phones do not read. Swap the colours."
+            faults.append(Fault("inverted", name, words))
+        elif grade(contrast) < LEAST_GRADE:
+            words = f"{what} stand out from the ground by {contrast:.0f} %; phones need {_LEAST_CONTRAST} %."
+            mend = "Make them darker, or the ground lighter."
+            faults.append(Fault("contrast", name, f"{words} {mend}", _LEAST_CONTRAST))
+    if design.quiet < QUIET_ZONE:
+        words = f"The margin is {design.quiet} modules wide; the standard asks for {QUIET_ZONE}."
+        faults.append(Fault("quiet_zone", "quiet", f"{words} Without it, phones do not find the code.", QUIET_ZONE))
+    if covered > MOST_COVERED:
+        words = f"The middle covers {covered:.1%} of the code; the most is {MOST_COVERED:.1%}. Make it narrower."
+        faults.append(Fault("covered", "middle_width", words, str(MOST_COVERED)))
+    return faults
+
+
+def size_fault(width_mm: float, modules: int) -> Fault | None:
+    """Why a code must not be printed as small as that; ``modules`` are those across, with the margin."""
+    if width_mm / modules >= LEAST_MODULE_MM:
+        return None
+    least = least_width_mm(modules)
+    return Fault(
+        "too_small", "width_mm", f"At {width_mm:g} mm its modules would smear. Print it {least} mm wide or more.", least
+    )
+
+
+def least_width_mm(modules: int) -> int:
+    """The least width in whole millimetres of a print with so many modules across."""
+    return int(-(-LEAST_MODULE_MM * modules // 1))
+
+
+def scan_distance_mm(width_mm: float, modules: int, pixels_needed: float) -> int:
+    """From how far a print of that width, margin and all, is read by a phone.
+
+    ``modules`` are those across with the margin; ``pixels_needed`` is the width of a module, in pixels, down to which
+    the design is read.
+    """
+    focal = _FINDER_PIXELS / (2 * tan(radians(_FINDER_DEGREES / 2)))
+    return int(min(width_mm / modules * focal / (pixels_needed * _UNSTEADY), width_mm * _THUMB))
+
+
+@dataclass(frozen=True)
+class Trial:
+    """One try at reading a design: what was done to it, in words, and whether it was read. ``pixels`` is the width of a
+    module in pixels where it was made smaller on purpose."""
+
+    kind: str
+    words: str
+    is_read: bool
+    pixels: float = 0.0
+
+
+@dataclass(frozen=True)
+class Proof:
+    """What became of all trials of a design."""
+
+    trials: tuple[Trial, ...]
+
+    @property
+    def read(self) -> int:
+        return sum(trial.is_read for trial in self.trials)
+
+    @property
+    def share(self) -> float:
+        return self.read / len(self.trials)
+
+    @property
+    def is_enough(self) -> bool:
+        return self.share >= LEAST_READ
+
+    @property
+    def failed_kinds(self) -> tuple[tuple[str, int, int], ...]:
+        """The kinds of trials of which some were not read: their name, how many failed, and of how many."""
+        kinds = dict.fromkeys(trial.kind for trial in self.trials)
+        counts = ((kind, [trial.is_read for trial in self.trials if trial.kind == kind]) for kind in kinds)
+        return tuple((kind, each.count(False), len(each)) for kind, each in counts if not all(each))
+
+    @property
+    def pixels_needed(self) -> float:
+        """The smallest width of a module at which it was read, as at every larger one; the largest, if at none."""
+        needed, sizes = 0.0, sorted((t for t in self.trials if t.pixels), key=lambda t: -t.pixels)
+        for trial in sizes:
+            if not trial.is_read:
+                break
+            needed = trial.pixels
+        return needed or max(trial.pixels for trial in sizes)
