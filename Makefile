@@ -39,7 +39,7 @@ serve: install
 	@exec $(BIN)/python manage.py serve --port $(PORT)
 
 browser:
-	@sh tools/ensure-chromium.sh
+	@sh tools/ensure-debian.sh
 
 check: install-dev
 	$(BIN)/ruff check .

@@ -7,6 +7,7 @@ from cravik.ui import views as ui
 
 urlpatterns = [
     path("", include("cravik.results.urls")),
+    path("setup/", include("cravik.share.setup_urls")),
     path("", include("cravik.setup.urls")),
     path("links/", include("cravik.links.urls")),
     path("links/", include("cravik.share.urls")),

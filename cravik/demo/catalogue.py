@@ -49,6 +49,7 @@ LINKS = [
         4800,
         item="DELTA",
         visits_a_day=4.5,
+        spots=("Stall sign", "Winter newsletter", "Page of the kite club"),
     ),
     SampleLink(
         "Diamond kite for beginners",

@@ -123,6 +123,34 @@ def kite_mark() -> io.BytesIO:
     return out
 
 
+def stall_sign() -> io.BytesIO:
+    """A PNG of a market stall with a sign on its post."""
+    picture = Image.new("RGB", (800, 600), _SKY)
+    draw = ImageDraw.Draw(picture)
+    draw.rectangle((0, 470, 800, 600), fill=_DUNE)
+    draw.rectangle((110, 330, 690, 500), fill=_KRAFT, outline=_SPAR, width=4)
+    for post in (120, 664):
+        draw.rectangle((post, 150, post + 16, 520), fill=_SPAR)
+    for stripe in range(8):
+        colour = _MADDER if stripe % 2 else "#fffdf9"
+        draw.polygon(
+            [(100 + stripe * 75, 90), (175 + stripe * 75, 90), (175 + stripe * 75, 180), (100 + stripe * 75, 180)],
+            fill=colour,
+        )
+    draw.rectangle((70, 230, 190, 370), fill="#ffffff", outline=_SPAR, width=4)
+    for row in range(7):
+        for column in range(6):
+            if (row * column + row) % 3 != 1:
+                x, y = 85 + column * 15, 245 + row * 15
+                draw.rectangle((x, y, x + 12, y + 12), fill=_SPAR)
+    for corners, colour in _KITES["diamond"]:
+        draw.polygon([(430 + 150 * x, 290 + 130 * y) for x, y in corners], fill=colour, outline=_SPAR, width=4)
+    out = io.BytesIO()
+    picture.save(out, "PNG", compress_level=1)
+    out.seek(0)
+    return out
+
+
 def sled_pattern() -> str:
     """An SVG of the sled kite's sail in its panels, to be cut out."""
     panels = "".join(

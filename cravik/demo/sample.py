@@ -28,6 +28,7 @@ from cravik.core.pricing.tax import Place
 from cravik.core.statistics.ladder import Rung
 from cravik.demo import catalogue
 from cravik.demo.care import look_after
+from cravik.demo.handing_out import hand_out
 from cravik.demo.items import load_items
 from cravik.demo.kinds import picked
 from cravik.demo.setup import decide_all
@@ -96,6 +97,7 @@ def load_sample(now: datetime, scale: int = 1) -> Business:
         queue_letters(business, letters_about(order), order.paid_at)
         deliver_waiting(order.paid_at + timedelta(seconds=2))
     look_after(business, now)
+    hand_out(business, now)
     return business
 
 

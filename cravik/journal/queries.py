@@ -7,7 +7,7 @@ from collections.abc import Collection, Iterable
 from datetime import datetime
 from typing import TypeVar
 
-from django.db.models import Count, Sum
+from django.db.models import Count, Max, Sum
 
 from cravik.core.statistics.ladder import Ladder
 from cravik.journal.models import LeftOut, Visit
@@ -39,6 +39,12 @@ def ladders_by_link(business_id: int, since: datetime, until: datetime) -> dict[
         .annotate(visits=Count("id"))
     )
     return _ladders(rows)
+
+
+def last_visits(spot_ids: Collection[int]) -> dict[int, datetime]:
+    """When each of the spots was last opened, wherever it led; those that never were are absent."""
+    rows = Visit.objects.filter(spot_id__in=spot_ids).order_by().values_list("spot_id").annotate(Max("opened_at"))
+    return dict(rows)
 
 
 def left_out(business_id: int, link_ids: Collection[int], since: datetime, until: datetime) -> dict[str, int]:

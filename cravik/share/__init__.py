@@ -1,3 +1,3 @@
-"""Handing a link out: its address, QR code and button.
+"""Handing a link out: its spots with their addresses, QR codes and buttons.
 
-Owns: no tables. Reads: links."""
+Owns: KeptDesign. Reads: links, journal, orders, setup. Writes spots through the services of links."""

@@ -1,71 +1,85 @@
-"""Handing a link out."""
+"""Handing a link out: the list of its spots, and making more of them."""
 
 from __future__ import annotations
 
-from django.http import Http404, HttpResponse
-from django.shortcuts import render
-from django.views.decorators.clickjacking import xframe_options_sameorigin
-from django.views.decorators.http import require_safe
+from django.contrib import messages
+from django.http import HttpResponse
+from django.shortcuts import redirect, render
+from django.urls import reverse
+from django.utils import timezone
+from django.views.decorators.http import require_http_methods
 
+from cravik.core.english import counted
 from cravik.core.text.price_words import price_in_words
 from cravik.links.access import link_or_404
 from cravik.links.effective import shown_to_buyers
 from cravik.links.models import Link
+from cravik.links.spots import TooManySpots, first_spot, make_spot, make_spots
 from cravik.setup.access import SellerRequest, seller_page
-from cravik.share.button import Button, plain_button
-from cravik.share.qr import qr_png, qr_svg
+from cravik.setup.saving import NameTaken
+from cravik.share.forms import ManySpotsForm, SpotForm
+from cravik.share.spots import ORDERS, PERIOD, spots_listed
 from cravik.ui.addresses import absolute
 
+_TOLD = 5
 
-@require_safe
+
+@require_http_methods(["GET", "HEAD", "POST"])
 @seller_page
 def hand_out(request: SellerRequest, link_id: int) -> HttpResponse:
-    """The address to copy, the QR code and the button."""
+    """The address of the link, and its spots. A post makes one, or one for each line of a list."""
     link = link_or_404(request, link_id)
-    spots = [(spot, absolute(spot.path)) for spot in link.spots.all()]
+    one, many = SpotForm(), ManySpotsForm()
+    if request.method == "POST" and "names" in request.POST:
+        many = ManySpotsForm(request.POST)
+        if many.is_valid() and _make_many(request, link, many):
+            return redirect("share:hand_out", link.pk)
+    elif request.method == "POST":
+        one = SpotForm(request.POST)
+        if one.is_valid():
+            try:
+                spot = make_spot(link, one.cleaned_data["name"], timezone.now())
+            except NameTaken as taken:
+                one.add_error("name", f"There is a spot of that name. “{taken.free}” is free.")
+            except TooManySpots as refused:
+                one.add_error("name", str(refused))
+            else:
+                messages.success(request, f"“{spot.name}” has its own address and code now.")
+                return redirect("share:spot", link.pk, spot.pk)
+    return _show(request, link, one, many)
+
+
+def _make_many(request: SellerRequest, link: Link, form: ManySpotsForm) -> bool:
+    try:
+        made, there = make_spots(link, form.cleaned_data["names"], timezone.now())
+    except TooManySpots as refused:
+        form.add_error("names", str(refused))
+        return False
+    if made:
+        messages.success(request, f"{counted(len(made), 'spot is', 'spots are')} made, each with its own code.")
+    if there:
+        more = f" and {len(there) - _TOLD} more" if len(there) > _TOLD else ""
+        named = ", ".join(f"“{name}”" for name in there[:_TOLD])
+        messages.warning(request, f"The link has these already: {named}{more}.")
+    return True
+
+
+def _show(request: SellerRequest, link: Link, one: SpotForm, many: ManySpotsForm) -> HttpResponse:
+    now = timezone.now()
+    q = " ".join(request.GET.get("q", "").split())[:100]
+    listed = spots_listed(link, q, request.GET.get("sort", ""), request.GET.get("page", ""), now - PERIOD, now)
     shown = shown_to_buyers(link)
-    price = price_in_words(shown.offer) if shown else ""
-    context = {"link": link, "price": price, "address": absolute(link.path), "button": _button(link), "spots": spots}
-    return render(request, "share/hand_out.html", context)
-
-
-@require_safe
-@seller_page
-def qr_picture(request: SellerRequest, link_id: int, kind: str) -> HttpResponse:
-    """The QR code as a file: ``svg`` or ``png``; with ``?download`` it is saved, not shown."""
-    link = link_or_404(request, link_id)
-    address = absolute(link.path)
-    response = (
-        HttpResponse(qr_svg(address), content_type="image/svg+xml")
-        if kind == "svg"
-        else HttpResponse(qr_png(address), content_type="image/png")
-    )
-    if "download" in request.GET:
-        response["Content-Disposition"] = f'attachment; filename="{link.slug}-qr.{kind}"'
-    return response
-
-
-@require_safe
-@xframe_options_sameorigin
-@seller_page
-def button_preview(request: SellerRequest, link_id: int) -> HttpResponse:
-    """The button alone on white, as another site would show it.
-
-    Its style attribute is allowed by its hash: this page shows exactly what is pasted.
-    """
-    link = link_or_404(request, link_id)
-    button = _button(link)
-    if button is None:
-        raise Http404
-    response = render(request, "share/button_preview.html", {"button": button})
-    response._csp_replace = {  # type: ignore[attr-defined]  # django-csp's own hook
-        "style-src": ["'self'", "'unsafe-hashes'", button.style_hash],
-        "frame-ancestors": ["'self'"],
+    context = {
+        "link": link,
+        "price": price_in_words(shown.offer) if shown else "",
+        "address": absolute(link.path),
+        "first": first_spot(link),
+        "one": one,
+        "many": many,
+        "q": q,
+        "listed": listed,
+        "page": listed.page,
+        "sorts": [(key, words, key == listed.sort) for key, words in ORDERS.items()],
+        "filled": reverse("links:filled_address", args=[link.pk]),
     }
-    return response
-
-
-def _button(link: Link) -> Button | None:
-    """The button for what buyers see of the link; none while its draft is not finished."""
-    shown = shown_to_buyers(link)
-    return plain_button(shown.offer, absolute(link.path)) if shown else None
+    return render(request, "share/hand_out.html", context, status=400 if one.errors or many.errors else 200)

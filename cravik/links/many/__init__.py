@@ -10,11 +10,12 @@ from cravik.links.many.exporting import ExportAct
 from cravik.links.many.labelling import LabelAct
 from cravik.links.many.pricing import PriceAct
 from cravik.links.many.putting_away import PutAwayAct
+from cravik.links.many.spotting import SpotAct
 from cravik.links.many.states import PauseAct, ResumeAct
 
 #: In the order in which they are offered.
 MANY_ACTS: dict[str, type[ManyAct]] = {
-    str(act.name): act for act in (LabelAct, PriceAct, EndAtAct, PauseAct, ResumeAct, PutAwayAct, ExportAct)
+    str(act.name): act for act in (LabelAct, SpotAct, PriceAct, EndAtAct, PauseAct, ResumeAct, PutAwayAct, ExportAct)
 }
 
 __all__ = ["MANY_ACTS", "ManyAct"]

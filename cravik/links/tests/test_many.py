@@ -10,6 +10,7 @@ from django.urls import reverse
 from cravik.links import lifecycle, putting_away
 from cravik.links.bench.saving import change_part
 from cravik.links.models import Link
+from cravik.links.spots import make_spot
 from tests.factories import NOW, MembershipFactory, change_price, make_draft, make_item, make_live
 from tests.links import line, make_link
 
@@ -96,6 +97,15 @@ class ManyActsTest(ManyCase):
             self.assertEqual([row.title for row in rows], titles)
         self.assertEqual(self.many("label", links, give="", take="").status_code, 400)
         self.assertEqual(self.many("label", links, give="x" * 41).status_code, 400)
+
+    def test_each_is_given_a_spot_of_one_name(self) -> None:
+        links = [make_live(self.business, name) for name in "ABC"]
+        make_spot(links[1], "Stall sign", NOW)
+        self.assertEqual(self.many("spot", links, sure=False, spot="").status_code, 400)
+        done = self.many("spot", links, spot="Stall sign")
+        self.assertContains(done, "2 links given a spot.")
+        self.assertContains(done, "It has a spot “Stall sign” already.")
+        self.assertEqual([link.spots.count() for link in links], [2, 2, 2])
 
     def test_an_end_a_pause_and_putting_away(self) -> None:
         type(self.business).objects.update(time_zone="Europe/Dublin")

@@ -80,6 +80,7 @@ class SealTest(TestCase):
             "conditions_id": self.other_conditions.pk,
             "kit_id": self.other_kit.pk,
             "link_id": self.other_link.pk,
+            "spot_id": self.other_link.spots.get().pk,
             "item_id": self.other_item.pk,
             "picture_id": 1,
             "upload_id": self.other_upload.pk,

@@ -159,7 +159,7 @@ class Kind(NamedTuple):
 
 #: By the ending of its name, in the order in which they are offered.
 KINDS = {
-    "svg": Kind("image/svg+xml", "mm", svg, "for the web and for designers"),
+    "svg": Kind("image/svg+xml", "mm", svg, "for the web"),
     "png": Kind("image/png", "px", png, "to post and to send"),
     "pdf": Kind("application/pdf", "mm", pdf, "to print"),
     "eps": Kind("application/postscript", "mm", eps, "for a print shop"),

@@ -1,60 +1,124 @@
+"""Handing a link out: its spots, what they lead to, and the button."""
+
 from __future__ import annotations
 
-import io
-import re
+from datetime import timedelta
+from typing import Any
 
-import zxingcpp
+import time_machine
+from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import TestCase
-from PIL import Image
+from django.utils import timezone
 
-from cravik.share.qr import QUIET_ZONE_MODULES, qr_png, qr_svg
-from tests.factories import MembershipFactory, make_live
-
-ADDRESS = "https://kites.example/for/delta-kite/"
-
-
-class QrTest(TestCase):
-    def test_the_picture_reads_as_the_address_at_every_length(self) -> None:
-        for address in (ADDRESS, "http://localhost:8000/for/a/", f"https://kites.example/for/{'kite-' * 12}"):
-            with self.subTest(address):
-                picture = Image.open(io.BytesIO(qr_png(address)))
-                self.assertEqual([found.text for found in zxingcpp.read_barcodes(picture)], [address])
-                self.assertGreaterEqual(picture.width, 1024)
-
-    def test_it_still_reads_small_and_smudged(self) -> None:
-        picture = Image.open(io.BytesIO(qr_png(ADDRESS))).convert("L")
-        width = picture.width
-        picture.paste(255, (int(width * 0.62), int(width * 0.62), int(width * 0.75), int(width * 0.75)))
-        self.assertEqual(zxingcpp.read_barcodes(picture.resize((180, 180)))[0].text, ADDRESS)
-
-    def test_the_quiet_zone_is_four_modules_of_white(self) -> None:
-        picture = Image.open(io.BytesIO(qr_png(ADDRESS))).convert("L")
-        dark = picture.point(lambda value: 255 * (value < 128)).getbbox()
-        modules = int(re.search(r'viewBox="0 0 (\d+) ', qr_svg(ADDRESS))[1]) // 8
-        scale = picture.width // modules
-        self.assertEqual(dark[:2], (QUIET_ZONE_MODULES * scale, QUIET_ZONE_MODULES * scale))
+from cravik.catalogue.tests.photos import photo
+from cravik.links.models import Spot
+from cravik.links.spots import end_spot, first_spot, make_spot, make_spots, move_spot
+from tests.factories import BROWSER, NOW, MembershipFactory, make_draft, make_live
+from tests.paying import filled_in, send
 
 
 class HandOutTest(TestCase):
     def setUp(self) -> None:
         self.member = MembershipFactory()
         self.link = make_live(self.member.business, 'A "kite" & <b>tail</b>')
+        self.first = first_spot(self.link)
+        self.page = f"/links/{self.link.pk}/hand-out/"
         self.client.force_login(self.member.user)
 
-    def test_address_code_and_button_lead_to_the_same_place(self) -> None:
-        page = self.client.get(f"/links/{self.link.pk}/hand-out/")
-        self.assertContains(page, f"http://localhost:8000{self.link.path}")
-        code = self.client.get(f"/links/{self.link.pk}/qr.png?download")
-        self.assertIn("attachment", code["Content-Disposition"])
-        read = zxingcpp.read_barcodes(Image.open(io.BytesIO(code.content)))[0].text
-        self.assertEqual(read, f"http://localhost:8000{self.link.path}")
-        self.assertIn(f'href="{read}"', page.context["button"].html)
-        self.assertEqual(self.client.get(f"/links/{self.link.pk}/qr.svg")["Content-Type"], "image/svg+xml")
+    def spot_page(self, spot: Spot) -> str:
+        return f"/links/{spot.link_id}/spots/{spot.pk}/"
+
+    def test_a_spot_is_made_in_one_step(self) -> None:
+        answer = self.client.post(self.page, {"name": "Stall sign"})
+        spot = Spot.objects.get(name="Stall sign")
+        self.assertRedirects(answer, self.spot_page(spot))
+        self.assertContains(self.client.get(self.page), f"http://localhost:8000{spot.path}")
+        again = self.client.post(self.page, {"name": "Stall sign"})
+        self.assertContains(again, "“Stall sign 2” is free", status_code=400)
+        self.assertContains(self.client.post(self.page, {"name": " "}), "Say where it will be", status_code=400)
+
+    def test_a_pasted_list_makes_many_and_names_those_that_are_there(self) -> None:
+        make_spot(self.link, "Stall sign", NOW)
+        told = self.client.post(self.page, {"names": "Stall sign\r\n\r\n Newsletter \nPage of the club"}, follow=True)
+        self.assertContains(told, "2 spots are made")
+        self.assertContains(told, "The link has these already: “Stall sign”")
+        for wrong, says in (("", "one a line"), ("x" * 81, "81 characters"), ("\n".join(map(str, range(501))), "501")):
+            self.assertContains(self.client.post(self.page, {"names": wrong}), says, status_code=400)
+
+    def test_the_list_tells_what_each_did_and_what_to_do_next(self) -> None:
+        old = timezone.now() - timedelta(days=10)
+        make_spots(self.link, ["Quiet", "Busy", "Over"], old)
+        busy, over = Spot.objects.get(name="Busy"), Spot.objects.get(name="Over")
+        end_spot(over, "", NOW)
+        self.client.logout()
+        paid = self.client.get(busy.path, headers={"user-agent": BROWSER})
+        send(self.client, self.link, filled_in(paid))
+        self.client.force_login(self.member.user)
+        lines = {line.spot.name: line for line in self.client.get(f"{self.page}?sort=money").context["listed"].lines}
+        self.assertEqual(list(lines), ["Busy", "Quiet", "The link itself", "Over"])
+        self.assertEqual([each.major for each in lines["Busy"].money], ["24.00"])
+        self.assertEqual((lines["Busy"].ladder.paid, lines["Busy"].next), (1, ""))
+        self.assertEqual(lines["Quiet"].next, "Nobody has come yet. Is it up?")
+        with time_machine.travel(timezone.now() + timedelta(days=40)):
+            self.client.force_login(self.member.user)
+            listed = self.client.get(f"{self.page}?q={busy.code.lower()}").context["listed"]
+        self.assertEqual([line.next for line in listed.lines], ["Nobody has come for 40 days. Is it still up?"])
+        self.assertContains(self.client.get(f"{self.page}?q=nowhere"), "No spot has “nowhere”")
+
+    def test_name_note_and_photo_are_kept(self) -> None:
+        spot = make_spot(self.link, "Stall sign", NOW)
+        sent: dict[str, Any] = {"name": "Sign", "note": "left of the till"}
+        self.client.post(self.spot_page(spot), sent | {"photo": SimpleUploadedFile("a.jpg", photo())})
+        spot.refresh_from_db()
+        self.assertEqual((spot.name, spot.note), ("Sign", "left of the till"))
+        self.assertContains(self.client.get(self.page), spot.photo["name"])
+        self.client.post(self.spot_page(spot), sent | {"remove_photo": "yes"})
+        spot.refresh_from_db()
+        self.assertIsNone(spot.photo)
+        wrong = self.client.post(self.spot_page(spot), sent | {"photo": SimpleUploadedFile("a.jpg", b"no picture")})
+        self.assertContains(wrong, "was not taken", status_code=400)
+        taken = self.client.post(self.spot_page(spot), sent | {"name": "The link itself"})
+        self.assertContains(taken, "Another spot of this link", status_code=400)
+
+    def test_a_spot_is_moved_after_saying_what_that_means(self) -> None:
+        other = make_draft(self.member.business, "Tail ribbon")
+        spot = make_spot(self.link, "Stall sign", NOW)
+        path = f"{self.spot_page(spot)}move/"
+        self.assertContains(self.client.get(f"{path}?q=ribbon"), f'href="?to={other.pk}"')
+        means = self.client.get(f"{path}?to={other.pk}")
+        self.assertContains(means, "What is printed stays valid.")
+        self.assertContains(means, "is a draft")
+        answer = self.client.post(path, {"to": other.pk}, follow=True)
+        self.assertContains(answer, "Moved.")
+        self.assertContains(self.client.get(self.page), "Moved to other links")
+        self.assertEqual(self.client.get(self.spot_page(spot)).status_code, 404)
+        foreign = make_live()
+        moved = Spot.objects.get(id=spot.pk)
+        self.assertEqual(self.client.post(f"{self.spot_page(moved)}move/", {"to": foreign.pk}).status_code, 404)
+
+    def test_the_first_spot_is_moved_too_and_never_ended(self) -> None:
+        other = make_live(self.member.business, "Tail ribbon")
+        self.client.post(f"{self.spot_page(self.first)}end/", {"leads_to": ""})
+        self.first.refresh_from_db()
+        self.assertIsNone(self.first.ended_at)
+        move_spot(self.first, other, NOW)
+        self.assertContains(self.client.get(self.page), first_spot(self.link).code)
+
+    def test_an_ended_spot_leads_to_a_web_page_or_the_link(self) -> None:
+        spot = make_spot(self.link, "Stall sign", NOW)
+        for wrong in ("javascript:alert(1)", "http://kites.example", "https://[x", "//kites.example", "https://a b"):
+            told = self.client.post(f"{self.spot_page(spot)}end/", {"leads_to": wrong}, follow=True)
+            self.assertContains(told, "Not ended. Write an address", msg_prefix=wrong)
+        self.client.post(f"{self.spot_page(spot)}end/", {"leads_to": "kites.example/stall"})
+        self.assertEqual(self.client.get(spot.path)["Location"], "https://kites.example/stall")
+        self.client.post(f"{self.spot_page(spot)}end/", {"again": "yes"})
+        self.assertEqual(self.client.get(spot.path).status_code, 200)
 
     def test_what_is_pasted_is_what_is_shown_and_is_safe(self) -> None:
-        button = self.client.get(f"/links/{self.link.pk}/hand-out/").context["button"]
+        button = self.client.get(self.spot_page(self.first)).context["button"]
         self.assertIn("Pay €24.00 for A &quot;kite&quot; &amp; &lt;b&gt;tail&lt;/b&gt;</a>", button.html)
-        preview = self.client.get(f"/links/{self.link.pk}/button/")
+        self.assertIn(f'href="http://localhost:8000{self.first.path}"', button.html)
+        preview = self.client.get(f"{self.spot_page(self.first)}button/")
         self.assertContains(preview, button.html)
         self.assertIn(button.style_hash, preview["Content-Security-Policy"])
         self.assertNotIn("unsafe-inline", preview["Content-Security-Policy"])

@@ -150,3 +150,17 @@ class Proof:
                 break
             needed = trial.pixels
         return needed or max(trial.pixels for trial in sizes)
+
+
+#: What helps where trials of a kind fail.
+ADVICE = {
+    "shrunk": "Print it larger. Squares survive small prints best.",
+    "blurred": "Squares survive an unsteady hand best.",
+    "turned": "Square corners are found best.",
+    "bent": "Squares and square corners are read best from the side.",
+    "printed pale": "Darker modules survive a tired printer.",
+    "lit unevenly": "More contrast helps in the shade.",
+    "partly covered": "A narrower middle leaves more that can be repaired.",
+    "on a dark wall": "A wider margin sets it off from the wall.",
+    "all at once": "Squares, more contrast and a narrower middle each help.",
+}

@@ -1,0 +1,126 @@
+"""Which design holds for a code, and keeping one."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any
+
+from django.db import transaction
+
+from cravik.core.graphics.qr.design import CodeDesign
+from cravik.links.models import Link, Spot
+from cravik.setup.models import Business, Kit
+from cravik.setup.saving import ChangedElsewhere
+from cravik.share.codes.files import USUAL_MM
+from cravik.share.codes.symbol import Piece
+from cravik.share.models import KeptDesign
+
+#: A code as long as every spot's, for a design that is of no spot yet.
+SAMPLE_CODE = "3479CF"
+
+
+@dataclass(frozen=True)
+class Holding:
+    """The design that holds, with the file names of the pictures that it may show, by kind of middle.
+
+    ``whose`` is ``"spot"``, ``"kit"`` or ``"usual"``; ``revision`` is 0 where nothing is kept.
+    """
+
+    design: CodeDesign
+    pictures: Mapping[str, str]
+    width_mm: int = USUAL_MM
+    whose: str = "usual"
+    revision: int = 0
+
+    def piece(self, address: str) -> Piece:
+        """What the files of that address are written from."""
+        return piece_of(address, self.design, self.pictures)
+
+
+def piece_of(address: str, design: CodeDesign, pictures: Mapping[str, str]) -> Piece:
+    return Piece(address, design, pictures.get(design.middle, ""))
+
+
+def design_of_kit(kit: Kit | None) -> Holding:
+    """How the codes of links with that look are drawn."""
+    kept = KeptDesign.objects.filter(kit=kit).first() if kit else None
+    return _holding(kept, kit, "kit")
+
+
+def design_of_spot(spot: Spot) -> Holding:
+    """How the code of the spot is drawn: as it has it for itself, or as the look of its link."""
+    kit = kit_of(spot.link)
+    own = KeptDesign.objects.filter(spot=spot).first()
+    return _holding(own, kit, "spot") if own else design_of_kit(kit)
+
+
+def kit_of(link: Link) -> Kit | None:
+    """The look that the link wears now: the one it chose, or the default."""
+    kits = Kit.objects.filter(business_id=link.business_id)
+    if "look" in link.follows:
+        return kits.filter(is_default=True).first()
+    return kits.filter(name=link.draft.get("page", {}).get("look")).first()
+
+
+@transaction.atomic
+def keep_design(
+    owner: Kit | Spot,
+    design: CodeDesign,
+    picture: dict[str, Any] | None,
+    width_mm: int,
+    seen_revision: int,
+    now: datetime,
+) -> None:
+    """Draw codes so from now on; those that are printed stay as they are. Raises ``ChangedElsewhere``."""
+    of = _of(owner)
+    kept = KeptDesign.objects.select_for_update().filter(**of).first()
+    if (kept.revision if kept else 0) != seen_revision:
+        raise ChangedElsewhere
+    row = kept or KeptDesign(**of, revision=0)
+    row.document, row.picture, row.width_mm, row.changed_at = design.document, picture, width_mm, now
+    row.revision += 1
+    row.save()
+
+
+def drop_design(owner: Kit | Spot) -> None:
+    """Let a spot's code look as its link's look has it, or a look's as Cravik comes."""
+    KeptDesign.objects.filter(**_of(owner)).delete()
+
+
+def kept_picture_of(owner: Kit | Spot) -> dict[str, Any] | None:
+    """The picture of its own."""
+    kept = KeptDesign.objects.filter(**_of(owner)).first()
+    return kept.picture if kept else None
+
+
+def pictures_of(kit: Kit | None, own: Mapping[str, Any] | None) -> dict[str, str]:
+    """The file names of what can be in the middle, by kind."""
+    found = {name: kit.document.get(name) for name in ("icon", "logo")} if kit else {}
+    return {
+        name: f"{kept['name']}-{_width(kept['widths'])}.webp"
+        for name, kept in (found | {"picture": own}).items()
+        if kept
+    }
+
+
+def usual_kit(business: Business) -> Kit | None:
+    """The default look."""
+    return Kit.objects.filter(business=business, is_default=True).first()
+
+
+def _of(owner: Kit | Spot) -> dict[str, Any]:
+    return {"kit": owner} if isinstance(owner, Kit) else {"spot": owner}
+
+
+def _holding(kept: KeptDesign | None, kit: Kit | None, whose: str) -> Holding:
+    if kept is None:
+        return Holding(CodeDesign(), pictures_of(kit, None))
+    pictures = pictures_of(kit, kept.picture)
+    return Holding(CodeDesign.of(kept.document), pictures, kept.width_mm, whose, kept.revision)
+
+
+def _width(widths: list[int]) -> int:
+    """Of the widths that there are, the least that is sharp in print."""
+    return next((width for width in sorted(widths) if width >= 320), max(widths))

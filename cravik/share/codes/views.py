@@ -1,0 +1,209 @@
+"""Designing codes, for a look and for one spot; their files."""
+
+from __future__ import annotations
+
+import base64
+from dataclasses import dataclass
+from typing import Any
+
+from django.contrib import messages
+from django.http import HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
+from django.utils import timezone
+from django.views.decorators.http import require_http_methods, require_POST, require_safe
+
+from cravik.core.graphics.qr.design import CodeDesign
+from cravik.core.graphics.qr.legibility import ADVICE, faults_in, scan_distance_mm, size_fault
+from cravik.links.models import Spot
+from cravik.setup.access import SellerRequest, seller_page
+from cravik.setup.default_views import CHANGED_ELSEWHERE
+from cravik.setup.models import Kit
+from cravik.setup.saving import ChangedElsewhere
+from cravik.share.access import spot_or_404
+from cravik.share.codes import designs
+from cravik.share.codes.designs import Holding, design_of_kit, design_of_spot, kit_of, pictures_of, piece_of
+from cravik.share.codes.files import KINDS, MAX_MM, MAX_PX, MIN_MM, MIN_PX, USUAL_PX, svg
+from cravik.share.codes.forms import DesignForm
+from cravik.share.codes.symbol import Piece
+from cravik.share.codes.trials import proof_of
+from cravik.ui.addresses import absolute
+from cravik.ui.fields import clean_line, parse_id
+from cravik.ui.photo import PhotoRefused, prepare
+from cravik.ui.picture_files import keep_files
+
+
+@dataclass(frozen=True)
+class _Place:
+    """What is designed: a look's codes or a spot's, where that is done, and an address to show it on."""
+
+    owner: Kit | Spot
+    kit: Kit | None
+    holding: Holding
+    address: str
+    here: str
+    shown: str
+    back: str
+
+
+@require_http_methods(["GET", "HEAD", "POST"])
+@seller_page
+def kit_code(request: SellerRequest, kit_id: int) -> HttpResponse:
+    """How the codes of a look are drawn."""
+    return _bench(request, _of_kit(request, kit_id))
+
+
+@require_http_methods(["GET", "HEAD", "POST"])
+@seller_page
+def spot_code(request: SellerRequest, link_id: int, spot_id: int) -> HttpResponse:
+    """How the code of one spot is drawn."""
+    return _bench(request, _of_spot(request, link_id, spot_id))
+
+
+@require_POST
+@seller_page
+def kit_code_shown(request: SellerRequest, kit_id: int) -> HttpResponse:
+    """What is being typed, drawn and tried, as a part of the page."""
+    return _shown(request, _of_kit(request, kit_id))
+
+
+@require_POST
+@seller_page
+def spot_code_shown(request: SellerRequest, link_id: int, spot_id: int) -> HttpResponse:
+    """The same for one spot."""
+    return _shown(request, _of_spot(request, link_id, spot_id))
+
+
+@require_safe
+@seller_page
+def code_file(request: SellerRequest, link_id: int, spot_id: int, kind: str) -> HttpResponse:
+    """The code as a file, ``mm`` millimetres or ``px`` pixels wide; with ``?download`` it is saved, not shown."""
+    spot = spot_or_404(request, link_id, spot_id)
+    holding, form = design_of_spot(spot), KINDS[kind]
+    piece = holding.piece(absolute(spot.path))
+    least, most, usual = (MIN_MM, MAX_MM, holding.width_mm) if form.unit == "mm" else (MIN_PX, MAX_PX, USUAL_PX)
+    width = parse_id(request.GET[form.unit].strip()) if form.unit in request.GET else usual
+    fault = "" if least <= width <= most else f"The width is a whole number from {least} to {most:,} {form.unit}."
+    if not fault and form.unit == "mm" and (small := size_fault(width, round(piece.drawing.width))):
+        fault = small.message
+    if fault:
+        messages.error(request, fault)
+        return redirect(f"{reverse('share:spot', args=[link_id, spot_id])}#files")
+    response = HttpResponse(form.write(piece, width), content_type=form.media_type)
+    if "download" in request.GET:
+        response["Content-Disposition"] = f'attachment; filename="{spot.link.slug}-{spot.code.lower()}.{kind}"'
+    return response
+
+
+def _of_kit(request: SellerRequest, kit_id: int) -> _Place:
+    kit = get_object_or_404(Kit, business=request.business, id=kit_id)
+    here, shown = (reverse(f"share_setup:{name}", args=[kit.pk]) for name in ("kit_code", "kit_code_shown"))
+    sample = absolute(reverse("spot:page", args=[designs.SAMPLE_CODE]))
+    return _Place(kit, kit, design_of_kit(kit), sample, here, shown, reverse("setup:kit", args=[kit.pk]))
+
+
+def _of_spot(request: SellerRequest, link_id: int, spot_id: int) -> _Place:
+    spot = spot_or_404(request, link_id, spot_id)
+    here, shown = (reverse(f"share:{name}", args=[link_id, spot_id]) for name in ("spot_code", "spot_code_shown"))
+    back = reverse("share:spot", args=[link_id, spot_id])
+    return _Place(spot, kit_of(spot.link), design_of_spot(spot), absolute(spot.path), here, shown, back)
+
+
+def _bench(request: SellerRequest, place: _Place) -> HttpResponse:
+    holding = place.holding
+    if request.method != "POST":
+        form = DesignForm(initial=DesignForm.initial_of(holding.design, holding.width_mm, _revision(place)))
+        return _show(request, place, form, holding.design, holding.pictures, 200)
+    if request.POST.get("act") == "drop":
+        designs.drop_design(place.owner)
+        messages.success(request, "It looks as before you changed it.")
+        return redirect(place.back)
+    form = DesignForm(request.POST, request.FILES)
+    own = designs.kept_picture_of(place.owner)
+    if form.is_valid():
+        own = _picture_sent(form) or own
+    pictures = pictures_of(place.kit, own)
+    if form.is_valid() and form.design.middle in ("icon", "logo", "picture") and form.design.middle not in pictures:
+        form.add_error("middle", _NO_PICTURE[form.design.middle])
+    piece = piece_of(place.address, form.design, pictures)
+    if form.is_valid():
+        told = _told(piece, form.cleaned_data["width_mm"])
+        if not told["refused"]:
+            try:
+                seen, width = form.cleaned_data["revision"], form.cleaned_data["width_mm"]
+                designs.keep_design(place.owner, form.design, own, width, seen, timezone.now())
+            except ChangedElsewhere:
+                messages.error(request, CHANGED_ELSEWHERE)
+                return _show(request, place, form, form.design, pictures, 409)
+            messages.success(request, "Saved. What is printed already keeps working.")
+            return redirect(place.back)
+        messages.error(request, "Not saved: this code would not be read everywhere. The reasons stand beside it.")
+    return _show(request, place, form, form.design, pictures, 400)
+
+
+_NO_PICTURE = {
+    "icon": "The look has no icon. Add one to it, or choose another middle.",
+    "logo": "The look has no logo. Add one to it, or choose another middle.",
+    "picture": "Choose the picture's file.",
+}
+
+
+def _picture_sent(form: DesignForm) -> dict[str, Any] | None:
+    """The picture that came along, kept; the fault told at its field where it cannot be taken."""
+    file = form.cleaned_data.get("picture")
+    if not file:
+        return None
+    try:
+        prepared = prepare(file, file.size or 0)
+    except PhotoRefused as refused:
+        form.add_error("picture", f"“{clean_line(file.name or '')[:60]}” was not taken. {refused}")
+        return None
+    return {"name": keep_files(prepared), "widths": sorted(prepared.files)}
+
+
+def _shown(request: SellerRequest, place: _Place) -> HttpResponse:
+    form = DesignForm(request.POST)
+    form.is_valid()
+    piece = piece_of(place.address, form.design, place.holding.pictures)
+    width = form.cleaned_data.get("width_mm") or place.holding.width_mm
+    return render(request, "share/codes/_shown.html", _told(piece, width))
+
+
+def _show(
+    request: SellerRequest, place: _Place, form: DesignForm, design: CodeDesign, pictures: Any, status: int
+) -> HttpResponse:
+    width = getattr(form, "cleaned_data", {}).get("width_mm") or place.holding.width_mm
+    is_spot = isinstance(place.owner, Spot)
+    context = {
+        "form": form,
+        "place": place,
+        "spot": place.owner if is_spot else None,
+        "kit": place.kit,
+        "is_own": place.holding.whose == ("spot" if is_spot else "kit"),
+        **_told(piece_of(place.address, design, pictures), width),
+    }
+    return render(request, "share/codes/bench.html", context, status=status)
+
+
+def _told(piece: Piece, width_mm: int) -> dict[str, Any]:
+    """The code as it looks, whether it scans and from how far, and what to change."""
+    drawing = piece.drawing
+    faults = faults_in(piece.design, drawing.covered)
+    small = size_fault(width_mm, round(drawing.width))
+    proof = proof_of(piece)
+    failed = [(kind, count, of, ADVICE[kind]) for kind, count, of in proof.failed_kinds]
+    return {
+        "picture": f"data:image/svg+xml;base64,{base64.b64encode(svg(piece)).decode()}",
+        "alt": f"QR code that leads to {piece.address}",
+        "faults": [fault.message for fault in [*faults, *([small] if small else [])]],
+        "proof": proof,
+        "failed": failed,
+        "refused": bool(faults) or bool(small) or not proof.is_enough,
+        "distance_cm": scan_distance_mm(width_mm, round(drawing.width), proof.pixels_needed) // 10,
+        "width_mm": width_mm,
+    }
+
+
+def _revision(place: _Place) -> int:
+    whose = "spot" if isinstance(place.owner, Spot) else "kit"
+    return place.holding.revision if place.holding.whose == whose else 0

@@ -1,0 +1,31 @@
+"""What is decided of how a link is handed out."""
+
+from __future__ import annotations
+
+from django.db import models
+from django.db.models import Q
+
+
+class KeptDesign(models.Model):
+    """How QR codes look: those of a brand kit, or that of one spot.
+
+    ``document`` is as ``CodeDesign`` has it, ``picture`` the one of its own (``name`` of its files and their
+    ``widths``), ``width_mm`` the width that it is printed at. ``revision`` counts the saves, so that a second tab
+    notices.
+    """
+
+    kit = models.OneToOneField("setup.Kit", null=True, on_delete=models.CASCADE, related_name="+")
+    spot = models.OneToOneField("links.Spot", null=True, on_delete=models.CASCADE, related_name="+")
+    document = models.JSONField()
+    picture = models.JSONField(null=True)
+    width_mm = models.PositiveIntegerField()
+    revision = models.PositiveIntegerField(default=1)
+    changed_at = models.DateTimeField()
+
+    class Meta:
+        constraints = [
+            models.CheckConstraint(
+                condition=Q(kit__isnull=True, spot__isnull=False) | Q(kit__isnull=False, spot__isnull=True),
+                name="design_of_one_thing",
+            ),
+        ]

@@ -1,0 +1,193 @@
+"""One spot: what it is, where it hangs, its files and its button; moving it and ending it."""
+
+from __future__ import annotations
+
+from django.contrib import messages
+from django.http import Http404, HttpResponse
+from django.shortcuts import redirect, render
+from django.utils import timezone
+from django.views.decorators.clickjacking import xframe_options_sameorigin
+from django.views.decorators.http import require_http_methods, require_POST, require_safe
+
+from cravik.core.english import counted
+from cravik.core.graphics.qr.legibility import least_width_mm, scan_distance_mm
+from cravik.core.text.money_text import format_money
+from cravik.links import spots as services
+from cravik.links.access import link_or_404
+from cravik.links.effective import shown_to_buyers
+from cravik.links.finding import Sought, found_links, sorted_links
+from cravik.links.models import Link, Spot
+from cravik.links.queries import listed_links
+from cravik.links.spots import TooManySpots
+from cravik.setup.access import SellerRequest, seller_page
+from cravik.setup.saving import NameTaken
+from cravik.share.access import spot_or_404
+from cravik.share.button import Button, plain_button
+from cravik.share.codes.designs import design_of_spot
+from cravik.share.codes.files import KINDS, USUAL_PX
+from cravik.share.codes.trials import proof_of
+from cravik.share.forms import DescribeForm, EndForm, first_fault
+from cravik.share.spots import PERIOD, line_of
+from cravik.ui.addresses import absolute
+from cravik.ui.fields import clean_line, parse_id
+from cravik.ui.photo import PhotoRefused, prepare
+from cravik.ui.picture_files import keep_files
+
+_FOUND = 12
+
+
+@require_http_methods(["GET", "HEAD", "POST"])
+@seller_page
+def spot(request: SellerRequest, link_id: int, spot_id: int) -> HttpResponse:
+    """The spot. A post changes its name, its note and its photo."""
+    found = spot_or_404(request, link_id, spot_id)
+    if request.method != "POST":
+        return _show(request, found, DescribeForm(initial={"name": found.name, "note": found.note}), 200)
+    form = DescribeForm(request.POST, request.FILES)
+    if form.is_valid() and _described(request, found, form):
+        messages.success(request, "Saved.")
+        return redirect("share:spot", link_id, spot_id)
+    return _show(request, found, form, 400)
+
+
+@require_POST
+@seller_page
+def end(request: SellerRequest, link_id: int, spot_id: int) -> HttpResponse:
+    """End the spot, or open it again where the button says so."""
+    found = spot_or_404(request, link_id, spot_id)
+    if "again" in request.POST:
+        services.reopen_spot(found)
+        messages.success(request, "Open again: its address leads to the link's page, and is counted.")
+        return redirect("share:spot", link_id, spot_id)
+    form = EndForm(request.POST)
+    if not form.is_valid():
+        messages.error(request, f"Not ended. {first_fault(form)}")
+    elif found.is_first:
+        messages.warning(request, "This is the link itself. To stop selling, end the link.")
+    else:
+        services.end_spot(found, form.cleaned_data["leads_to"], timezone.now())
+        messages.success(request, "Ended. Its address leads people on, and they are not counted here any more.")
+    return redirect("share:spot", link_id, spot_id)
+
+
+@require_http_methods(["GET", "HEAD", "POST"])
+@seller_page
+def move(request: SellerRequest, link_id: int, spot_id: int) -> HttpResponse:
+    """Where the spot should lead: the links to choose from, then what it means, then doing it."""
+    found = spot_or_404(request, link_id, spot_id)
+    to = (
+        link_or_404(request, parse_id(request.POST["to"]))
+        if request.method == "POST" and "to" in request.POST
+        else None
+    )
+    if to and to.pk != link_id:
+        try:
+            moved = services.move_spot(found, to, timezone.now(), request.user)
+        except TooManySpots as refused:
+            messages.error(request, f"Not moved. {refused}")
+            return redirect("share:move", link_id, spot_id)
+        messages.success(request, f"Moved. {absolute(moved.path)} leads to “{to.name}” now.")
+        return redirect("share:spot", to.pk, moved.pk)
+    q = " ".join(request.GET.get("q", "").split())[:100]
+    chosen = link_or_404(request, parse_id(request.GET["to"])) if request.GET.get("to") else None
+    links = found_links(request.business, Sought(q=q)).exclude(id=link_id)
+    context = {
+        "link": found.link,
+        "spot": found,
+        "q": q,
+        "to": chosen,
+        "means": _means(found, chosen) if chosen else [],
+        "links": listed_links(sorted_links(links, ""))[:_FOUND],
+        "more": max(0, links.count() - _FOUND),
+    }
+    return render(request, "share/move.html", context)
+
+
+@require_safe
+@xframe_options_sameorigin
+@seller_page
+def button_preview(request: SellerRequest, link_id: int, spot_id: int) -> HttpResponse:
+    """The button alone on white, as another site would show it.
+
+    Its style attribute is allowed by its hash: this page shows exactly what is pasted.
+    """
+    button = _button(spot_or_404(request, link_id, spot_id))
+    if button is None:
+        raise Http404
+    response = render(request, "share/button_preview.html", {"button": button})
+    response._csp_replace = {  # type: ignore[attr-defined]  # django-csp's own hook
+        "style-src": ["'self'", "'unsafe-hashes'", button.style_hash],
+        "frame-ancestors": ["'self'"],
+    }
+    return response
+
+
+def _show(request: SellerRequest, found: Spot, form: DescribeForm, status: int) -> HttpResponse:
+    now = timezone.now()
+    holding = design_of_spot(found)
+    piece = holding.piece(absolute(found.path))
+    proof, across = proof_of(piece), round(piece.drawing.width)
+    context = {
+        "link": found.link,
+        "spot": found,
+        "form": form,
+        "ending": EndForm(),
+        "line": line_of(found, now - PERIOD, now),
+        "holding": holding,
+        "proof": proof,
+        "distance_cm": scan_distance_mm(holding.width_mm, across, proof.pixels_needed) // 10,
+        "least_mm": least_width_mm(across),
+        "kinds": KINDS,
+        "usual_px": USUAL_PX,
+        "button": _button(found),
+        "moves": found.moves.select_related("left", "joined", "by")[:5],
+    }
+    return render(request, "share/spot.html", context, status=status)
+
+
+def _described(request: SellerRequest, found: Spot, form: DescribeForm) -> bool:
+    """Keep what was said of the spot; False with the fault at its field."""
+    file, photo = form.cleaned_data["photo"], None
+    if file:
+        try:
+            prepared = prepare(file, file.size or 0)
+        except PhotoRefused as refused:
+            form.add_error("photo", f"“{clean_line(file.name or '')[:60]}” was not taken. {refused}")
+            return False
+        photo = {"name": keep_files(prepared), "widths": sorted(prepared.files)}
+    try:
+        services.describe_spot(found, form.cleaned_data["name"], form.cleaned_data["note"])
+    except NameTaken as taken:
+        form.add_error("name", f"Another spot of this link has that name. “{taken.free}” is free.")
+        return False
+    if photo or "remove_photo" in request.POST:
+        services.keep_photo(found, photo)
+    return True
+
+
+def _means(found: Spot, to: Link) -> list[str]:
+    """What moving the spot there means, a sentence each."""
+    now = timezone.now()
+    line = line_of(found, now - PERIOD, now)
+    brought = " and ".join(format_money(each) for each in line.money) or "no money"
+    means = [
+        f"Whoever scans or types {absolute(found.path)} lands on “{to.name}” from now on. What is printed stays valid.",
+        f"What it brought so far stays with “{found.link.name}”: in the last 30 days"
+        f" {counted(line.ladder.opened, 'visit', 'visits')} and {brought}.",
+    ]
+    if found.is_first:
+        means.append(f"“{found.link.name}” keeps its readable address, and gets another short one.")
+    elif to.spots.filter(name=found.name).exists():
+        means.append(f"“{to.name}” has a “{found.name}” already, so this one gets a number behind its name.")
+    if found.ended_at:
+        means.append("It is ended, and stays so until you open it again.")
+    if to.put_away_at or to.state != Link.State.LIVE:
+        state = "put away" if to.put_away_at else "a draft" if to.state == Link.State.DRAFT else to.state
+        means.append(f"“{to.name}” is {state}: until that changes, its page says so and takes no payments.")
+    return means
+
+
+def _button(found: Spot) -> Button | None:
+    """The button for what buyers see of the link; none while its draft is not finished."""
+    shown = shown_to_buyers(found.link)
+    return plain_button(shown.offer, absolute(found.path)) if shown else None

@@ -1,0 +1,127 @@
+"""The spots of a link as a seller sees them: what each is, who came last, what it brought, and what to do next."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+
+from django.core.paginator import Page, Paginator
+from django.db.models import Q, QuerySet
+
+from cravik.core.pricing.money import Money
+from cravik.core.statistics.ladder import Ladder
+from cravik.core.statistics.rates import Rate, conversion
+from cravik.journal.queries import AtSpot, ladders_by_spot, last_visits
+from cravik.links.models import Link, Spot, SpotMove
+from cravik.orders.queries import money_by_spot
+from cravik.share.photos import photo_address
+from cravik.ui.addresses import absolute
+
+PAGE = 50
+#: How far back the figures go, and how long a new spot may be silent.
+PERIOD, PATIENCE = timedelta(days=30), timedelta(days=7)
+#: What the list can be sorted by, as a seller says it.
+ORDERS = {"": "Newest", "name": "Name", "visits": "Visits", "money": "Money"}
+
+
+@dataclass(frozen=True)
+class SpotLine:
+    """A spot with what it did in the last 30 days."""
+
+    spot: Spot
+    address: str
+    photo: str
+    ladder: Ladder
+    rate: Rate
+    money: list[Money]
+    last_visit: datetime | None
+    #: What to do next, in a sentence, where there is something.
+    next: str
+
+
+@dataclass(frozen=True)
+class SpotList:
+    """A page of a link's spots, those that were moved away, and the order that holds."""
+
+    page: Page[int]
+    lines: list[SpotLine]
+    moved: list[SpotMove]
+    sort: str
+
+
+def spots_listed(link: Link, q: str, sort: str, number: str, since: datetime, now: datetime) -> SpotList:
+    """The spots whose name, note or code has the words; ended ones come last. Figures are from ``since`` on."""
+    sort = sort if sort in ORDERS else ""
+    ladders = ladders_by_spot([link.pk], since, now)
+    money = money_by_spot(link.business, since, now)
+    found = _found(link, q)
+    if sort in ("visits", "money"):
+        rows = list(found.order_by("-id").values_list("id", "ended_at"))
+        own = link.business.currency
+
+        def worth(pk: int) -> tuple[int, int]:
+            at = (link.pk, pk)
+            taken = sum(each.minor for each in money.get(at, []) if each.currency == own)
+            opened = ladders.get(at, Ladder()).opened
+            return (opened, taken) if sort == "visits" else (taken, opened)
+
+        rows.sort(key=lambda row: (row[1] is None, worth(row[0])), reverse=True)
+        ids = [pk for pk, _ in rows]
+    else:
+        order = ("name", "id") if sort == "name" else ("-is_first", "-id")
+        ids = list(found.order_by("ended_at", *order).values_list("id", flat=True))
+    page = Paginator(ids, PAGE).get_page(number)
+    shown = Spot.objects.in_bulk(list(page.object_list))
+    last = last_visits(list(page.object_list))
+    lines = [_line(link, shown[pk], ladders, money, last.get(pk), now) for pk in page.object_list]
+    moved = SpotMove.objects.filter(left=link).exclude(spot__link=link).select_related("spot__link", "joined")
+    return SpotList(page, lines, list(moved[:PAGE]), sort)
+
+
+def line_of(spot: Spot, since: datetime, now: datetime) -> SpotLine:
+    """One spot alone."""
+    link = spot.link
+    ladders, money = ladders_by_spot([link.pk], since, now), money_by_spot(link.business, since, now)
+    return _line(link, spot, ladders, money, last_visits([spot.pk]).get(spot.pk), now)
+
+
+def _found(link: Link, q: str) -> QuerySet[Spot]:
+    spots = Spot.objects.filter(link=link)
+    for word in q.split()[:8]:
+        spots = spots.filter(Q(name__icontains=word) | Q(note__icontains=word) | Q(code__iexact=word))
+    return spots
+
+
+def _line(
+    link: Link,
+    spot: Spot,
+    ladders: dict[AtSpot, Ladder],
+    money: dict[AtSpot, list[Money]],
+    last_visit: datetime | None,
+    now: datetime,
+) -> SpotLine:
+    ladder = ladders.get((link.pk, spot.pk), Ladder())
+    return SpotLine(
+        spot,
+        absolute(spot.path),
+        photo_address(spot),
+        ladder,
+        conversion(ladder.paid, ladder.opened),
+        money.get((link.pk, spot.pk), []),
+        last_visit,
+        _next(link, spot, ladder, last_visit, now),
+    )
+
+
+def _next(link: Link, spot: Spot, ladder: Ladder, last_visit: datetime | None, now: datetime) -> str:
+    if spot.ended_at or spot.is_first:
+        return ""
+    if link.state == Link.State.DRAFT:
+        return "Publish the link before you put it up."
+    if last_visit is None:
+        return "Nobody has come yet. Is it up?" if now - spot.made_at > PATIENCE else ""
+    if now - last_visit > PERIOD:
+        return f"Nobody has come for {(now - last_visit).days} days. Is it still up?"
+    if ladder.opened >= 50 and not ladder.paid:
+        return f"{ladder.opened} came and nobody paid. Do they expect something else there?"
+    return ""

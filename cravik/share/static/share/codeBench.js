@@ -1,0 +1,43 @@
+// The design of a code: colours by eye or by figures, drawn and tried anew while it is typed.
+document.addEventListener("alpine:init", () => {
+  Alpine.data("codeBench", () => ({
+    form: null, view: null, waiting: null, asked: 0,
+
+    init() {
+      this.form = this.$root.querySelector("#code-form");
+      this.view = this.$root.querySelector("[data-view]");
+      this.form.addEventListener("input", (event) => this.typed(event.target));
+      this.showMiddle();
+    },
+
+    typed(field) {
+      const picks = field.dataset.picks;
+      if (picks) this.form.elements[picks].value = field.value;
+      else this.pickerOf(field.name, field.value);
+      if (field.name === "middle") this.showMiddle();
+      if (field.type === "file") return;
+      clearTimeout(this.waiting);
+      this.waiting = setTimeout(() => this.show(), 300);
+    },
+
+    pickerOf(name, value) {
+      const picker = this.form.querySelector(`[data-picks="${name}"]`);
+      if (picker && /^#[0-9a-f]{6}$/i.test(value)) picker.value = value;
+    },
+
+    // Only the field that the chosen middle needs is seen.
+    showMiddle() {
+      for (const part of this.form.querySelectorAll("[data-middle]")) part.hidden = part.dataset.middle !== this.form.elements.middle.value;
+    },
+
+    async show() {
+      const data = new FormData(this.form), asked = ++this.asked;
+      data.delete("picture");
+      try {
+        const response = await fetch(this.form.dataset.shown, { method: "POST", body: data });
+        const text = await response.text();
+        if (response.ok && asked === this.asked) this.view.innerHTML = text;
+      } catch { /* it is tried again when it is saved */ }
+    },
+  }));
+});

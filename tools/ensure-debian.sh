@@ -1,0 +1,20 @@
+#!/bin/sh
+# What the tests need of Debian, installed if it is missing and that is allowed: Chromium to drive the pages in, and
+# Ghostscript, which reads the EPS files that were written.
+set -u
+missing=""
+found=""
+for place in "${CHROMIUM:-}" /usr/bin/chromium /usr/bin/chromium-browser; do
+  [ -n "$place" ] && [ -x "$place" ] && found=yes
+done
+[ -n "$found" ] || missing="chromium"
+command -v gs >/dev/null 2>&1 || missing="$missing ghostscript"
+[ -z "$missing" ] && exit 0
+install="apt-get update -qq && apt-get install -y -qq $missing"
+if command -v apt-get >/dev/null 2>&1; then
+  if [ "$(id -u)" = 0 ]; then sh -c "$install" >/dev/null && exit 0
+  elif command -v sudo >/dev/null 2>&1 && sudo -n true 2>/dev/null; then sudo -n sh -c "$install" >/dev/null && exit 0
+  fi
+fi
+echo "The tests need these packages: $missing (on Debian: sudo apt-get install $missing). Chromium's path may also be set by CHROMIUM." >&2
+exit 1
