@@ -77,10 +77,13 @@ def first_spot(link: Link) -> Spot:
 
 @transaction.atomic
 def channel_spot(link: Link, channel: str, name: str, now: datetime) -> Spot:
-    """The spot of that way to send a message, made on its first use. Raises ``TooManySpots``."""
+    """The spot of that way to send a message, made on its first use, and open. Raises ``TooManySpots``."""
     locked(link)
-    found = Spot.objects.filter(link=link, channel=channel).first()
-    return found or make_spot(link, _free(name, _names(link)), now, channel=channel)
+    if found := Spot.objects.filter(link=link, channel=channel).first():
+        if found.ended_at:
+            reopen_spot(found)
+        return found
+    return make_spot(link, _free(name, _names(link)), now, channel=channel)
 
 
 @transaction.atomic

@@ -40,6 +40,8 @@ class WordingForm(forms.Form):
     def __init__(self, *args: object, kind: MessageKind, **kwargs: object) -> None:
         super().__init__(*args, **kwargs)  # type: ignore[arg-type]  # passed on as they came
         self.kind = kind
+        for name in {"subject", "heading", "body"} - set(kind.parts):
+            del self.fields[name]
 
     def clean(self) -> dict[str, object]:
         cleaned = super().clean() or {}
@@ -51,7 +53,7 @@ class WordingForm(forms.Form):
     @property
     def words(self) -> Words:
         """What a valid form says."""
-        return Words(*(self.cleaned_data[name] for name in ("subject", "heading", "body")))
+        return Words(*(self.cleaned_data.get(name, "") for name in ("subject", "heading", "body")))
 
 
 @require_safe

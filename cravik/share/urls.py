@@ -1,11 +1,12 @@
 from django.urls import path, re_path
 
-from cravik.share import spot_views, views
+from cravik.share import sending_views, spot_views, views
 from cravik.share.codes import views as code_views
 
 app_name = "share"
 urlpatterns = [
     path("<int:link_id>/hand-out/", views.hand_out, name="hand_out"),
+    path("<int:link_id>/send/<slug:channel>/", sending_views.send, name="send"),
     path("<int:link_id>/spots/<int:spot_id>/", spot_views.spot, name="spot"),
     path("<int:link_id>/spots/<int:spot_id>/end/", spot_views.end, name="end"),
     path("<int:link_id>/spots/<int:spot_id>/move/", spot_views.move, name="move"),

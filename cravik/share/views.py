@@ -18,6 +18,7 @@ from cravik.links.spots import TooManySpots, first_spot, make_spot, make_spots
 from cravik.setup.access import SellerRequest, seller_page
 from cravik.setup.saving import NameTaken
 from cravik.share.forms import ManySpotsForm, SpotForm
+from cravik.share.sending import CHANNELS, messages_ready
 from cravik.share.spots import ORDERS, PERIOD, spots_listed
 from cravik.ui.addresses import absolute
 
@@ -68,7 +69,7 @@ def _show(request: SellerRequest, link: Link, one: SpotForm, many: ManySpotsForm
     now = timezone.now()
     q = " ".join(request.GET.get("q", "").split())[:100]
     listed = spots_listed(link, q, request.GET.get("sort", ""), request.GET.get("page", ""), now - PERIOD, now)
-    shown = shown_to_buyers(link)
+    shown, ready = shown_to_buyers(link), messages_ready(link)
     context = {
         "link": link,
         "price": price_in_words(shown.offer) if shown else "",
@@ -78,6 +79,7 @@ def _show(request: SellerRequest, link: Link, one: SpotForm, many: ManySpotsForm
         "many": many,
         "q": q,
         "listed": listed,
+        "channels": [(channel, ready.get(channel.key)) for channel in CHANNELS.values()],
         "page": listed.page,
         "sorts": [(key, words, key == listed.sort) for key, words in ORDERS.items()],
         "filled": reverse("links:filled_address", args=[link.pk]),

@@ -44,6 +44,8 @@ class MessageKind:
     when: str
     placeholders: tuple[Placeholder, ...]
     original: Words
+    #: What of the wording is used.
+    parts: tuple[str, ...] = ("subject", "heading", "body")
 
     @property
     def samples(self) -> Mapping[str, Value]:
@@ -243,4 +245,36 @@ CAN_BE_BOUGHT = MessageKind(
         "This is the only message about it. Questions? Answer it, or write to {contact}.",
     ),
 )
-KINDS: dict[str, MessageKind] = {each.kind: each for each in (RECEIPT, SALE_NOTICE, STOCK_LOW, CAN_BE_BOUGHT)}
+_INVITED = (
+    _BUSINESS,
+    Placeholder("thing", "what can be bought", "Delta kite"),
+    Placeholder("price", "what it costs", "€48.00"),
+    Placeholder("address", "the address of the spot", WebAddress("https://pay.windlestraw.example/k/3479CF/")),
+    Placeholder("contact", "where buyers reach you", "hello@windlestraw.example"),
+)
+INVITATION = MessageKind(
+    "invitation",
+    "A link by e-mail",
+    "whoever you write to",
+    "when you send a link from its Hand out page",
+    _INVITED,
+    Words(
+        "{thing} from {business}",
+        "",
+        "Hello,\n\n{thing}, {price}. You can pay for it here:\n\n{address}\n\nQuestions? Write to {contact}."
+        "\n\n{business}",
+    ),
+    parts=("subject", "body"),
+)
+SHORT_INVITATION = MessageKind(
+    "short_invitation",
+    "A link in a short message",
+    "whoever you write to",
+    "when you send or share a link from its Hand out page",
+    _INVITED,
+    Words("", "", "{thing} from {business}, {price}: {address}"),
+    parts=("body",),
+)
+KINDS: dict[str, MessageKind] = {
+    each.kind: each for each in (RECEIPT, SALE_NOTICE, STOCK_LOW, CAN_BE_BOUGHT, INVITATION, SHORT_INVITATION)
+}

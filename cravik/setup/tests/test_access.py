@@ -88,6 +88,7 @@ class SealTest(TestCase):
             "number": Order.objects.get().number,
             "letter_id": Letter.objects.first().pk,
             "kind": "svg",
+            "channel": "email",
             "reference": Order.objects.get().checkout.reference,
             "code": self.other_link.spots.get().code,
             "name": STEPS.get(address, "pause"),

@@ -146,7 +146,7 @@ class CodeBenchTest(TestCase):
 
     def test_what_would_not_scan_is_refused_with_the_reason_and_kept_as_typed(self) -> None:
         page = self.client.post(self.kit_page, self.sent(CodeDesign(quiet=1, caption="Mine"), width_mm=10))
-        self.assertContains(page, "The margin is 1 modules wide", status_code=400)
+        self.assertContains(page, "The margin is 1 module wide", status_code=400)
         self.assertContains(page, "would smear", status_code=400)
         self.assertContains(page, 'value="Mine"', status_code=400)
         self.assertFalse(KeptDesign.objects.exists())

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from datetime import timedelta
 from typing import Any
+from urllib.parse import parse_qs
 
 import time_machine
 from django.core.files.uploadedfile import SimpleUploadedFile
@@ -13,6 +14,8 @@ from django.utils import timezone
 from cravik.catalogue.tests.photos import photo
 from cravik.links.models import Spot
 from cravik.links.spots import end_spot, first_spot, make_spot, make_spots, move_spot
+from cravik.setup.messages.kinds import Words
+from cravik.setup.messages.wording import change_wording
 from tests.factories import BROWSER, NOW, MembershipFactory, make_draft, make_live
 from tests.paying import filled_in, send
 
@@ -113,6 +116,42 @@ class HandOutTest(TestCase):
         self.assertEqual(self.client.get(spot.path)["Location"], "https://kites.example/stall")
         self.client.post(f"{self.spot_page(spot)}end/", {"again": "yes"})
         self.assertEqual(self.client.get(spot.path).status_code, 200)
+
+    def test_a_message_is_ready_in_the_sellers_words_with_the_address_of_its_channel(self) -> None:
+        words = Words("{thing} & more", "", "Dear friend,\n{thing}: {price}\n{address}")
+        change_wording(self.member.business, "invitation", words, 0, NOW)
+        path = f"/links/{self.link.pk}/send/email/"
+        self.assertRedirects(self.client.get(path), self.page)
+        made = self.client.post(path, headers={"accept": "application/json"}).json()
+        spot = Spot.objects.get(channel="email")
+        text = f'Dear friend,\nA "kite" & <b>tail</b>: €24.00\nhttp://localhost:8000{spot.path}'
+        self.assertEqual((made["text"], spot.name), (text, "E-mail"))
+        opened = parse_qs(made["opens"].removeprefix("mailto:?"))
+        self.assertEqual(opened, {"subject": ['A "kite" & <b>tail</b> & more'], "body": [text.replace("\n", "\r\n")]})
+        again = self.client.post(path, follow=True)
+        self.assertContains(again, f"http://localhost:8000{spot.path}")
+        self.assertEqual(Spot.objects.filter(channel="email").count(), 1)
+        sms = self.client.post(path.replace("email", "text"), headers={"accept": "application/json"}).json()
+        self.assertTrue(sms["opens"].startswith("sms:?&body=A%20%22kite%22"))
+        self.assertEqual(self.client.post(path.replace("email", "pigeon")).status_code, 404)
+        draft = make_draft(self.member.business, "Box kite")
+        refused = self.client.post(f"/links/{draft.pk}/send/copy/", headers={"accept": "application/json"})
+        self.assertEqual((refused.status_code, draft.spots.count()), (409, 1))
+
+    def test_a_channel_that_was_ended_opens_again_when_it_is_used(self) -> None:
+        path = f"/links/{self.link.pk}/send/copy/"
+        self.client.post(path)
+        end_spot(Spot.objects.get(channel="copy"), "", NOW)
+        self.assertRedirects(self.client.get(path), self.page)
+        self.client.post(path)
+        self.assertIsNone(Spot.objects.get(channel="copy").ended_at)
+
+    def test_a_message_has_only_the_parts_that_are_used(self) -> None:
+        page = self.client.get("/setup/messages/short_invitation/")
+        self.assertEqual([field.name for field in page.context["form"].visible_fields()], ["body"])
+        self.client.post("/setup/messages/short_invitation/", {"body": "Look: {address}", "seen": 0})
+        sms = self.client.post(f"/links/{self.link.pk}/send/text/", headers={"accept": "application/json"}).json()
+        self.assertTrue(sms["text"].startswith("Look: http://localhost:8000/k/"))
 
     def test_what_is_pasted_is_what_is_shown_and_is_safe(self) -> None:
         button = self.client.get(self.spot_page(self.first)).context["button"]

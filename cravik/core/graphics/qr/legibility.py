@@ -5,7 +5,7 @@ figures of the standards first:
 
 * **Symbol contrast** (ISO/IEC 15415:2011, 7.8.3): the difference of the reflectance of light and dark, in percent, is
   graded 4 from 70, 3 from 55, 2 from 40, 1 from 20, else 0. Relative luminance stands for reflectance here, since
-  phones see by the screen's three colours. Below grade 2 a design is refused.
+  phones see by the screen's three colours. Below grade 3 a design is refused: print and light take a grade away.
 * **Quiet zone** (ISO/IEC 18004:2015, 6.3.8): four modules on each side.
 * **Dark on light**: ISO/IEC 18004:2015 allows reflectance reversal, but decoders made for the earlier editions
   know nothing of it, and print turns white ink rarely out right.
@@ -31,12 +31,13 @@ from __future__ import annotations
 from dataclasses import dataclass
 from math import radians, tan
 
+from cravik.core.english import counted
 from cravik.core.errors import Fault
 from cravik.core.graphics.contrast import Colour, luminance
 from cravik.core.graphics.qr.design import CodeDesign
 
 QUIET_ZONE = 4
-LEAST_GRADE = 2
+LEAST_GRADE = 3
 MOST_COVERED = 0.125
 LEAST_MODULE_MM = 0.33
 #: The share of the trials that a design has to pass.
@@ -72,7 +73,8 @@ def faults_in(design: CodeDesign, covered: float = 0.0) -> list[Fault]:
             mend = "Make them darker, or the ground lighter."
             faults.append(Fault("contrast", name, f"{words} {mend}", _LEAST_CONTRAST))
     if design.quiet < QUIET_ZONE:
-        words = f"The margin is {design.quiet} modules wide; the standard asks for {QUIET_ZONE}."
+        width = f"{counted(design.quiet, 'module', 'modules')} wide" if design.quiet else "missing"
+        words = f"The margin is {width}; the standard asks for {QUIET_ZONE} modules."
         faults.append(Fault("quiet_zone", "quiet", f"{words} Without it, phones do not find the code.", QUIET_ZONE))
     if covered > MOST_COVERED:
         words = f"The middle covers {covered:.1%} of the code; the most is {MOST_COVERED:.1%}. Make it narrower."
