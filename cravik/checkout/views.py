@@ -44,7 +44,7 @@ def page(request: HttpRequest, slug: str) -> HttpResponse:
         raise Http404
     if not opened.row.is_current:
         return _led_to_link(request, present_address(opened.link_id))
-    return _show_opened(request, opened)
+    return _show_opened(request, opened, request.GET.dict())
 
 
 @require_safe
@@ -53,10 +53,17 @@ def spot_page(request: HttpRequest, code: str) -> HttpResponse:
     opened = open_spot(code)
     if opened is None:
         raise Http404
+    return show_at_spot(request, opened, request.GET.dict())
+
+
+def show_at_spot(
+    request: HttpRequest, opened: Opened, query: Mapping[str, str], notices: tuple[str, ...] = ()
+) -> HttpResponse:
+    """The page at a spot, filled in as the query says; where an ended spot leads to. ``notices`` stand above it."""
     if opened.row.is_spot_ended:
         leads_to = opened.row.leads_to
         return redirect(leads_to) if leads_to else _led_to_link(request, opened.row.slug)
-    return _show_opened(request, opened)
+    return _show_opened(request, opened, query, notices)
 
 
 def _led_to_link(request: HttpRequest, slug: str) -> HttpResponse:
@@ -65,7 +72,9 @@ def _led_to_link(request: HttpRequest, slug: str) -> HttpResponse:
     return redirect(f"{reverse('checkout:page', args=[slug])}{f'?{query}' if query else ''}")
 
 
-def _show_opened(request: HttpRequest, opened: Opened) -> HttpResponse:
+def _show_opened(
+    request: HttpRequest, opened: Opened, query: Mapping[str, str], notices: tuple[str, ...] = ()
+) -> HttpResponse:
     now = timezone.now()
     if why := opened.why_closed(now):
         return show_closed(request, opened, why)
@@ -80,11 +89,11 @@ def _show_opened(request: HttpRequest, opened: Opened) -> HttpResponse:
         visit = try_to_open_visit(request, met, now)
     token = live_token(row.link_id, terms.edition_id, row.spot_id, visit.visit_id, now, crowded=visit.crowded)
     action = reverse("pay:live", args=[row.slug])
-    query, locked = request.GET.dict(), locked_in(row.link_id, request.GET.dict())
+    locked = locked_in(row.link_id, query)
     filled = {name: value for name, value in fillable(offered, query).items() if name not in locked.altered}
-    if filled or locked.altered:
+    if filled or locked.altered or notices:
         page, token = _filled_page(opened, offered, token, action, filled, locked)
-        return show_page(request, page, token)
+        return show_page(request, replace(page, notices=notices + page.notices), token)
     return show_live_page(request, opened, offered, token)
 
 

@@ -1,4 +1,4 @@
-"""Every address of the application. Buyers see ``/for/…``, ``/k/…`` and ``/paid/…``, sellers the rest."""
+"""Every address of the application. Buyers see ``/for/…``, ``/to/…``, ``/k/…`` and ``/paid/…``, sellers the rest."""
 
 from django.conf import settings
 from django.urls import include, path
@@ -20,6 +20,7 @@ urlpatterns = [
     path("counter/", include("cravik.payments.counter.urls")),
     path("for/", include("cravik.orders.pay_urls")),
     path("for/", include("cravik.checkout.urls")),
+    path("to/", include("cravik.share.handle_urls")),
     path("k/", include("cravik.checkout.spot_urls")),
     path("paid/", include("cravik.orders.confirmation_urls")),
     path("healthy/", ui.healthy),

@@ -11,6 +11,7 @@ from cravik.links.models import Link, Spot
 from cravik.links.spots import describe_spot, end_spot, keep_photo, make_spot
 from cravik.setup.models import Business
 from cravik.share.codes.designs import keep_design, usual_kit
+from cravik.share.handles import name_handle
 from cravik.ui.photo import prepare
 from cravik.ui.picture_files import keep_files
 
@@ -45,3 +46,4 @@ def hand_out(business: Business, now: datetime) -> None:
     kit = usual_kit(business)
     assert kit is not None
     keep_design(kit, _CODE, None, 50, 0, now)
+    name_handle(business, "windlestraw", now)

@@ -25,6 +25,7 @@ from cravik.setup.readiness import steps_of
 from cravik.setup.search import found_in_setup
 from cravik.setup.services import change_business
 from cravik.setup.words import TITLES, WORDS, default_words
+from cravik.upkeep.hooks import Hook
 
 
 @dataclass(frozen=True)
@@ -34,6 +35,10 @@ class Room:
     title: str
     words: str
     address: str
+
+
+#: What later apps have to decide for the whole business.
+rooms_of_others: Hook[[Business], list[Room]] = Hook("rooms of Setup")
 
 
 @dataclass(frozen=True)
@@ -109,6 +114,7 @@ def home(request: SellerRequest) -> HttpResponse:
         ),
         Room("Messages", _messages_words(request.business), reverse("setup:messages")),
         Room("Looks", _looks_words(request.business), reverse("setup:kits")),
+        *(room for rooms in rooms_of_others.call(request.business) for room in rooms),
     ]
     context = {
         "search": search,

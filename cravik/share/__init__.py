@@ -1,3 +1,3 @@
 """Handing a link out: its spots with their addresses, QR codes and buttons.
 
-Owns: KeptDesign. Reads: links, journal, orders, setup. Writes spots through the services of links."""
+Owns: KeptDesign, Handle, HandleCurrency. Reads: links, journal, orders, setup. Writes spots by links' services."""

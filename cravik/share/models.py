@@ -29,3 +29,27 @@ class KeptDesign(models.Model):
                 name="design_of_one_thing",
             ),
         ]
+
+
+class Handle(models.Model):
+    """A short address at which a business is paid. Former ones keep leading there, and are never another's."""
+
+    name = models.CharField(max_length=30, unique=True)
+    business = models.ForeignKey("setup.Business", on_delete=models.PROTECT, related_name="+")
+    current = models.BooleanField(default=True)
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["business"], condition=Q(current=True), name="handle_one_current"),
+        ]
+
+
+class HandleCurrency(models.Model):
+    """A currency that a business takes at its handle, and the spot that it is paid at."""
+
+    business = models.ForeignKey("setup.Business", on_delete=models.CASCADE, related_name="+")
+    currency = models.CharField(max_length=3)
+    spot = models.OneToOneField("links.Spot", on_delete=models.PROTECT, related_name="+")
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["business", "currency"], name="handle_currency_once")]

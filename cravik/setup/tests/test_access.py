@@ -34,6 +34,8 @@ FOR_ANYONE = {
         "checkout:wait",
         "checkout:card",
         "spot:page",
+        "handle:page",
+        "handle:sum",
         "checkout:started",
         "checkout:slip",
         "pay:live",
