@@ -15,6 +15,7 @@ from cravik.core.pricing.offer import Offer
 from cravik.links.effective import Effective, effective_edition
 from cravik.links.models import Link
 from cravik.links.queries import SpotRow, spot_at_address, spot_by_code
+from cravik.setup.hosts import base_at
 
 #: Why a page takes no payments: it was never published, it is paused, it ended (by hand, by day, by count), it is not
 #: open yet, it was put away, all of its places are held by buyers who are paying, or what it sells is sold out.
@@ -30,6 +31,8 @@ class Seller:
     statement_text: str
     country: str
     time_zone: str
+    #: Scheme and host of the addresses that buyers get.
+    base: str = ""
 
 
 @dataclass(frozen=True)
@@ -59,6 +62,7 @@ class Opened:
             own.get("statement_text") or row.statement_text,
             row.country,
             row.time_zone,
+            base_at(row.host),
         )
 
     def why_closed(self, instant: datetime) -> Closed | None:

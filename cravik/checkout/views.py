@@ -94,7 +94,9 @@ def _show_opened(
     if filled or locked.altered or notices:
         page, token = _filled_page(opened, offered, token, action, filled, locked)
         return show_page(request, replace(page, notices=notices + page.notices), token)
-    return show_live_page(request, opened, offered, token)
+    response = show_live_page(request, opened, offered, token)
+    response.may_be_found = row.is_findable  # type: ignore[attr-defined]  # for SearchEnginesMiddleware
+    return response
 
 
 def _filled_page(

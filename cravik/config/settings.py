@@ -20,7 +20,10 @@ DATA_DIR = Path(env.str("CRAVIK_DATA_DIR", default=str(PROJECT_DIR / "var"))).re
 
 DEBUG = env.bool("CRAVIK_DEBUG", default=False)
 SECRET_KEY = env.str("CRAVIK_SECRET_KEY", default="") or secret_key_in(DATA_DIR / "secret_key")
-ALLOWED_HOSTS = env.list("CRAVIK_ALLOWED_HOSTS", default=["localhost", "127.0.0.1", "[::1]"])
+#: Cravik's own names. Any other is refused by ``HostMiddleware``, unless it is a business's own and pointed here, which
+#: Django's own setting could not know.
+CRAVIK_ALLOWED_HOSTS = env.list("CRAVIK_ALLOWED_HOSTS", default=["localhost", "127.0.0.1", "[::1]"])
+ALLOWED_HOSTS = ["*"]
 
 #: Where buyers reach this installation, without a slash at the end. Empty: as the request came.
 CRAVIK_PUBLIC_ADDRESS = env.str("CRAVIK_PUBLIC_ADDRESS", default="").rstrip("/")
@@ -65,6 +68,8 @@ INSTALLED_APPS = [
 
 MIDDLEWARE = [
     "cravik.upkeep.logs.RequestLogMiddleware",
+    "cravik.config.hosts.HostMiddleware",
+    "cravik.ui.middleware.SearchEnginesMiddleware",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "csp.middleware.CSPMiddleware",

@@ -8,7 +8,6 @@ from urllib.parse import urlencode
 from django import forms
 from django.http import HttpResponse
 from django.shortcuts import redirect, render
-from django.urls import reverse
 from django.views.decorators.http import require_safe
 
 from cravik.core.pricing.offer import EXACTLY_ONE, Offer
@@ -17,7 +16,7 @@ from cravik.links.access import link_or_404
 from cravik.links.locks import NotLockable, check_field, locked_query
 from cravik.links.models import Link
 from cravik.setup.access import SellerRequest, seller_page
-from cravik.ui.addresses import absolute
+from cravik.setup.hosts import address_of
 from cravik.ui.fields import AmountField, clean_amount
 
 
@@ -85,6 +84,6 @@ def filled_address(request: SellerRequest, link_id: int) -> HttpResponse:
 
 
 def _address(link: Link, form: FilledForm) -> str:
-    page = absolute(reverse("checkout:page", args=[link.slug]))
+    page = address_of(link.business_id, link.path)
     query = locked_query(link.pk, form.offer, form.filled) if form.cleaned_data["lock"] else urlencode(form.filled)
     return f"{page}?{query}{f'&{urlencode(form.extras)}' if form.extras else ''}"

@@ -38,11 +38,16 @@ class NotLockable(Exception):
 
 def locked_query(link_id: int, offer: Offer, fields: Mapping[str, str]) -> str:
     """The query of an address that fills in these fields and locks them. Raises ``NotLockable``."""
+    return urlencode({**fields, PARAMETER: lock_of(link_id, offer, fields)})
+
+
+def lock_of(link_id: int, offer: Offer, fields: Mapping[str, str]) -> str:
+    """What the address says beside these fields to lock them. Raises ``NotLockable``."""
     for name, value in fields.items():
         check_field(offer, name, value)
     if not fields or len(fields) > MAX_LOCKED:
         raise NotLockable(f"From 1 to {MAX_LOCKED} fields can be locked.")
-    return urlencode({**fields, PARAMETER: f"{','.join(sorted(fields))}:{_signature(link_id, fields)}"})
+    return f"{','.join(sorted(fields))}:{_signature(link_id, fields)}"
 
 
 def locked_in(link_id: int, query: Mapping[str, str]) -> Locked:

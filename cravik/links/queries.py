@@ -5,10 +5,11 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any
 
-from django.db.models import Case, Prefetch, QuerySet, Value, When
+from django.db.models import Case, OuterRef, Prefetch, QuerySet, Subquery, Value, When
+from django.db.models.functions import Coalesce
 
 from cravik.links.models import Address, Link, Spot
-from cravik.setup.models import Business
+from cravik.setup.models import Business, HostName
 from cravik.upkeep.prepared import Param, PreparedSelect
 
 #: The longest that a short code could be.
@@ -58,6 +59,10 @@ class SpotRow:
     #: Whether the spot was ended, and where it leads then, if not to the link.
     is_spot_ended: bool = False
     leads_to: str = ""
+    #: The main host name of the business's own, if it has one.
+    host: str = ""
+    #: Whether search engines may find its pages.
+    is_findable: bool = False
 
 
 _ROW = (
@@ -79,7 +84,12 @@ _ROW = (
     "link__business__time_zone",
     "is_spot_ended",
     "leads_to",
+    "host",
+    "link__is_findable",
 )
+
+
+_MAIN = HostName.objects.filter(business_id=OuterRef("link__business_id"), is_main=True).order_by()
 
 
 def _is_set(instant: str) -> Case:
@@ -91,6 +101,7 @@ def _rows(**found_by: Any) -> PreparedSelect:
     marks = {
         "is_put_away": _is_set("link__put_away_at"),
         "is_spot_ended": _is_set("ended_at"),
+        "host": Coalesce(Subquery(_MAIN.values("name")[:1]), Value("")),
     }
     there = Spot.objects.filter(link__removed_at__isnull=True, **found_by).annotate(**marks)
     return PreparedSelect(lambda: there.values_list(*_ROW).order_by()[:1])

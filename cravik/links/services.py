@@ -83,6 +83,11 @@ def change_address(link: Link, slug: str) -> None:
     Address.objects.update_or_create(slug=slug, defaults={"link": link, "current": True})
 
 
+def let_be_found(link: Link, *, is_findable: bool) -> None:
+    """Let search engines find the link's pages, or ask them to stay away."""
+    Link.objects.filter(id=link.pk).update(is_findable=is_findable)
+
+
 def free_name(business: Business, wanted: str) -> str:
     """The name, or the first like it that no other link of the business has."""
     # Those that begin alike are looked up once: a hundred links of one name ask no more than the first.

@@ -16,10 +16,10 @@ from cravik.links.effective import effective_edition
 from cravik.links.models import Link, Waiting
 from cravik.mailroom.services import OutgoingLetter, queue_letters
 from cravik.setup.contact import contact_of
+from cravik.setup.hosts import address_of
 from cravik.setup.messages.filling import WebAddress
 from cravik.setup.messages.kinds import CAN_BE_BOUGHT
 from cravik.setup.messages.wording import Composed, compose, words_of
-from cravik.ui.addresses import absolute
 
 logger = structlog.stdlib.get_logger("cravik.letters")
 
@@ -75,7 +75,7 @@ def letter_to_waiting(link: Link) -> Composed:
         "business": business.name,
         "thing": terms.offer.title,
         "price": price_in_words(terms.offer),
-        "link_address": WebAddress(absolute(link.path)),
+        "link_address": WebAddress(address_of(link.business_id, link.path)),
         "contact": _contact(link),
     }
     return compose(words_of(business, CAN_BE_BOUGHT.kind), values, look=terms.look)

@@ -22,6 +22,7 @@ from cravik.mailroom.services import OutgoingLetter
 from cravik.orders.after_paying import what_follows
 from cravik.orders.exports import said
 from cravik.orders.models import Order
+from cravik.setup.hosts import address_of
 from cravik.setup.messages.filling import Block, Values, WebAddress
 from cravik.setup.messages.kinds import RECEIPT, SALE_NOTICE, STOCK_LOW, Words
 from cravik.setup.messages.wording import compose, words_of
@@ -87,7 +88,7 @@ def values_about(order: Order) -> Values:
         "statement": checkout.contact["statement_text"],
         "order": str(order).capitalize(),
         "reference": checkout.reference,
-        "receipt_address": WebAddress(absolute(checkout.path)),
+        "receipt_address": WebAddress(address_of(checkout.business_id, checkout.path)),
         "order_address": WebAddress(absolute(order.path)),
         "contact": checkout.contact["support_email"],
         "what_follows": what_follows(order),
@@ -145,7 +146,7 @@ def _goods(order: Order) -> Block:
         html.append(format_html("<p>Your access code: <strong>{}</strong></p>", code))
     files = [(download.file.title, filesizeformat(download.file.size)) for download in order.downloads.all()]
     if files:
-        page = absolute(order.checkout.path)
+        page = address_of(order.business_id, order.checkout.path)
         text.append(
             "Your files:\n" + "\n".join(f"  {title} ({size})" for title, size in files) + f"\nTake them at {page}"
         )
@@ -158,7 +159,7 @@ def _terms(checkout: Checkout) -> Block:
     agreed = checkout.agreed_to
     if agreed is None:
         return Block("", "")
-    address, name = absolute(agreed.path), agreed.conditions.name
+    address, name = address_of(checkout.business_id, agreed.path), agreed.conditions.name
     html = format_html('<p>You agreed to the <a href="{}">{}</a>.</p>', address, name)
     return Block(f"You agreed to the {name}: {address}", html)
 

@@ -19,6 +19,7 @@ from cravik.setup.access import SellerRequest, seller_page
 from cravik.setup.default_views import CHANGED_ELSEWHERE
 from cravik.setup.defaults import Subject, decisions_of, defaults_of
 from cravik.setup.forms import BusinessForm
+from cravik.setup.hosts import address_base
 from cravik.setup.messages.kinds import KINDS, RECEIPT
 from cravik.setup.models import Business, Conditions, Kit, User, Wording
 from cravik.setup.readiness import steps_of
@@ -70,6 +71,10 @@ def _looks_words(business: Business) -> str:
     return default if len(kits) < 2 else f"{default}, and {counted(len(kits) - 1, 'other kit', 'other kits')}"
 
 
+def _domain_words(business: Business) -> str:
+    return address_base(business.pk).partition("//")[2]
+
+
 def _messages_words(business: Business) -> str:
     own = Wording.objects.filter(business=business).count()
     return f"{len(KINDS)} messages, {own or 'none'} in your own words"
@@ -114,6 +119,7 @@ def home(request: SellerRequest) -> HttpResponse:
         ),
         Room("Messages", _messages_words(request.business), reverse("setup:messages")),
         Room("Looks", _looks_words(request.business), reverse("setup:kits")),
+        Room("Your own domain", _domain_words(request.business), reverse("setup:hosts")),
         *(room for rooms in rooms_of_others.call(request.business) for room in rooms),
     ]
     context = {

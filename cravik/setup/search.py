@@ -52,6 +52,7 @@ def places() -> list[SetupPage]:
         SetupPage(
             "Looks", "brand kit theme design logo icon colours font type corners header footer social", _on("kits")
         ),
+        SetupPage("Your own domain", "host name address web site dns cname", _on("hosts")),
         SetupPage("Your handle", "short personal address pay me currency sum amount", reverse("share_setup:handle")),
         SetupPage("Terms and conditions", "agree legal returns versions", _on("all_conditions")),
         SetupPage("The processor's fee", "cost commission percent keep", _on(Subject.FEE)),

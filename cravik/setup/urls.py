@@ -1,7 +1,16 @@
 from django.contrib.auth.views import LogoutView
 from django.urls import path, re_path
 
-from cravik.setup import conditions_views, default_views, home_views, kit_views, message_views, password_views, views
+from cravik.setup import (
+    conditions_views,
+    default_views,
+    home_views,
+    host_views,
+    kit_views,
+    message_views,
+    password_views,
+    views,
+)
 
 app_name = "setup"
 urlpatterns = [
@@ -22,6 +31,8 @@ urlpatterns = [
     path("setup/looks/<int:kit_id>/check/", kit_views.check, name="kit_check"),
     path("setup/looks/<int:kit_id>/sample/", kit_views.sample, name="kit_sample"),
     re_path(r"^setup/looks/(?P<kit_id>\d{1,18})/(?P<name>default|remove)/$", kit_views.act, name="kit_act"),
+    path("setup/domain/", host_views.hosts, name="hosts"),
+    re_path(r"^setup/domain/(?P<host_id>\d{1,18})/(?P<name>check|main|forget)/$", host_views.host_act, name="host_act"),
     path("setup/terms/", conditions_views.all_conditions, name="all_conditions"),
     path("setup/terms/new/", conditions_views.new, name="new_conditions"),
     path("setup/terms/<int:conditions_id>/", conditions_views.conditions, name="conditions"),

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from urllib.parse import urlencode
+
 from django import forms
 from django.contrib import messages
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
@@ -15,15 +17,15 @@ from cravik.checkout.views import show_at_spot
 from cravik.core.link.handles import MAX_HANDLE, handle_fault, sum_behind
 from cravik.links.effective import effective_draft
 from cravik.links.lifecycle import NotReady
-from cravik.links.locks import NotLockable, check_field, locked_query
+from cravik.links.locks import PARAMETER, NotLockable, check_field, lock_of
 from cravik.links.models import Link
 from cravik.setup.access import SellerRequest, seller_page
+from cravik.setup.hosts import address_of
 from cravik.setup.models import Business
 from cravik.setup.places import currency_choices
 from cravik.share import handles
 from cravik.share.handles import HandleTaken
 from cravik.share.models import Handle
-from cravik.ui.addresses import absolute
 from cravik.ui.fields import AmountField, LongSelect, clean_amount
 
 _TAKEN = "That handle is taken."
@@ -102,12 +104,12 @@ class SumForm(forms.Form):
             try:
                 check_field(terms.offer, field, amount.major)
                 fields = {field: amount.major}
-                query = locked_query(link.pk, terms.offer, fields) if cleaned.get("lock") else ""
+                lock = lock_of(link.pk, terms.offer, fields) if cleaned.get("lock") else ""
             except NotLockable as refused:
                 self.add_error("amount", str(refused))
             else:
                 self.path = f"{currency}-{amount.major}"
-                self.query = query
+                self.query = urlencode({PARAMETER: lock}) if lock else ""
         return cleaned
 
 
@@ -147,13 +149,13 @@ def handle(request: SellerRequest) -> HttpResponse:
     sums = SumForm([(code, link) for code, _, link in behind], asked)
     address = ""
     if present and asked is not None and sums.is_valid():
-        address = absolute(_path(present.name, sums.path)) + (f"?{sums.query}" if sums.query else "")
+        address = address_of(business.pk, _path(present.name, sums.path)) + (f"?{sums.query}" if sums.query else "")
     context = {
         "form": form,
         "handle": present,
         "suggested": [each for each in suggested if not present or each != present.name],
-        "address": absolute(_path(present.name)) if present else "",
-        "start": absolute(_path("x"))[:-2],
+        "address": address_of(business.pk, _path(present.name)) if present else "",
+        "start": address_of(business.pk, _path("x"))[:-2],
         "behind": behind,
         "former": Handle.objects.filter(business=business, current=False).order_by("id"),
         "sums": sums,
@@ -200,4 +202,4 @@ def _path(name: str, sum_: str = "") -> str:
 def handle_words(business: Business) -> str:
     """The handle in Setup's list."""
     present = handles.current_handle(business)
-    return absolute(_path(present.name)) if present else "not chosen yet"
+    return address_of(business.pk, _path(present.name)) if present else "not chosen yet"

@@ -14,10 +14,10 @@ from cravik.core.text.price_words import price_in_words
 from cravik.links.effective import shown_to_buyers
 from cravik.links.models import Link, Spot
 from cravik.links.spots import channel_spot
+from cravik.setup.hosts import address_of
 from cravik.setup.messages.filling import WebAddress, fill_line, fill_text
 from cravik.setup.messages.kinds import INVITATION, SHORT_INVITATION, MessageKind
 from cravik.setup.messages.wording import words_of
-from cravik.ui.addresses import absolute
 
 
 @dataclass(frozen=True)
@@ -75,7 +75,7 @@ def message_of(link: Link, channel: Channel, spot: Spot) -> Message:
         "business": link.business.name,
         "thing": shown.offer.title,
         "price": price_in_words(shown.offer),
-        "address": WebAddress(absolute(spot.path)),
+        "address": WebAddress(address_of(spot.link.business_id, spot.path)),
         "contact": contact,
     }
     subject, text = fill_line(words.subject, values), fill_text(words.body, values)

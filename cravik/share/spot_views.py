@@ -20,6 +20,7 @@ from cravik.links.models import Link, Spot
 from cravik.links.queries import listed_links
 from cravik.links.spots import TooManySpots
 from cravik.setup.access import SellerRequest, seller_page
+from cravik.setup.hosts import address_of
 from cravik.setup.saving import NameTaken
 from cravik.share.access import spot_or_404
 from cravik.share.button import Button, plain_button
@@ -28,7 +29,6 @@ from cravik.share.codes.files import KINDS, USUAL_PX
 from cravik.share.codes.trials import proof_of
 from cravik.share.forms import DescribeForm, EndForm, first_fault
 from cravik.share.spots import PERIOD, line_of
-from cravik.ui.addresses import absolute
 from cravik.ui.fields import clean_line, parse_id
 from cravik.ui.photo import PhotoRefused, prepare
 from cravik.ui.picture_files import keep_files
@@ -86,7 +86,7 @@ def move(request: SellerRequest, link_id: int, spot_id: int) -> HttpResponse:
         except TooManySpots as refused:
             messages.error(request, f"Not moved. {refused}")
             return redirect("share:move", link_id, spot_id)
-        messages.success(request, f"Moved. {absolute(moved.path)} leads to “{to.name}” now.")
+        messages.success(request, f"Moved. {address_of(to.business_id, moved.path)} leads to “{to.name}” now.")
         return redirect("share:spot", to.pk, moved.pk)
     q = " ".join(request.GET.get("q", "").split())[:100]
     chosen = link_or_404(request, parse_id(request.GET["to"])) if request.GET.get("to") else None
@@ -125,7 +125,7 @@ def button_preview(request: SellerRequest, link_id: int, spot_id: int) -> HttpRe
 def _show(request: SellerRequest, found: Spot, form: DescribeForm, status: int) -> HttpResponse:
     now = timezone.now()
     holding = design_of_spot(found)
-    piece = holding.piece(absolute(found.path))
+    piece = holding.piece(address_of(found.link.business_id, found.path))
     proof, across = proof_of(piece), round(piece.drawing.width)
     context = {
         "link": found.link,
@@ -171,7 +171,7 @@ def _means(found: Spot, to: Link) -> list[str]:
     line = line_of(found, now - PERIOD, now)
     brought = " and ".join(format_money(each) for each in line.money) or "no money"
     means = [
-        f"Whoever scans or types {absolute(found.path)} lands on “{to.name}” from now on. What is printed stays valid.",
+        f"Whoever scans or types {line.address} lands on “{to.name}” from now on. What is printed stays valid.",
         f"What it brought so far stays with “{found.link.name}”: in the last 30 days"
         f" {counted(line.ladder.opened, 'visit', 'visits')} and {brought}.",
     ]
@@ -190,4 +190,4 @@ def _means(found: Spot, to: Link) -> list[str]:
 def _button(found: Spot) -> Button | None:
     """The button for what buyers see of the link; none while its draft is not finished."""
     shown = shown_to_buyers(found.link)
-    return plain_button(shown.offer, absolute(found.path)) if shown else None
+    return plain_button(shown.offer, address_of(found.link.business_id, found.path)) if shown else None

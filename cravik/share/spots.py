@@ -14,8 +14,8 @@ from cravik.core.statistics.rates import Rate, conversion
 from cravik.journal.queries import AtSpot, ladders_by_spot, last_visits
 from cravik.links.models import Link, Spot, SpotMove
 from cravik.orders.queries import money_by_spot
+from cravik.setup.hosts import address_base
 from cravik.share.photos import photo_address
-from cravik.ui.addresses import absolute
 
 PAGE = 50
 #: How far back the figures go, and how long a new spot may be silent.
@@ -73,7 +73,8 @@ def spots_listed(link: Link, q: str, sort: str, number: str, since: datetime, no
     page = Paginator(ids, PAGE).get_page(number)
     shown = Spot.objects.in_bulk(list(page.object_list))
     last = last_visits(list(page.object_list))
-    lines = [_line(link, shown[pk], ladders, money, last.get(pk), now) for pk in page.object_list]
+    base = address_base(link.business_id)
+    lines = [_line(link, shown[pk], base, ladders, money, last.get(pk), now) for pk in page.object_list]
     moved = SpotMove.objects.filter(left=link).exclude(spot__link=link).select_related("spot__link", "joined")
     return SpotList(page, lines, list(moved[:PAGE]), sort)
 
@@ -82,7 +83,8 @@ def line_of(spot: Spot, since: datetime, now: datetime) -> SpotLine:
     """One spot alone."""
     link = spot.link
     ladders, money = ladders_by_spot([link.pk], since, now), money_by_spot(link.business, since, now)
-    return _line(link, spot, ladders, money, last_visits([spot.pk]).get(spot.pk), now)
+    base = address_base(link.business_id)
+    return _line(link, spot, base, ladders, money, last_visits([spot.pk]).get(spot.pk), now)
 
 
 def _found(link: Link, q: str) -> QuerySet[Spot]:
@@ -95,6 +97,7 @@ def _found(link: Link, q: str) -> QuerySet[Spot]:
 def _line(
     link: Link,
     spot: Spot,
+    base: str,
     ladders: dict[AtSpot, Ladder],
     money: dict[AtSpot, list[Money]],
     last_visit: datetime | None,
@@ -103,7 +106,7 @@ def _line(
     ladder = ladders.get((link.pk, spot.pk), Ladder())
     return SpotLine(
         spot,
-        absolute(spot.path),
+        f"{base}{spot.path}",
         photo_address(spot),
         ladder,
         conversion(ladder.paid, ladder.opened),

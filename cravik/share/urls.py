@@ -6,6 +6,7 @@ from cravik.share.codes import views as code_views
 app_name = "share"
 urlpatterns = [
     path("<int:link_id>/hand-out/", views.hand_out, name="hand_out"),
+    path("<int:link_id>/findable/", views.findable, name="findable"),
     path("<int:link_id>/send/<slug:channel>/", sending_views.send, name="send"),
     path("<int:link_id>/spots/<int:spot_id>/", spot_views.spot, name="spot"),
     path("<int:link_id>/spots/<int:spot_id>/end/", spot_views.end, name="end"),

@@ -7,20 +7,21 @@ from django.http import HttpResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.utils import timezone
-from django.views.decorators.http import require_http_methods
+from django.views.decorators.http import require_http_methods, require_POST
 
 from cravik.core.english import counted
 from cravik.core.text.price_words import price_in_words
 from cravik.links.access import link_or_404
 from cravik.links.effective import shown_to_buyers
 from cravik.links.models import Link
+from cravik.links.services import let_be_found
 from cravik.links.spots import TooManySpots, first_spot, make_spot, make_spots
 from cravik.setup.access import SellerRequest, seller_page
+from cravik.setup.hosts import address_of
 from cravik.setup.saving import NameTaken
 from cravik.share.forms import ManySpotsForm, SpotForm
 from cravik.share.sending import CHANNELS, messages_ready
 from cravik.share.spots import ORDERS, PERIOD, spots_listed
-from cravik.ui.addresses import absolute
 
 _TOLD = 5
 
@@ -50,6 +51,17 @@ def hand_out(request: SellerRequest, link_id: int) -> HttpResponse:
     return _show(request, link, one, many)
 
 
+@require_POST
+@seller_page
+def findable(request: SellerRequest, link_id: int) -> HttpResponse:
+    """Let search engines find the link, or ask them to stay away."""
+    wanted = request.POST.get("find") == "yes"
+    let_be_found(link_or_404(request, link_id), is_findable=wanted)
+    found, hidden = "Search engines may find this link now.", "Search engines are asked to stay away from this link."
+    messages.success(request, found if wanted else hidden)
+    return redirect("share:hand_out", link_id)
+
+
 def _make_many(request: SellerRequest, link: Link, form: ManySpotsForm) -> bool:
     try:
         made, there = make_spots(link, form.cleaned_data["names"], timezone.now())
@@ -73,7 +85,7 @@ def _show(request: SellerRequest, link: Link, one: SpotForm, many: ManySpotsForm
     context = {
         "link": link,
         "price": price_in_words(shown.offer) if shown else "",
-        "address": absolute(link.path),
+        "address": address_of(link.business_id, link.path),
         "first": first_spot(link),
         "one": one,
         "many": many,

@@ -1,4 +1,4 @@
-"""What is said when the database cannot answer."""
+"""What is said when the database cannot answer, and what search engines are asked."""
 
 from __future__ import annotations
 
@@ -10,6 +10,19 @@ from django.http import HttpRequest, HttpResponse
 from django.template.loader import render_to_string
 
 logger = structlog.stdlib.get_logger("cravik.database")
+
+
+class SearchEnginesMiddleware:
+    """Asks search engines to stay away from every page, unless its view says that it may be found."""
+
+    def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        response = self.get_response(request)
+        if not getattr(response, "may_be_found", False):
+            response.headers.setdefault("X-Robots-Tag", "noindex")
+        return response
 
 
 class DatabaseTroubleMiddleware:

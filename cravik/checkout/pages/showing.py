@@ -26,7 +26,7 @@ from cravik.checkout.parts.base import Moment, Offered
 from cravik.checkout.selection import Selection
 from cravik.core.link.steps import Step, reached_steps, with_steps
 from cravik.links.effective import effective_edition
-from cravik.ui.addresses import absolute
+from cravik.setup.hosts import base_at
 
 _MAX_CACHED_PAGES = 512
 #: Pieces of the page that change with what is chosen, and are no part's own.
@@ -87,8 +87,9 @@ def _rendered(page: Page) -> str:
 
 def _for_others(page: Page) -> dict[str, object]:
     """What stands in the head for those who show the page elsewhere. Their addresses are whole ones."""
-    address, shown = absolute(reverse("checkout:page", args=[page.slug])), card_of(page.offered, page.seller)
-    picture = f"{absolute(reverse('checkout:card', args=[page.slug]))}?card={shown.key}"
+    base = page.seller.base or base_at("")
+    address, shown = f"{base}{reverse('checkout:page', args=[page.slug])}", card_of(page.offered, page.seller)
+    picture = f"{base}{reverse('checkout:card', args=[page.slug])}?card={shown.key}"
     words = page.terms.content.page.card.words
     data = offer_data(
         page.terms.content, page.offer, seller=page.seller.name, address=address, words=words, picture=picture

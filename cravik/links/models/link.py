@@ -68,6 +68,8 @@ class Link(models.Model):
     #: Put away, it stands in no list and its address says that it is over; removed, it is as if it had never been.
     put_away_at = models.DateTimeField(null=True)
     removed_at = models.DateTimeField(null=True)
+    #: Whether search engines may find its pages.
+    is_findable = models.BooleanField(default=False)
     made_at = models.DateTimeField()
     changed_at = models.DateTimeField()
     published_at = models.DateTimeField(null=True)

@@ -16,6 +16,7 @@ from cravik.links.models import Link
 from cravik.mailroom.models import Letter
 from cravik.orders.models import Order
 from cravik.setup.conditions import make_conditions
+from cravik.setup.hosts import name_host
 from cravik.setup.kits import make_kit
 from cravik.setup.models import Business, Membership
 from cravik.ui.spreadsheets import Table
@@ -57,7 +58,7 @@ OF_ONES_OWN = {
     *("setup:message", "setup:message_original", "setup:message_sample"),
 }
 # What a step is called where it is not that of a link.
-STEPS = {"setup:kit_act": "remove", "setup:conditions_act": "put-away"}
+STEPS = {"setup:host_act": "check", "setup:kit_act": "remove", "setup:conditions_act": "put-away"}
 
 
 class SealTest(TestCase):
@@ -70,6 +71,7 @@ class SealTest(TestCase):
         cls.other_item = make_item(cls.other.business, "Zeppelin", code="ZEPPELIN")
 
         cls.other_conditions = make_conditions(cls.other.business, "Zeppelin terms", "x", NOW)
+        cls.other_host = name_host(cls.other.business, "pay.zeppelin.example", NOW)
         cls.other_kit = make_kit(cls.other.business, NOW)
         cls.other_upload = keep_table(cls.other.business, "Zeppelin.csv", Table(["name"], []), NOW)
 
@@ -82,6 +84,7 @@ class SealTest(TestCase):
             "conditions_id": self.other_conditions.pk,
             "kit_id": self.other_kit.pk,
             "link_id": self.other_link.pk,
+            "host_id": self.other_host.pk,
             "spot_id": self.other_link.spots.get().pk,
             "item_id": self.other_item.pk,
             "picture_id": 1,

@@ -18,6 +18,7 @@ from cravik.core.graphics.qr.legibility import ADVICE, faults_in, scan_distance_
 from cravik.links.models import Spot
 from cravik.setup.access import SellerRequest, seller_page
 from cravik.setup.default_views import CHANGED_ELSEWHERE
+from cravik.setup.hosts import address_of
 from cravik.setup.models import Kit
 from cravik.setup.saving import ChangedElsewhere
 from cravik.share.access import spot_or_404
@@ -27,7 +28,6 @@ from cravik.share.codes.files import KINDS, MAX_MM, MAX_PX, MIN_MM, MIN_PX, USUA
 from cravik.share.codes.forms import DesignForm
 from cravik.share.codes.symbol import Piece
 from cravik.share.codes.trials import proof_of
-from cravik.ui.addresses import absolute
 from cravik.ui.fields import clean_line, parse_id
 from cravik.ui.photo import PhotoRefused, prepare
 from cravik.ui.picture_files import keep_files
@@ -80,7 +80,7 @@ def code_file(request: SellerRequest, link_id: int, spot_id: int, kind: str) -> 
     """The code as a file, ``mm`` millimetres or ``px`` pixels wide; with ``?download`` it is saved, not shown."""
     spot = spot_or_404(request, link_id, spot_id)
     holding, form = design_of_spot(spot), KINDS[kind]
-    piece = holding.piece(absolute(spot.path))
+    piece = holding.piece(address_of(spot.link.business_id, spot.path))
     least, most, usual = (MIN_MM, MAX_MM, holding.width_mm) if form.unit == "mm" else (MIN_PX, MAX_PX, USUAL_PX)
     width = parse_id(request.GET[form.unit].strip()) if form.unit in request.GET else usual
     fault = "" if least <= width <= most else f"The width is a whole number from {least} to {most:,} {form.unit}."
@@ -98,7 +98,7 @@ def code_file(request: SellerRequest, link_id: int, spot_id: int, kind: str) -> 
 def _of_kit(request: SellerRequest, kit_id: int) -> _Place:
     kit = get_object_or_404(Kit, business=request.business, id=kit_id)
     here, shown = (reverse(f"share_setup:{name}", args=[kit.pk]) for name in ("kit_code", "kit_code_shown"))
-    sample = absolute(reverse("spot:page", args=[designs.SAMPLE_CODE]))
+    sample = address_of(kit.business_id, reverse("spot:page", args=[designs.SAMPLE_CODE]))
     return _Place(kit, kit, design_of_kit(kit), sample, here, shown, reverse("setup:kit", args=[kit.pk]))
 
 
@@ -106,7 +106,9 @@ def _of_spot(request: SellerRequest, link_id: int, spot_id: int) -> _Place:
     spot = spot_or_404(request, link_id, spot_id)
     here, shown = (reverse(f"share:{name}", args=[link_id, spot_id]) for name in ("spot_code", "spot_code_shown"))
     back = reverse("share:spot", args=[link_id, spot_id])
-    return _Place(spot, kit_of(spot.link), design_of_spot(spot), absolute(spot.path), here, shown, back)
+    return _Place(
+        spot, kit_of(spot.link), design_of_spot(spot), address_of(spot.link.business_id, spot.path), here, shown, back
+    )
 
 
 def _bench(request: SellerRequest, place: _Place) -> HttpResponse:

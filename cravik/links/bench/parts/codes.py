@@ -8,14 +8,13 @@ from typing import Any, ClassVar
 from urllib.parse import urlencode
 
 from django import forms
-from django.urls import reverse
 from django.utils import timezone
 
 from cravik.core.pricing.discounts import normal_code
 from cravik.core.text.code_words import code_effect
 from cravik.links.bench.changes import Change, Document, DraftInHand
 from cravik.links.bench.parts.base import BenchPart, told_of_missing
-from cravik.ui.addresses import absolute
+from cravik.setup.hosts import address_of
 from cravik.ui.fields import AmountField, CountField, LineField, clean_percent, form_rows
 
 MAX_CODES = 50
@@ -178,7 +177,7 @@ class CodesPart(BenchPart):
         if not self.codes:
             return []
         used = {code.normal: code.paid for code in self.link.codes.all()}
-        page = absolute(reverse("checkout:page", args=[self.link.slug]))
+        page = address_of(self.link.business_id, self.link.path)
         offer, today = None if self.link.effective is None else self.link.offer, timezone.localdate()
         return [
             ShownCode(

@@ -16,8 +16,9 @@ from cravik.links.importing import exported, import_link
 from cravik.links.lifecycle import NotReady
 from cravik.links.locks import NotLockable, locked_query
 from cravik.links.models import Address, Link, Spot
+from cravik.setup.hosts import address_of
 from cravik.setup.models import Business
-from cravik.ui.addresses import absolute, path_in
+from cravik.ui.addresses import path_in
 
 REFUSED, INVALID = 1, 2
 
@@ -59,7 +60,7 @@ class Command(BaseCommand):
             raise _failed(f"{file}: {' '.join(told)}", INVALID) from refused
         except NotReady as refused:
             raise _failed(str(refused), REFUSED) from refused
-        self.stdout.write(absolute(link.path))
+        self.stdout.write(address_of(link.business_id, link.path))
 
     def _sign(self, address: str, pairs: list[str]) -> None:
         link = _link_at(address)
@@ -73,7 +74,7 @@ class Command(BaseCommand):
             query = locked_query(link.pk, offer, fields)
         except NotLockable as refused:
             raise _failed(str(refused), INVALID) from refused
-        self.stdout.write(f"{absolute(link.path)}?{query}")
+        self.stdout.write(f"{address_of(link.business_id, link.path)}?{query}")
 
     def _export(self, address: str, number: int | None) -> None:
         link = _link_at(address)

@@ -1,0 +1,118 @@
+"""Which host names are answered, and with what.
+
+Cravik's own names answer everything. At a name of a business's own, once it is pointed here, its buyers find what is
+its: any other address is not there. Whatever else is asked for is refused.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from typing import Any
+
+from django.conf import settings
+from django.http import Http404, HttpRequest, HttpResponse
+from django.http.request import split_domain_port, validate_host
+from django.urls import ResolverMatch, resolve
+
+from cravik.checkout.models import Checkout
+from cravik.links.models import Address, Spot
+from cravik.orders.models import Download
+from cravik.setup.hosts import CHECK_PATH
+from cravik.setup.models import ConditionsVersion, HostName
+from cravik.share.models import Handle
+from cravik.ui.views import bad_request, not_found
+
+Owner = Callable[[Mapping[str, Any]], int | None]
+#: What is nobody's: it shows what its address or its own token says.
+_ANYBODYS = 0
+
+
+def _of_address(named: Mapping[str, Any]) -> int | None:
+    return Address.objects.filter(slug=named["slug"]).values_list("link__business_id", flat=True).first()
+
+
+def _of_spot(named: Mapping[str, Any]) -> int | None:
+    found = Spot.objects.filter(code=named["code"].upper())
+    return found.values_list("link__business_id", flat=True).first()
+
+
+def _of_handle(named: Mapping[str, Any]) -> int | None:
+    return Handle.objects.filter(name=named["name"].lower()).values_list("business_id", flat=True).first()
+
+
+def _of_checkout(named: Mapping[str, Any]) -> int | None:
+    found = Checkout.objects.filter(reference=named["reference"].upper())
+    return found.values_list("business_id", flat=True).first()
+
+
+def _of_download(named: Mapping[str, Any]) -> int | None:
+    return Download.objects.filter(key=named["key"]).values_list("order__business_id", flat=True).first()
+
+
+def _of_terms(named: Mapping[str, Any]) -> int | None:
+    found = ConditionsVersion.objects.filter(key=named["key"])
+    return found.values_list("conditions__business_id", flat=True).first()
+
+
+def _of_anybody(_: Mapping[str, Any]) -> int:
+    return _ANYBODYS
+
+
+#: What buyers may ask for at a business's own name, with whose it is; a view that is not here is not there.
+FOR_BUYERS: Mapping[str, Owner] = {
+    "checkout:page": _of_address,
+    "checkout:wait": _of_address,
+    "checkout:card": _of_address,
+    "checkout:slip": _of_anybody,
+    "checkout:started": _of_anybody,
+    "spot:page": _of_spot,
+    "handle:page": _of_handle,
+    "handle:sum": _of_handle,
+    "pay:live": _of_address,
+    "pay:again": _of_address,
+    "confirmation:page": _of_checkout,
+    "confirmation:call_off": _of_checkout,
+    "confirmation:find": _of_anybody,
+    "confirmation:download": _of_download,
+    "terms:version": _of_terms,
+    "looks:style": _of_anybody,
+    "pictures:show": _of_anybody,
+    "counter:bank": _of_anybody,
+    "counter:cards": _of_anybody,
+}
+
+
+class HostMiddleware:
+    """Refuses names that are not known, and keeps a business's own name to what is its."""
+
+    def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        name, _ = split_domain_port(request.META.get("HTTP_HOST") or request.META.get("SERVER_NAME", ""))
+        if name and validate_host(name, settings.CRAVIK_ALLOWED_HOSTS):
+            return self.get_response(request)
+        host = HostName.objects.filter(name=name.rstrip(".")).first() if name else None
+        if host and request.path_info == CHECK_PATH:
+            return HttpResponse(host.key, content_type="text/plain", headers={"Cache-Control": "no-store"})
+        if host is None or host.pointed_at is None:
+            return bad_request(request)
+        response = self.get_response(request) if _is_theirs(request, host) else not_found(request)
+        if "Strict-Transport-Security" in response:  # what holds for their other names is theirs to say
+            response["Strict-Transport-Security"] = f"max-age={settings.SECURE_HSTS_SECONDS}"
+        return response
+
+
+def _is_theirs(request: HttpRequest, host: HostName) -> bool:
+    if request.path_info.startswith(f"/{settings.STATIC_URL.strip('/')}/"):
+        return True
+    try:
+        match: ResolverMatch = resolve(request.path_info)
+    except Http404:
+        # An address without the slash at its end is led to the one with it.
+        try:
+            match = resolve(f"{request.path_info}/")
+        except Http404:
+            return False
+    owner = FOR_BUYERS.get(match.view_name)
+    return owner is not None and owner(match.kwargs) in (_ANYBODYS, host.business_id)

@@ -1,0 +1,149 @@
+"""Host names of a business's own: naming them, seeing that they are pointed here, and the addresses they make.
+
+A name is answered only once this installation, asked at that name over the network, gave back the key that stands with
+it: then whoever owns the name has pointed it here. Names are first come, first served; one that was not pointed here
+within two weeks lapses.
+"""
+
+from __future__ import annotations
+
+import re
+import secrets
+from datetime import datetime, timedelta
+from http.client import HTTPConnection, HTTPException, HTTPSConnection
+from ipaddress import ip_address
+from typing import Literal
+from urllib.parse import urlsplit
+
+from django.conf import settings
+from django.db import transaction
+
+from cravik.setup.models import Business, HostName
+from cravik.ui.addresses import absolute
+
+MAX_HOSTS = 5
+LAPSES_AFTER = timedelta(days=14)
+#: Where this installation proves that it is the one that is asked.
+CHECK_PATH = "/.well-known/cravik-host"
+_SECONDS = 5
+_LABEL = r"[a-z0-9](?:[a-z0-9-]{0,61}[a-z0-9])?"
+_NAME = re.compile(rf"{_LABEL}(?:\.{_LABEL})+", re.ASCII)
+#: Names that no registry gives away (RFC 6761, RFC 6762, RFC 9476 and usual ones of inner networks).
+_INNER = (".local", ".internal", ".intranet", ".lan", ".home", ".corp", ".alt", ".onion", ".invalid", ".test", ".arpa")
+
+
+class HostTaken(Exception):
+    """Another business here has the name."""
+
+
+class TooManyHosts(Exception):
+    """The business has as many names as it can."""
+
+
+#: Why a name is not answered yet: nobody answers there, or somebody else does.
+NotPointed = Literal["", "unreachable", "another"]
+
+
+def clean_host(typed: str) -> str:
+    """The host name in what was typed: an address or a name, with or without ``www``; in ASCII. Nothing where it is
+    none."""
+    text = typed.strip().lower()
+    try:
+        name = (urlsplit(text if "//" in text else f"//{text}").hostname or "").rstrip(".")
+        name = name.encode("idna").decode() if name else ""
+    except (ValueError, UnicodeError):
+        return ""
+    return name if len(name) <= 253 and _NAME.fullmatch(name) and not _is_number(name) else ""
+
+
+def host_fault(name: str) -> str:
+    """Why the name cannot be one of a business's own, in a sentence; nothing where it can."""
+    if not name:
+        return "Write a name such as pay.your-name.example."
+    if any(name.endswith(ending) for ending in _INNER):
+        return "That name works in an inner network alone."
+    ours = urlsplit(absolute("")).hostname
+    if name == ours or name in settings.CRAVIK_ALLOWED_HOSTS:
+        return "That is Cravik's own address."
+    return ""
+
+
+@transaction.atomic
+def name_host(business: Business, name: str, now: datetime) -> HostName:
+    """Note that the business wants to be reached at the name. Raises ``HostTaken`` and ``TooManyHosts``."""
+    HostName.objects.filter(pointed_at=None, made_at__lt=now - LAPSES_AFTER).delete()
+    holder = HostName.objects.select_for_update().filter(name=name).first()
+    if holder:
+        if holder.business_id != business.pk:
+            raise HostTaken
+        return holder
+    if HostName.objects.filter(business=business).count() >= MAX_HOSTS:
+        raise TooManyHosts
+    return HostName.objects.create(business=business, name=name, key=secrets.token_urlsafe(32), made_at=now)
+
+
+def see_whether_pointed(host: HostName, now: datetime) -> NotPointed:
+    """Ask at the name whether it leads here, and answer it from now on if it does. The first becomes the main one."""
+    answer = _asked(host.name)
+    if answer != host.key:
+        return "another" if answer is not None else "unreachable"
+    with transaction.atomic():
+        has_main = HostName.objects.filter(business_id=host.business_id, is_main=True).exists()
+        HostName.objects.filter(id=host.pk).update(pointed_at=now, is_main=not has_main or host.is_main)
+    return ""
+
+
+@transaction.atomic
+def make_main(host: HostName) -> None:
+    """Let links, codes, buttons and letters carry the name; one that is not pointed here cannot be it."""
+    HostName.objects.filter(business_id=host.business_id, is_main=True).update(is_main=False)
+    HostName.objects.filter(id=host.pk, pointed_at__isnull=False).update(is_main=True)
+
+
+def forget_host(host: HostName) -> None:
+    """Answer at the name no more. Links go back to another name of the business, or to Cravik's own."""
+    host.delete()
+
+
+def address_base(business_id: int) -> str:
+    """The beginning of addresses that buyers get of the business: scheme and host, without a slash at the end."""
+    main = HostName.objects.filter(business_id=business_id, is_main=True).values_list("name", flat=True).first()
+    return base_at(main or "")
+
+
+def base_at(name: str) -> str:
+    """The same at that name; at Cravik's own for none."""
+    if not name:
+        return absolute("")
+    ours = urlsplit(absolute(""))
+    return f"{ours.scheme}://{name}{f':{ours.port}' if ours.port else ''}"
+
+
+def address_of(business_id: int, path: str) -> str:
+    """``path`` as buyers of the business reach it."""
+    return f"{address_base(business_id)}{path}"
+
+
+def _asked(name: str) -> str | None:
+    """What is answered at the name's check; None where nobody answers as a web server does."""
+    ours = urlsplit(absolute(""))
+    # Names under localhost are this machine by definition (RFC 6761, 6.3), whatever its resolver knows.
+    at = "127.0.0.1" if name.endswith(".localhost") else name
+    kind = HTTPSConnection if ours.scheme == "https" else HTTPConnection
+    connection = kind(at, ours.port, timeout=_SECONDS)
+    try:
+        connection.request("GET", CHECK_PATH, headers={"Host": f"{name}:{ours.port}" if ours.port else name})
+        answer = connection.getresponse()
+        return answer.read(200).decode("ascii", "replace") if answer.status == 200 else ""
+    except (OSError, HTTPException, UnicodeError):
+        return None
+    finally:
+        connection.close()
+
+
+def _is_number(name: str) -> bool:
+    try:
+        ip_address(name)
+    except ValueError:
+        return name.rpartition(".")[2].isdigit()
+    return True
