@@ -20,6 +20,9 @@ from tests.running import PROJECT, RunningApplication
 
 PAGE = "/for/kite-repair/"
 ROUNDS = 4
+_SPOT_OF_PAGE = (
+    "SELECT code FROM links_spot JOIN links_address USING (link_id) WHERE slug = 'kite-repair' AND NOT is_first"
+)
 
 
 def main() -> None:
@@ -32,6 +35,7 @@ def main() -> None:
         measure_first_view(application)
         measure_queries(data)
         measure_bench(data)
+        measure_spots(data)
     measure_quotes()
     measure_catalogue()
     measure_second_start()
@@ -42,13 +46,16 @@ def measure_pages(application: RunningApplication) -> float:
     """Rounds in turn, the best of each: what else the machine does only ever slows a round down. Returns the bare
     view's rate."""
     load.requests_a_second(application.port, ["/healthy/"] * 300)  # warm
-    bare, again, new = [], [], []
+    bare, again, new, spot = [], [], [], []
+    code = application.query(_SPOT_OF_PAGE)[0][0]
     for _ in range(ROUNDS):
         bare.append(load.requests_a_second(application.port, ["/healthy/"] * 3000))
         again.append(load.requests_a_second(application.port, [PAGE] * 1500))
         new.append(load.requests_a_second(application.port, [PAGE] * 1500, every_visitor_is_new=True))
+        spot.append(load.requests_a_second(application.port, [f"/k/{code}/"] * 1500))
     say("bare view (the constant at /healthy/, all middleware)", f"{max(bare):,.0f} requests/s, best of {rounds(bare)}")
-    for what, measured in (("a visitor who reloads", again), ("every visitor new (a row each)", new)):
+    shown = (("a visitor who reloads", again), ("every visitor new (a row each)", new), ("by a spot's code", spot))
+    for what, measured in shown:
         ratio = f"1 : {max(bare) / max(measured):.1f} (goal at least 1 : 3)"
         say(f"buyer's page, {what}", f"{max(measured):,.0f} requests/s = {ratio}, best of {rounds(measured)}")
     return max(bare)
@@ -163,6 +170,12 @@ def measure_home_at_scale() -> None:
         say("home with 5,000 links and that sample, at the server", "(goal 200 ms each)")
         for line in many.stdout.splitlines():
             print(f"      {line}", flush=True)
+
+
+def measure_spots(data: str) -> None:
+    say("handing out", "")
+    for line in _printed_by("bench.spots", data).splitlines():
+        print(f"      {line}", flush=True)
 
 
 def say(what: str, figure: str) -> None:

@@ -24,7 +24,7 @@ class HostForm(forms.Form):
     """A name to be reached at."""
 
     name = forms.CharField(
-        label="Another name",
+        label="Name",
         max_length=300,
         widget=forms.TextInput(
             attrs={

@@ -49,7 +49,7 @@ def svg(piece: Piece, width_mm: float = USUAL_MM) -> bytes:
 def png(piece: Piece, width_px: int = USUAL_PX) -> bytes:
     """A picture so many pixels wide."""
     out = io.BytesIO()
-    raster(piece, width_px).save(out, "PNG")
+    raster(piece, width_px).save(out, "PNG", compress_level=3)
     return out.getvalue()
 
 

@@ -15,7 +15,7 @@ Matrix = Sequence[Sequence[bool]]
 
 _EYE = 7
 #: A dot is a little smaller than its module, so that neighbours are told apart; 0.94 of its width fills 69 % of it.
-_DOT_RADIUS = 0.47
+_DOT = circle(0, 0, 0.47)
 _SOFT_RADIUS = 0.42
 #: The least distance of modules from what is in the middle.
 _CLEAR = 0.5
@@ -84,7 +84,7 @@ def drawn(matrix: Matrix, design: CodeDesign, trimmings: Trimmings | None = None
     kept, cleared = _cleared(matrix, box)
     body = [[dark and not _in_eye(x, y, modules) for x, dark in enumerate(row)] for y, row in enumerate(kept)]
     fills = [
-        Fill(design.dark, moved(_modules(body, design.shape), quiet, quiet)),
+        Fill(design.dark, _modules(body, design.shape, quiet)),
         Fill(design.eyes, moved(_eyes(modules, design.eye_shape), quiet, quiet)),
     ]
     width = modules + 2 * quiet
@@ -98,11 +98,11 @@ def drawn(matrix: Matrix, design: CodeDesign, trimmings: Trimmings | None = None
     return Drawing(width, height, design.light, tuple(fills), picture, modules, cleared / modules**2)
 
 
-def _modules(filled: Matrix, shape: str) -> Path:
+def _modules(filled: Matrix, shape: str, at: int) -> Path:
     if shape == "dots":
-        there = [(x, y) for y, row in enumerate(filled) for x, dark in enumerate(row) if dark]
-        return tuple(segment for x, y in there for segment in circle(x + 0.5, y + 0.5, _DOT_RADIUS))
-    lines = outline(filled)
+        middles = [(x + at + 0.5, y + at + 0.5) for y, row in enumerate(filled) for x, dark in enumerate(row) if dark]
+        return tuple(segment for middle in middles for segment in moved(_DOT, *middle))
+    lines = outline(filled, at)
     return tuple(
         segment for line in lines for segment in (polygon(line) if shape == "square" else rounded(line, _SOFT_RADIUS))
     )

@@ -39,14 +39,13 @@ def polygon(corners: Sequence[Point]) -> Path:
 
 def rounded(corners: Sequence[Point], radius: float) -> Path:
     """The same with every right-angled corner rounded, inner ones too. No side is shorter than twice the radius."""
-    segments: list[Segment] = []
+    near, segments = radius * (1 - _QUARTER), list[Segment]()
+    ways = [_towards(corner, corners[place - len(corners) + 1]) for place, corner in enumerate(corners)]
     for place, (x, y) in enumerate(corners):
-        before, after = _towards((x, y), corners[place - 1]), _towards((x, y), corners[(place + 1) % len(corners)])
-        start = (x + before[0] * radius, y + before[1] * radius)
-        end = (x + after[0] * radius, y + after[1] * radius)
-        near = radius * (1 - _QUARTER)
-        controls = (x + before[0] * near, y + before[1] * near), (x + after[0] * near, y + after[1] * near)
-        segments += [Segment("L" if segments else "M", (start,)), Segment("C", (*controls, end))]
+        (ix, iy), (ox, oy) = ways[place - 1], ways[place]
+        start, end = (x - ix * radius, y - iy * radius), (x + ox * radius, y + oy * radius)
+        curve = ((x - ix * near, y - iy * near), (x + ox * near, y + oy * near), end)
+        segments += [Segment("L" if segments else "M", (start,)), Segment("C", curve)]
     return (*segments, CLOSE)
 
 
@@ -62,15 +61,16 @@ def moved(path: Path, x: float, y: float, size: float = 1.0) -> Path:
     return tuple(Segment(kind, tuple((px * size + x, py * size + y) for px, py in points)) for kind, points in path)
 
 
-def outline(filled: Sequence[Sequence[bool]]) -> list[list[Point]]:
-    """The corners of each closed line round an area of squares, given row by row."""
+def outline(filled: Sequence[Sequence[bool]], at: float = 0) -> list[list[Point]]:
+    """The corners of each closed line round an area of squares, given row by row, that begins at ``at`` both ways."""
     after: dict[Point, list[Point]] = {}
     for start, end in _edges(filled):
         after.setdefault(start, []).append(end)
     lines = []
     while after:
         start = min(after)
-        lines.append(_corners(_followed(start, after)))
+        corners = _corners(_followed(start, after))
+        lines.append([(x + at, y + at) for x, y in corners] if at else corners)
     return lines
 
 
