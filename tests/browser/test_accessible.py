@@ -81,7 +81,6 @@ class EveryScreenTest(BrowserTestCase):
                 *(f"/links/{self.live.pk}/", f"/links/{self.draft.pk}/", f"/links/{self.live.pk}/hand-out/"),
                 *(f"/links/{self.live.pk}/versions/", f"/links/{self.live.pk}/waiting/"),
                 *(
-                    f"/links/{self.live.pk}/button/",
                     self.order.path,
                     "/mailroom/",
                     f"/mailroom/{letter.pk}/",
