@@ -10,6 +10,7 @@ from typing import TypeVar
 from django.db.models import Count, Max, Sum
 
 from cravik.core.statistics.ladder import Ladder
+from cravik.journal.campaigns import parameters_of
 from cravik.journal.models import LeftOut, Visit
 
 _Visited = TypeVar("_Visited", int, tuple[int, int])
@@ -45,6 +46,12 @@ def last_visits(spot_ids: Collection[int]) -> dict[int, datetime]:
     """When each of the spots was last opened, wherever it led; those that never were are absent."""
     rows = Visit.objects.filter(spot_id__in=spot_ids).order_by().values_list("spot_id").annotate(Max("opened_at"))
     return dict(rows)
+
+
+def campaign_of(visit_id: int | None) -> dict[str, str]:
+    """The parameters of the campaign that brought the visit; none where none did."""
+    visit = Visit.objects.select_related("campaign").filter(id=visit_id or 0).first()
+    return parameters_of(visit.campaign.query) if visit and visit.campaign else {}
 
 
 def left_out(business_id: int, link_ids: Collection[int], since: datetime, until: datetime) -> dict[str, int]:

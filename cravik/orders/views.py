@@ -10,6 +10,7 @@ from django.utils import timezone
 from django.views.decorators.http import require_POST, require_safe
 
 from cravik.core.text.money_text import DEFAULT_LOCALE
+from cravik.journal.queries import campaign_of
 from cravik.orders.downloads import open_again
 from cravik.orders.exports import as_csv, as_json
 from cravik.orders.letter_tasks import write_due_letters
@@ -71,6 +72,7 @@ def _order_page(request: SellerRequest, found: Order) -> HttpResponse:
     context = {
         "order": found,
         "number_locale": DEFAULT_LOCALE,
+        "campaign": campaign_of(found.checkout.visit_id),
         "older": others.filter(number__lt=found.number).last(),
         "newer": others.filter(number__gt=found.number).first(),
     }

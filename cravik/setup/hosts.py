@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import re
 import secrets
+import socket
 from datetime import datetime, timedelta
 from http.client import HTTPConnection, HTTPException, HTTPSConnection
 from ipaddress import ip_address
@@ -127,6 +128,8 @@ def address_of(business_id: int, path: str) -> str:
 def _asked(name: str) -> str | None:
     """What is answered at the name's check; None where nobody answers as a web server does."""
     ours = urlsplit(absolute(""))
+    if _leads_inside(name) and not _leads_inside(ours.hostname or ""):
+        return None
     # Names under localhost are this machine by definition (RFC 6761, 6.3), whatever its resolver knows.
     at = "127.0.0.1" if name.endswith(".localhost") else name
     kind = HTTPSConnection if ours.scheme == "https" else HTTPConnection
@@ -139,6 +142,17 @@ def _asked(name: str) -> str | None:
         return None
     finally:
         connection.close()
+
+
+def _leads_inside(name: str) -> bool:
+    """Whether the name leads to this machine or an inner network, which strangers have no business to ask."""
+    if name.endswith(".localhost"):
+        return True
+    try:
+        found = socket.getaddrinfo(name, None, type=socket.SOCK_STREAM)
+    except (OSError, UnicodeError):
+        return False
+    return any(not ip_address(str(each[4][0]).partition("%")[0]).is_global for each in found)
 
 
 def _is_number(name: str) -> bool:

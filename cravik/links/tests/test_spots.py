@@ -10,7 +10,7 @@ from cravik.links import spots as services
 from cravik.links.models import Spot, SpotMove
 from cravik.orders.models import Order
 from cravik.setup.saving import NameTaken
-from tests.factories import BROWSER, NOW, make_business, make_live
+from tests.factories import BROWSER, NOW, MembershipFactory, make_business, make_live
 from tests.paying import filled_in, send
 
 
@@ -52,10 +52,12 @@ class SpotTest(TestCase):
 
     def test_a_page_opened_before_a_move_is_paid_as_it_was_shown(self) -> None:
         agent = {"user-agent": BROWSER}
-        page = self.client.get(self.stall.path, headers=agent)
+        page = self.client.get(f"{self.stall.path}?utm_source=newsletter", headers=agent)
         services.move_spot(self.stall, self.other, NOW)
         self.assertEqual(send(self.client, self.link, filled_in(page)).status_code, 303)
         order = Order.objects.get()
+        self.client.force_login(MembershipFactory(business=self.business).user)
+        self.assertContains(self.client.get(order.path), "<dd>newsletter</dd>")
         self.assertEqual((order.link, order.spot), (self.link, self.stall))
 
     def test_the_first_spot_leaves_a_new_one_behind(self) -> None:

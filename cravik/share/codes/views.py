@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import base64
+import hashlib
 from dataclasses import dataclass
 from typing import Any
 
@@ -89,7 +90,10 @@ def code_file(request: SellerRequest, link_id: int, spot_id: int, kind: str) -> 
     if fault:
         messages.error(request, fault)
         return redirect(f"{reverse('share:spot', args=[link_id, spot_id])}#files")
-    response = HttpResponse(form.write(piece, width), content_type=form.media_type)
+    mark = f'"{hashlib.sha256(repr((piece, kind, width)).encode()).hexdigest()[:32]}"'
+    if request.headers.get("If-None-Match") == mark:  # drawn once, and kept by the browser for as long as it is so
+        return HttpResponse(status=304, headers={"ETag": mark})
+    response = HttpResponse(form.write(piece, width), content_type=form.media_type, headers={"ETag": mark})
     if "download" in request.GET:
         response["Content-Disposition"] = f'attachment; filename="{spot.link.slug}-{spot.code.lower()}.{kind}"'
     return response

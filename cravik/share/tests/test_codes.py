@@ -184,6 +184,9 @@ class CodeBenchTest(TestCase):
         for kind, query in (("svg", "mm=30"), ("png", "px=300"), ("pdf", "mm=30"), ("eps", "mm=30")):
             answer = self.client.get(f"{file}.{kind}?{query}&download=yes")
             self.assertIn(f'filename="{self.link.slug}-{self.spot.code.lower()}.{kind}"', answer["Content-Disposition"])
+        marked = self.client.get(f"{file}.svg")
+        again = self.client.get(f"{file}.svg", headers={"if-none-match": marked["ETag"]})
+        self.assertEqual((again.status_code, again.content), (304, b""))
         for wrong in ("mm=12", "mm=0", "mm=99999", "mm=x", "mm="):
             told = self.client.get(f"{file}.pdf?{wrong}", follow=True)
             self.assertEqual(told.redirect_chain[0][0], f"{self.spot_page[:-5]}#files", wrong)
