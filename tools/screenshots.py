@@ -59,7 +59,13 @@ def new_link(page: Page) -> None:
 
 def hand_out(page: Page) -> None:
     page.goto("/links/1/hand-out/")
-    page.frame_locator("iframe").get_by_role("link").wait_for()
+    page.wait_for_load_state("networkidle")
+
+
+def code(page: Page) -> None:
+    page.goto("/links/1/hand-out/")
+    page.locator(".spot-row").get_by_role("link", name="Stall sign").click()
+    page.get_by_role("link", name="Change how it looks").click()
 
 
 def table_plan(page: Page) -> None:
@@ -79,6 +85,7 @@ VIEWS: dict[str, tuple[bool, dict[str, int], Callable[[Page], None]]] = {
     "links": (True, DESK, goto("/")),
     "bench": (True, DESK, bench),
     "hand-out": (True, DESK, hand_out),
+    "code": (True, DESK, code),
     "catalogue": (True, DESK, goto("/catalogue/")),
     "item": (True, DESK, goto("/catalogue/1/")),
     "stock": (True, DESK, goto("/catalogue/1/stock/")),
@@ -87,7 +94,6 @@ VIEWS: dict[str, tuple[bool, dict[str, int], Callable[[Page], None]]] = {
     "order": (True, DESK, first_order),
     "mailroom": (True, DESK, goto("/mailroom/")),
     "setup": (True, DESK, goto("/setup/")),
-    "delivery": (True, DESK, goto("/setup/delivery/")),
     "look": (True, DESK, goto("/setup/looks/1/")),
     "message": (True, DESK, goto("/setup/messages/receipt/")),
     "new-link": (True, DESK, new_link),

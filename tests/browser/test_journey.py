@@ -28,8 +28,9 @@ class FirstPaymentTest(BrowserTestCase):
         rehearsal.get_by_text("No order was counted").wait_for()
 
         seller.get_by_role("button", name="Publish").click()
-        seller.get_by_role("heading", name="The address").wait_for()
+        seller.get_by_role("button", name="Copy the address").wait_for()
         address = seller.locator("#address").get_attribute("href")
+        seller.get_by_role("link", name="Its QR code and button").click()
         seller.frame_locator("iframe").get_by_role("link", name="Pay €24.00 for Kite repair").wait_for()
 
         buyer = self.new_page(PHONE)

@@ -115,7 +115,7 @@ class MakingTest(BrowserTestCase):
         hands.type("31")
         self.saved(page)
         hands.click(page.get_by_role("button", name="Publish").first)
-        page.get_by_role("heading", name="The address").wait_for()
+        page.get_by_role("button", name="Copy the address").wait_for()
         self.assertEqual(
             [link.offer.lines[0].price.amount.major for link in Link.objects.order_by("id")], ["24.00", "31.00"]
         )

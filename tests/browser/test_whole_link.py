@@ -63,7 +63,7 @@ class WholeLinkTest(BrowserTestCase):
         self.saved(page)
         page.frame_locator("iframe").get_by_text("After ten seconds the buyer goes on to kites.example").wait_for()
         page.get_by_role("button", name="Publish").first.click()
-        page.get_by_role("heading", name="The address").wait_for()
+        page.get_by_role("button", name="Copy the address").wait_for()
         link = Link.objects.get()
         for number in range(11):
             pay_live(Client(), link, **{"answer.size": "M", "email": f"b{number}@dunes.example"})
