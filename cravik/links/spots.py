@@ -31,15 +31,16 @@ class TooManySpots(Exception):
         super().__init__(f"A link has up to {MAX_SPOTS:,} spots.")
 
 
-def new_code() -> str:
-    """A code that nobody has, out of 47 million, drawn so that none can be guessed from another.
+def new_codes(many: int) -> list[str]:
+    """Codes that nobody has, out of 47 million, drawn so that none can be guessed from another.
 
     Codes stay taken for ever: the table keeps every spot there was.
     """
-    while True:
-        code = "".join(secrets.choice(ALPHABET) for _ in range(LENGTH))
-        if not Spot.objects.filter(code=code).exists():
-            return code
+    codes: set[str] = set()
+    while len(codes) < many:
+        drawn = {"".join(secrets.choice(ALPHABET) for _ in range(LENGTH)) for _ in range(many - len(codes))}
+        codes |= drawn - set(Spot.objects.filter(code__in=drawn).values_list("code", flat=True))
+    return list(codes)
 
 
 @transaction.atomic
@@ -63,7 +64,10 @@ def make_spots(link: Link, names: Iterable[str], now: datetime) -> tuple[list[Sp
     new = [name for name in wanted if name not in there]
     if len(there) + len(new) > MAX_SPOTS:
         raise TooManySpots
-    return [_made(link, name, now) for name in new], [name for name in wanted if name in there]
+    rows = [
+        Spot(link=link, code=code, name=name, made_at=now) for name, code in zip(new, new_codes(len(new)), strict=True)
+    ]
+    return Spot.objects.bulk_create(rows), [name for name in wanted if name in there]
 
 
 def make_first_spot(link: Link, now: datetime) -> Spot:
@@ -151,7 +155,9 @@ def _locked(spot: Spot) -> Spot:
 
 
 def _made(link: Link, name: str, now: datetime, *, is_first: bool = False, channel: str = "") -> Spot:
-    return Spot.objects.create(link=link, code=new_code(), name=name, is_first=is_first, channel=channel, made_at=now)
+    return Spot.objects.create(
+        link=link, code=new_codes(1)[0], name=name, is_first=is_first, channel=channel, made_at=now
+    )
 
 
 def _names(link: Link) -> set[str]:

@@ -9,6 +9,12 @@ from cravik.links.models import Spot
 from cravik.setup.access import SellerRequest
 
 
+def moved_spot(request: SellerRequest, link_id: int, spot_id: int) -> Spot | None:
+    """The spot, where it leads to another link of the business than to that one: somebody moved it meanwhile."""
+    spots = Spot.objects.filter(id=spot_id, link__business=request.business, link__removed_at=None)
+    return spots.exclude(link_id=link_id).select_related("link").first()
+
+
 def spot_or_404(request: SellerRequest, link_id: int, spot_id: int) -> Spot:
     """The spot, if it leads to that link of the business that the seller acts for."""
     link = link_or_404(request, link_id)

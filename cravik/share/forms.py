@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import re
 from typing import Any
+from urllib.parse import urlsplit
 
 from django import forms
 
@@ -83,6 +85,8 @@ class EndForm(forms.Form):
         address = typed if "://" in typed else f"https://{typed}"
         if not is_web_address(address):
             raise forms.ValidationError("Write an address that begins with https://.")
+        if re.search(r"/k/[a-z0-9]{6}/?$", urlsplit(address).path, re.IGNORECASE):
+            raise forms.ValidationError("That is a spot's address. To lead this one to another link, move it.")
         return address
 
 

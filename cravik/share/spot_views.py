@@ -22,7 +22,7 @@ from cravik.links.spots import TooManySpots
 from cravik.setup.access import SellerRequest, seller_page
 from cravik.setup.hosts import address_of
 from cravik.setup.saving import NameTaken
-from cravik.share.access import spot_or_404
+from cravik.share.access import moved_spot, spot_or_404
 from cravik.share.button import Button, plain_button
 from cravik.share.codes.designs import design_of_spot
 from cravik.share.codes.files import KINDS, USUAL_PX
@@ -40,6 +40,8 @@ _FOUND = 12
 @seller_page
 def spot(request: SellerRequest, link_id: int, spot_id: int) -> HttpResponse:
     """The spot. A post changes its name, its note and its photo."""
+    if moved := moved_spot(request, link_id, spot_id):
+        return redirect("share:spot", moved.link_id, spot_id)
     found = spot_or_404(request, link_id, spot_id)
     if request.method != "POST":
         return _show(request, found, DescribeForm(initial={"name": found.name, "note": found.note}), 200)
@@ -74,6 +76,9 @@ def end(request: SellerRequest, link_id: int, spot_id: int) -> HttpResponse:
 @seller_page
 def move(request: SellerRequest, link_id: int, spot_id: int) -> HttpResponse:
     """Where the spot should lead: the links to choose from, then what it means, then doing it."""
+    if moved := moved_spot(request, link_id, spot_id):  # in another tab, or by a second press
+        messages.warning(request, f"It leads to “{moved.link.name}” now.")
+        return redirect("share:spot", moved.link_id, spot_id)
     found = spot_or_404(request, link_id, spot_id)
     to = (
         link_or_404(request, parse_id(request.POST["to"]))

@@ -75,7 +75,11 @@ def spots_listed(link: Link, q: str, sort: str, number: str, since: datetime, no
     last = last_visits(list(page.object_list))
     base = address_base(link.business_id)
     lines = [_line(link, shown[pk], base, ladders, money, last.get(pk), now) for pk in page.object_list]
-    moved = SpotMove.objects.filter(left=link).exclude(spot__link=link).select_related("spot__link", "joined")
+    moved = (
+        SpotMove.objects.filter(left=link, spot__link__removed_at=None)
+        .exclude(spot__link=link)
+        .select_related("spot__link", "joined")
+    )
     return SpotList(page, lines, list(moved[:PAGE]), sort)
 
 
@@ -119,6 +123,8 @@ def _line(
 def _next(link: Link, spot: Spot, ladder: Ladder, last_visit: datetime | None, now: datetime) -> str:
     if spot.ended_at or spot.is_first:
         return ""
+    if link.put_away_at or link.state == Link.State.ENDED:
+        return "The link is over. Lead this spot to another one."
     if link.state == Link.State.DRAFT:
         return "Publish the link before you put it up."
     if last_visit is None:

@@ -20,7 +20,8 @@ class SearchEnginesMiddleware:
 
     def __call__(self, request: HttpRequest) -> HttpResponse:
         response = self.get_response(request)
-        if not getattr(response, "may_be_found", False):
+        is_page = response.headers.get("Content-Type", "").startswith("text/html")
+        if is_page and not getattr(response, "may_be_found", False):
             response.headers.setdefault("X-Robots-Tag", "noindex")
         return response
 

@@ -45,7 +45,7 @@ class Piece:
         return f"data:image/png;base64,{base64.b64encode(out.getvalue()).decode()}"
 
 
-@lru_cache(maxsize=512)
+@lru_cache(maxsize=128)
 def matrix_of(address: str, level: str) -> Matrix:
     """The dark modules of the symbol that says the address: at least by that level, and by a higher one if it costs no
     room (ISO/IEC 18004:2015, 6.5.1)."""
@@ -53,7 +53,7 @@ def matrix_of(address: str, level: str) -> Matrix:
     return tuple(tuple(bool(module) for module in row) for row in code.matrix)
 
 
-@lru_cache(maxsize=256)
+@lru_cache(maxsize=16)  # a drawing may take a megabyte
 def _drawing(piece: Piece) -> Drawing:
     design, image = piece.design, piece.image
     trimmings = Trimmings(

@@ -94,7 +94,9 @@ class HandOutTest(TestCase):
         answer = self.client.post(path, {"to": other.pk}, follow=True)
         self.assertContains(answer, "Moved.")
         self.assertContains(self.client.get(self.page), "Moved to other links")
-        self.assertEqual(self.client.get(self.spot_page(spot)).status_code, 404)
+        moved_to = f"/links/{other.pk}/spots/{spot.pk}/"
+        self.assertRedirects(self.client.get(self.spot_page(spot)), moved_to)
+        self.assertRedirects(self.client.post(path, {"to": other.pk}), moved_to)
         foreign = make_live()
         moved = Spot.objects.get(id=spot.pk)
         self.assertEqual(self.client.post(f"{self.spot_page(moved)}move/", {"to": foreign.pk}).status_code, 404)
@@ -109,9 +111,16 @@ class HandOutTest(TestCase):
 
     def test_an_ended_spot_leads_to_a_web_page_or_the_link(self) -> None:
         spot = make_spot(self.link, "Stall sign", NOW)
-        for wrong in ("javascript:alert(1)", "http://kites.example", "https://[x", "//kites.example", "https://a b"):
+        for wrong in (
+            "javascript:alert(1)",
+            "http://kites.example",
+            "https://[x",
+            "//kites.example",
+            "https://a b",
+            "cravik.example/K/3479cf",
+        ):
             told = self.client.post(f"{self.spot_page(spot)}end/", {"leads_to": wrong}, follow=True)
-            self.assertContains(told, "Not ended. Write an address", msg_prefix=wrong)
+            self.assertContains(told, "Not ended. ", msg_prefix=wrong)
         self.client.post(f"{self.spot_page(spot)}end/", {"leads_to": "kites.example/stall"})
         self.assertEqual(self.client.get(spot.path)["Location"], "https://kites.example/stall")
         self.client.post(f"{self.spot_page(spot)}end/", {"again": "yes"})
