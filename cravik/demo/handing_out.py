@@ -12,8 +12,7 @@ from cravik.links.spots import describe_spot, end_spot, keep_photo, make_spot
 from cravik.setup.models import Business
 from cravik.share.codes.designs import keep_design, usual_kit
 from cravik.share.handles import name_handle
-from cravik.ui.photo import prepare
-from cravik.ui.picture_files import keep_files
+from cravik.ui.picture_files import keep_picture
 
 _NOTES = {
     "Stall sign": "On the left post of the stall, at eye level.",
@@ -38,9 +37,7 @@ def hand_out(business: Business, now: datetime) -> None:
         describe_spot(spot, spot.name, _NOTES[spot.name])
     first = Link.objects.of(business).order_by("id")[0]
     file = stall_sign()
-    prepared = prepare(file, file.getbuffer().nbytes)
-    photo = {"name": keep_files(prepared), "widths": sorted(prepared.files)}
-    keep_photo(first.spots.get(name="Stall sign"), photo)
+    keep_photo(first.spots.get(name="Stall sign"), keep_picture(file, file.getbuffer().nbytes))
     fair = make_spot(first, "Flyer of the harbour fair", now - timedelta(days=90))
     end_spot(fair, "", now - timedelta(days=60))
     kit = usual_kit(business)

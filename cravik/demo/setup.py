@@ -11,8 +11,7 @@ from cravik.setup.conditions import make_conditions
 from cravik.setup.defaults import Document, Subject, decide
 from cravik.setup.kits import change_kit, make_kit
 from cravik.setup.models import Business
-from cravik.ui.photo import prepare
-from cravik.ui.picture_files import keep_files
+from cravik.ui.picture_files import keep_picture
 
 _DECISIONS: dict[str, Document] = {
     Subject.FEE: {"fee": {"percent": "1.5", "fixed": "0.25"}},
@@ -105,6 +104,5 @@ def _make_kits(business: Business, now: datetime) -> None:
     for name, document in _KITS.items():
         kit = make_kit(business, now)
         file = kite_mark()
-        prepared = prepare(file, file.getbuffer().nbytes)
-        kept = {"name": keep_files(prepared), "widths": sorted(prepared.files)}
+        kept = keep_picture(file, file.getbuffer().nbytes)
         change_kit(kit, name, {**document, "logo": kept, "icon": kept}, kit.revision, now)

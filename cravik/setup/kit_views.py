@@ -20,8 +20,8 @@ from cravik.setup.models import Kit
 from cravik.setup.saving import ChangedElsewhere, NameTaken
 from cravik.ui.fields import clean_line
 from cravik.ui.framing import framed_by_ourselves
-from cravik.ui.photo import PhotoRefused, prepare
-from cravik.ui.picture_files import keep_files
+from cravik.ui.photo import PhotoRefused
+from cravik.ui.picture_files import keep_picture
 
 _PICTURES = ("logo", "icon")
 
@@ -98,12 +98,10 @@ def _take_pictures(request: SellerRequest, kit: Kit) -> list[str]:
             kit.document.pop(name, None)
         elif file is not None:
             try:
-                prepared = prepare(file, file.size or 0)  # type: ignore[arg-type]  # an upload reads like the file it holds
+                kit.document[name] = keep_picture(file, file.size or 0)  # type: ignore[arg-type]  # an upload reads like the file it holds
             except PhotoRefused as refused:
                 called = clean_line(file.name or "")[:60] or "The file"
                 faults.append(f"“{called}” was not taken as the {name}. {refused}")
-            else:
-                kit.document[name] = {"name": keep_files(prepared), "widths": sorted(prepared.files)}
     return faults
 
 

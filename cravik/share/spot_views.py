@@ -30,8 +30,8 @@ from cravik.share.codes.trials import proof_of
 from cravik.share.forms import DescribeForm, EndForm, first_fault
 from cravik.share.spots import PERIOD, line_of
 from cravik.ui.fields import clean_line, parse_id
-from cravik.ui.photo import PhotoRefused, prepare
-from cravik.ui.picture_files import keep_files
+from cravik.ui.photo import PhotoRefused
+from cravik.ui.picture_files import keep_picture
 
 _FOUND = 12
 
@@ -155,11 +155,10 @@ def _described(request: SellerRequest, found: Spot, form: DescribeForm) -> bool:
     file, photo = form.cleaned_data["photo"], None
     if file:
         try:
-            prepared = prepare(file, file.size or 0)
+            photo = keep_picture(file, file.size or 0)
         except PhotoRefused as refused:
             form.add_error("photo", f"“{clean_line(file.name or '')[:60]}” was not taken. {refused}")
             return False
-        photo = {"name": keep_files(prepared), "widths": sorted(prepared.files)}
     try:
         services.describe_spot(found, form.cleaned_data["name"], form.cleaned_data["note"])
     except NameTaken as taken:

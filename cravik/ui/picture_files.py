@@ -6,10 +6,11 @@ import re
 import secrets
 from collections.abc import Iterable
 from pathlib import Path
+from typing import Any, BinaryIO
 
 from django.conf import settings
 
-from cravik.ui.photo import Prepared
+from cravik.ui.photo import Prepared, prepare
 
 _NAME = re.compile(r"[0-9a-f]{32}-[0-9]{1,5}\.webp", re.ASCII)
 
@@ -26,6 +27,15 @@ def keep_files(prepared: Prepared) -> str:
     for width, content in prepared.files.items():
         picture_file(name, width).write_bytes(content)
     return name
+
+
+def keep_picture(file: BinaryIO, size: int) -> dict[str, Any]:
+    """Prepare a photo of ``size`` bytes and keep it: the ``name`` of its files and their ``widths``, as rows store it.
+
+    Raises ``PhotoRefused``.
+    """
+    prepared = prepare(file, size)
+    return {"name": keep_files(prepared), "widths": sorted(prepared.files)}
 
 
 def remove_files(name: str, widths: Iterable[int]) -> None:

@@ -30,8 +30,8 @@ from cravik.share.codes.forms import DesignForm
 from cravik.share.codes.symbol import Piece
 from cravik.share.codes.trials import proof_of
 from cravik.ui.fields import clean_line, parse_id
-from cravik.ui.photo import PhotoRefused, prepare
-from cravik.ui.picture_files import keep_files
+from cravik.ui.photo import PhotoRefused
+from cravik.ui.picture_files import keep_picture
 
 
 @dataclass(frozen=True)
@@ -160,11 +160,10 @@ def _picture_sent(form: DesignForm) -> dict[str, Any] | None:
     if not file:
         return None
     try:
-        prepared = prepare(file, file.size or 0)
+        return keep_picture(file, file.size or 0)
     except PhotoRefused as refused:
         form.add_error("picture", f"“{clean_line(file.name or '')[:60]}” was not taken. {refused}")
         return None
-    return {"name": keep_files(prepared), "widths": sorted(prepared.files)}
 
 
 def _shown(request: SellerRequest, place: _Place) -> HttpResponse:
