@@ -17,8 +17,8 @@ from cravik.links.models import Link
 from cravik.links.queries import listed_links
 from cravik.orders.queries import last_paid_by_link, money_by_link
 from cravik.results.queries import LinkRow, link_rows
-from cravik.results.report import period_of
 from cravik.setup.models import Business
+from cravik.setup.periods import usual_period
 
 PAGE = 50
 #: What a list can be sorted by, in the order of its columns, as a seller says it.
@@ -76,7 +76,7 @@ def _rate(business: Business, now: datetime) -> Callable[[int], Any]:
 
 def _money(business: Business, now: datetime) -> Callable[[int], Any]:
     """By what came in in the currency of the business, and then by what did in others."""
-    period = period_of(business, None, None, now)
+    period = usual_period(business, now)
     money = money_by_link(business, period.since, period.until)
 
     def came_in(pk: int) -> tuple[int, int]:
@@ -93,7 +93,7 @@ def _paid(business: Business, _: datetime) -> Callable[[int], Any]:
 
 
 def _ladders(business: Business, now: datetime) -> dict[int, Ladder]:
-    period = period_of(business, None, None, now)
+    period = usual_period(business, now)
     return ladders_by_link(business.pk, period.since, period.until)
 
 

@@ -14,8 +14,8 @@ from cravik.links.effective import read_editions, shown_to_buyers
 from cravik.links.models import Link
 from cravik.links.waiting import waiting_by_link
 from cravik.orders.queries import last_paid_by_link, money_by_link
-from cravik.results.report import period_of
 from cravik.setup.models import Business
+from cravik.setup.periods import usual_period
 
 
 @dataclass(frozen=True)
@@ -35,7 +35,7 @@ class LinkRow:
 
 def link_rows(business: Business, links: list[Link], now: datetime) -> list[LinkRow]:
     """A row for each of ``links``, in their order."""
-    period = period_of(business, None, None, now)
+    period = usual_period(business, now)
     ladders = ladders_by_link(business.pk, period.since, period.until)
     money = money_by_link(business, period.since, period.until)
     ids = [link.pk for link in links]

@@ -7,10 +7,7 @@ on which it moved, net of refunds.
 from __future__ import annotations
 
 from collections.abc import Collection, Sequence
-from dataclasses import dataclass
-from datetime import date, datetime, time, timedelta
 from typing import Any
-from zoneinfo import ZoneInfo
 
 from django.db.models import Q
 
@@ -21,34 +18,7 @@ from cravik.journal.queries import AtSpot, ladders_by_link, ladders_by_spot, lef
 from cravik.links.models import Link, Spot
 from cravik.orders.queries import money_by_link, money_by_spot
 from cravik.setup.models import Business
-
-#: How many days a report covers that names none.
-USUAL_DAYS = 30
-
-
-@dataclass(frozen=True)
-class Period:
-    """Whole days of a time zone, both included."""
-
-    first: date
-    last: date
-    time_zone: str
-
-    @property
-    def since(self) -> datetime:
-        return datetime.combine(self.first, time(), ZoneInfo(self.time_zone))
-
-    @property
-    def until(self) -> datetime:
-        """The first instant after it."""
-        return datetime.combine(self.last + timedelta(days=1), time(), ZoneInfo(self.time_zone))
-
-
-def period_of(business: Business, first: date | None, last: date | None, now: datetime) -> Period:
-    """The days that are named; what is not, so that there are thirty, up to today in the seller's time zone."""
-    today = now.astimezone(ZoneInfo(business.time_zone)).date()
-    end = last or (today if first is None or first <= today else first)
-    return Period(first or end - timedelta(days=USUAL_DAYS - 1), end, business.time_zone)
+from cravik.setup.periods import Period
 
 
 def report(business: Business, period: Period, links: Sequence[Link], spot: str = "") -> dict[str, Any]:

@@ -28,7 +28,7 @@ from cravik.share.codes.designs import design_of_spot
 from cravik.share.codes.files import KINDS, USUAL_PX
 from cravik.share.codes.trials import proof_of
 from cravik.share.forms import DescribeForm, EndForm, first_fault
-from cravik.share.spots import PERIOD, line_of
+from cravik.share.spots import line_of
 from cravik.ui.fields import clean_line, parse_id
 from cravik.ui.photo import PhotoRefused
 from cravik.ui.picture_files import keep_picture
@@ -137,7 +137,7 @@ def _show(request: SellerRequest, found: Spot, form: DescribeForm, status: int) 
         "spot": found,
         "form": form,
         "ending": EndForm(),
-        "line": line_of(found, now - PERIOD, now),
+        "line": line_of(found, now),
         "holding": holding,
         "proof": proof,
         "distance_cm": scan_distance_mm(holding.width_mm, across, proof.pixels_needed) // 10,
@@ -172,7 +172,7 @@ def _described(request: SellerRequest, found: Spot, form: DescribeForm) -> bool:
 def _means(found: Spot, to: Link) -> list[str]:
     """What moving the spot there means, a sentence each."""
     now = timezone.now()
-    line = line_of(found, now - PERIOD, now)
+    line = line_of(found, now)
     brought = " and ".join(format_money(each) for each in line.money) or "no money"
     means = [
         f"Whoever scans or types {line.address} lands on “{to.name}” from now on. What is printed stays valid.",

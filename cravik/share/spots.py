@@ -15,11 +15,12 @@ from cravik.journal.queries import AtSpot, ladders_by_spot, last_visits
 from cravik.links.models import Link, Spot, SpotMove
 from cravik.orders.queries import money_by_spot
 from cravik.setup.hosts import address_base
+from cravik.setup.periods import usual_period
 from cravik.share.photos import photo_address
 
 PAGE = 50
-#: How far back the figures go, and how long a new spot may be silent.
-PERIOD, PATIENCE = timedelta(days=30), timedelta(days=7)
+#: How long a spot may be silent, and a new one.
+SILENCE, PATIENCE = timedelta(days=30), timedelta(days=7)
 #: What the list can be sorted by, as a seller says it.
 ORDERS = {"": "Newest", "name": "Name", "visits": "Visits", "money": "Money"}
 
@@ -49,11 +50,10 @@ class SpotList:
     sort: str
 
 
-def spots_listed(link: Link, q: str, sort: str, number: str, since: datetime, now: datetime) -> SpotList:
-    """The spots whose name, note or code has the words; ended ones come last. Figures are from ``since`` on."""
+def spots_listed(link: Link, q: str, sort: str, number: str, now: datetime) -> SpotList:
+    """The spots whose name, note or code has the words; ended ones come last."""
     sort = sort if sort in ORDERS else ""
-    ladders = ladders_by_spot([link.pk], since, now)
-    money = money_by_spot(link.business, since, now)
+    ladders, money = _figures(link, now)
     found = _found(link, q)
     if sort in ("visits", "money"):
         rows = list(found.order_by("-id").values_list("id", "ended_at"))
@@ -83,12 +83,19 @@ def spots_listed(link: Link, q: str, sort: str, number: str, since: datetime, no
     return SpotList(page, lines, list(moved[:PAGE]), sort)
 
 
-def line_of(spot: Spot, since: datetime, now: datetime) -> SpotLine:
+def line_of(spot: Spot, now: datetime) -> SpotLine:
     """One spot alone."""
     link = spot.link
-    ladders, money = ladders_by_spot([link.pk], since, now), money_by_spot(link.business, since, now)
+    ladders, money = _figures(link, now)
     base = address_base(link.business_id)
     return _line(link, spot, base, ladders, money, last_visits([spot.pk]).get(spot.pk), now)
+
+
+def _figures(link: Link, now: datetime) -> tuple[dict[AtSpot, Ladder], dict[AtSpot, list[Money]]]:
+    """How far visits got, and the money, of the days that home shows too."""
+    period = usual_period(link.business, now)
+    visits = ladders_by_spot([link.pk], period.since, period.until)
+    return visits, money_by_spot(link.business, period.since, period.until)
 
 
 def _found(link: Link, q: str) -> QuerySet[Spot]:
@@ -129,7 +136,7 @@ def _next(link: Link, spot: Spot, ladder: Ladder, last_visit: datetime | None, n
         return "Publish the link before you put it up."
     if last_visit is None:
         return "Nobody has come yet. Is it up?" if now - spot.made_at > PATIENCE else ""
-    if now - last_visit > PERIOD:
+    if now - last_visit > SILENCE:
         return f"Nobody has come for {(now - last_visit).days} days. Is it still up?"
     if ladder.opened >= 50 and not ladder.paid:
         return f"{ladder.opened} came and nobody paid. Do they expect something else there?"

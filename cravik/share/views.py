@@ -21,7 +21,7 @@ from cravik.setup.hosts import address_of
 from cravik.setup.saving import NameTaken
 from cravik.share.forms import ManySpotsForm, SpotForm
 from cravik.share.sending import CHANNELS, messages_ready
-from cravik.share.spots import ORDERS, PERIOD, spots_listed
+from cravik.share.spots import ORDERS, spots_listed
 
 _TOLD = 5
 
@@ -80,7 +80,7 @@ def _make_many(request: SellerRequest, link: Link, form: ManySpotsForm) -> bool:
 def _show(request: SellerRequest, link: Link, one: SpotForm, many: ManySpotsForm) -> HttpResponse:
     now = timezone.now()
     q = " ".join(request.GET.get("q", "").split())[:100]
-    listed = spots_listed(link, q, request.GET.get("sort", ""), request.GET.get("page", ""), now - PERIOD, now)
+    listed = spots_listed(link, q, request.GET.get("sort", ""), request.GET.get("page", ""), now)
     shown, ready = shown_to_buyers(link), messages_ready(link)
     context = {
         "link": link,

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from django.contrib import messages
+from django.core import signing
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
@@ -119,17 +120,15 @@ def _bench(request: SellerRequest, place: _Place) -> HttpResponse:
     holding = place.holding
     if request.method != "POST":
         form = DesignForm(initial=DesignForm.initial_of(holding.design, holding.width_mm, _revision(place)))
-        return _show(request, place, form, holding.design, holding.pictures, 200)
+        return _show(request, place, form, holding.design, designs.kept_picture_of(place.owner), 200)
     if request.POST.get("act") == "drop":
         designs.drop_design(place.owner)
         messages.success(request, "It looks as before you changed it.")
         return redirect(place.back)
     form = DesignForm(request.POST, request.FILES)
-    own = designs.kept_picture_of(place.owner)
-    if form.is_valid():
-        own = _picture_sent(form) or own
+    own = _own_picture(request, form, place)
     pictures = pictures_of(place.kit, own)
-    if form.is_valid() and form.design.middle in ("icon", "logo", "picture") and form.design.middle not in pictures:
+    if form.is_valid() and form.design.middle in _NO_PICTURE and form.design.middle not in pictures:
         form.add_error("middle", _NO_PICTURE[form.design.middle])
     piece = piece_of(place.address, form.design, pictures)
     if form.is_valid():
@@ -140,11 +139,11 @@ def _bench(request: SellerRequest, place: _Place) -> HttpResponse:
                 designs.keep_design(place.owner, form.design, own, width, seen, timezone.now())
             except ChangedElsewhere:
                 messages.error(request, CHANGED_ELSEWHERE)
-                return _show(request, place, form, form.design, pictures, 409)
+                return _show(request, place, form, form.design, own, 409)
             messages.success(request, "Saved. What is printed already keeps working.")
             return redirect(place.back)
         messages.error(request, "Not saved: this code would not be read everywhere. The reasons stand beside it.")
-    return _show(request, place, form, form.design, pictures, 400)
+    return _show(request, place, form, form.design, own, 400)
 
 
 _NO_PICTURE = {
@@ -154,28 +153,47 @@ _NO_PICTURE = {
 }
 
 
-def _picture_sent(form: DesignForm) -> dict[str, Any] | None:
-    """The picture that came along, kept; the fault told at its field where it cannot be taken."""
+def _own_picture(request: SellerRequest, form: DesignForm, place: _Place) -> dict[str, Any] | None:
+    """The design's own picture: the file that came along, the one that came before it was saved, or the kept one.
+
+    What is wrong with a file is told at its field.
+    """
+    form.is_valid()
     file = form.cleaned_data.get("picture")
-    if not file:
-        return None
+    if file:
+        try:
+            return keep_picture(file, file.size or 0)
+        except PhotoRefused as refused:
+            form.add_error("picture", f"“{clean_line(file.name or '')[:60]}” was not taken. {refused}")
     try:
-        return keep_picture(file, file.size or 0)
-    except PhotoRefused as refused:
-        form.add_error("picture", f"“{clean_line(file.name or '')[:60]}” was not taken. {refused}")
-        return None
+        sent: dict[str, Any] = signing.loads(request.POST.get("kept_picture", ""), salt=_salt(request))
+    except signing.BadSignature:
+        return designs.kept_picture_of(place.owner)
+    return sent
 
 
 def _shown(request: SellerRequest, place: _Place) -> HttpResponse:
-    form = DesignForm(request.POST)
-    form.is_valid()
-    piece = piece_of(place.address, form.design, place.holding.pictures)
+    form = DesignForm(request.POST, request.FILES)
+    own = _own_picture(request, form, place)
+    piece = piece_of(place.address, form.design, pictures_of(place.kit, own))
     width = form.cleaned_data.get("width_mm") or place.holding.width_mm
-    return render(request, "share/codes/_shown.html", _told(piece, width))
+    faults = list(form.errors.get("picture", ()))
+    context = _told(piece, width) | {"kept_picture": _signed(request, own), "picture_faults": faults}
+    return render(request, "share/codes/_shown.html", context)
+
+
+def _signed(request: SellerRequest, own: dict[str, Any] | None) -> str:
+    """The picture as the page carries it until the design is saved."""
+    return signing.dumps(own, salt=_salt(request)) if own else ""
+
+
+def _salt(request: SellerRequest) -> str:
+    """What is carried by one business's page is of no use on another's."""
+    return f"cravik.share.codes.picture.{request.business.pk}"
 
 
 def _show(
-    request: SellerRequest, place: _Place, form: DesignForm, design: CodeDesign, pictures: Any, status: int
+    request: SellerRequest, place: _Place, form: DesignForm, design: CodeDesign, own: dict[str, Any] | None, status: int
 ) -> HttpResponse:
     width = getattr(form, "cleaned_data", {}).get("width_mm") or place.holding.width_mm
     is_spot = isinstance(place.owner, Spot)
@@ -185,7 +203,8 @@ def _show(
         "spot": place.owner if is_spot else None,
         "kit": place.kit,
         "is_own": place.holding.whose == ("spot" if is_spot else "kit"),
-        **_told(piece_of(place.address, design, pictures), width),
+        "kept_picture": _signed(request, own),
+        **_told(piece_of(place.address, design, pictures_of(place.kit, own)), width),
     }
     return render(request, "share/codes/bench.html", context, status=status)
 

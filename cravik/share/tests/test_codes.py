@@ -169,6 +169,14 @@ class CodeBenchTest(TestCase):
         )
         holding = design_of_spot(self.spot)
         self.assertTrue(holding.pictures["picture"].endswith(".webp"))
+        shown = self.client.post(f"{self.spot_page}shown/", sent | {"picture": SimpleUploadedFile("b.jpg", photo())})
+        carried = shown.context["kept_picture"]
+        refused = self.client.post(self.spot_page, sent | {"revision": 1, "quiet": 0, "kept_picture": carried})
+        self.assertContains(refused, carried.split(":")[0], status_code=400)
+        shown = self.client.post(f"{self.spot_page}shown/", sent | {"picture": SimpleUploadedFile("b.jpg", b"none")})
+        self.assertContains(shown, "was not taken")
+        forged = self.client.post(f"{self.spot_page}shown/", sent | {"kept_picture": "x:y:z"})
+        self.assertEqual(forged.context["kept_picture"].split(":")[0], shown.context["kept_picture"].split(":")[0])
         self.assertRedirects(
             self.client.post(self.spot_page, sent | {"revision": 1, "caption": "A"}), self.spot_page[:-5]
         )

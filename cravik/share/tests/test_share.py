@@ -61,6 +61,8 @@ class HandOutTest(TestCase):
         self.assertEqual(list(lines), ["Busy", "Quiet", "The link itself", "Over"])
         self.assertEqual([each.major for each in lines["Busy"].money], ["24.00"])
         self.assertEqual((lines["Busy"].ladder.paid, lines["Busy"].next), (1, ""))
+        home = self.client.get("/").context["rows"][0]
+        self.assertEqual(home.ladder.opened, sum(line.ladder.opened for line in lines.values()))
         self.assertEqual(lines["Quiet"].next, "Nobody has come yet. Is it up?")
         with time_machine.travel(timezone.now() + timedelta(days=40)):
             self.client.force_login(self.member.user)

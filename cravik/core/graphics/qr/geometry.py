@@ -160,7 +160,7 @@ def _cleared(matrix: Matrix, box: Box | None) -> tuple[list[list[bool]], int]:
 
 def _word(word: Lettering, box: Box, quiet: int) -> Path:
     """The word across its box: capitals are about 0.7 of the size of type high, which is centred."""
-    size = min(box.width / word.width, box.height)
+    size = min(box.width / max(word.width, 0.1), box.height)
     x = box.x + (box.width - word.width * size) / 2 + quiet
     return moved(word.path, x, box.y + box.height / 2 + 0.35 * size + quiet, size)
 

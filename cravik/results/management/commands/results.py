@@ -13,8 +13,9 @@ from django.utils import timezone
 from cravik.links.finding import sorted_links
 from cravik.links.models import Address, Link, Spot
 from cravik.links.queries import listed_links
-from cravik.results.report import period_of, report
+from cravik.results.report import report
 from cravik.setup.models import Business
+from cravik.setup.periods import period_of
 
 UNKNOWN = 2
 

@@ -15,7 +15,8 @@ document.addEventListener("alpine:init", () => {
       if (picks) this.form.elements[picks].value = field.value;
       else this.pickerOf(field.name, field.value);
       if (field.name === "middle") this.showMiddle();
-      if (field.type === "file") return;
+      // A picture is sent once, when it is chosen; from then on the page carries what was kept of it.
+      if (field.type === "file") { this.show(true); return; }
       clearTimeout(this.waiting);
       this.waiting = setTimeout(() => this.show(), 300);
     },
@@ -30,9 +31,9 @@ document.addEventListener("alpine:init", () => {
       for (const part of this.form.querySelectorAll("[data-middle]")) part.hidden = part.dataset.middle !== this.form.elements.middle.value;
     },
 
-    async show() {
+    async show(withPicture = false) {
       const data = new FormData(this.form), asked = ++this.asked;
-      data.delete("picture");
+      if (!withPicture) data.delete("picture");
       try {
         const response = await fetch(this.form.dataset.shown, { method: "POST", body: data });
         const text = await response.text();

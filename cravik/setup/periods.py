@@ -1,0 +1,42 @@
+"""Whole days of a business, in its time zone: what every figure of a period is of."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import date, datetime, time, timedelta
+from zoneinfo import ZoneInfo
+
+from cravik.setup.models import Business
+
+#: How many days a period covers of which none is named.
+USUAL_DAYS = 30
+
+
+@dataclass(frozen=True)
+class Period:
+    """Whole days of a time zone, both included."""
+
+    first: date
+    last: date
+    time_zone: str
+
+    @property
+    def since(self) -> datetime:
+        return datetime.combine(self.first, time(), ZoneInfo(self.time_zone))
+
+    @property
+    def until(self) -> datetime:
+        """The first instant after it."""
+        return datetime.combine(self.last + timedelta(days=1), time(), ZoneInfo(self.time_zone))
+
+
+def period_of(business: Business, first: date | None, last: date | None, now: datetime) -> Period:
+    """The days that are named; what is not, so that there are thirty, up to today in the seller's time zone."""
+    today = now.astimezone(ZoneInfo(business.time_zone)).date()
+    end = last or (today if first is None or first <= today else first)
+    return Period(first or end - timedelta(days=USUAL_DAYS - 1), end, business.time_zone)
+
+
+def usual_period(business: Business, now: datetime) -> Period:
+    """The last thirty days, today included: what lists show."""
+    return period_of(business, None, None, now)
