@@ -14,6 +14,7 @@ from cravik.links.models import Link, Spot, SpotMove
 from cravik.links.naming import first_free
 from cravik.setup.models import User
 from cravik.setup.saving import NameTaken
+from cravik.ui.picture_files import remove_files
 
 #: Neither digits nor letters that are taken for one another (0 O D, 1 I L, 2 Z, 5 S, 6 G, 8 B, U V), and no vowels,
 #: so that no word comes of it by chance.
@@ -102,7 +103,9 @@ def describe_spot(spot: Spot, name: str, note: str) -> None:
 
 
 def keep_photo(spot: Spot, photo: dict[str, Any] | None) -> None:
-    """Keep that picture of where it hangs, or none."""
+    """Keep that picture of where it hangs, or none, and none of the former one."""
+    if former := spot.photo:
+        remove_files(former["name"], former["widths"])
     Spot.objects.filter(id=spot.pk).update(photo=photo)
 
 

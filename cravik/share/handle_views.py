@@ -45,7 +45,9 @@ def paid_to(request: HttpRequest, name: str, sum_: str = "") -> HttpResponse:
     if opened is None:
         raise Http404
     filled, notices = request.GET.dict(), tuple(_NOTICES[said.fault] for _ in said.fault[:1])
-    if said.amount and opened.terms:
+    if opened.terms and opened.terms.offer.currency != said.currency:  # the link behind it was changed
+        notices = (_NOTICES["currency"],)
+    elif said.amount and opened.terms:
         if line := handles.open_line(opened.terms):
             filled[f"amount.{line}"] = said.amount.major
         else:

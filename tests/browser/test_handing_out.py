@@ -9,6 +9,7 @@ from django.test import override_settings
 from PIL import Image
 from playwright.sync_api import Page
 
+from cravik.catalogue.tests.photos import photo
 from cravik.links.models import Spot
 from cravik.links.spots import first_spot, make_spot
 from cravik.orders.models import Order
@@ -65,10 +66,14 @@ class HandingOutTest(BrowserTestCase):
         page.locator("#id_middle").select_option("word")
         page.get_by_label("The word").fill("Kite")
         page.get_by_label("Caption under it").fill("Scan to pay")
+        page.locator("#id_middle").select_option("picture")
+        page.get_by_label("A picture").set_input_files({"name": "a.jpg", "mimeType": "image/jpeg", "buffer": photo()})
+        page.locator("[name=kept_picture]").wait_for(state="attached")
         page.get_by_label("Shape of the modules").select_option("dots")
         page.get_by_text("It scans:").wait_for()
         page.get_by_role("button", name="Save").click()
         page.get_by_text("Saved. What is printed already keeps working.").wait_for()
+        self.assertEqual(read(page.locator(".qr").screenshot()), [f"http://localhost:8000{spot.path}"])
 
     def test_an_svg_is_as_wide_as_it_says_and_scans(self) -> None:
         spot = first_spot(make_live(self.business))

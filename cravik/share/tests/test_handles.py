@@ -7,12 +7,14 @@ from django.test import TestCase
 
 from cravik.links import lifecycle, putting_away
 from cravik.links.models import Link, Spot
+from cravik.links.spots import move_spot
 from cravik.orders.models import Order
 from cravik.share.codes.designs import design_of_spot
 from cravik.share.codes.files import raster
 from cravik.share.handles import free_handles, name_handle, take_currency
 from cravik.share.models import Handle
 from tests.factories import BROWSER, NOW, MembershipFactory
+from tests.links import line, make_link
 from tests.paying import filled_in, send
 
 PAGE = "/setup/handle/"
@@ -131,6 +133,16 @@ class HandleTest(TestCase):
         self.assertEqual(self.client.get("/to/windlestraw/").status_code, 404)
         take_currency(self.business, "EUR", NOW)
         self.assertContains(self.client.get("/to/windlestraw/5"), "Payment to Windlestraw Kites")
+
+    def test_a_sum_is_never_taken_for_another_currency(self) -> None:
+        self.have()
+        yen = line("payment", price={"kind": "open", "min": "100", "max": None})
+        other = make_link(yen, business=self.business, offer={"currency": "JPY"})
+        move_spot(Spot.objects.get(name="Handle"), other, NOW)
+        page = self.client.get("/to/windlestraw/25", headers=AGENT)
+        self.assertEqual(page.context["page"].offer.currency, "JPY")
+        self.assertEqual(self.amount("/to/windlestraw/25"), "")
+        self.assertContains(page, "is not paid in the currency")
 
     def test_its_code_scans_to_a_page_that_is_paid_there(self) -> None:
         self.have()

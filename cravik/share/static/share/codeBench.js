@@ -1,7 +1,7 @@
 // The design of a code: colours by eye or by figures, drawn and tried anew while it is typed.
 document.addEventListener("alpine:init", () => {
   Alpine.data("codeBench", () => ({
-    form: null, view: null, waiting: null, asked: 0,
+    form: null, view: null, waiting: null, asked: 0, isNewPicture: false,
 
     init() {
       this.form = this.$root.querySelector("#code-form");
@@ -15,8 +15,7 @@ document.addEventListener("alpine:init", () => {
       if (picks) this.form.elements[picks].value = field.value;
       else this.pickerOf(field.name, field.value);
       if (field.name === "middle") this.showMiddle();
-      // A picture is sent once, when it is chosen; from then on the page carries what was kept of it.
-      if (field.type === "file") { this.show(true); return; }
+      if (field.type === "file") this.isNewPicture = true;
       clearTimeout(this.waiting);
       this.waiting = setTimeout(() => this.show(), 300);
     },
@@ -31,13 +30,17 @@ document.addEventListener("alpine:init", () => {
       for (const part of this.form.querySelectorAll("[data-middle]")) part.hidden = part.dataset.middle !== this.form.elements.middle.value;
     },
 
-    async show(withPicture = false) {
+    // A picture is sent until an answer carries what was kept of it; from then on the page does.
+    async show() {
       const data = new FormData(this.form), asked = ++this.asked;
-      if (!withPicture) data.delete("picture");
+      const sendsPicture = this.isNewPicture;
+      if (!sendsPicture) data.delete("picture");
       try {
         const response = await fetch(this.form.dataset.shown, { method: "POST", body: data });
         const text = await response.text();
-        if (response.ok && asked === this.asked) this.view.innerHTML = text;
+        if (!response.ok || asked !== this.asked) return;
+        this.view.innerHTML = text;
+        if (sendsPicture) this.isNewPicture = false;
       } catch { /* it is tried again when it is saved */ }
     },
   }));
