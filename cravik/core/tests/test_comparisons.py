@@ -1,0 +1,76 @@
+"""Comparing rates, against published figures and by simulation."""
+
+from __future__ import annotations
+
+import random
+from unittest import TestCase
+
+from cravik.core.statistics.comparisons import against, chance, difference, discoveries, more_visits, verdict
+from cravik.core.statistics.rates import conversion
+
+
+class ComparisonsTest(TestCase):
+    def test_the_interval_of_a_difference_is_newcombes(self) -> None:
+        """Table II of his paper, method 10."""
+        for one, other, low, high in (
+            ((56, 70), (48, 80), 0.0524, 0.3339),
+            ((9, 10), (3, 10), 0.1705, 0.8090),
+            ((6, 7), (2, 7), 0.0582, 0.8062),
+            ((5, 56), (0, 29), -0.0381, 0.1926),
+            ((0, 10), (0, 10), -0.2775, 0.2775),
+            ((10, 10), (0, 10), 0.6075, 1.0),
+        ):
+            found = difference(conversion(*one), conversion(*other))
+            self.assertEqual((round(found.low, 4), round(found.high, 4)), (low, high), (one, other))
+
+    def test_discoveries_are_those_of_benjamini_and_hochberg(self) -> None:
+        """The fifteen probabilities of their example, of which four stand."""
+        chances = [0.0001, 0.0004, 0.0019, 0.0095, 0.0201, 0.0278, 0.0298, 0.0344, 0.0459]
+        chances += [0.3240, 0.4262, 0.5719, 0.6528, 0.7590, 1.0]
+        self.assertEqual(discoveries(chances[::-1]), [False] * 11 + [True] * 4)
+        self.assertEqual(discoveries([]), [])
+
+    def test_the_score_test_is_the_square_root_of_chi_squared(self) -> None:
+        """For 10 of 100 against 20 of 100 chi-squared is 3.9216, whose probability at one degree is 0.04767."""
+        self.assertAlmostEqual(chance(conversion(10, 100), conversion(20, 100)), 0.04767, places=5)
+        self.assertEqual(chance(conversion(0, 10), conversion(0, 10)), 1.0)
+        self.assertEqual(chance(conversion(0, 0), conversion(5, 10)), 1.0)
+
+    def test_a_verdict_is_plain(self) -> None:
+        said = {
+            "better": verdict(conversion(60, 300), conversion(20, 300)),
+            "worse": verdict(conversion(20, 300), conversion(60, 300)),
+            "can't tell": verdict(conversion(12, 100), conversion(20, 100)),
+            "too few": verdict(conversion(3, 19), conversion(60, 300)),
+        }
+        self.assertEqual([each.says for each in said.values()], list(said))
+        self.assertEqual(said["can't tell"].more, 2 * 329 - 200)
+        self.assertIsNone(more_visits(conversion(10, 100), conversion(10, 100)))
+        self.assertIsNone(more_visits(conversion(1000, 10_000), conversion(1001, 10_000)))
+
+    def test_no_more_verdicts_are_wrong_than_is_said(self) -> None:
+        """A thousand pairs of spots that are alike: at most one in twenty is called better or worse, within chance."""
+        chances = random.Random(10)
+        wrong = 0
+        for _ in range(1000):
+            rate, of = chances.choice((0.03, 0.08, 0.2)), [chances.randint(40, 600) for _ in range(2)]
+            pair = [conversion(sum(chances.random() < rate for _ in range(n)), n) for n in of]
+            wrong += verdict(*pair).says in ("better", "worse")
+        self.assertLessEqual(wrong, 50 + 3 * 7)  # three standard deviations of 1,000 draws at 5 %
+
+    def test_among_many_alike_hardly_any_family_has_a_wrong_verdict(self) -> None:
+        """Where nothing differs, the false-discovery rate is that of any verdict at all: one family in twenty."""
+        chances = random.Random(11)
+        wrong = 0
+        for _ in range(400):
+            rates = [conversion(sum(chances.random() < 0.1 for _ in range(200)), 200) for _ in range(9)]
+            wrong += any(each.says in ("better", "worse") for each in against(rates[0], rates[1:]))
+        self.assertLessEqual(wrong, 20 + 3 * 5)
+
+    def test_a_difference_that_is_there_is_found_as_often_as_is_said(self) -> None:
+        chances, wanted = random.Random(12), 199
+        found = 0
+        for _ in range(400):
+            pair = [conversion(sum(chances.random() < rate for _ in range(wanted)), wanted) for rate in (0.2, 0.1)]
+            found += verdict(*pair).says == "better"
+        self.assertAlmostEqual(found / 400, 0.8, delta=0.06)
