@@ -65,7 +65,15 @@ def fill(link: Link) -> None:
         opened = now - timedelta(minutes=chance.randrange(60 * 24 * 60))
         spot, mark = chance.choice(spots), f"{chance.getrandbits(128):032x}"
         visits.append(
-            Visit(business_id=link.business_id, link_id=link.pk, spot_id=spot, visitor=mark, rung=1, opened_at=opened)
+            Visit(
+                business_id=link.business_id,
+                link_id=link.pk,
+                spot_id=spot,
+                visitor=mark,
+                rung=1,
+                opened_at=opened,
+                last_at=opened,
+            )
         )
     Visit.objects.bulk_create(visits, batch_size=2000)
 

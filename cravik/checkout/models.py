@@ -41,6 +41,9 @@ class Checkout(models.Model):
     own_contact = models.JSONField(default=dict)
     visit_id = models.PositiveBigIntegerField(null=True)
     visitor = models.CharField(max_length=32, blank=True)
+    #: Why its visit was left out when the page was opened, and when that was: whoever pays counts after all.
+    left_out = models.CharField(max_length=8, blank=True)
+    opened_at = models.DateTimeField(null=True)
     made_at = models.DateTimeField()
 
     class Meta:

@@ -42,8 +42,8 @@ class PageToken:
     # What a token did not carry before stands below with a default, so that a page that was opened then still pays.
     #: The spot at which the page was opened; None: the link itself.
     spot_id: int | None = None
-    #: Whether its visit was left out as one too many from its network.
-    crowded: bool = False
+    #: Why its visit was left out, if it was.
+    left_out: str = ""
     #: What the address locked, by the names of fields: what is sent for them is not looked at.
     locked: dict[str, str] = field(default_factory=dict)
 
@@ -79,7 +79,7 @@ def live_token(
     visit_id: int | None,
     now: datetime,
     *,
-    crowded: bool = False,
+    left_out: str = "",
     locked: dict[str, str] | None = None,
 ) -> PageToken:
     """For a page that a buyer opens."""
@@ -87,7 +87,7 @@ def live_token(
         "rehearsal": False,
         "visit_id": visit_id,
         "spot_id": spot_id,
-        "crowded": crowded,
+        "left_out": left_out,
         "locked": locked or {},
     }
     return _new_token(link_id, edition_id, 0, now, **more)

@@ -24,8 +24,7 @@ from cravik.checkout.rehearsing import opened_draft, opened_said
 from cravik.checkout.selection import fillable
 from cravik.core.errors import BasketRefused
 from cravik.core.statistics.ladder import Rung
-from cravik.journal.services import Met, Visited, climb, try_to_open_visit
-from cravik.journal.visitors import is_robot
+from cravik.journal.services import Met, climb, note_coming, note_rehearsal
 from cravik.links.access import link_or_404
 from cravik.links.effective import Effective, effective_draft, effective_edition
 from cravik.links.locks import Locked, locked_in
@@ -83,11 +82,10 @@ def _show_opened(
     offered = offered_at(opened, terms, now, number_locale(request))
     if is_gone(offered):
         return show_closed(request, opened, "sold_out")
-    row, visit = opened.row, Visited(None)
-    if not is_robot(request) and not acts_for(request, row.business_id):
-        met = Met(row.business_id, row.link_id, row.spot_id)
-        visit = try_to_open_visit(request, met, now)
-    token = live_token(row.link_id, terms.edition_id, row.spot_id, visit.visit_id, now, crowded=visit.crowded)
+    row = opened.row
+    met = Met(row.business_id, row.link_id, row.spot_id)
+    visit = note_coming(request, met, now, is_own=acts_for(request, row.business_id))
+    token = live_token(row.link_id, terms.edition_id, row.spot_id, visit.visit_id, now, left_out=visit.left_out)
     action = reverse("pay:live", args=[row.slug])
     locked = locked_in(row.link_id, query)
     filled = {name: value for name, value in fillable(offered, query).items() if name not in locked.altered}
@@ -122,6 +120,8 @@ def rehearsal(request: SellerRequest, link_id: int) -> HttpResponse:
     if opened.terms is None:
         return render(request, "checkout/gaps.html", {"link": link, "gaps": link.gaps})
     now = timezone.now()
+    if request.headers.get("Sec-Fetch-Dest") != "iframe":  # where the bench shows it beside itself
+        note_rehearsal(Met(link.business_id, link.pk, opened.row.spot_id), now)
     token = rehearsal_token(link.pk, link.revision, now)
     offered = offered_at(opened, opened.terms, now, number_locale(request))
     page = page_of(opened, offered, token, reverse("pay:rehearsal", args=[link.pk]))

@@ -182,6 +182,8 @@ def _visit(
         started_at=opened_at + timedelta(seconds=25 * pace) if rung >= Rung.STARTED else None,
         tried_at=opened_at + timedelta(seconds=80 * pace) if rung >= Rung.TRIED else None,
         paid_at=opened_at + timedelta(seconds=80 * pace + 1) if rung >= Rung.PAID else None,
+        last_at=opened_at + timedelta(seconds=(0, 25 * pace, 80 * pace, 80 * pace + 1)[rung - 1]),
+        device=chance.choices(Visit.Device.values, (6, 1, 3))[0],
     )
 
 

@@ -23,9 +23,15 @@ class Campaign(models.Model):
 class Visit(models.Model):
     """One person's time on a live link's page, and the furthest rung it reached.
 
-    ``visitor`` is a keyed hash with a salt that is thrown away after its day; nothing else about
-    the person is kept. The instants are set once each, in the order of the rungs.
+    ``visitor`` is a keyed hash with a salt that is thrown away after its day, and empty where the visitor asks not to
+    be told apart; nothing else about the person is kept. The instants are set once each, in the order of the rungs;
+    ``last_at`` is the last sign of life, to the minute: after half an hour without one the visit is over.
     """
+
+    class Device(models.TextChoices):
+        PHONE = "phone"
+        TABLET = "tablet"
+        DESK = "desk"
 
     business_id = models.PositiveBigIntegerField()
     link_id = models.PositiveBigIntegerField()
@@ -33,18 +39,22 @@ class Visit(models.Model):
     spot_id = models.PositiveBigIntegerField()
     visitor = models.CharField(max_length=32)
     campaign = models.ForeignKey(Campaign, null=True, on_delete=models.PROTECT, related_name="+", db_index=False)
+    #: The host of the page that led here, without ``www``; empty: none, or one of our own.
+    referrer = models.CharField(max_length=100, blank=True)
+    device = models.CharField(max_length=6, choices=Device.choices, default=Device.DESK)
     rung = models.PositiveSmallIntegerField(choices=[(rung.value, rung.name.lower()) for rung in Rung])
     opened_at = models.DateTimeField()
     started_at = models.DateTimeField(null=True)
     tried_at = models.DateTimeField(null=True)
     paid_at = models.DateTimeField(null=True)
+    last_at = models.DateTimeField()
 
     class Meta:
         indexes = [
             # Covers the ladders of all links of one business over a period.
             models.Index(fields=["business_id", "opened_at", "link_id", "spot_id", "rung"], name="visit_ladder"),
             # Finds the visit that a reload belongs to.
-            models.Index(fields=["spot_id", "visitor", "opened_at"], name="visit_again"),
+            models.Index(fields=["spot_id", "visitor", "last_at"], name="visit_again"),
         ]
         constraints = [
             models.CheckConstraint(condition=models.Q(rung__gte=1, rung__lte=4), name="visit_rung_bound"),
@@ -72,6 +82,11 @@ class LeftOut(models.Model):
     class Reason(models.TextChoices):
         #: More new visits from one network address than people make.
         CROWD = "crowd", "too many at once from one network"
+        ROBOT = "robot", "robots, by a kept list"
+        PREVIEW = "preview", "previews that programs show of an address"
+        AHEAD = "ahead", "browsers fetching ahead"
+        OWN = "own", "your own"
+        REHEARSAL = "rehearse", "rehearsals"
 
     business_id = models.PositiveBigIntegerField()
     link_id = models.PositiveBigIntegerField()

@@ -43,8 +43,8 @@ def ladders_by_link(business_id: int, since: datetime, until: datetime) -> dict[
 
 
 def last_visits(spot_ids: Collection[int]) -> dict[int, datetime]:
-    """When each of the spots was last opened, wherever it led; those that never were are absent."""
-    rows = Visit.objects.filter(spot_id__in=spot_ids).order_by().values_list("spot_id").annotate(Max("opened_at"))
+    """When somebody was last seen at each of the spots, wherever it led; where nobody ever was, it is absent."""
+    rows = Visit.objects.filter(spot_id__in=spot_ids).order_by().values_list("spot_id").annotate(Max("last_at"))
     return dict(rows)
 
 

@@ -14,12 +14,13 @@ from django.http import HttpRequest
 from cravik.core.statistics.ladder import Rung
 from cravik.journal.campaigns import campaign_in
 from cravik.journal.models import Campaign, LeftOut, NetworkMinute, Visit
-from cravik.journal.visitors import Visitor, visitor_of
+from cravik.journal.visitors import Visitor, visitor_of, why_left_out
 from cravik.upkeep.prepared import Param, PreparedSelect, PreparedUpdate, insert
 from cravik.upkeep.queued_sqlite.patience import patience
 
-#: A page that is opened again within this time belongs to the visit before.
+#: A page that is opened again within this time of the last sign of life belongs to the visit before.
 SAME_VISIT = timedelta(minutes=30)
+_TO_THE_MINUTE = timedelta(minutes=1)
 
 #: So many new visits a minute are people's, from one network address: a school, a market, a firm behind one router.
 MAX_NEW_VISITS = 120
@@ -41,10 +42,10 @@ class Met(NamedTuple):
 
 
 class Visited(NamedTuple):
-    """What became of somebody's coming: their visit, or None; ``crowded`` where it was left out because of too many."""
+    """What became of somebody's coming: their visit, or None; ``left_out`` says why it was left out, if it was."""
 
     visit_id: int | None
-    crowded: bool = False
+    left_out: str = ""
 
 
 def open_visit(met: Met, visitor: Visitor, now: datetime, campaign: str = "") -> Visited:
@@ -59,15 +60,24 @@ def open_visit(met: Met, visitor: Visitor, now: datetime, campaign: str = "") ->
             under_way = _visit_under_way(met.spot_id, visitor.mark, now)
             if under_way is None:
                 if _is_crowded(visitor.network, now):
-                    _leave_out(met, now)
-                    return Visited(None, crowded=True)
+                    leave_out(met, LeftOut.Reason.CROWD, now)
+                    return Visited(None, LeftOut.Reason.CROWD)
                 by = _campaign_id(met.business_id, campaign) if campaign else None
-                under_way = _new_visit(met, visitor.mark, Rung.OPENED, now, by).pk
-    return Visited(under_way)
+                return Visited(_new_visit(met, visitor, Rung.OPENED, now, by).pk)
+    visit_id, last_at = under_way
+    if now - last_at > _TO_THE_MINUTE:
+        _STILL_THERE.run(visit_id=visit_id, now=now)
+    return Visited(visit_id)
 
 
-def try_to_open_visit(request: HttpRequest, met: Met, now: datetime) -> Visited:
-    """The same for whoever asks, and none where it cannot be written within a moment: a page is shown all the same."""
+def note_coming(request: HttpRequest, met: Met, now: datetime, *, is_own: bool) -> Visited:
+    """The visit of whoever asks, or why they are left out. ``is_own`` is True for a member of the business.
+
+    Neither, where it cannot be written within a moment: a page is shown all the same.
+    """
+    reason = LeftOut.Reason.OWN if is_own else why_left_out(request)
+    if reason:
+        return Visited(None, reason if _left_out(met, reason, now) else "")
     try:
         with patience(_PATIENCE):
             return open_visit(met, visitor_of(request, now.date()), now, campaign_in(request.GET.dict().items()))
@@ -76,11 +86,28 @@ def try_to_open_visit(request: HttpRequest, met: Met, now: datetime) -> Visited:
         return Visited(None)
 
 
-def count_after_all(met: Met, visitor: str, opened_at: datetime, now: datetime) -> int:
-    """The visit of somebody who was left out as one too many, and turns out to be a person: they pay."""
-    there = LeftOut.objects.filter(spot_id=met.spot_id, minute=_minute(opened_at), visits__gt=0)
+def note_rehearsal(met: Met, now: datetime) -> None:
+    """Count that a rehearsal was opened, if that can be written within a moment."""
+    _left_out(met, LeftOut.Reason.REHEARSAL, now)
+
+
+def _left_out(met: Met, reason: LeftOut.Reason, now: datetime) -> bool:
+    """Whether it could be written."""
+    try:
+        with patience(_PATIENCE):
+            leave_out(met, reason, now)
+    except DatabaseError as trouble:
+        logger.warning("what was left out was not written", trouble=type(trouble).__name__)
+        return False
+    return True
+
+
+def count_after_all(met: Met, visitor: str, left_out: str, opened_at: datetime, now: datetime) -> int:
+    """The visit of somebody who had none and turns out to be a person, since they paid: it counts as paid. What was
+    counted as ``left_out`` then is counted no more."""
+    there = LeftOut.objects.filter(spot_id=met.spot_id, minute=_minute(opened_at), reason=left_out, visits__gt=0)
     there.update(visits=F("visits") - 1)
-    return int(_new_visit(met, visitor, Rung.STARTED, now).pk)
+    return int(_new_visit(met, Visitor(visitor), Rung.PAID, now).pk)
 
 
 def forget_networks(now: datetime) -> None:
@@ -101,20 +128,23 @@ def _is_crowded(network: str, now: datetime) -> bool:
     return bool(_VISITS.rows(network=network, minute=minute)[0][0] > MAX_NEW_VISITS)
 
 
-def _leave_out(met: Met, now: datetime) -> None:
+@transaction.atomic
+def leave_out(met: Met, reason: LeftOut.Reason, now: datetime) -> None:
+    """Count a coming that is no visit, by its reason."""
     row, is_new = LeftOut.objects.get_or_create(
         spot_id=met.spot_id,
         minute=_minute(now),
-        reason=LeftOut.Reason.CROWD,
+        reason=reason,
         defaults={"business_id": met.business_id, "link_id": met.link_id, "visits": 1},
     )
     if not is_new:
         LeftOut.objects.filter(id=row.pk).update(visits=F("visits") + 1)
 
 
-def _visit_under_way(spot_id: int, visitor: str, now: datetime) -> int | None:
-    found = _UNDER_WAY.first(spot_id=spot_id, visitor=visitor, since=now - SAME_VISIT)
-    return found[0] if found else None
+def _visit_under_way(spot_id: int, visitor: str, now: datetime) -> tuple[int, datetime] | None:
+    """The visit that is not over, with its last sign of life; none for who is not told apart."""
+    found = _UNDER_WAY.first(spot_id=spot_id, visitor=visitor, since=now - SAME_VISIT) if visitor else None
+    return (found[0], found[1]) if found else None
 
 
 @transaction.atomic(savepoint=False)
@@ -128,16 +158,29 @@ def climb(visit_id: int, link_id: int, rung: Rung, now: datetime) -> None:
     if climbed or rung != Rung.PAID:
         return
     if paid := Visit.objects.filter(id=visit_id, link_id=link_id).first():
-        _new_visit(Met(paid.business_id, link_id, paid.spot_id), paid.visitor, rung, now, paid.campaign_id)
+        again = Visitor(paid.visitor, referrer=paid.referrer, device=paid.device)
+        _new_visit(Met(paid.business_id, link_id, paid.spot_id), again, rung, now, paid.campaign_id)
 
 
 def _campaign_id(business_id: int, query: str) -> int:
     return int(Campaign.objects.get_or_create(business_id=business_id, query=query)[0].pk)
 
 
-def _new_visit(met: Met, visitor: str, rung: Rung, now: datetime, campaign_id: int | None = None) -> Visit:
+def _new_visit(met: Met, visitor: Visitor, rung: Rung, now: datetime, campaign_id: int | None = None) -> Visit:
     reached = {name: now for each, name in _INSTANT_OF.items() if each <= rung}
-    return insert(Visit(**met._asdict(), visitor=visitor, campaign_id=campaign_id, rung=rung, opened_at=now, **reached))
+    return insert(
+        Visit(
+            **met._asdict(),
+            visitor=visitor.mark,
+            referrer=visitor.referrer,
+            device=visitor.device,
+            campaign_id=campaign_id,
+            rung=rung,
+            opened_at=now,
+            last_at=now,
+            **reached,
+        )
+    )
 
 
 def _climb_to(rung: Rung) -> PreparedUpdate:
@@ -146,6 +189,7 @@ def _climb_to(rung: Rung) -> PreparedUpdate:
     return PreparedUpdate(
         lambda: Visit.objects.filter(id=Param("visit_id"), link_id=Param("link_id"), rung__lt=rung),
         rung=rung,
+        last_at=now,
         **{name: Coalesce(F(name), now) for each, name in _INSTANT_OF.items() if each <= rung},
     )
 
@@ -157,15 +201,16 @@ def _networks() -> QuerySet[NetworkMinute]:
 _ONE_MORE = PreparedUpdate(_networks, visits=F("visits") + 1)
 _VISITS = PreparedSelect(lambda: _networks().values_list("visits"))
 _CLIMBS = {rung: _climb_to(rung) for rung in Rung}
+_STILL_THERE = PreparedUpdate(lambda: Visit.objects.filter(id=Param("visit_id")), last_at=Param("now", DateTimeField()))
 _UNDER_WAY = PreparedSelect(
     lambda: (
         Visit.objects.filter(
             spot_id=Param("spot_id"),
             visitor=Param("visitor"),
-            opened_at__gt=Param("since", DateTimeField()),
+            last_at__gt=Param("since", DateTimeField()),
             rung__lt=Rung.PAID,
         )
-        .order_by("-opened_at")
-        .values_list("id")[:1]
+        .order_by("-last_at")
+        .values_list("id", "last_at")[:1]
     )
 )

@@ -7,12 +7,13 @@ import time_machine
 from django.db import OperationalError
 from django.http import HttpResponse
 from django.test import RequestFactory, TestCase
+from django.utils import timezone
 
 from cravik.core.statistics.ladder import Ladder, Rung
 from cravik.journal.models import DaySalt, LeftOut, NetworkMinute, Visit
 from cravik.journal.queries import ladders_by_link, left_out
 from cravik.journal.services import MAX_NEW_VISITS, SAME_VISIT, Met, climb, forget_networks, open_visit
-from cravik.journal.visitors import Visitor, _salt_of, is_robot, network_of, visitor_mark
+from cravik.journal.visitors import Visitor, _salt_of, device_of, network_of, referrer_of, visitor_mark, why_left_out
 from cravik.orders.models import Order
 from tests.factories import BROWSER, NOW, MembershipFactory, make_live
 from tests.paying import filled_in, open_page, send
@@ -28,7 +29,9 @@ class VisitTest(TestCase):
     def test_a_reload_belongs_to_the_visit_under_way(self) -> None:
         first = opened("a", NOW)
         self.assertEqual(opened("a", NOW + SAME_VISIT - timedelta(seconds=1)), first)
-        self.assertNotEqual(opened("a", NOW + SAME_VISIT + timedelta(seconds=1)), first)
+        late = NOW + 2 * SAME_VISIT - timedelta(seconds=2)
+        self.assertEqual(opened("a", late), first)  # half an hour without a sign of life, not half an hour in all
+        self.assertNotEqual(opened("a", late + SAME_VISIT + timedelta(seconds=1)), first)
         self.assertNotEqual(opened("a", NOW, HERE._replace(spot_id=71)), first)
         self.assertNotEqual(opened("b", NOW), first)
 
@@ -75,7 +78,7 @@ class UnwrittenVisitTest(TestCase):
         ):
             form = open_page(self.client, link)
         self.assertEqual(send(self.client, link, form).status_code, 303)
-        self.assertEqual((Visit.objects.count(), Order.objects.count()), (0, 1))
+        self.assertEqual((Visit.objects.get().rung, Order.objects.count()), (Rung.PAID, 1))
 
 
 class VisitorTest(TestCase):
@@ -87,18 +90,46 @@ class VisitorTest(TestCase):
         return RequestFactory().generic(method, "/", headers={"user-agent": browser}, **more)
 
     def test_robots_previews_and_fetching_ahead_are_not_people(self) -> None:
-        for browser in (
-            "",
-            "curl/8.5.0",
-            "python-requests/2.32",
-            "Mozilla/5.0 (compatible; SomeBot/2.1; +http://bot.example)",
-            "facebookexternalhit/1.1",
+        for browser, why in (
+            ("", "robot"),
+            ("curl/8.5.0", "robot"),
+            ("python-requests/2.32", "robot"),
+            ("Mozilla/5.0 (compatible; SomeBot/2.1; +http://bot.example)", "robot"),
+            ("SomeLinkPreviewBot/1.0 (+http://bot.example)", "preview"),
+            (BROWSER, None),
         ):
             with self.subTest(browser):
-                self.assertTrue(is_robot(self.request(browser)))
-        self.assertTrue(is_robot(self.request(method="HEAD")))
-        self.assertTrue(is_robot(self.request(HTTP_SEC_PURPOSE="prefetch;prerender")))
-        self.assertFalse(is_robot(self.request()))
+                self.assertEqual(why_left_out(self.request(browser)), why)
+        self.assertEqual(why_left_out(self.request(method="HEAD")), "robot")
+        self.assertEqual(why_left_out(self.request(HTTP_SEC_PURPOSE="prefetch;prerender")), "ahead")
+        self.assertEqual(why_left_out(self.request(HTTP_X_PURPOSE="preview")), "preview")
+
+    def test_how_they_came_is_kept_as_a_host_and_a_kind_of_device(self) -> None:
+        for referer, host in (
+            ("https://www.kites.example/page?secret=1#x", "kites.example"),
+            ("http://testserver/for/x/", ""),
+            ("http://localhost:8000/for/x/", ""),
+            ("http://[x", ""),
+            ("", ""),
+            ("javascript:alert(1)", ""),
+            (f"https://{'a' * 120}.example/", ""),
+        ):
+            self.assertEqual(referrer_of(self.request(HTTP_REFERER=referer)), host, referer)
+        phone = "Mozilla/5.0 (Linux; Android 14) AppleWebKit/537.36 Mobile Safari/537.36"
+        tablet = phone.replace("Mobile ", "")
+        self.assertEqual(
+            [device_of(self.request(name)) for name in (phone, tablet, BROWSER)], ["phone", "tablet", "desk"]
+        )
+        self.assertEqual(device_of(self.request(HTTP_SEC_CH_UA_MOBILE="?1")), "phone")
+
+    def test_who_asks_not_to_be_told_apart_is_counted_without_a_hash(self) -> None:
+        link = make_live(MembershipFactory().business)
+        for header in ("sec-gpc", "dnt"):
+            for _ in range(2):
+                page = self.client.get(link.path, headers={"user-agent": BROWSER, header: "1"})
+        self.assertEqual(list(Visit.objects.values_list("visitor", flat=True)), [""] * 4)
+        send(self.client, link, filled_in(page), **{"user-agent": BROWSER, "dnt": "1"})
+        self.assertEqual(Visit.objects.filter(rung=Rung.PAID).count(), 1)
 
     def test_a_mark_lasts_for_a_day_and_names_nobody(self) -> None:
         today, tomorrow = NOW.date(), NOW.date() + timedelta(days=1)
@@ -112,6 +143,36 @@ class VisitorTest(TestCase):
         for days in range(4):
             visitor_mark(self.request(), NOW.date() + timedelta(days=days))
         self.assertEqual(DaySalt.objects.count(), 2)
+
+
+class LeftOutTest(TestCase):
+    def test_what_is_no_visit_is_counted_by_its_reason_and_whoever_pays_was_a_person(self) -> None:
+        member = MembershipFactory()
+        link = make_live(member.business)
+
+        def counted() -> dict[str, int]:
+            day = timedelta(days=1)
+            return left_out(link.business_id, [link.pk], timezone.now() - day, timezone.now() + day)
+
+        robot = {"user-agent": "SomeBot/2.1 (+http://bot.example)"}
+        page = self.client.get(link.path, headers=robot)
+        self.client.get(link.path, headers=robot)
+        self.client.get(link.path, headers={"user-agent": BROWSER, "sec-purpose": "prefetch"})
+        self.client.force_login(member.user)
+        self.client.get(link.path, headers={"user-agent": BROWSER})
+        self.client.get(f"/for/rehearsal/{link.pk}/")
+        self.client.get(f"/for/rehearsal/{link.pk}/", headers={"sec-fetch-dest": "iframe"})
+        self.assertEqual(counted(), {"ahead": 1, "own": 1, "rehearse": 1, "robot": 2})
+        self.assertFalse(Visit.objects.exists())
+        self.client.logout()
+        declined = filled_in(page, card_number="9000000000001017")
+        send(self.client, link, declined, **robot)
+        self.assertEqual((counted()["robot"], Visit.objects.count()), (2, 0))
+        self.assertEqual(
+            send(self.client, link, filled_in(self.client.get(link.path, headers=robot)), **robot).status_code, 303
+        )
+        self.assertEqual((counted()["robot"], Visit.objects.get().rung), (2, Rung.PAID))
+        self.assertEqual(Order.objects.get().checkout.visit_id, Visit.objects.get().pk)
 
 
 class CrowdTest(TestCase):

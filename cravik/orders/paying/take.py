@@ -16,7 +16,6 @@ from cravik.core.documents.quote import write_kept_quote
 from cravik.core.link.steps import offer_at
 from cravik.core.pricing.offer import Offer
 from cravik.core.pricing.quote import Quote
-from cravik.journal.services import Met, count_after_all
 from cravik.links.counting import code_row, lock_tally
 from cravik.links.lifecycle import rehearsed_edition
 from cravik.links.models import Link, LinkCode
@@ -220,8 +219,10 @@ def _written(sent: PaymentSubmission, there: Checkout | None, code: LinkCode | N
         reference=sent.token.reference,
         rehearsal=sent.token.rehearsal,
         own_contact=dict(sent.terms.own_contact),
-        visit_id=_visit_of(sent, now),
+        visit_id=sent.token.visit_id,
         visitor=sent.visitor,
+        left_out=sent.token.left_out,
+        opened_at=sent.token.instant,
         made_at=now,
     )
     checkout.buyer_name, checkout.buyer_email, checkout.buyer_key = sent.name, sent.email, sent.buyer_key
@@ -243,14 +244,6 @@ def _written(sent: PaymentSubmission, there: Checkout | None, code: LinkCode | N
         insert(line)
     checkout.line = line
     return checkout
-
-
-def _visit_of(sent: PaymentSubmission, now: datetime) -> int | None:
-    """The visit that the payment belongs to. Who was one too many from their network is a person after all."""
-    if not sent.token.crowded:
-        return sent.token.visit_id
-    met = Met(sent.business_id, sent.terms.link_id, sent.spot_id)
-    return count_after_all(met, sent.visitor, sent.token.instant, now)
 
 
 def options_words(quoted: Quote) -> str:
