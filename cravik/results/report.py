@@ -28,7 +28,7 @@ def report(business: Business, period: Period, links: Sequence[Link], spot: str 
     spot_ladders = ladders_by_spot(ids, period.since, period.until)
     money = money_by_link(business, period.since, period.until)
     spot_money = money_by_spot(business, period.since, period.until)
-    spots = _spots_of(ids, spot, {*spot_ladders, *spot_money})
+    spots = spots_with_figures(ids, spot, {*spot_ladders, *spot_money})
     return {
         "from": period.first.isoformat(),
         "to": period.last.isoformat(),
@@ -56,7 +56,7 @@ def report(business: Business, period: Period, links: Sequence[Link], spot: str 
     }
 
 
-def _spots_of(link_ids: Sequence[int], code: str, with_figures: Collection[AtSpot]) -> dict[int, list[Spot]]:
+def spots_with_figures(link_ids: Sequence[int], code: str, with_figures: Collection[AtSpot]) -> dict[int, list[Spot]]:
     """The spots by link: those that lead to it, and those that have figures there and were moved since."""
     left: dict[int, set[int]] = {}
     for link_id, spot_id in with_figures:

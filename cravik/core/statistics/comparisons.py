@@ -66,14 +66,15 @@ def discoveries(chances: Sequence[float], rate: float = WRONG) -> list[bool]:
 
 
 def more_visits(one: Rate, other: Rate) -> int | None:
-    """How many visits more, to both together, would tell rates like these apart in four cases of five; None where they
-    are alike or more than ``MOST_MORE`` would be needed.
+    """About how many visits more, to both together, would tell rates like these apart in four cases of five.
+
+    None where they are alike, or more than ``MOST_MORE`` would be needed.
 
     The usual sample size for two proportions (J. L. Fleiss, "Statistical Methods for Rates and Proportions", 1981).
 
     >>> from cravik.core.statistics.rates import conversion
     >>> more_visits(conversion(10, 100), conversion(20, 100))
-    198
+    200
     """
     apart = one.share - other.share
     if apart == 0:
@@ -82,7 +83,13 @@ def more_visits(one: Rate, other: Rate) -> int | None:
     each = one.share * (1 - one.share) + other.share * (1 - other.share)
     wanted = ceil((_Z_WRONG * sqrt(2 * mean * (1 - mean)) + _Z_POWER * sqrt(each)) ** 2 / apart**2)
     more = max(0, wanted - one.of) + max(0, wanted - other.of)
-    return more if more <= MOST_MORE else None
+    return _rounded(more) if more <= MOST_MORE else None
+
+
+def _rounded(number: int) -> int:
+    """Up to two leading figures: more of them would claim too much."""
+    step = 10 ** max(0, len(str(number)) - 2)
+    return -(-number // step) * step
 
 
 @dataclass(frozen=True)
@@ -90,10 +97,10 @@ class Verdict:
     """What may be said of the first rate against the second.
 
     ``says`` is "better" or "worse" where so many visits tell, "too few" where one of them has too few for any rate, and
-    else "can't tell", with how many ``more`` visits would (None: alike, or not worth waiting for).
+    else "unclear", with how many ``more`` visits would (None: alike, or not worth waiting for).
     """
 
-    says: Literal["better", "worse", "can't tell", "too few"]
+    says: Literal["better", "worse", "unclear", "too few"]
     interval: Interval
     more: int | None = None
 
@@ -107,7 +114,7 @@ def verdict(one: Rate, other: Rate, is_discovery: bool = True) -> Verdict:
         return Verdict("better", apart)
     if is_discovery and apart.high < 0:
         return Verdict("worse", apart)
-    return Verdict("can't tell", apart, more_visits(one, other))
+    return Verdict("unclear", apart, more_visits(one, other))
 
 
 def against(first: Rate, others: Sequence[Rate]) -> list[Verdict]:
@@ -116,7 +123,7 @@ def against(first: Rate, others: Sequence[Rate]) -> list[Verdict]:
     >>> from cravik.core.statistics.rates import conversion
     >>> others = [conversion(20, 300), conversion(55, 300), conversion(0, 3)]
     >>> [each.says for each in against(conversion(60, 300), others)]
-    ['better', "can't tell", 'too few']
+    ['better', 'unclear', 'too few']
     """
     judged = [place for place, other in enumerate(others) if first.tells and other.tells]
     found = dict(zip(judged, discoveries([chance(first, others[place]) for place in judged]), strict=True))

@@ -1,0 +1,90 @@
+"""What results say, first of all, in one sentence: which converts best, how sure that is, and which brings most money.
+
+>>> from cravik.core.statistics.rates import conversion
+>>> sign = Standing("Stall sign", conversion(40, 412), (Money(90000, "EUR"),))
+>>> letter = Standing("Newsletter", conversion(31, 900), (Money(144000, "EUR"),))
+>>> words = "".join(piece.text for piece in leading_words([sign, letter], "EUR"))
+>>> print(words.replace("\N{NO-BREAK SPACE}", " ").replace(". N", ".\\nN"))
+Stall sign converts best: 9.7 % of 412 visits, likely between 7.2 % and 13.0 %.
+Newsletter brings most money: €1,440.00.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from typing import NamedTuple
+
+from cravik.core.english import counted
+from cravik.core.pricing.money import Money
+from cravik.core.statistics.comparisons import against
+from cravik.core.statistics.rates import MIN_VISITS_TO_TELL, Rate
+from cravik.core.text.money_text import format_money
+
+
+class Standing(NamedTuple):
+    """What is compared: its name, its rate, and what it took, one sum a currency."""
+
+    name: str
+    rate: Rate
+    money: tuple[Money, ...]
+
+
+class Piece(NamedTuple):
+    """A piece of the sentence; names of what is compared are set off."""
+
+    text: str
+    is_name: bool = False
+
+
+def leading_words(standings: Sequence[Standing], currency: str) -> list[Piece]:
+    """The sentence. Money is that in ``currency``, the business's own, else in the first that anything came in."""
+    visits = sum(each.rate.of for each in standings)
+    if not visits:
+        return [Piece("Nobody came in these days.")]
+    return [*_conversion(standings, visits), *_money(standings, currency)]
+
+
+def percent_words(share: float) -> str:
+    """A share with one decimal, such as ``9.7 %``."""
+    return f"{100 * share:.1f}\N{NO-BREAK SPACE}%"
+
+
+def _conversion(standings: Sequence[Standing], visits: int) -> Iterator[Piece]:
+    telling = sorted((each for each in standings if each.rate.tells), key=lambda each: -each.rate.share)
+    if not telling:
+        came = counted(visits, "visit", "visits")
+        yield Piece(f"{came} so far: too few to tell. A rate is shown from {MIN_VISITS_TO_TELL} visits on.")
+        return
+    best, others = telling[0], telling[1:]
+    rate = best.rate
+    likely = f"likely between {percent_words(rate.low)} and {percent_words(rate.high)}"
+    of = f"{percent_words(rate.share)} of {counted(rate.of, 'visit', 'visits')}"
+    yield Piece(best.name, is_name=True)
+    if not others:
+        yield Piece(f" converts {of}, {likely}.")
+        return
+    verdicts = against(rate, [each.rate for each in others])
+    if verdicts[0].says == "better":
+        yield Piece(f" converts best: {of}, {likely}.")
+        return
+    yield Piece(f" is ahead with {of}, {likely}, but that can't be told from ")
+    yield Piece(others[0].name, is_name=True)
+    more = verdicts[0].more
+    yield Piece(f" yet: about {more:,} more visits would." if more else " yet.")
+
+
+def _money(standings: Sequence[Standing], currency: str) -> Iterator[Piece]:
+    currencies = dict.fromkeys([currency, *(money.currency for each in standings for money in each.money)])
+    for code in currencies:
+        taken = [(each, money) for each in standings for money in each.money if money.currency == code]
+        earning = [(each, money) for each, money in taken if money.minor > 0]
+        if earning:
+            most, money = max(earning, key=lambda pair: pair[1].minor)
+            yield Piece(" ")
+            yield Piece(most.name, is_name=True)
+            yield Piece(
+                f" brings most money: {format_money(money)}."
+                if len(standings) > 1
+                else f" brought {format_money(money)}."
+            )
+            return
