@@ -80,6 +80,7 @@ class EveryScreenTest(BrowserTestCase):
                 ),
                 *(f"/links/{self.live.pk}/", f"/links/{self.draft.pk}/", f"/links/{self.live.pk}/hand-out/"),
                 *(f"/links/{self.live.pk}/versions/", f"/links/{self.live.pk}/waiting/"),
+                *("/results/", f"/links/{self.live.pk}/results/"),
                 *(
                     self.order.path,
                     "/mailroom/",

@@ -88,7 +88,7 @@ def more_visits(one: Rate, other: Rate) -> int | None:
 
 def _rounded(number: int) -> int:
     """Up to two leading figures: more of them would claim too much."""
-    step = 10 ** max(0, len(str(number)) - 2)
+    step = int(10 ** max(0, len(str(number)) - 2))
     return -(-number // step) * step
 
 

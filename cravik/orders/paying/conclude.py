@@ -14,6 +14,7 @@ from structlog.contextvars import get_contextvars
 from cravik.catalogue.stock import newly_low
 from cravik.checkout.models import Checkout, CheckoutLine
 from cravik.core.statistics.ladder import Rung
+from cravik.journal.models import LeftOut
 from cravik.journal.services import Met, climb, count_after_all
 from cravik.links.counting import orders_paid
 from cravik.links.effective import effective_edition
@@ -98,7 +99,7 @@ def make_order(checkout: Checkout, now: datetime, holds: Sequence[Hold] | None =
                 queue_letters(checkout.business, letters_about_stock(low, checkout), now)
     if checkout.visit_id:
         climb(checkout.visit_id, line.link_id, Rung.PAID, now)
-    elif not checkout.rehearsal:
+    elif not checkout.rehearsal and checkout.left_out != LeftOut.Reason.OWN:
         met = Met(checkout.business_id, line.link_id, line.spot_id)
         opened_at = checkout.opened_at or checkout.made_at
         checkout.visit_id = count_after_all(met, checkout.visitor, checkout.left_out, opened_at, now)

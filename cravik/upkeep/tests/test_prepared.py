@@ -29,7 +29,13 @@ DOCUMENTS = PreparedSelect(lambda: Edition.objects.filter(link_id=Param("link"))
 def visit(link: Link, visitor: str, opened_at: datetime) -> Visit:
     spot = link.spots.get()
     return Visit(
-        business_id=link.business_id, link_id=link.pk, spot_id=spot.pk, visitor=visitor, rung=1, opened_at=opened_at
+        business_id=link.business_id,
+        link_id=link.pk,
+        spot_id=spot.pk,
+        visitor=visitor,
+        rung=1,
+        opened_at=opened_at,
+        last_at=opened_at,
     )
 
 
