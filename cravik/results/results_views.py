@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-import csv
-import io
 from datetime import date, timedelta
 
-from django.http import HttpResponse
+from django.http import StreamingHttpResponse
+from django.http.response import HttpResponseBase
 from django.shortcuts import render
 from django.utils import timezone
 from django.utils.dateparse import parse_date
@@ -16,9 +15,10 @@ from cravik.journal.models import LeftOut
 from cravik.journal.queries import left_out
 from cravik.links.access import link_or_404
 from cravik.links.models import Link
-from cravik.results.figures import Comparison, links_compared, spots_compared
+from cravik.results.figures import Comparison, Counted, links_compared, spots_compared
 from cravik.setup.access import SellerRequest, seller_page
 from cravik.setup.periods import Period, period_of
+from cravik.ui.spreadsheets import as_text, csv_response
 
 #: Days that are one press away, in words.
 SPANS = {7: "7 days", 30: "30 days", 90: "90 days", 365: "a year"}
@@ -28,7 +28,7 @@ _KEPT = "results period"
 
 @require_safe
 @seller_page
-def results(request: SellerRequest) -> HttpResponse:
+def results(request: SellerRequest) -> HttpResponseBase:
     """Every link, compared."""
     period = _period(request)
     return _answer(request, links_compared(request.business, period), period, None)
@@ -36,13 +36,13 @@ def results(request: SellerRequest) -> HttpResponse:
 
 @require_safe
 @seller_page
-def link_results(request: SellerRequest, link_id: int) -> HttpResponse:
+def link_results(request: SellerRequest, link_id: int) -> HttpResponseBase:
     """The spots of one link, compared."""
     link, period = link_or_404(request, link_id), _period(request)
     return _answer(request, spots_compared(link, period), period, link)
 
 
-def _answer(request: SellerRequest, comparison: Comparison, period: Period, link: Link | None) -> HttpResponse:
+def _answer(request: SellerRequest, comparison: Comparison, period: Period, link: Link | None) -> HttpResponseBase:
     if request.GET.get("as") == "csv":
         return _csv(comparison, f"{link.slug if link else 'links'}-{period.first}-{period.last}.csv")
     ids = [link.pk] if link else list(Link.objects.of(request.business).values_list("id", flat=True))
@@ -86,17 +86,13 @@ def _day(text: str) -> date | None:
         return None
 
 
-def _csv(comparison: Comparison, name: str) -> HttpResponse:
-    out = io.StringIO()
-    table = csv.writer(out)
-    table.writerow(["name", "opened", "started", "tried", "paid", "rate", "rate_low", "rate_high", "money"])
-    for row in comparison.rows:
-        each, rate = row.counted, row.counted.rate
-        shares = [f"{share:.4f}" if rate.tells else "" for share in (rate.share, rate.low, rate.high)]
-        ladder = each.ladder
-        money = "; ".join(f"{sum_.major} {sum_.currency}" for sum_ in each.money)
-        safe = f"'{each.name}" if each.name[:1] in "=+-@\t" else each.name
-        table.writerow([safe, ladder.opened, ladder.started, ladder.tried, ladder.paid, *shares, money])
-    response = HttpResponse(out.getvalue(), content_type="text/csv; charset=utf-8")
-    response["Content-Disposition"] = f'attachment; filename="{name}"'
-    return response
+def _csv(comparison: Comparison, name: str) -> StreamingHttpResponse:
+    head = ["name", "opened", "started", "tried", "paid", "rate", "rate_low", "rate_high", "money"]
+    return csv_response(name, head, (_cells(row.counted) for row in comparison.rows))
+
+
+def _cells(each: Counted) -> list[object]:
+    ladder, rate = each.ladder, each.rate
+    shares = [f"{share:.4f}" if rate.tells else "" for share in (rate.share, rate.low, rate.high)]
+    money = "; ".join(f"{taken.major} {taken.currency}" for taken in each.money)
+    return [as_text(each.name), ladder.opened, ladder.started, ladder.tried, ladder.paid, *shares, money]

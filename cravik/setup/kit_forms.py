@@ -13,7 +13,7 @@ from cravik.core.graphics.contrast import Colour
 from cravik.core.graphics.palette import COLOURS
 from cravik.setup.kits import starting_document
 from cravik.setup.looks import CORNERS, TYPES
-from cravik.ui.fields import LineField, Part, TextAreaField, all_valid, form_rows
+from cravik.ui.fields import LineField, Part, TextAreaField, all_valid, clean_web_address, form_rows
 
 MAX_SOCIALS = 6
 LABELS = {
@@ -90,18 +90,7 @@ class SocialForm(forms.Form):
     )
 
     def clean_address(self) -> str:
-        typed = str(self.cleaned_data["address"]).strip()
-        if not typed:
-            return ""
-        address = typed if "://" in typed else f"https://{typed}"
-        try:
-            parts = urlsplit(address)
-            is_address = parts.scheme == "https" and "." in (parts.hostname or "") and not set(address) & set(' <>"')
-        except ValueError:
-            is_address = False
-        if not is_address:
-            raise forms.ValidationError("Write an address that begins with https://.")
-        return address
+        return clean_web_address(str(self.cleaned_data["address"]))
 
     def clean(self) -> dict[str, Any]:
         cleaned = super().clean() or {}

@@ -8,9 +8,8 @@ from urllib.parse import urlsplit
 
 from django import forms
 
-from cravik.core.link.onward import is_web_address
 from cravik.links.spots import MAX_SPOT_NAME
-from cravik.ui.fields import LineField, TextAreaField, clean_line
+from cravik.ui.fields import LineField, TextAreaField, clean_line, clean_web_address
 
 #: Names in one pasted list.
 MAX_PASTED = 500
@@ -73,18 +72,13 @@ class EndForm(forms.Form):
     leads_to = forms.CharField(
         label="Lead people on to",
         required=False,
-        max_length=300,
+        max_length=290,  # and eight for the scheme
         widget=forms.TextInput(attrs={"inputmode": "url", "placeholder": "https://"}),
         help_text="A page of yours. Left empty, they land on the link itself.",
     )
 
     def clean_leads_to(self) -> str:
-        typed = str(self.cleaned_data["leads_to"]).strip()
-        if not typed:
-            return ""
-        address = typed if "://" in typed else f"https://{typed}"
-        if not is_web_address(address):
-            raise forms.ValidationError("Write an address that begins with https://.")
+        address = clean_web_address(str(self.cleaned_data["leads_to"]))
         if re.search(r"/k/[a-z0-9]{6}/?$", urlsplit(address).path, re.IGNORECASE):
             raise forms.ValidationError("That is a spot's address. To lead this one to another link, move it.")
         return address

@@ -44,9 +44,9 @@ def paid_to(request: HttpRequest, name: str, sum_: str = "") -> HttpResponse:
     opened = open_spot(found.codes[said.currency])
     if opened is None:
         raise Http404
-    filled, notices = request.GET.dict(), tuple(_NOTICES[said.fault] for _ in said.fault[:1])
+    filled, notices = request.GET.dict(), (_NOTICES[said.fault],) if said.fault else ()
     if opened.terms and opened.terms.offer.currency != said.currency:  # the link behind it was changed
-        notices = (_NOTICES["currency"],)
+        notices = (_NOTICES["currency"],) if sum_ else ()
     elif said.amount and opened.terms:
         if line := handles.open_line(opened.terms):
             filled[f"amount.{line}"] = said.amount.major
@@ -99,8 +99,8 @@ class SumForm(forms.Form):
         link = self.links[currency]
         terms = effective_draft(link)
         line = handles.open_line(terms) if terms else ""
-        if not line or terms is None:
-            self.add_error("amount", "The link behind this currency has no amount that buyers give any more.")
+        if not line or terms is None or terms.offer.currency != currency:
+            self.add_error("amount", f"The link behind it takes no amount in {currency} that buyers give any more.")
         elif amount is not None:
             field = f"amount.{line}"
             try:
@@ -148,7 +148,7 @@ def handle(request: SellerRequest) -> HttpResponse:
                 return redirect("share_setup:handle")
     behind = handles.links_behind(business) if present else []
     asked = request.GET if "amount" in request.GET else None
-    sums = SumForm([(code, link) for code, _, link in behind], asked)
+    sums = SumForm([(code, link) for code, _, link in behind if link.removed_at is None], asked)
     address = ""
     if present and asked is not None and sums.is_valid():
         address = address_of(business.pk, _path(present.name, sums.path)) + (f"?{sums.query}" if sums.query else "")

@@ -95,6 +95,8 @@ def move(request: SellerRequest, link_id: int, spot_id: int) -> HttpResponse:
         return redirect("share:spot", to.pk, moved.pk)
     q = " ".join(request.GET.get("q", "").split())[:100]
     chosen = link_or_404(request, parse_id(request.GET["to"])) if request.GET.get("to") else None
+    if chosen and chosen.pk == link_id:
+        chosen = None
     links = found_links(request.business, Sought(q=q)).exclude(id=link_id)
     context = {
         "link": found.link,

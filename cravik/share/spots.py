@@ -7,6 +7,7 @@ from datetime import datetime, timedelta
 
 from django.core.paginator import Page, Paginator
 from django.db.models import Q, QuerySet
+from django.urls import reverse
 
 from cravik.core.pricing.money import Money
 from cravik.core.statistics.ladder import Ladder
@@ -16,7 +17,6 @@ from cravik.links.models import Link, Spot, SpotMove
 from cravik.orders.queries import money_by_spot
 from cravik.setup.hosts import address_base
 from cravik.setup.periods import usual_period
-from cravik.share.photos import photo_address
 
 PAGE = 50
 #: How long a spot may be silent, and a new one.
@@ -75,12 +75,14 @@ def spots_listed(link: Link, q: str, sort: str, number: str, now: datetime) -> S
     last = last_visits(list(page.object_list))
     base = address_base(link.business_id)
     lines = [_line(link, shown[pk], base, ladders, money, last.get(pk), now) for pk in page.object_list]
-    moved = (
-        SpotMove.objects.filter(left=link, spot__link__removed_at=None)
-        .exclude(spot__link=link)
-        .select_related("spot__link", "joined")
-    )
-    return SpotList(page, lines, list(moved[:PAGE]), sort)
+    return SpotList(page, lines, _moved(link), sort)
+
+
+def _moved(link: Link) -> list[SpotMove]:
+    """The spots that lead elsewhere now, each by the last time that it left."""
+    left = SpotMove.objects.filter(left=link, spot__link__removed_at=None).exclude(spot__link=link)
+    by_spot = {move.spot_id: move for move in left.order_by("id").select_related("spot__link")}
+    return sorted(by_spot.values(), key=lambda move: move.pk, reverse=True)[:PAGE]
 
 
 def line_of(spot: Spot, now: datetime) -> SpotLine:
@@ -118,13 +120,19 @@ def _line(
     return SpotLine(
         spot,
         f"{base}{spot.path}",
-        photo_address(spot),
+        _photo_address(spot),
         ladder,
         conversion(ladder.paid, ladder.opened),
         money.get((link.pk, spot.pk), []),
         last_visit,
         _next(link, spot, ladder, last_visit, now),
     )
+
+
+def _photo_address(spot: Spot) -> str:
+    """Where the smallest file of the photo is shown, or nothing."""
+    photo = spot.photo
+    return reverse("pictures:show", args=[photo["name"], min(photo["widths"])]) if photo else ""
 
 
 def _next(link: Link, spot: Spot, ladder: Ladder, last_visit: datetime | None, now: datetime) -> str:

@@ -17,6 +17,7 @@ from django.utils.html import format_html, format_html_join
 from django.utils.safestring import SafeString, mark_safe
 
 from cravik.core.errors import CoreError
+from cravik.core.link.onward import host_of, is_web_address
 from cravik.core.pricing.money import Money
 from cravik.core.pricing.percent import Percent
 from cravik.core.text.amount_text import parse_signed_amount
@@ -171,6 +172,17 @@ class PercentField(forms.CharField):
             return Percent.parse(typed)
         except CoreError as error:
             raise forms.ValidationError(error.faults[0].message) from None
+
+
+def clean_web_address(typed: str) -> str:
+    """The https address that was typed, with its scheme or without; nothing for none. Raises ``ValidationError``."""
+    text = typed.strip()
+    if not text:
+        return ""
+    address = text if "://" in text else f"https://{text}"
+    if not is_web_address(address) or "." not in host_of(address):
+        raise forms.ValidationError("Write an address that begins with https://.")
+    return address
 
 
 class AmountField(forms.CharField):

@@ -26,6 +26,7 @@ from cravik.core.pricing.currency import known_currency
 from cravik.core.pricing.money import Money
 
 MIN_HANDLE, MAX_HANDLE = 3, 30
+_LONGEST_SUM = 60
 _SHAPE = re.compile(r"[a-z][a-z0-9]*(?:-[a-z0-9]+)*", re.ASCII)
 _SUM = re.compile(r"(?:([A-Za-z]{3})(?:-|$))?(.*)", re.ASCII | re.DOTALL)
 RESERVED = frozenset(
@@ -77,6 +78,8 @@ def sum_behind(text: str, usual: str, taken: Collection[str]) -> HandleSum:
 
     An amount has a point and no grouping, as in a document.
     """
+    if len(text) > _LONGEST_SUM:
+        return HandleSum(usual, None, "amount")
     found = _SUM.fullmatch(text)
     assert found is not None
     named, amount = (found[1] or "").upper(), found[2]

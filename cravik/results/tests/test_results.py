@@ -58,7 +58,7 @@ class ResultsTest(TestCase):
         self.assertIsNone(rows["The link itself"].dot)
         self.assertEqual((comparison.chart.top, comparison.ladder.opened, comparison.ladder.paid), (0.5, 125, 28))
         self.assertContains(self.client.get(self.page), "Converts less than the first.")
-        table = self.client.get(f"{self.page}?as=csv").content.decode().splitlines()
+        table = b"".join(self.client.get(f"{self.page}?as=csv").streaming_content).decode("utf-8-sig").splitlines()
         self.assertEqual(table[1], "Stall sign,60,20,20,20,0.3333,0.2273,0.4594,")
         self.assertEqual(table[2].split(",")[0], "'=Newsletter")
         self.assertEqual(table[3], "The link itself,5,5,5,5,,,,")

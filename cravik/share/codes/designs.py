@@ -11,14 +11,16 @@ from django.db import transaction
 
 from cravik.core.graphics.qr.design import CodeDesign
 from cravik.links.models import Link, Spot
+from cravik.setup.looks import kept_picture
 from cravik.setup.models import Business, Kit
 from cravik.setup.saving import ChangedElsewhere
 from cravik.share.codes.files import USUAL_MM
 from cravik.share.codes.symbol import Piece
 from cravik.share.models import KeptDesign
+from cravik.ui.picture_files import name_in_address
 
-#: A code as long as every spot's, for a design that is of no spot yet.
-SAMPLE_CODE = "3479CF"
+#: A code as long as every spot's, and of letters that none has, for a design that is of no spot yet.
+SAMPLE_CODE = "SAMPLE"
 
 
 @dataclass(frozen=True)
@@ -58,10 +60,9 @@ def design_of_spot(spot: Spot) -> Holding:
 
 def kit_of(link: Link) -> Kit | None:
     """The look that the link wears now: the one it chose, or the default."""
-    kits = Kit.objects.filter(business_id=link.business_id)
     if "look" in link.follows:
-        return kits.filter(is_default=True).first()
-    return kits.filter(name=link.draft.get("page", {}).get("look")).first()
+        return usual_kit(link.business)
+    return Kit.objects.filter(business_id=link.business_id, name=link.draft.get("page", {}).get("look")).first()
 
 
 @transaction.atomic
@@ -97,12 +98,9 @@ def kept_picture_of(owner: Kit | Spot) -> dict[str, Any] | None:
 
 def pictures_of(kit: Kit | None, own: Mapping[str, Any] | None) -> dict[str, str]:
     """The file names of what can be in the middle, by kind."""
-    found = {name: kit.document.get(name) for name in ("icon", "logo")} if kit else {}
-    return {
-        name: f"{kept['name']}-{_width(kept['widths'])}.webp"
-        for name, kept in (found | {"picture": own}).items()
-        if kept
-    }
+    document = (kit.document if kit else {}) | ({"picture": own} if own else {})
+    found = {name: kept_picture(document, name) for name in ("icon", "logo", "picture")}
+    return {name: name_in_address(picture.address) for name, picture in found.items() if picture}
 
 
 def usual_kit(business: Business) -> Kit | None:
@@ -119,8 +117,3 @@ def _holding(kept: KeptDesign | None, kit: Kit | None, whose: str) -> Holding:
         return Holding(CodeDesign(), pictures_of(kit, None))
     pictures = pictures_of(kit, kept.picture)
     return Holding(CodeDesign.of(kept.document), pictures, kept.width_mm, whose, kept.revision)
-
-
-def _width(widths: list[int]) -> int:
-    """Of the widths that there are, the least that is sharp in print."""
-    return next((width for width in sorted(widths) if width >= 320), max(widths))

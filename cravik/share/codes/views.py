@@ -47,6 +47,19 @@ class _Place:
     shown: str
     back: str
 
+    @property
+    def spot(self) -> Spot | None:
+        return self.owner if isinstance(self.owner, Spot) else None
+
+    @property
+    def is_own(self) -> bool:
+        """Whether the design that holds is kept here, and not the look's or as Cravik comes."""
+        return self.holding.whose == ("spot" if self.spot else "kit")
+
+    @property
+    def revision(self) -> int:
+        return self.holding.revision if self.is_own else 0
+
 
 @require_http_methods(["GET", "HEAD", "POST"])
 @seller_page
@@ -119,7 +132,7 @@ def _of_spot(request: SellerRequest, link_id: int, spot_id: int) -> _Place:
 def _bench(request: SellerRequest, place: _Place) -> HttpResponse:
     holding = place.holding
     if request.method != "POST":
-        form = DesignForm(initial=DesignForm.initial_of(holding.design, holding.width_mm, _revision(place)))
+        form = DesignForm(initial=DesignForm.initial_of(holding.design, holding.width_mm, place.revision))
         return _show(request, place, form, holding.design, designs.kept_picture_of(place.owner), 200)
     if request.POST.get("act") == "drop":
         designs.drop_design(place.owner)
@@ -127,23 +140,28 @@ def _bench(request: SellerRequest, place: _Place) -> HttpResponse:
         return redirect(place.back)
     form = DesignForm(request.POST, request.FILES)
     own = _own_picture(request, form, place)
-    pictures = pictures_of(place.kit, own)
-    if form.is_valid() and form.design.middle in _NO_PICTURE and form.design.middle not in pictures:
+    if form.design.middle in _NO_PICTURE and form.design.middle not in pictures_of(place.kit, own):
         form.add_error("middle", _NO_PICTURE[form.design.middle])
-    piece = piece_of(place.address, form.design, pictures)
-    if form.is_valid():
-        told = _told(piece, form.cleaned_data["width_mm"])
-        if not told["refused"]:
-            try:
-                seen, width = form.cleaned_data["revision"], form.cleaned_data["width_mm"]
-                designs.keep_design(place.owner, form.design, own, width, seen, timezone.now())
-            except ChangedElsewhere:
-                messages.error(request, CHANGED_ELSEWHERE)
-                return _show(request, place, form, form.design, own, 409)
-            messages.success(request, "Saved. What is printed already keeps working.")
-            return redirect(place.back)
+    status = _keep(request, place, form, own)
+    return redirect(place.back) if status == 200 else _show(request, place, form, form.design, own, status)
+
+
+def _keep(request: SellerRequest, place: _Place, form: DesignForm, own: dict[str, Any] | None) -> int:
+    """Keep the design, if it can be used, and say what came of it: 200, 400, or 409 where it was changed elsewhere."""
+    if not form.is_valid():
+        return 400
+    seen, width = form.cleaned_data["revision"], form.cleaned_data["width_mm"]
+    piece = piece_of(place.address, form.design, pictures_of(place.kit, own))
+    if _told(piece, width)["refused"]:
         messages.error(request, "Not saved: this code would not be read everywhere. The reasons stand beside it.")
-    return _show(request, place, form, form.design, own, 400)
+        return 400
+    try:
+        designs.keep_design(place.owner, form.design, own, width, seen, timezone.now())
+    except ChangedElsewhere:
+        messages.error(request, CHANGED_ELSEWHERE)
+        return 409
+    messages.success(request, "Saved. What is printed already keeps working.")
+    return 200
 
 
 _NO_PICTURE = {
@@ -196,13 +214,12 @@ def _show(
     request: SellerRequest, place: _Place, form: DesignForm, design: CodeDesign, own: dict[str, Any] | None, status: int
 ) -> HttpResponse:
     width = getattr(form, "cleaned_data", {}).get("width_mm") or place.holding.width_mm
-    is_spot = isinstance(place.owner, Spot)
     context = {
         "form": form,
         "place": place,
-        "spot": place.owner if is_spot else None,
+        "spot": place.spot,
         "kit": place.kit,
-        "is_own": place.holding.whose == ("spot" if is_spot else "kit"),
+        "is_own": place.is_own,
         "kept_picture": _signed(request, own),
         **_told(piece_of(place.address, design, pictures_of(place.kit, own)), width),
     }
@@ -226,8 +243,3 @@ def _told(piece: Piece, width_mm: int) -> dict[str, Any]:
         "distance_cm": scan_distance_mm(width_mm, round(drawing.width), proof.pixels_needed) // 10,
         "width_mm": width_mm,
     }
-
-
-def _revision(place: _Place) -> int:
-    whose = "spot" if isinstance(place.owner, Spot) else "kit"
-    return place.holding.revision if place.holding.whose == whose else 0

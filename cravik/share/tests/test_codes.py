@@ -15,7 +15,7 @@ from django.test import SimpleTestCase, TestCase
 from PIL import Image
 
 from cravik.catalogue.tests.photos import photo
-from cravik.core.graphics.contrast import BLACK, WHITE, Colour
+from cravik.core.graphics.contrast import Colour
 from cravik.core.graphics.qr.design import CodeDesign
 from cravik.core.graphics.qr.legibility import faults_in
 from cravik.links import lifecycle, services
@@ -100,26 +100,12 @@ class ProofTest(SimpleTestCase):
                 self.assertGreaterEqual(proof.share, 0.9)
                 self.assertLessEqual(proof.pixels_needed, 2)
 
-    def test_ten_known_bad_designs_are_refused_by_rule_or_by_trial(self) -> None:
-        pale, yellow, rose = Colour(0xCC, 0xCC, 0xCC), Colour(255, 213, 0), Colour(0xF8, 0xC9, 0xD0)
-        bad = {
-            "inverted": CodeDesign(dark=WHITE, eyes=WHITE, light=BLACK),
-            "yellow": CodeDesign(dark=yellow, eyes=yellow),
-            "grey": CodeDesign(dark=pale, eyes=pale),
-            "rose": CodeDesign(dark=rose, eyes=rose),
-            "dark on dark": CodeDesign(dark=BLACK, eyes=BLACK, light=Colour(0x5A, 0x10, 0x10)),
-            "pale corners": CodeDesign(eyes=pale),
-            "pale modules": CodeDesign(dark=pale),
-            "no margin": CodeDesign(quiet=0),
-            "narrow margin": CodeDesign(quiet=2),
-            "too wide a word": CodeDesign(middle="word", word="I", middle_width=50),
-        }
-        for name, design in bad.items():
-            with self.subTest(name):
-                piece = Piece(ADDRESS, design)
-                self.assertTrue(faults_in(design, piece.drawing.covered))
-        self.assertLess(proof_of(Piece(ADDRESS, bad["pale corners"])).share, 0.5)
-        self.assertIn(("on a dark wall", 3, 3), proof_of(Piece(ADDRESS, bad["no margin"])).failed_kinds)
+    def test_what_the_figures_refuse_fails_in_trials_or_is_covered_too_far(self) -> None:
+        """The known-bad designs stand with the figures, in the core; here is what only a drawing or a decoder tells."""
+        wide = Piece(ADDRESS, CodeDesign(middle="word", word="I", middle_width=50))
+        self.assertEqual([fault.code for fault in faults_in(wide.design, wide.drawing.covered)], ["covered"])
+        self.assertLess(proof_of(Piece(ADDRESS, CodeDesign(eyes=Colour(0xCC, 0xCC, 0xCC)))).share, 0.5)
+        self.assertIn(("on a dark wall", 3, 3), proof_of(Piece(ADDRESS, CodeDesign(quiet=0))).failed_kinds)
 
 
 class CodeBenchTest(TestCase):

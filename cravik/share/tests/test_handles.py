@@ -94,6 +94,9 @@ class HandleTest(TestCase):
             ("0", "EUR", ""),
             ("0.001", "EUR", ""),
             ("9" * 40, "EUR", ""),
+            ("9" * 5000, "EUR", ""),
+            ("25/50", "EUR", ""),
+            ("what/ever/", "EUR", ""),
             ("0.01", "EUR", ""),
         ):
             page = self.client.get(f"/to/windlestraw/{path}", headers=AGENT)
