@@ -83,7 +83,7 @@ def _show_opened(
     if is_gone(offered):
         return show_closed(request, opened, "sold_out")
     row = opened.row
-    met = Met(row.business_id, row.link_id, row.spot_id)
+    met = Met(row.business_id, row.link_id, row.spot_id, terms.edition_id)
     visit = note_coming(request, met, now, is_own=acts_for(request, row.business_id))
     token = live_token(row.link_id, terms.edition_id, row.spot_id, visit.visit_id, now, left_out=visit.left_out)
     action = reverse("pay:live", args=[row.slug])

@@ -176,6 +176,7 @@ def _visit(
         business_id=link.business_id,
         link_id=link.pk,
         spot_id=spot.pk,
+        edition_id=link.edition_id,
         visitor=f"{chance.getrandbits(128):032x}",
         rung=rung,
         opened_at=opened_at,

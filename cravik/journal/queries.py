@@ -4,42 +4,63 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Collection, Iterable
-from datetime import datetime
-from typing import TypeVar
+from datetime import date, datetime
+from typing import Any
 
-from django.db.models import Count, Max, Sum
+from django.db.models import Max, Sum
 
 from cravik.core.statistics.ladder import Ladder
 from cravik.journal.campaigns import parameters_of
-from cravik.journal.models import LeftOut, Visit
-
-_Visited = TypeVar("_Visited", int, tuple[int, int])
-
+from cravik.journal.facets import COLUMNS, OF_LINK, QUARTER, Visits, counted
+from cravik.journal.models import Campaign, Facet, Visit, VisitSum
+from cravik.journal.models.sums import ALL_LINKS
+from cravik.journal.parts import parts_of
+from cravik.setup.periods import Period
 
 #: A spot while it led to a link, by the ids of link and spot: a spot may be moved to another.
 AtSpot = tuple[int, int]
 
 
-def ladders_by_spot(link_ids: Collection[int], since: datetime, until: datetime) -> dict[AtSpot, Ladder]:
+def visits_by(facet: Facet, business_id: int, period: Period) -> dict[str, Visits]:
+    """The visits of the period to all links of the business, by the facet's values; those without visits are absent."""
+    return {value: visits for (_, value), visits in _visits(facet, business_id, period, None).items()}
+
+
+def visits_of_links(
+    facet: Facet, business_id: int, period: Period, link_ids: Collection[int]
+) -> dict[tuple[int, str], Visits]:
+    """The same of each of the links, by its id and the value."""
+    assert facet in OF_LINK
+    return _visits(facet, business_id, period, link_ids)
+
+
+def ladders_by_spot(business_id: int, period: Period, link_ids: Collection[int]) -> dict[AtSpot, Ladder]:
     """The ladder of every spot at which the links were opened in the period; others are absent."""
-    rows = (
-        Visit.objects.filter(link_id__in=link_ids, opened_at__gte=since, opened_at__lt=until)
-        .order_by()
-        .values_list("link_id", "spot_id", "rung")
-        .annotate(visits=Count("id"))
-    )
-    return _ladders(((link, spot), rung, visits) for link, spot, rung, visits in rows)
+    found = visits_of_links(Facet.SPOT, business_id, period, link_ids)
+    return {(link, int(spot)): visits.ladder for (link, spot), visits in found.items()}
 
 
-def ladders_by_link(business_id: int, since: datetime, until: datetime) -> dict[int, Ladder]:
+def ladders_by_link(business_id: int, period: Period) -> dict[int, Ladder]:
     """The ladder of every link of the business that was opened in the period; others are absent."""
-    rows = (
-        Visit.objects.filter(business_id=business_id, opened_at__gte=since, opened_at__lt=until)
-        .order_by()
-        .values_list("link_id", "rung")
-        .annotate(visits=Count("id"))
-    )
-    return _ladders(rows)
+    return {int(link): visits.ladder for link, visits in visits_by(Facet.LINK, business_id, period).items()}
+
+
+def visits_by_instant(business_id: int, since: datetime, until: datetime, link_id: int | None) -> dict[int, Visits]:
+    """The visits to a link (None: to all), by the quarter of an hour in which they began: the number of quarters of an
+    hour since 1970. Read from the visits themselves."""
+    rows = counted(Facet.DEVICE, business_id, since, until, "quarter", link_id=link_id)
+    return {quarter: visits for (quarter,), visits in _added(rows, 1).items()}
+
+
+def visits_by_day(business_id: int, period: Period, link_id: int | None) -> dict[date, Visits]:
+    """The visits to a link (None: to all) by the seller's day; days without visits are absent."""
+    parts = parts_of(business_id, period, by_day=True)
+    sums = VisitSum.objects.filter(parts.summed, business_id=business_id, link_id=link_id or ALL_LINKS)
+    rows = list(_sums(sums.filter(facet=Facet.DEVICE), "day"))
+    for since, until in parts.instants:
+        found = visits_by_instant(business_id, since, until, link_id)
+        rows += [(period.day_of(quarter * QUARTER), "", *_counts(visits)) for quarter, visits in found.items()]
+    return {day: visits for (day,), visits in _added(rows, 1).items()}
 
 
 def last_visits(spot_ids: Collection[int]) -> dict[int, datetime]:
@@ -54,20 +75,56 @@ def campaign_of(visit_id: int | None) -> dict[str, str]:
     return parameters_of(visit.campaign.query) if visit and visit.campaign else {}
 
 
-def left_out(business_id: int, link_ids: Collection[int], since: datetime, until: datetime) -> dict[str, int]:
-    """How many visits to the links were not counted in the period, by reason; those that did not occur are absent."""
-    rows = (
-        LeftOut.objects.filter(business_id=business_id, link_id__in=link_ids, minute__gte=since, minute__lt=until)
-        .order_by("reason")
-        .values_list("reason")
-        .annotate(sum=Sum("visits"))
-    )
-    return {reason: visits for reason, visits in rows if visits}
+def campaigns(business_id: int, ids: Collection[int]) -> dict[int, dict[str, str]]:
+    """The parameters of each of the campaigns."""
+    found = Campaign.objects.filter(business_id=business_id, id__in=ids)
+    return {campaign.pk: parameters_of(campaign.query) for campaign in found}
 
 
-def _ladders(rows: Iterable[tuple[_Visited, int, int]]) -> dict[_Visited, Ladder]:
-    """From rows of what was visited, the rung, and how many visits got so far."""
-    furthest: defaultdict[_Visited, dict[int, int]] = defaultdict(dict)
-    for visited, rung, visits in rows:
-        furthest[visited][rung] = visits
-    return {visited: Ladder.of_furthest(by_rung) for visited, by_rung in furthest.items()}
+def left_out(business_id: int, period: Period, link_ids: Collection[int] | None = None) -> dict[str, int]:
+    """How many visits to the links (None: to all) were not counted in the period, by reason, in order; those that did
+    not occur are absent."""
+    sums: defaultdict[str, int] = defaultdict(int)
+    for (_, reason), visits in _visits(Facet.LEFT_OUT, business_id, period, link_ids).items():
+        sums[reason] += visits.ladder.opened
+    return {reason: sums[reason] for reason in sorted(sums) if sums[reason]}
+
+
+def _visits(
+    facet: Facet, business_id: int, period: Period, link_ids: Collection[int] | None
+) -> dict[tuple[int, str], Visits]:
+    parts = parts_of(business_id, period)
+    sums = VisitSum.objects.filter(parts.summed, business_id=business_id, facet=facet)
+    sums = sums.filter(link_id=ALL_LINKS) if link_ids is None else sums.filter(link_id__in=link_ids)
+    rows = list(_sums(sums, "link_id"))
+    for since, until in parts.instants:
+        if link_ids is None:
+            rows += [(ALL_LINKS, *row) for row in counted(facet, business_id, since, until)]
+        else:
+            only = next(iter(link_ids)) if len(link_ids) == 1 else None
+            found = counted(facet, business_id, since, until, "link_id", link_id=only)
+            rows += (row for row in found if row[0] in link_ids)
+    return {(link, value): visits for (link, value), visits in _added(rows, 2).items()}
+
+
+def _sums(sums: Any, by: str) -> Iterable[tuple[Any, ...]]:
+    """What the sums are told apart ``by``, the value, and the columns added up."""
+    added = sums.order_by().values(by, "value").annotate(**{f"sum_{name}": Sum(name) for name in COLUMNS})
+    return added.values_list(by, "value", *(f"sum_{name}" for name in COLUMNS))  # type: ignore[no-any-return]
+
+
+def _added(rows: Iterable[tuple[Any, ...]], keys: int) -> dict[tuple[Any, ...], Visits]:
+    """Rows of keys, columns: those of the same first ``keys`` added up. What comes between them is not looked at."""
+    sums: dict[tuple[Any, ...], list[int]] = {}
+    for row in rows:
+        key, counts = row[:keys], row[-len(COLUMNS) :]
+        if (there := sums.get(key)) is None:
+            sums[key] = list(counts)
+        else:
+            sums[key] = [one + other for one, other in zip(there, counts, strict=True)]
+    return {key: Visits.of_counts(counts) for key, counts in sums.items() if counts[0]}
+
+
+def _counts(visits: Visits) -> tuple[int, ...]:
+    ladder = visits.ladder
+    return (ladder.opened, ladder.started, ladder.tried, ladder.paid, *visits.pace.counts)

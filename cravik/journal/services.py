@@ -13,7 +13,7 @@ from django.http import HttpRequest
 
 from cravik.core.statistics.ladder import Rung
 from cravik.journal.campaigns import campaign_in
-from cravik.journal.models import Campaign, LeftOut, NetworkMinute, Visit
+from cravik.journal.models import Campaign, LateDay, LeftOut, NetworkMinute, Visit
 from cravik.journal.visitors import Visitor, visitor_of, why_left_out
 from cravik.upkeep.prepared import Param, PreparedSelect, PreparedUpdate, insert
 from cravik.upkeep.queued_sqlite.patience import patience
@@ -28,6 +28,9 @@ MAX_NEW_VISITS = 120
 #: Seconds that a page waits for its visit to be written.
 _PATIENCE = 0.8
 
+#: What happens to a visit of less than that ago happens before its day is summed.
+_BEFORE_SUMS = timedelta(hours=23)
+
 logger = structlog.stdlib.get_logger("cravik.journal")
 
 _INSTANT_OF = {Rung.STARTED: "started_at", Rung.TRIED: "tried_at", Rung.PAID: "paid_at"}
@@ -39,6 +42,7 @@ class Met(NamedTuple):
     business_id: int
     link_id: int
     spot_id: int
+    edition_id: int | None = None
 
 
 class Visited(NamedTuple):
@@ -102,12 +106,15 @@ def _left_out(met: Met, reason: LeftOut.Reason, now: datetime) -> bool:
     return True
 
 
-def count_after_all(met: Met, visitor: str, left_out: str, opened_at: datetime, now: datetime) -> int:
+def count_after_all(
+    met: Met, visitor: str, left_out: str, opened_at: datetime, now: datetime, code_id: int | None = None
+) -> int:
     """The visit of somebody who had none and turns out to be a person, since they paid: it counts as paid. What was
     counted as ``left_out`` then is counted no more."""
     there = LeftOut.objects.filter(spot_id=met.spot_id, minute=_minute(opened_at), reason=left_out, visits__gt=0)
-    there.update(visits=F("visits") - 1)
-    return int(_new_visit(met, Visitor(visitor), Rung.PAID, now).pk)
+    if there.update(visits=F("visits") - 1):
+        _note_late(met.business_id, opened_at, now)
+    return int(_new_visit(met, Visitor(visitor), Rung.PAID, now, code_id=code_id).pk)
 
 
 def forget_networks(now: datetime) -> None:
@@ -148,25 +155,42 @@ def _visit_under_way(spot_id: int, visitor: str, now: datetime) -> tuple[int, da
 
 
 @transaction.atomic(savepoint=False)
-def climb(visit_id: int, link_id: int, rung: Rung, now: datetime) -> None:
-    """Note that the visit reached ``rung``, and all below it.
+def climb(visit_id: int, link_id: int, rung: Rung, now: datetime, code_id: int | None = None) -> None:
+    """Note that the visit reached ``rung``, and all below it; with the discount code, where it tried to pay with one.
 
     A visit that was paid is closed. Another payment on it, by somebody who looks like its visitor,
     is a visit of its own, so that payments and paid visits stay in step.
     """
-    climbed = _CLIMBS[rung].run(visit_id=visit_id, link_id=link_id, now=now)
+    climbed = _CLIMBS[rung].run(visit_id=visit_id, link_id=link_id, now=now, code_id=code_id)
+    if climbed:
+        business_id, opened_at = _OPENED.rows(visit_id=visit_id)[0]
+        _note_late(business_id, opened_at, now)
     if climbed or rung != Rung.PAID:
         return
     if paid := Visit.objects.filter(id=visit_id, link_id=link_id).first():
         again = Visitor(paid.visitor, referrer=paid.referrer, device=paid.device)
-        _new_visit(Met(paid.business_id, link_id, paid.spot_id), again, rung, now, paid.campaign_id)
+        met = Met(paid.business_id, link_id, paid.spot_id, paid.edition_id)
+        _new_visit(met, again, rung, now, paid.campaign_id, code_id)
+
+
+def _note_late(business_id: int, opened_at: datetime, now: datetime) -> None:
+    """Have the day of ``opened_at`` read anew, if it may have been summed."""
+    if now - opened_at >= _BEFORE_SUMS:
+        LateDay.objects.create(business_id=business_id, opened_at=opened_at)
 
 
 def _campaign_id(business_id: int, query: str) -> int:
     return int(Campaign.objects.get_or_create(business_id=business_id, query=query)[0].pk)
 
 
-def _new_visit(met: Met, visitor: Visitor, rung: Rung, now: datetime, campaign_id: int | None = None) -> Visit:
+def _new_visit(
+    met: Met,
+    visitor: Visitor,
+    rung: Rung,
+    now: datetime,
+    campaign_id: int | None = None,
+    code_id: int | None = None,
+) -> Visit:
     reached = {name: now for each, name in _INSTANT_OF.items() if each <= rung}
     return insert(
         Visit(
@@ -175,6 +199,7 @@ def _new_visit(met: Met, visitor: Visitor, rung: Rung, now: datetime, campaign_i
             referrer=visitor.referrer,
             device=visitor.device,
             campaign_id=campaign_id,
+            code_id=code_id,
             rung=rung,
             opened_at=now,
             last_at=now,
@@ -190,6 +215,7 @@ def _climb_to(rung: Rung) -> PreparedUpdate:
         lambda: Visit.objects.filter(id=Param("visit_id"), link_id=Param("link_id"), rung__lt=rung),
         rung=rung,
         last_at=now,
+        **({"code_id": Param("code_id")} if rung >= Rung.TRIED else {}),
         **{name: Coalesce(F(name), now) for each, name in _INSTANT_OF.items() if each <= rung},
     )
 
@@ -201,6 +227,7 @@ def _networks() -> QuerySet[NetworkMinute]:
 _ONE_MORE = PreparedUpdate(_networks, visits=F("visits") + 1)
 _VISITS = PreparedSelect(lambda: _networks().values_list("visits"))
 _CLIMBS = {rung: _climb_to(rung) for rung in Rung}
+_OPENED = PreparedSelect(lambda: Visit.objects.filter(id=Param("visit_id")).values_list("business_id", "opened_at"))
 _STILL_THERE = PreparedUpdate(lambda: Visit.objects.filter(id=Param("visit_id")), last_at=Param("now", DateTimeField()))
 _UNDER_WAY = PreparedSelect(
     lambda: (

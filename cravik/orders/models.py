@@ -9,6 +9,7 @@ from django.db.models import Q, Sum
 from django.urls import reverse
 
 from cravik.core.pricing.money import Money
+from cravik.journal.models.sums import SumKey
 from cravik.payments.models import Attempt, Hold, Movement
 
 if TYPE_CHECKING:
@@ -167,3 +168,17 @@ class Download(models.Model):
     def left(self) -> int:
         """How many times it may still be taken, its day aside."""
         return self.most - self.taken
+
+
+class MoneySum(SumKey):
+    """What was taken, net of refunds, in one currency: the same sums as the journal keeps of visits."""
+
+    currency = models.CharField(max_length=3)
+    minor = models.BigIntegerField()
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(
+                fields=["business_id", "link_id", "facet", "grain", "day", "value", "currency"], name="money_sum_once"
+            ),
+        ]

@@ -26,33 +26,6 @@ def orders_of(
     return found_orders(orders, business, search)
 
 
-def money_by_link(business: Business, since: datetime, until: datetime) -> dict[int, list[Money]]:
-    """What each link took in the period, net of refunds, one sum a currency; links that took nothing are absent."""
-    return {pk: money for (pk,), money in _money_by(("link_id",), business, since, until).items()}
-
-
-def money_by_spot(business: Business, since: datetime, until: datetime) -> dict[tuple[int, int], list[Money]]:
-    """The same for each spot while it led to a link, by the ids of link and spot."""
-    return {
-        (link, spot): money for (link, spot), money in _money_by(("link_id", "spot_id"), business, since, until).items()
-    }
-
-
-def _money_by(
-    what: tuple[str, ...], business: Business, since: datetime, until: datetime
-) -> dict[tuple[int, ...], list[Money]]:
-    rows = (
-        Movement.objects.filter(business=business, rehearsal=False, at__gte=since, at__lt=until)
-        .order_by(*what, "currency")
-        .values_list(*what, "currency")
-        .annotate(minor=Sum("amount_minor"))
-    )
-    sums: defaultdict[tuple[int, ...], list[Money]] = defaultdict(list)
-    for *pks, currency, minor in rows:
-        sums[tuple(pks)].append(Money(minor, currency))
-    return dict(sums)
-
-
 def last_paid_by_link(business: Business, link_ids: Collection[int] | None = None) -> dict[int, datetime]:
     """When each link of the business, or each of those that are named, was last paid."""
     orders = Order.objects.of(business).counted()

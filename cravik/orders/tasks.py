@@ -6,8 +6,13 @@ from django.utils import timezone
 from django_tasks import task
 
 from cravik.orders.paying.reconcile import reconcile
+from cravik.orders.summing import sum_days
 from cravik.payments.gateways import present_gateway
 from cravik.payments.services import CUT_OFF_AFTER
+from cravik.setup.models import Business
+
+#: Days of one business that are summed before it is another's turn, or other work's.
+_DAYS_AT_ONCE = 60
 
 
 @task()
@@ -22,3 +27,10 @@ def reconcile_all_payments() -> int:
     """The same for every payment without an answer: before the first request nobody waits for one."""
     now = timezone.now()
     return reconcile(present_gateway(), now, now)
+
+
+@task()
+def sum_days_that_are_over() -> int:
+    """Sum visits and money of every business's days that are over, and return how many days there were."""
+    now = timezone.now()
+    return sum(sum_days(business, now, _DAYS_AT_ONCE) for business in Business.objects.order_by("id"))

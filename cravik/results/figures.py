@@ -15,7 +15,7 @@ from cravik.core.statistics.rates import Rate, conversion
 from cravik.core.text.results_words import Piece, Standing, leading_words
 from cravik.journal.queries import ladders_by_link, ladders_by_spot
 from cravik.links.models import Link
-from cravik.orders.queries import money_by_link, money_by_spot
+from cravik.orders.takings import money_by_link, money_by_spot
 from cravik.results.report import spots_with_figures
 from cravik.setup.models import Business
 from cravik.setup.periods import Period
@@ -62,8 +62,8 @@ class Comparison:
 
 def links_compared(business: Business, period: Period) -> Comparison:
     """Every link that was visited or earned in the period."""
-    ladders = ladders_by_link(business.pk, period.since, period.until)
-    money = money_by_link(business, period.since, period.until)
+    ladders = ladders_by_link(business.pk, period)
+    money = money_by_link(business.pk, period)
     links = Link.objects.of(business).filter(id__in={*ladders, *money}).only("id", "name")
     found = [
         Counted(
@@ -79,8 +79,8 @@ def links_compared(business: Business, period: Period) -> Comparison:
 
 def spots_compared(link: Link, period: Period) -> Comparison:
     """Every spot of the link, and those that led to it and have figures there."""
-    ladders = ladders_by_spot([link.pk], period.since, period.until)
-    money = money_by_spot(link.business, period.since, period.until)
+    ladders = ladders_by_spot(link.business_id, period, [link.pk])
+    money = money_by_spot(link.business_id, period, [link.pk])
     spots = spots_with_figures([link.pk], "", {*ladders, *money}).get(link.pk, [])
     found = [
         Counted(

@@ -15,7 +15,8 @@ from cravik.journal.queries import ladders_by_link
 from cravik.links.finding import Sought, found_links, sorted_links
 from cravik.links.models import Link
 from cravik.links.queries import listed_links
-from cravik.orders.queries import last_paid_by_link, money_by_link
+from cravik.orders.queries import last_paid_by_link
+from cravik.orders.takings import money_by_link
 from cravik.results.queries import LinkRow, link_rows
 from cravik.setup.models import Business
 from cravik.setup.periods import usual_period
@@ -77,7 +78,7 @@ def _rate(business: Business, now: datetime) -> Callable[[int], Any]:
 def _money(business: Business, now: datetime) -> Callable[[int], Any]:
     """By what came in in the currency of the business, and then by what did in others."""
     period = usual_period(business, now)
-    money = money_by_link(business, period.since, period.until)
+    money = money_by_link(business.pk, period)
 
     def came_in(pk: int) -> tuple[int, int]:
         sums: list[Money] = money.get(pk, [])
@@ -94,7 +95,7 @@ def _paid(business: Business, _: datetime) -> Callable[[int], Any]:
 
 def _ladders(business: Business, now: datetime) -> dict[int, Ladder]:
     period = usual_period(business, now)
-    return ladders_by_link(business.pk, period.since, period.until)
+    return ladders_by_link(business.pk, period)
 
 
 _KEYS: dict[str, Callable[[Business, datetime], Callable[[int], Any]]] = {

@@ -13,7 +13,8 @@ from cravik.journal.queries import ladders_by_link
 from cravik.links.effective import read_editions, shown_to_buyers
 from cravik.links.models import Link
 from cravik.links.waiting import waiting_by_link
-from cravik.orders.queries import last_paid_by_link, money_by_link
+from cravik.orders.queries import last_paid_by_link
+from cravik.orders.takings import money_by_link
 from cravik.setup.models import Business
 from cravik.setup.periods import usual_period
 
@@ -36,8 +37,8 @@ class LinkRow:
 def link_rows(business: Business, links: list[Link], now: datetime) -> list[LinkRow]:
     """A row for each of ``links``, in their order."""
     period = usual_period(business, now)
-    ladders = ladders_by_link(business.pk, period.since, period.until)
-    money = money_by_link(business, period.since, period.until)
+    ladders = ladders_by_link(business.pk, period)
+    money = money_by_link(business.pk, period)
     ids = [link.pk for link in links]
     last_paid, waiting = last_paid_by_link(business, ids), waiting_by_link(ids)
     read_editions(link.edition_id for link in links if link.edition_id)

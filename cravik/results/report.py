@@ -16,7 +16,7 @@ from cravik.core.statistics.ladder import Ladder
 from cravik.core.statistics.rates import Rate, conversion
 from cravik.journal.queries import AtSpot, ladders_by_link, ladders_by_spot, left_out
 from cravik.links.models import Link, Spot
-from cravik.orders.queries import money_by_link, money_by_spot
+from cravik.orders.takings import money_by_link, money_by_spot
 from cravik.setup.models import Business
 from cravik.setup.periods import Period
 
@@ -24,10 +24,10 @@ from cravik.setup.periods import Period
 def report(business: Business, period: Period, links: Sequence[Link], spot: str = "") -> dict[str, Any]:
     """The figures of ``links`` and their spots in the period; of one spot alone, where its code is given."""
     ids = [link.pk for link in links]
-    ladders = ladders_by_link(business.pk, period.since, period.until)
-    spot_ladders = ladders_by_spot(ids, period.since, period.until)
-    money = money_by_link(business, period.since, period.until)
-    spot_money = money_by_spot(business, period.since, period.until)
+    ladders = ladders_by_link(business.pk, period)
+    spot_ladders = ladders_by_spot(business.pk, period, ids)
+    money = money_by_link(business.pk, period)
+    spot_money = money_by_spot(business.pk, period, ids)
     spots = spots_with_figures(ids, spot, {*spot_ladders, *spot_money})
     return {
         "from": period.first.isoformat(),
@@ -52,7 +52,7 @@ def report(business: Business, period: Period, links: Sequence[Link], spot: str 
             for link in links
             if not spot or link.pk in spots
         ],
-        "left_out": left_out(business.pk, ids, period.since, period.until),
+        "left_out": left_out(business.pk, period, ids),
     }
 
 

@@ -45,8 +45,7 @@ def link_results(request: SellerRequest, link_id: int) -> HttpResponseBase:
 def _answer(request: SellerRequest, comparison: Comparison, period: Period, link: Link | None) -> HttpResponseBase:
     if request.GET.get("as") == "csv":
         return _csv(comparison, f"{link.slug if link else 'links'}-{period.first}-{period.last}.csv")
-    ids = [link.pk] if link else list(Link.objects.of(request.business).values_list("id", flat=True))
-    counts = left_out(request.business.pk, ids, period.since, period.until)
+    counts = left_out(request.business.pk, period, [link.pk] if link else None)
     today = period_of(request.business, None, None, timezone.now()).last
     shown = (period.first, period.last)
     context = {

@@ -29,6 +29,19 @@ class Period:
         """The first instant after it."""
         return datetime.combine(self.last + timedelta(days=1), time(), ZoneInfo(self.time_zone))
 
+    @property
+    def days(self) -> int:
+        return (self.last - self.first).days + 1
+
+    @property
+    def before(self) -> Period:
+        """As many days right before it."""
+        return Period(self.first - timedelta(days=self.days), self.first - timedelta(days=1), self.time_zone)
+
+    def day_of(self, seconds: int) -> date:
+        """The day of an instant, given in seconds since 1970."""
+        return datetime.fromtimestamp(seconds, ZoneInfo(self.time_zone)).date()
+
 
 def period_of(business: Business, first: date | None, last: date | None, now: datetime) -> Period:
     """The days that are named; what is not, so that there are thirty, up to today in the seller's time zone."""

@@ -14,7 +14,7 @@ from cravik.core.statistics.ladder import Ladder
 from cravik.core.statistics.rates import Rate, conversion
 from cravik.journal.queries import AtSpot, ladders_by_spot, last_visits
 from cravik.links.models import Link, Spot, SpotMove
-from cravik.orders.queries import money_by_spot
+from cravik.orders.takings import money_by_spot
 from cravik.setup.hosts import address_base
 from cravik.setup.periods import usual_period
 
@@ -96,8 +96,8 @@ def line_of(spot: Spot, now: datetime) -> SpotLine:
 def _figures(link: Link, now: datetime) -> tuple[dict[AtSpot, Ladder], dict[AtSpot, list[Money]]]:
     """How far visits got, and the money, of the days that home shows too."""
     period = usual_period(link.business, now)
-    visits = ladders_by_spot([link.pk], period.since, period.until)
-    return visits, money_by_spot(link.business, period.since, period.until)
+    visits = ladders_by_spot(link.business_id, period, [link.pk])
+    return visits, money_by_spot(link.business_id, period, [link.pk])
 
 
 def _found(link: Link, q: str) -> QuerySet[Spot]:

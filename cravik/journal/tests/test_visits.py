@@ -15,6 +15,7 @@ from cravik.journal.queries import ladders_by_link, left_out
 from cravik.journal.services import MAX_NEW_VISITS, SAME_VISIT, Met, climb, forget_networks, open_visit
 from cravik.journal.visitors import Visitor, _salt_of, device_of, network_of, referrer_of, visitor_mark, why_left_out
 from cravik.orders.models import Order
+from cravik.setup.periods import Period
 from tests.factories import BROWSER, NOW, MembershipFactory, make_live
 from tests.paying import filled_in, open_page, send
 
@@ -63,7 +64,7 @@ class VisitTest(TestCase):
             climb(opened(f"v{place}", NOW), 7, rung, NOW)
         opened("w", NOW, Met(2, 9, 90))
         opened("old", NOW - timedelta(days=40))
-        found = ladders_by_link(1, NOW - timedelta(days=30), NOW + timedelta(seconds=1))
+        found = ladders_by_link(1, Period(NOW.date() - timedelta(days=30), NOW.date(), "UTC"))
         self.assertEqual(found, {7: Ladder(3, 2, 1, 1)})
 
 
@@ -152,7 +153,8 @@ class LeftOutTest(TestCase):
 
         def counted() -> dict[str, int]:
             day = timedelta(days=1)
-            return left_out(link.business_id, [link.pk], timezone.now() - day, timezone.now() + day)
+            today = timezone.now().date()
+            return left_out(link.business_id, Period(today - day, today + day, "UTC"), [link.pk])
 
         robot = {"user-agent": "SomeBot/2.1 (+http://bot.example)"}
         page = self.client.get(link.path, headers=robot)
@@ -192,7 +194,8 @@ class CrowdTest(TestCase):
             self.come(1)  # a reload of one that is counted
             self.come(0, "203.0.113.10")
             self.assertEqual(Visit.objects.count(), MAX_NEW_VISITS + 1)
-            period = (self.link.business_id, [self.link.pk], NOW - timedelta(days=1), NOW + timedelta(days=1))
+            day = timedelta(days=1)
+            period = (self.link.business_id, Period((NOW - day).date(), (NOW + day).date(), "UTC"), [self.link.pk])
             self.assertEqual(left_out(*period), {"crowd": 3})
             self.assertEqual(send(self.client, self.link, filled_in(page)).status_code, 303)
             self.assertEqual(left_out(*period), {"crowd": 2})

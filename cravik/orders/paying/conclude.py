@@ -69,7 +69,7 @@ def conclude(attempt: Attempt, answer: Decided, now: datetime, holds: Sequence[H
     if not isinstance(answer, Approved):
         release_all(checkout.pk)
         if checkout.visit_id:
-            climb(checkout.visit_id, checkout.line.link_id, Rung.TRIED, now)
+            climb(checkout.visit_id, checkout.line.link_id, Rung.TRIED, now, checkout.line.code_id)
         _log_when_kept("not paid", state=attempt.state, reason=attempt.reason)
         return
     insert(charge_moved(attempt, checkout, checkout.line, now))
@@ -98,11 +98,11 @@ def make_order(checkout: Checkout, now: datetime, holds: Sequence[Hold] | None =
             if low := newly_low(variant):
                 queue_letters(checkout.business, letters_about_stock(low, checkout), now)
     if checkout.visit_id:
-        climb(checkout.visit_id, line.link_id, Rung.PAID, now)
+        climb(checkout.visit_id, line.link_id, Rung.PAID, now, line.code_id)
     elif not checkout.rehearsal and checkout.left_out != LeftOut.Reason.OWN:
-        met = Met(checkout.business_id, line.link_id, line.spot_id)
-        opened_at = checkout.opened_at or checkout.made_at
-        checkout.visit_id = count_after_all(met, checkout.visitor, checkout.left_out, opened_at, now)
+        met = Met(checkout.business_id, line.link_id, line.spot_id, line.edition_id)
+        opened_at, code_id = checkout.opened_at or checkout.made_at, line.code_id
+        checkout.visit_id = count_after_all(met, checkout.visitor, checkout.left_out, opened_at, now, code_id)
         checkout.save(update_fields=["visit_id"])
     enqueue_once(write_due_letters)
     return order

@@ -1,0 +1,125 @@
+"""What a visit says under each facet, and how visits are counted: the same way for sums and for what is read itself."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, field
+from datetime import datetime
+from functools import lru_cache
+from typing import Any
+
+from django.db.models import CharField, Count, DateTimeField, F, Func, IntegerField, Q, QuerySet, Sum, Value
+from django.db.models.functions import Cast, Coalesce
+
+from cravik.core.statistics.ladder import Ladder, Rung
+from cravik.core.statistics.pace import BOUNDS, Pace
+from cravik.core.statistics.rates import Rate, conversion
+from cravik.journal.models import Facet, LeftOut, Visit
+from cravik.upkeep.prepared import Param, PreparedSelect
+
+
+@dataclass(frozen=True)
+class Visits:
+    """How far some visits got, and how long it took those that paid."""
+
+    ladder: Ladder = field(default_factory=Ladder)
+    pace: Pace = field(default_factory=Pace)
+
+    @property
+    def rate(self) -> Rate:
+        """The share that paid."""
+        return conversion(self.ladder.paid, self.ladder.opened)
+
+    @classmethod
+    def of_counts(cls, counts: Sequence[int]) -> Visits:
+        """From the columns of a sum."""
+        ladder = Ladder(*counts[: len(RUNGS)])
+        return cls(ladder, Pace(tuple(counts[len(RUNGS) :]), ladder.paid))
+
+
+def text_of(name: str) -> Coalesce:
+    """A plain id as the text that a sum has for it; none is empty."""
+    return Coalesce(Cast(name, CharField()), Value(""))
+
+
+def seconds_of(name: str) -> Cast:
+    """An instant as whole seconds since 1970, by SQLite itself."""
+    return Cast(Func(Value("%s"), F(name), function="strftime", output_field=CharField()), IntegerField())
+
+
+#: Of each facet, what of a visit is its value.
+VALUES: dict[Facet, Any] = {
+    Facet.LINK: text_of("link_id"),
+    Facet.SPOT: text_of("spot_id"),
+    Facet.CAMPAIGN: text_of("campaign_id"),
+    Facet.REFERRER: F("referrer"),
+    Facet.DEVICE: F("device"),
+    Facet.EDITION: text_of("edition_id"),
+    Facet.CODE: text_of("code_id"),
+    Facet.LEFT_OUT: F("reason"),
+}
+#: What is summed of each link, and of all links of a business together.
+OF_LINK = (
+    Facet.SPOT,
+    Facet.CAMPAIGN,
+    Facet.REFERRER,
+    Facet.DEVICE,
+    Facet.EDITION,
+    Facet.CODE,
+    Facet.LEFT_OUT,
+)
+OF_ALL_LINKS = (Facet.LINK, Facet.CAMPAIGN, Facet.REFERRER, Facet.DEVICE, Facet.CODE, Facet.LEFT_OUT)
+
+RUNGS = tuple(rung.name.lower() for rung in Rung)
+#: The columns of a sum, in their order.
+COLUMNS = (*RUNGS, *(f"pace_{bound}" for bound in BOUNDS))
+#: Instants are counted by the quarter of an hour that they lie in: every day of every time zone is made of whole ones.
+QUARTER = 900
+
+_REACHED = {name: Count("id", filter=Q(rung__gte=rung)) for name, rung in zip(RUNGS, Rung, strict=True)}
+_TOOK = {
+    f"pace_{bound}": Count("id", filter=Q(took__gt=low, took__lte=bound))
+    for low, bound in zip((-1, *BOUNDS), BOUNDS, strict=False)
+}
+_NONE = {name: Value(0) for name in COLUMNS[1:]}
+
+
+def counted(
+    facet: Facet, business_id: int, since: datetime, until: datetime, *by: str, link_id: int | None = None
+) -> Iterable[tuple[Any, ...]]:
+    """What came from ``since`` on and before ``until``, at one link or at all: told apart ``by`` columns or the ``quarter``, then
+    the value and the columns of a sum."""
+    period = {"business_id": business_id, "since": since, "until": until}
+    return _prepared(facet, by, link_id is not None).rows(**period, link_id=link_id)
+
+
+@lru_cache(maxsize=64)
+def _prepared(facet: Facet, by: tuple[str, ...], is_of_link: bool) -> PreparedSelect:
+    """Built once, since what it is made of takes longer to compile than to answer."""
+    if facet == Facet.LEFT_OUT:
+        return PreparedSelect(lambda: _left_out(_within(LeftOut.objects.all(), "minute", is_of_link), by))
+    return PreparedSelect(lambda: _visits(_within(Visit.objects.all(), "opened_at", is_of_link), facet, by))
+
+
+def _within(rows: QuerySet[Any], instant: str, is_of_link: bool) -> QuerySet[Any]:
+    since, until = (Param(name, DateTimeField()) for name in ("since", "until"))
+    rows = rows.filter(business_id=Param("business_id"), **{f"{instant}__gte": since, f"{instant}__lt": until})
+    rows = rows.filter(link_id=Param("link_id")) if is_of_link else rows
+    within: QuerySet[Any] = rows.order_by().annotate(quarter=seconds_of(instant) / QUARTER)
+    return within
+
+
+def _visits(visits: QuerySet[Any], facet: Facet, by: tuple[str, ...]) -> QuerySet[Any]:
+    if facet == Facet.CODE:
+        # Which discount code somebody has is known of those alone who tried to pay.
+        visits = visits.filter(rung__gte=Rung.TRIED)
+    visits = visits.annotate(value=VALUES[facet], took=seconds_of("paid_at") - seconds_of("opened_at"))
+    grouped = visits.values(*by, "value").annotate(**_REACHED, **_TOOK)
+    found: QuerySet[Any] = grouped.values_list(*by, "value", *COLUMNS)
+    return found
+
+
+def _left_out(rows: QuerySet[Any], by: tuple[str, ...]) -> QuerySet[Any]:
+    grouped = rows.annotate(value=VALUES[Facet.LEFT_OUT]).values(*by, "value").annotate(opened=Sum("visits"), **_NONE)
+    found: QuerySet[Any] = grouped.values_list(*by, "value", *COLUMNS)
+    return found

@@ -1,0 +1,16 @@
+"""Visits, what was left out of them, and their sums by day."""
+
+from cravik.journal.models.sums import Facet, LateDay, SummedUntil, VisitSum
+from cravik.journal.models.visits import Campaign, DaySalt, LeftOut, NetworkMinute, Visit
+
+__all__ = [
+    "Campaign",
+    "DaySalt",
+    "Facet",
+    "LateDay",
+    "LeftOut",
+    "NetworkMinute",
+    "SummedUntil",
+    "Visit",
+    "VisitSum",
+]

@@ -1,0 +1,66 @@
+"""Writing the sums of visits: a day is taken out and put in whole, in the transaction under way, so it may be done
+again at any time, and the figures are what the visits say."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Sequence
+from datetime import date
+from typing import Any, TypeVar
+
+from django.db.models import Sum
+
+from cravik.journal.facets import COLUMNS, OF_ALL_LINKS, OF_LINK, counted
+from cravik.journal.models import Facet, VisitSum
+from cravik.journal.models.sums import ALL_LINKS, SumKey
+from cravik.journal.parts import month_after
+from cravik.setup.periods import Period
+
+_Sum = TypeVar("_Sum", bound=SumKey)
+Counted = Iterable[tuple[Any, ...]]
+
+
+def sum_visits(business_id: int, period: Period) -> None:
+    """Sum the one day that the period is."""
+
+    def of_day(facet: Facet, *by: str) -> Counted:
+        return counted(facet, business_id, period.since, period.until, *by)
+
+    write_day(VisitSum, business_id, period.first, COLUMNS, of_day)
+
+
+def sum_visits_of_month(business_id: int, month: date) -> None:
+    """Sum the month that begins on that day from its days."""
+    write_month(VisitSum, business_id, month, (), COLUMNS)
+
+
+def write_day(
+    model: type[_Sum], business_id: int, day: date, columns: Sequence[str], of_day: Callable[..., Counted]
+) -> None:
+    """Replace the day's sums by what ``of_day`` says of each facet: for each link, and for all together."""
+    model._default_manager.filter(business_id=business_id, grain=SumKey.Grain.DAY, day=day).delete()
+    key = {"business_id": business_id, "grain": SumKey.Grain.DAY, "day": day}
+    sums = [
+        model(**key, link_id=link_id, facet=facet, value=value, **dict(zip(columns, counts, strict=True)))
+        for facet in OF_LINK
+        for link_id, value, *counts in of_day(facet, "link_id")
+    ]
+    sums += [
+        model(**key, link_id=ALL_LINKS, facet=facet, value=value, **dict(zip(columns, counts, strict=True)))
+        for facet in OF_ALL_LINKS
+        for value, *counts in of_day(facet)
+    ]
+    model._default_manager.bulk_create(sums, batch_size=1000)
+
+
+def write_month(model: type[_Sum], business_id: int, month: date, more: Sequence[str], columns: Sequence[str]) -> None:
+    """Replace the month's sums by those of its days; ``more`` are columns by which they are told apart, too."""
+    rows = model._default_manager.filter(business_id=business_id)
+    rows.filter(grain=SumKey.Grain.MONTH, day=month).delete()
+    days = rows.filter(grain=SumKey.Grain.DAY, day__gte=month, day__lt=month_after(month)).order_by()
+    by = ("link_id", "facet", "value", *more)
+    key = {"business_id": business_id, "grain": SumKey.Grain.MONTH, "day": month}
+    added = days.values(*by).annotate(**{f"sum_{name}": Sum(name) for name in columns})
+    found = added.values_list(*by, *(f"sum_{name}" for name in columns))
+    model._default_manager.bulk_create(
+        (model(**key, **dict(zip((*by, *columns), row, strict=True))) for row in found.iterator()), batch_size=1000
+    )
