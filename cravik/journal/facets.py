@@ -30,6 +30,15 @@ class Visits:
         """The share that paid."""
         return conversion(self.ladder.paid, self.ladder.opened)
 
+    def __add__(self, other: Visits) -> Visits:
+        return Visits.of_counts([one + more for one, more in zip(self.counts, other.counts, strict=True)])
+
+    @property
+    def counts(self) -> tuple[int, ...]:
+        """As the columns of a sum."""
+        ladder = self.ladder
+        return (ladder.opened, ladder.started, ladder.tried, ladder.paid, *self.pace.counts)
+
     @classmethod
     def of_counts(cls, counts: Sequence[int]) -> Visits:
         """From the columns of a sum."""
@@ -87,8 +96,8 @@ _NONE = {name: Value(0) for name in COLUMNS[1:]}
 def counted(
     facet: Facet, business_id: int, since: datetime, until: datetime, *by: str, link_id: int | None = None
 ) -> Iterable[tuple[Any, ...]]:
-    """What came from ``since`` on and before ``until``, at one link or at all: told apart ``by`` columns or the ``quarter``, then
-    the value and the columns of a sum."""
+    """What came from ``since`` on and before ``until``, at one link or at all: told apart ``by`` columns or the
+    ``quarter``, then the value and the columns of a sum."""
     period = {"business_id": business_id, "since": since, "until": until}
     return _prepared(facet, by, link_id is not None).rows(**period, link_id=link_id)
 

@@ -59,7 +59,7 @@ def visits_by_day(business_id: int, period: Period, link_id: int | None) -> dict
     rows = list(_sums(sums.filter(facet=Facet.DEVICE), "day"))
     for since, until in parts.instants:
         found = visits_by_instant(business_id, since, until, link_id)
-        rows += [(period.day_of(quarter * QUARTER), "", *_counts(visits)) for quarter, visits in found.items()]
+        rows += [(period.day_of(quarter * QUARTER), "", *visits.counts) for quarter, visits in found.items()]
     return {day: visits for (day,), visits in _added(rows, 1).items()}
 
 
@@ -123,8 +123,3 @@ def _added(rows: Iterable[tuple[Any, ...]], keys: int) -> dict[tuple[Any, ...], 
         else:
             sums[key] = [one + other for one, other in zip(there, counts, strict=True)]
     return {key: Visits.of_counts(counts) for key, counts in sums.items() if counts[0]}
-
-
-def _counts(visits: Visits) -> tuple[int, ...]:
-    ladder = visits.ladder
-    return (ladder.opened, ladder.started, ladder.tried, ladder.paid, *visits.pace.counts)

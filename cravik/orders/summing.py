@@ -28,7 +28,7 @@ _DAY = timedelta(days=1)
 
 
 def sum_days(business: Business, now: datetime, most: int | None = None) -> int:
-    """Sum the days that are over and not summed yet, at most so many, and those that changed since; returns how many."""
+    """Sum the days that are over and not summed yet, at most so many, and those that changed since; says how many."""
     days = 0
     for day in _due_days(business, now):
         if days == most:

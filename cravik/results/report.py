@@ -6,29 +6,30 @@ on which it moved, net of refunds.
 
 from __future__ import annotations
 
-from collections.abc import Collection, Sequence
-from typing import Any
-
-from django.db.models import Q
+from collections.abc import Mapping, Sequence
+from typing import Any, TypeVar
 
 from cravik.core.pricing.money import Money
-from cravik.core.statistics.ladder import Ladder
-from cravik.core.statistics.rates import Rate, conversion
-from cravik.journal.queries import AtSpot, ladders_by_link, ladders_by_spot, left_out
-from cravik.links.models import Link, Spot
-from cravik.orders.takings import money_by_link, money_by_spot
+from cravik.journal.facets import Visits
+from cravik.journal.models import Facet
+from cravik.journal.queries import left_out, visits_by, visits_of_links
+from cravik.links.models import Link
+from cravik.orders.takings import money_by, money_of_links
+from cravik.results.comparing.base import Counted
+from cravik.results.comparing.spots import spots_with_figures
 from cravik.setup.models import Business
 from cravik.setup.periods import Period
+
+_Key = TypeVar("_Key", str, tuple[int, str])
 
 
 def report(business: Business, period: Period, links: Sequence[Link], spot: str = "") -> dict[str, Any]:
     """The figures of ``links`` and their spots in the period; of one spot alone, where its code is given."""
     ids = [link.pk for link in links]
-    ladders = ladders_by_link(business.pk, period)
-    spot_ladders = ladders_by_spot(business.pk, period, ids)
-    money = money_by_link(business.pk, period)
-    spot_money = money_by_spot(business.pk, period, ids)
-    spots = spots_with_figures(ids, spot, {*spot_ladders, *spot_money})
+    visits, money = visits_by(Facet.LINK, business.pk, period), money_by(Facet.LINK, business.pk, period)
+    at_spots = visits_of_links(Facet.SPOT, business.pk, period, ids)
+    money_at_spots = money_of_links(Facet.SPOT, business.pk, period, ids)
+    spots = spots_with_figures(ids, spot, {(link, int(at)) for link, at in {*at_spots, *money_at_spots}})
     return {
         "from": period.first.isoformat(),
         "to": period.last.isoformat(),
@@ -37,14 +38,12 @@ def report(business: Business, period: Period, links: Sequence[Link], spot: str 
             {
                 "link": link.slug,
                 "name": link.name,
-                **_figures(ladders.get(link.pk, Ladder()), money.get(link.pk, [])),
+                **figures_of(_counted(str(link.pk), visits, money)),
                 "spots": [
                     {
                         "spot": each.code,
                         "name": each.name,
-                        **_figures(
-                            spot_ladders.get((link.pk, each.pk), Ladder()), spot_money.get((link.pk, each.pk), [])
-                        ),
+                        **figures_of(_counted((link.pk, str(each.pk)), at_spots, money_at_spots)),
                     }
                     for each in spots.get(link.pk, [])
                 ],
@@ -56,34 +55,31 @@ def report(business: Business, period: Period, links: Sequence[Link], spot: str 
     }
 
 
-def spots_with_figures(link_ids: Sequence[int], code: str, with_figures: Collection[AtSpot]) -> dict[int, list[Spot]]:
-    """The spots by link: those that lead to it, and those that have figures there and were moved since."""
-    left: dict[int, set[int]] = {}
-    for link_id, spot_id in with_figures:
-        left.setdefault(spot_id, set()).add(link_id)
-    there = Q(link_id__in=link_ids) | Q(moves__left__in=link_ids)
-    wanted = Spot.objects.filter(there).distinct()
-    spots: dict[int, list[Spot]] = {}
-    for spot in wanted.filter(code=code.upper()) if code else wanted:
-        for link_id in {spot.link_id} | left.get(spot.pk, set()):
-            spots.setdefault(link_id, []).append(spot)
-    return spots
+def _counted(key: _Key, visits: Mapping[_Key, Visits], money: Mapping[_Key, Sequence[Money]]) -> Counted:
+    return Counted("", "", visits.get(key, Visits()), tuple(money.get(key, ())))
 
 
-def _figures(ladder: Ladder, money: list[Money]) -> dict[str, Any]:
-    rate = conversion(ladder.paid, ladder.opened)
+def figures_of(each: Counted) -> dict[str, Any]:
+    """How far the visits got, the rate and its bounds (None where there are too few to tell), time to pay and money."""
+    ladder = each.ladder
     return {
         "opened": ladder.opened,
         "started": ladder.started,
         "tried": ladder.tried,
         "paid": ladder.paid,
-        "rate": _share(rate, rate.share),
-        "rate_low": _share(rate, rate.low),
-        "rate_high": _share(rate, rate.high),
-        "money": {each.currency: each.major for each in money},
+        **dict(zip(("rate", "rate_low", "rate_high"), shares(each), strict=True)),
+        "seconds_to_pay": seconds_to_pay(each),
+        "money": {taken.currency: taken.major for taken in each.money},
     }
 
 
-def _share(rate: Rate, share: float) -> str | None:
-    """Four decimals, or None where there are too few visits to tell."""
-    return f"{share:.4f}" if rate.tells else None
+def shares(each: Counted) -> list[str | None]:
+    """The rate and its bounds with four decimals, or None where there are too few visits to tell."""
+    rate = each.rate
+    return [f"{share:.4f}" if rate.tells else None for share in (rate.share, rate.low, rate.high)]
+
+
+def seconds_to_pay(each: Counted) -> int | None:
+    """The median, as far as it is known."""
+    median = each.pace.median
+    return None if median is None or median == float("inf") else round(median)

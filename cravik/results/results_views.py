@@ -1,10 +1,12 @@
-"""Results: which link, or which spot of one, brings what."""
+"""Results: which link, or which spot of one, brings what, and what became of it over time."""
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from datetime import date, timedelta
 
-from django.http import StreamingHttpResponse
+from django.core.paginator import Paginator
+from django.http import Http404
 from django.http.response import HttpResponseBase
 from django.shortcuts import render
 from django.utils import timezone
@@ -14,14 +16,17 @@ from django.views.decorators.http import require_safe
 from cravik.journal.models import LeftOut
 from cravik.journal.queries import left_out
 from cravik.links.access import link_or_404
-from cravik.links.models import Link
-from cravik.results.figures import Comparison, Counted, links_compared, spots_compared
+from cravik.results.comparing import OF_ALL_LINKS, OF_LINK
+from cravik.results.comparing.base import Kind, Scope
+from cravik.results.comparing.comparison import comparison_of
+from cravik.results.exhibits import Exhibit, comparison_exhibit, time_exhibit
+from cravik.results.over_time import NARROW, grains_for, over_time, usual_grain
 from cravik.setup.access import SellerRequest, seller_page
 from cravik.setup.periods import Period, period_of
-from cravik.ui.spreadsheets import as_text, csv_response
 
 #: Days that are one press away, in words.
 SPANS = {7: "7 days", 30: "30 days", 90: "90 days", 365: "a year"}
+PAGE = 40
 _LONGEST = timedelta(days=3660)
 _KEPT = "results period"
 
@@ -30,34 +35,62 @@ _KEPT = "results period"
 @seller_page
 def results(request: SellerRequest) -> HttpResponseBase:
     """Every link, compared."""
-    period = _period(request)
-    return _answer(request, links_compared(request.business, period), period, None)
+    return _answer(request, Scope(request.business, _period(request)), OF_ALL_LINKS)
 
 
 @require_safe
 @seller_page
 def link_results(request: SellerRequest, link_id: int) -> HttpResponseBase:
-    """The spots of one link, compared."""
-    link, period = link_or_404(request, link_id), _period(request)
-    return _answer(request, spots_compared(link, period), period, link)
+    """One link: its spots compared, and where its buyers stop."""
+    link = link_or_404(request, link_id)
+    return _answer(request, Scope(request.business, _period(request), link), OF_LINK)
 
 
-def _answer(request: SellerRequest, comparison: Comparison, period: Period, link: Link | None) -> HttpResponseBase:
-    if request.GET.get("as") == "csv":
-        return _csv(comparison, f"{link.slug if link else 'links'}-{period.first}-{period.last}.csv")
+@require_safe
+@seller_page
+def guide(request: SellerRequest) -> HttpResponseBase:
+    """What is counted and how, in a seller's words."""
+    return render(request, "results/guide.html")
+
+
+def _answer(request: SellerRequest, scope: Scope, kinds: Mapping[str, Kind]) -> HttpResponseBase:
+    period, link = scope.period, scope.link
+    kind = kinds.get(request.GET.get("by", "")) or next(iter(kinds.values()))
+    grains = grains_for(period)
+    grain = request.GET.get("per", "")
+    grain = grain if grain in grains else usual_grain(period)
+    if wanted := request.GET.get("as"):
+        exhibit, of = _exhibit(request.GET.get("of", ""), scope, kind, grain)
+        name = f"{link.slug if link else 'links'}-{of}-{period.first}-{period.last}"
+        if file := exhibit.as_file(wanted, name):
+            return file
+        raise Http404
+    comparison, timed = comparison_of(kind, scope), over_time(scope, grain)
     counts = left_out(request.business.pk, period, [link.pk] if link else None)
     today = period_of(request.business, None, None, timezone.now()).last
     shown = (period.first, period.last)
     context = {
         "comparison": comparison,
+        "page": Paginator(comparison.rows, PAGE).get_page(request.GET.get("page")),
+        "kind": kind,
+        "kinds": kinds.values(),
+        "timed": timed,
+        "pictures": (timed.picture(), timed.picture(NARROW)),
+        "grains": grains,
         "period": period,
         "spans": [(words, *_span(today, days), _span(today, days) == shown) for days, words in SPANS.items()],
         "today": today,
         "link": link,
-        "what": "spot" if link else "link",
         "left_out": [(LeftOut.Reason(reason).label, count) for reason, count in counts.items()],
     }
     return render(request, "results/results.html", context)
+
+
+def _exhibit(name: str, scope: Scope, kind: Kind, grain: str) -> tuple[Exhibit, str]:
+    """What is taken away, and what the file is called after it."""
+    if name == "time":
+        return time_exhibit(scope, grain), f"by-{grain}"
+    return comparison_exhibit(kind, scope), f"by-{kind.key}"
 
 
 def _span(today: date, days: int) -> tuple[date, date]:
@@ -83,15 +116,3 @@ def _day(text: str) -> date | None:
         return parse_date(text)
     except ValueError:
         return None
-
-
-def _csv(comparison: Comparison, name: str) -> StreamingHttpResponse:
-    head = ["name", "opened", "started", "tried", "paid", "rate", "rate_low", "rate_high", "money"]
-    return csv_response(name, head, (_cells(row.counted) for row in comparison.rows))
-
-
-def _cells(each: Counted) -> list[object]:
-    ladder, rate = each.ladder, each.rate
-    shares = [f"{share:.4f}" if rate.tells else "" for share in (rate.share, rate.low, rate.high)]
-    money = "; ".join(f"{taken.major} {taken.currency}" for taken in each.money)
-    return [as_text(each.name), ladder.opened, ladder.started, ladder.tried, ladder.paid, *shares, money]

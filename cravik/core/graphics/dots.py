@@ -10,9 +10,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
+from cravik.core.graphics.picture import Disc, Mark, Picture, Stroke, Words, shortened
 from cravik.core.statistics.rates import Rate
 
 #: The width of the scale, in the units of the drawing.
@@ -62,3 +63,35 @@ def dot_chart(rates: Sequence[Rate]) -> DotChart:
 
 def _percent(share: float) -> str:
     return f"{100 * share:.4g}\N{NO-BREAK SPACE}%"
+
+
+#: Of the picture: its width, a row's height, where the scale begins, and how many rows it has at most.
+_WIDE, _ROW, _LEFT, MOST_ROWS = 760, 30, 250, 40
+
+
+def dot_picture(named: Sequence[tuple[str, Rate, str]], title: str, summary: str) -> Picture:
+    """Each of those that are ``named``, its rate and what is said of it, one below the other on one scale; the first
+    ``MOST_ROWS`` of them."""
+    shown = named[:MOST_ROWS]
+    height = 46 + _ROW * len(shown) + (24 if len(named) > len(shown) else 8)
+    return Picture(_WIDE, height, title, summary, tuple(_dot_marks(shown, len(named) - len(shown))))
+
+
+def _dot_marks(named: Sequence[tuple[str, Rate, str]], more: int) -> Iterator[Mark]:
+    chart = dot_chart([rate for _, rate, _ in named])
+    foot = 30 + _ROW * len(named)
+    for tick in chart.ticks:
+        x = _LEFT + tick.x
+        yield Words(x, 20, tick.label, anchor="middle")
+        yield Stroke(((x, 28), (x, foot)), "rule")
+    for place, ((name, _, says), dot) in enumerate(zip(named, chart.dots, strict=True)):
+        y = 45 + _ROW * place
+        yield Words(0, y + 5, shortened(name, 34), size=14, ink="ink")
+        yield Words(_LEFT + WIDTH + 16, y + 5, says)
+        if dot:
+            low, at, high = (round(_LEFT + part, 1) for part in (dot.low, dot.at, dot.high))
+            yield Stroke(((low, y), (high, y)), "ink", 2)
+            yield from (Stroke(((x, y - 5), (x, y + 5)), "ink", 2) for x in (low, high))
+            yield Disc(at, y, 6, "madder")
+    if more:
+        yield Words(0, foot + 20, f"and {more:,} more")

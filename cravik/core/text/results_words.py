@@ -21,6 +21,16 @@ from cravik.core.statistics.rates import MIN_VISITS_TO_TELL, Rate
 from cravik.core.text.money_text import format_money
 
 
+class Noun(NamedTuple):
+    """What rates are shares of: one of them, and several."""
+
+    one: str
+    more: str
+
+
+VISITS = Noun("visit", "visits")
+
+
 class Standing(NamedTuple):
     """What is compared: its name, its rate, and what it took, one sum a currency."""
 
@@ -36,12 +46,13 @@ class Piece(NamedTuple):
     is_name: bool = False
 
 
-def leading_words(standings: Sequence[Standing], currency: str) -> list[Piece]:
-    """The sentence. Money is that in ``currency``, the business's own, else in the first that anything came in."""
+def leading_words(standings: Sequence[Standing], currency: str, noun: Noun = VISITS) -> list[Piece]:
+    """The sentence. Rates are shares of what the ``noun`` says; money is that in ``currency``, the business's own, else
+    in the first that anything came in."""
     visits = sum(each.rate.of for each in standings)
     if not visits:
-        return [Piece("Nobody came in these days.")]
-    return [*_conversion(standings, visits), *_money(standings, currency)]
+        return [Piece("Nobody came in these days." if noun == VISITS else f"No {noun.more} in these days.")]
+    return [*_conversion(standings, visits, noun), *_money(standings, currency)]
 
 
 def percent_words(share: float) -> str:
@@ -49,16 +60,16 @@ def percent_words(share: float) -> str:
     return f"{100 * share:.1f}\N{NO-BREAK SPACE}%"
 
 
-def _conversion(standings: Sequence[Standing], visits: int) -> Iterator[Piece]:
+def _conversion(standings: Sequence[Standing], visits: int, noun: Noun) -> Iterator[Piece]:
     telling = sorted((each for each in standings if each.rate.tells), key=lambda each: -each.rate.share)
     if not telling:
-        came = counted(visits, "visit", "visits")
-        yield Piece(f"{came} so far: too few to tell. A rate is shown from {MIN_VISITS_TO_TELL} visits on.")
+        came = counted(visits, *noun)
+        yield Piece(f"{came} so far: too few to tell. A rate is shown from {MIN_VISITS_TO_TELL} {noun.more} on.")
         return
     best, others = telling[0], telling[1:]
     rate = best.rate
     likely = f"likely between {percent_words(rate.low)} and {percent_words(rate.high)}"
-    of = f"{percent_words(rate.share)} of {counted(rate.of, 'visit', 'visits')}"
+    of = f"{percent_words(rate.share)} of {counted(rate.of, *noun)}"
     yield Piece(best.name, is_name=True)
     if not others:
         yield Piece(f" converts {of}, {likely}.")
@@ -70,7 +81,7 @@ def _conversion(standings: Sequence[Standing], visits: int) -> Iterator[Piece]:
     yield Piece(f" is ahead with {of}, {likely}, but that can't be told from ")
     yield Piece(others[0].name, is_name=True)
     more = verdicts[0].more
-    yield Piece(f" yet: about {more:,} more visits would." if more else " yet.")
+    yield Piece(f" yet: about {more:,} more {noun.more} would." if more else " yet.")
 
 
 def _money(standings: Sequence[Standing], currency: str) -> Iterator[Piece]:

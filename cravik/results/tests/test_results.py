@@ -56,12 +56,14 @@ class ResultsTest(TestCase):
         self.assertEqual(list(rows), ["Stall sign", "=Newsletter", "The link itself"])
         self.assertEqual(rows["=Newsletter"].verdict.says, "better")
         self.assertIsNone(rows["The link itself"].dot)
-        self.assertEqual((comparison.chart.top, comparison.ladder.opened, comparison.ladder.paid), (0.5, 125, 28))
+        self.assertEqual(
+            (comparison.chart.top, comparison.whole.ladder.opened, comparison.whole.ladder.paid), (0.5, 125, 28)
+        )
         self.assertContains(self.client.get(self.page), "Converts less than the first.")
         table = b"".join(self.client.get(f"{self.page}?as=csv").streaming_content).decode("utf-8-sig").splitlines()
-        self.assertEqual(table[1], "Stall sign,60,20,20,20,0.3333,0.2273,0.4594,")
+        self.assertEqual(table[1], "Stall sign,60,20,20,20,0.3333,0.2273,0.4594,,,17")
         self.assertEqual(table[2].split(",")[0], "'=Newsletter")
-        self.assertEqual(table[3], "The link itself,5,5,5,5,,,,")
+        self.assertEqual(table[3], "The link itself,5,5,5,5,,,,,,17")
 
     def test_money_is_by_link_and_by_visit_and_the_days_are_remembered(self) -> None:
         self.client.logout()
@@ -73,7 +75,7 @@ class ResultsTest(TestCase):
             ([each.major for each in row.money], [each.major for each in row.per_visit]), (["24.00"], ["12.00"])
         )
         day = timezone.now().date() - timedelta(days=3)
-        self.assertContains(self.client.get(f"/results/?from={day}&to={day}"), "Nothing to compare yet")
+        self.assertContains(self.client.get(f"/results/?from={day}&to={day}"), "Nothing to compare")
         self.assertEqual(self.said(self.page), "Nobody came in these days.")
         for wrong in (
             "from=x&to=",

@@ -7,13 +7,11 @@ caption. A millimetre is 72/25.4 points.
 from __future__ import annotations
 
 import io
-import threading
 from collections.abc import Callable, Iterator
 from html import escape
 from typing import NamedTuple
 
 from PIL import Image
-from pypdfium2 import PdfDocument
 from reportlab.lib.utils import ImageReader
 from reportlab.pdfgen.canvas import FILL_NON_ZERO, Canvas
 
@@ -21,12 +19,11 @@ from cravik.core.graphics.contrast import Colour
 from cravik.core.graphics.qr.geometry import Drawing
 from cravik.core.graphics.qr.paths import Path, Point
 from cravik.share.codes.symbol import Piece
+from cravik.ui.pixels import drawn
 
 MIN_MM, MAX_MM, USUAL_MM = 10, 1200, 40
 MIN_PX, MAX_PX, USUAL_PX = 120, 4000, 1024
 _POINTS = 72 / 25.4
-# PDFium is used by one thread at a time.
-_one_at_a_time = threading.Lock()
 
 
 def svg(piece: Piece, width_mm: float = USUAL_MM) -> bytes:
@@ -56,14 +53,8 @@ def png(piece: Piece, width_px: int = USUAL_PX) -> bytes:
 def raster(piece: Piece, width_px: int) -> Image.Image:
     """The same as pixels: the page of the PDF, drawn by PDFium, whose edges are smooth and whose fills are nonzero."""
     drawing = piece.drawing
-    with _one_at_a_time:
-        document = PdfDocument(pdf(piece, width_px))
-        try:
-            drawn = document[0].render(scale=1 / _POINTS, rev_byteorder=True).to_pil()
-        finally:
-            document.close()
-    cut: Image.Image = drawn.convert("RGB").crop((0, 0, width_px, round(drawing.height * width_px / drawing.width)))
-    return cut
+    page = drawn(pdf(piece, width_px), 1 / _POINTS)
+    return page.crop((0, 0, width_px, round(drawing.height * width_px / drawing.width)))
 
 
 def pdf(piece: Piece, width_mm: float = USUAL_MM) -> bytes:

@@ -11,6 +11,7 @@ from django.http import QueryDict
 from django.utils import timezone
 from django.utils.safestring import SafeString, mark_safe
 
+from cravik.core.graphics.picture import Picture
 from cravik.core.pricing.money import Money
 from cravik.core.pricing.quote import Quote
 from cravik.core.statistics.ladder import Ladder
@@ -20,6 +21,7 @@ from cravik.core.text.money_text import DEFAULT_LOCALE, format_money, format_mon
 from cravik.core.text.slip import kept_rows, slip_rows
 from cravik.ui.fields import Part, wrong_fields
 from cravik.ui.markdown import rendered
+from cravik.ui.pictures import svg
 
 #: So many later payments stand on a slip; more are counted.
 LATER_SHOWN = 4
@@ -120,6 +122,12 @@ def ladder(counts: Ladder) -> dict[str, object]:
         height = max(30 * count / most, 1.5) if count else 0
         bars.append(Bar(x=place * 49.6 + 4.8, y=round(31 - height, 2), height=round(height, 2), name=name, count=count))
     return {"bars": bars}
+
+
+@register.simple_tag
+def picture(drawn: Picture) -> SafeString:
+    """A picture of the core, to stand on the page."""
+    return mark_safe(svg(drawn))  # noqa: S308  # its words are escaped
 
 
 @register.inclusion_tag("ui/_rate.html")

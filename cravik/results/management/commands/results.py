@@ -13,7 +13,10 @@ from django.utils import timezone
 from cravik.links.finding import sorted_links
 from cravik.links.models import Address, Link, Spot
 from cravik.links.queries import listed_links
-from cravik.results.report import report
+from cravik.results.comparing import OF_ALL_LINKS, OF_LINK
+from cravik.results.comparing.base import Scope
+from cravik.results.comparing.comparison import comparison_of
+from cravik.results.report import figures_of, report
 from cravik.setup.models import Business
 from cravik.setup.periods import period_of
 
@@ -30,6 +33,9 @@ class Command(BaseCommand):
         parser.add_argument("--business", metavar="NAME", help="whose, where there are several businesses")
         parser.add_argument("--link", metavar="SLUG", help="of this link alone")
         parser.add_argument("--spot", metavar="CODE", help="of this spot alone")
+        parser.add_argument(
+            "--by", choices=sorted({*OF_ALL_LINKS, *OF_LINK}), help="compared by this, as the page does"
+        )
         parser.add_argument("--from", dest="first", metavar="DAY", type=_day)
         parser.add_argument("--to", dest="last", metavar="DAY", type=_day)
 
@@ -46,9 +52,28 @@ class Command(BaseCommand):
         found = list(links)
         if not found and (options["link"] or options["spot"]):
             raise CommandError("There is no such link or spot.", returncode=UNKNOWN)
-        self.stdout.write(
-            json.dumps(report(business, period, found, options["spot"] or ""), ensure_ascii=False, indent=2)
-        )
+        told = report(business, period, found, options["spot"] or "")
+        if options["by"]:
+            scope = Scope(business, period, found[0] if options["link"] else None)
+            told = _compared(scope, options["by"])
+        self.stdout.write(json.dumps(told, ensure_ascii=False, indent=2))
+
+
+def _compared(scope: Scope, by: str) -> dict[str, Any]:
+    """The rows of the page in its order, and its sentence."""
+    kind = (OF_LINK if scope.link else OF_ALL_LINKS).get(by)
+    if kind is None:
+        goes = "for all links together" if scope.link else "for one link: add --link SLUG"
+        raise CommandError(f"--by {by} goes {goes}.", returncode=UNKNOWN)
+    comparison = comparison_of(kind, scope)
+    return {
+        "from": scope.period.first.isoformat(),
+        "to": scope.period.last.isoformat(),
+        "time_zone": scope.period.time_zone,
+        "says": "".join(piece.text for piece in comparison.sentence),
+        "by": by,
+        "rows": [{"name": row.counted.name, **figures_of(row.counted)} for row in comparison.rows],
+    }
 
 
 def _day(text: str) -> date:

@@ -1,0 +1,141 @@
+"""What a kind of comparison is, and what it is made of."""
+
+from __future__ import annotations
+
+from abc import ABC, abstractmethod
+from collections.abc import Collection, Mapping, Sequence
+from dataclasses import dataclass, field
+
+from cravik.core.pricing.money import Money
+from cravik.core.statistics.ladder import Ladder
+from cravik.core.statistics.pace import Pace
+from cravik.core.statistics.rates import Rate
+from cravik.core.text.results_words import VISITS, Noun
+from cravik.journal.facets import Visits
+from cravik.journal.models import Facet
+from cravik.journal.queries import visits_by, visits_of_links
+from cravik.links.models import Link
+from cravik.orders.takings import money_by, money_of_links
+from cravik.setup.models import Business
+from cravik.setup.periods import Period
+
+
+@dataclass(frozen=True)
+class Scope:
+    """Whose figures, and of which days: one link's, or all of a business."""
+
+    business: Business
+    period: Period
+    link: Link | None = None
+
+    def visits(self, facet: Facet) -> dict[str, Visits]:
+        """By the facet's values."""
+        if self.link is None:
+            return visits_by(facet, self.business.pk, self.period)
+        found = visits_of_links(facet, self.business.pk, self.period, [self.link.pk])
+        return {value: visits for (_, value), visits in found.items()}
+
+    def money(self, facet: Facet) -> dict[str, list[Money]]:
+        """By the facet's values."""
+        if self.link is None:
+            return money_by(facet, self.business.pk, self.period)
+        found = money_of_links(facet, self.business.pk, self.period, [self.link.pk])
+        return {value: money for (_, value), money in found.items()}
+
+
+@dataclass(frozen=True)
+class Named:
+    """What one of those that are compared is called, and where it is looked at, if anywhere."""
+
+    name: str
+    address: str = ""
+
+
+@dataclass(frozen=True)
+class Counted:
+    """One of those that are compared, with how far its visits got and what they brought."""
+
+    name: str
+    address: str
+    visits: Visits = field(default_factory=Visits)
+    money: tuple[Money, ...] = ()
+
+    @property
+    def ladder(self) -> Ladder:
+        return self.visits.ladder
+
+    @property
+    def pace(self) -> Pace:
+        return self.visits.pace
+
+    @property
+    def rate(self) -> Rate:
+        return self.visits.rate
+
+    @property
+    def per_visit(self) -> tuple[Money, ...]:
+        """Each sum shared out over the visits, rounded half up to the minor unit; none without visits."""
+        of = self.ladder.opened
+        return tuple(Money((2 * each.minor + of) // (2 * of), each.currency) for each in self.money) if of else ()
+
+
+class Kind(ABC):
+    """A way to tell visits and money apart; ``key`` stands in addresses."""
+
+    key: str
+    #: One of them and several, and how the choice of it is called.
+    one: str
+    label: str
+    #: What the rate is a share of.
+    noun: Noun = VISITS
+    #: What has to be known to read it rightly; nothing where it goes without saying.
+    remark: str = ""
+
+    @abstractmethod
+    def counted(self, scope: Scope) -> list[Counted]:
+        """All of them that have any figures."""
+
+
+class FacetKind(Kind):
+    """A kind that the sums know as a facet."""
+
+    facet: Facet
+
+    def counted(self, scope: Scope) -> list[Counted]:
+        visits, money = scope.visits(self.facet), scope.money(self.facet)
+        return told(self.named(scope, {*visits, *money}), visits, money)
+
+    @abstractmethod
+    def named(self, scope: Scope, values: Collection[str]) -> dict[str, Named]:
+        """Each of the values with its name; what has none is left out."""
+
+
+def told(
+    named: Mapping[str, Named], visits: Mapping[str, Visits], money: Mapping[str, Sequence[Money]]
+) -> list[Counted]:
+    """Each of those that are named with its figures."""
+    return [
+        Counted(each.name, each.address, visits.get(value, Visits()), tuple(money.get(value, ())))
+        for value, each in named.items()
+    ]
+
+
+def ids(values: Collection[str]) -> list[int]:
+    """Those of the values that are ids."""
+    return [int(value) for value in values if value]
+
+
+def merged(found: Sequence[Counted]) -> list[Counted]:
+    """Those of one name as one, in the order in which each first came."""
+    by_name: dict[str, list[Counted]] = {}
+    for each in found:
+        by_name.setdefault(each.name, []).append(each)
+    return [_together(name, of_name) for name, of_name in by_name.items()]
+
+
+def _together(name: str, found: Sequence[Counted]) -> Counted:
+    money: dict[str, int] = {}
+    for taken in (taken for each in found for taken in each.money):
+        money[taken.currency] = money.get(taken.currency, 0) + taken.minor
+    sums = tuple(Money(minor, currency) for currency, minor in sorted(money.items()))
+    return Counted(name, found[0].address, sum((each.visits for each in found), Visits()), sums)

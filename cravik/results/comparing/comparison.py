@@ -1,0 +1,43 @@
+"""Those that were counted, ordered, on one scale, each against the one that leads."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from cravik.core.graphics.dots import Dot, DotChart, dot_chart
+from cravik.core.statistics.comparisons import Verdict, against
+from cravik.core.text.results_words import Piece, Standing, leading_words
+from cravik.journal.facets import Visits
+from cravik.results.comparing.base import Counted, Kind, Scope
+
+
+@dataclass(frozen=True)
+class Row:
+    """One of them on the page: with its dot, and what may be said of it against the one that leads."""
+
+    counted: Counted
+    dot: Dot | None
+    verdict: Verdict | None = None
+
+
+@dataclass(frozen=True)
+class Comparison:
+    """All of them, the highest rate first and those that cannot tell last; the scale, and the sentence."""
+
+    rows: tuple[Row, ...]
+    chart: DotChart
+    sentence: tuple[Piece, ...]
+    whole: Visits
+
+
+def comparison_of(kind: Kind, scope: Scope) -> Comparison:
+    """What the kind finds in the scope."""
+    found = kind.counted(scope)
+    order = sorted(found, key=lambda each: (not each.rate.tells, -each.rate.share, -each.ladder.opened, each.name))
+    chart = dot_chart([each.rate for each in order])
+    verdicts = against(order[0].rate, [each.rate for each in order[1:]]) if order else []
+    rows = [Row(each, dot) for each, dot in zip(order, chart.dots, strict=True)]
+    rows[1:] = [Row(row.counted, row.dot, said) for row, said in zip(rows[1:], verdicts, strict=True)]
+    standings = [Standing(each.name, each.rate, each.money) for each in order]
+    sentence = tuple(leading_words(standings, scope.business.currency, kind.noun))
+    return Comparison(tuple(rows), chart, sentence, sum((each.visits for each in order), Visits()))

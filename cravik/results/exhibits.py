@@ -1,0 +1,90 @@
+"""What of a results' page can be taken away: as a table, and as a picture."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass
+
+from django.http import HttpResponse
+from django.http.response import HttpResponseBase
+
+from cravik.core.graphics.dots import dot_picture
+from cravik.core.graphics.picture import Picture
+from cravik.core.text.results_words import Noun, percent_words
+from cravik.results.comparing.base import Counted, Kind, Scope
+from cravik.results.comparing.comparison import Comparison, comparison_of
+from cravik.results.over_time import HEAD as TIME_HEAD
+from cravik.results.over_time import over_time, rows_of
+from cravik.results.report import seconds_to_pay, shares
+from cravik.ui.pictures import png, svg
+from cravik.ui.spreadsheets import as_text, csv_response
+
+
+@dataclass(frozen=True)
+class Exhibit:
+    """A table with its head, and the picture that it stands behind."""
+
+    head: Sequence[str]
+    rows: Callable[[], Iterator[Sequence[object]]]
+    picture: Callable[[], Picture]
+
+    def as_file(self, kind: str, name: str) -> HttpResponseBase | None:
+        """The file of that kind, named so; None where there is no such kind."""
+        if kind == "csv":
+            return csv_response(f"{name}.csv", self.head, self.rows())
+        if kind not in ("svg", "png"):
+            return None
+        content = svg(self.picture(), is_file=True).encode() if kind == "svg" else png(self.picture())
+        media_type = "image/svg+xml" if kind == "svg" else "image/png"
+        headers = {"Content-Disposition": f'attachment; filename="{name}.{kind}"'}
+        return HttpResponse(content, media_type, headers=headers)
+
+
+COMPARISON_HEAD = (
+    "name", "opened", "started", "tried", "paid", "rate", "rate_low", "rate_high", "money", "money_per_visit",
+    "seconds_to_pay",
+)  # fmt: skip
+
+
+def comparison_exhibit(kind: Kind, scope: Scope) -> Exhibit:
+    comparison = comparison_of(kind, scope)
+    return Exhibit(
+        COMPARISON_HEAD,
+        lambda: (_cells(row.counted) for row in comparison.rows),
+        lambda: comparison_picture(comparison, kind),
+    )
+
+
+def comparison_picture(comparison: Comparison, kind: Kind) -> Picture:
+    """The rates with their intervals, a row each."""
+    named = [(row.counted.name, row.counted.rate, _rate_words(row.counted, kind.noun)) for row in comparison.rows]
+    summary = "".join(piece.text for piece in comparison.sentence)
+    return dot_picture(named, f"{kind.label} by the share that paid", summary)
+
+
+def time_exhibit(scope: Scope, grain: str) -> Exhibit:
+    found = over_time(scope, grain)
+    return Exhibit(TIME_HEAD, lambda: rows_of(found), found.picture)
+
+
+def _cells(each: Counted) -> list[object]:
+    ladder = each.ladder
+    money, per_visit = (
+        "; ".join(f"{taken.major} {taken.currency}" for taken in sums) for sums in (each.money, each.per_visit)
+    )
+    reached = [ladder.opened, ladder.started, ladder.tried, ladder.paid]
+    return [
+        as_text(each.name),
+        *reached,
+        *(share or "" for share in shares(each)),
+        money,
+        per_visit,
+        seconds_to_pay(each),
+    ]
+
+
+def _rate_words(each: Counted, noun: Noun) -> str:
+    rate = each.rate
+    if not rate.tells:
+        return "too few to tell" if rate.of else f"no {noun.more}"
+    return f"{percent_words(rate.share)} of {rate.of:,}"
