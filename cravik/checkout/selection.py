@@ -18,6 +18,7 @@ from cravik.core.errors import BasketRefused, Fault
 from cravik.core.pricing.basket import Basket, BasketLine
 from cravik.core.pricing.offer import Line
 from cravik.core.pricing.quote import quote
+from cravik.journal.fields import Touched
 from cravik.ui.fields import WrongField, wrong_fields
 
 _LINE_PATH = re.compile(r"lines\[(\d+)\]\.(.+)", re.DOTALL)
@@ -218,6 +219,14 @@ class Selection:
     def _forms(self) -> Iterator[forms.Form]:
         yield from self.lines
         yield from self.parts
+
+    def touched(self, *, is_due: bool) -> Touched:
+        """What is known of the fields of a page that was sent: all were passed, some left blank, some refused."""
+        asked = [*self.lines, *(part for part in self.parts if part.is_needed(is_due=is_due))]
+        names = [name for form in asked for name in form.fields]
+        blank = [name for name in names if not any(text.strip() for text in texts_of(self.typed, name))]
+        refused = [name for form in asked for name in form.fields if form.is_bound and form.has_error(name)]
+        return Touched(names, blank, refused, refused[0] if refused else "")
 
     @property
     def wrong_fields(self) -> list[WrongField]:

@@ -9,6 +9,7 @@ urlpatterns = [
     path("rehearsal/said/", views.said, name="said"),
     path("visit/slip/", views.slip, name="slip"),
     path("visit/started/", views.started, name="started"),
+    path("visit/fields/", views.fields, name="fields"),
     path("rehearsal/<int:link_id>/card.jpg", card_views.draft_card, name="draft_card"),
     path("<slug:slug>/wait/", waiting_views.wait, name="wait"),
     path("<slug:slug>/card.jpg", card_views.card, name="card"),

@@ -13,6 +13,7 @@ from django.utils import timezone
 from django.views.decorators.csrf import csrf_exempt
 from django.views.decorators.http import require_POST, require_safe
 
+from cravik.checkout.asked import names_asked
 from cravik.checkout.number_format import number_locale
 from cravik.checkout.opening import Opened, open_address, open_spot
 from cravik.checkout.page_token import PageToken, TokenRefused, live_token, parse_token, rehearsal_token
@@ -24,6 +25,7 @@ from cravik.checkout.rehearsing import opened_draft, opened_said
 from cravik.checkout.selection import fillable
 from cravik.core.errors import BasketRefused
 from cravik.core.statistics.ladder import Rung
+from cravik.journal.fields import MAX_FIELDS, Touched, note_fields
 from cravik.journal.services import Met, climb, note_coming, note_rehearsal
 from cravik.links.access import link_or_404
 from cravik.links.effective import Effective, effective_draft, effective_edition
@@ -200,4 +202,23 @@ def started(request: HttpRequest) -> HttpResponse:
         return HttpResponse(status=400)
     if token.visit_id and not token.rehearsal:
         climb(token.visit_id, token.link_id, Rung.STARTED, timezone.now())
+    return HttpResponse(status=204)
+
+
+@csrf_exempt  # a note about a page, by its own signed token; nobody's authority is used
+@require_POST
+def fields(request: HttpRequest) -> HttpResponse:
+    """The page's script says which fields were touched, and which of them last."""
+    try:
+        token = parse_token(request.POST.get("page", ""))
+    except TokenRefused:
+        return HttpResponse(status=400)
+    if token.visit_id and token.edition_id and not token.rehearsal:
+        try:
+            names = names_asked(token.edition_id)
+        except Edition.DoesNotExist:
+            names = frozenset()
+        touched = [name for name in request.POST.getlist("touched")[:MAX_FIELDS] if name in names]
+        if touched:
+            note_fields(token.visit_id, token.link_id, Touched(touched, last=touched[-1]), timezone.now())
     return HttpResponse(status=204)

@@ -65,6 +65,7 @@ FOR_BUYERS: Mapping[str, Owner] = {
     "checkout:card": _of_address,
     "checkout:slip": _of_anybody,
     "checkout:started": _of_anybody,
+    "checkout:fields": _of_anybody,
     "spot:page": _of_spot,
     "handle:page": _of_handle,
     "handle:sum": _of_handle,

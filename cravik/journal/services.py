@@ -113,7 +113,7 @@ def count_after_all(
     counted as ``left_out`` then is counted no more."""
     there = LeftOut.objects.filter(spot_id=met.spot_id, minute=_minute(opened_at), reason=left_out, visits__gt=0)
     if there.update(visits=F("visits") - 1):
-        _note_late(met.business_id, opened_at, now)
+        note_late(met.business_id, opened_at, now)
     return int(_new_visit(met, Visitor(visitor), Rung.PAID, now, code_id=code_id).pk)
 
 
@@ -164,7 +164,7 @@ def climb(visit_id: int, link_id: int, rung: Rung, now: datetime, code_id: int |
     climbed = _CLIMBS[rung].run(visit_id=visit_id, link_id=link_id, now=now, code_id=code_id)
     if climbed:
         business_id, opened_at = _OPENED.rows(visit_id=visit_id)[0]
-        _note_late(business_id, opened_at, now)
+        note_late(business_id, opened_at, now)
     if climbed or rung != Rung.PAID:
         return
     if paid := Visit.objects.filter(id=visit_id, link_id=link_id).first():
@@ -173,7 +173,7 @@ def climb(visit_id: int, link_id: int, rung: Rung, now: datetime, code_id: int |
         _new_visit(met, again, rung, now, paid.campaign_id, code_id)
 
 
-def _note_late(business_id: int, opened_at: datetime, now: datetime) -> None:
+def note_late(business_id: int, opened_at: datetime, now: datetime) -> None:
     """Have the day of ``opened_at`` read anew, if it may have been summed."""
     if now - opened_at >= _BEFORE_SUMS:
         LateDay.objects.create(business_id=business_id, opened_at=opened_at)

@@ -3,14 +3,15 @@ again at any time, and the figures are what the visits say."""
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from datetime import date
 from typing import Any, TypeVar
 
 from django.db.models import Sum
 
 from cravik.journal.facets import COLUMNS, OF_ALL_LINKS, OF_LINK, counted
-from cravik.journal.models import Facet, VisitSum
+from cravik.journal.fields import FIELD_COLUMNS, fields_counted
+from cravik.journal.models import Facet, FieldSum, VisitSum
 from cravik.journal.models.sums import ALL_LINKS, SumKey
 from cravik.journal.parts import month_after
 from cravik.setup.periods import Period
@@ -20,36 +21,41 @@ Counted = Iterable[tuple[Any, ...]]
 
 
 def sum_visits(business_id: int, period: Period) -> None:
-    """Sum the one day that the period is."""
+    """Sum the one day that the period is: its visits, and the fields that they came to."""
 
     def of_day(facet: Facet, *by: str) -> Counted:
         return counted(facet, business_id, period.since, period.until, *by)
 
-    write_day(VisitSum, business_id, period.first, COLUMNS, of_day)
+    write_day(VisitSum, business_id, period.first, COLUMNS, by_facet(of_day))
+    fields = fields_counted(business_id, period.since, period.until)
+    rows = ((link, Facet.FIELD, name, *counts) for (link, name), counts in fields.items())
+    write_day(FieldSum, business_id, period.first, FIELD_COLUMNS, rows)
 
 
 def sum_visits_of_month(business_id: int, month: date) -> None:
     """Sum the month that begins on that day from its days."""
     write_month(VisitSum, business_id, month, (), COLUMNS)
+    write_month(FieldSum, business_id, month, (), FIELD_COLUMNS)
+
+
+def by_facet(of_day: Callable[..., Counted]) -> Iterator[tuple[Any, ...]]:
+    """What ``of_day`` says of each facet, of each link and of all together: link, facet, value, columns."""
+    for facet in OF_LINK:
+        yield from ((link_id, facet, *row) for link_id, *row in of_day(facet, "link_id"))
+    for facet in OF_ALL_LINKS:
+        yield from ((ALL_LINKS, facet, *row) for row in of_day(facet))
 
 
 def write_day(
-    model: type[_Sum], business_id: int, day: date, columns: Sequence[str], of_day: Callable[..., Counted]
+    model: type[_Sum], business_id: int, day: date, columns: Sequence[str], rows: Iterable[tuple[Any, ...]]
 ) -> None:
-    """Replace the day's sums by what ``of_day`` says of each facet: for each link, and for all together."""
+    """Replace the day's sums by the rows of link, facet, value and columns."""
     model._default_manager.filter(business_id=business_id, grain=SumKey.Grain.DAY, day=day).delete()
     key = {"business_id": business_id, "grain": SumKey.Grain.DAY, "day": day}
-    sums = [
-        model(**key, link_id=link_id, facet=facet, value=value, **dict(zip(columns, counts, strict=True)))
-        for facet in OF_LINK
-        for link_id, value, *counts in of_day(facet, "link_id")
-    ]
-    sums += [
-        model(**key, link_id=ALL_LINKS, facet=facet, value=value, **dict(zip(columns, counts, strict=True)))
-        for facet in OF_ALL_LINKS
-        for value, *counts in of_day(facet)
-    ]
-    model._default_manager.bulk_create(sums, batch_size=1000)
+    names = ("link_id", "facet", "value", *columns)
+    model._default_manager.bulk_create(
+        [model(**key, **dict(zip(names, row, strict=True))) for row in rows], batch_size=1000
+    )
 
 
 def write_month(model: type[_Sum], business_id: int, month: date, more: Sequence[str], columns: Sequence[str]) -> None:

@@ -28,6 +28,7 @@ from cravik.core.pricing.money import Money
 from cravik.core.pricing.offer import Offer
 from cravik.core.pricing.quote import Quote
 from cravik.core.statistics.ladder import Rung
+from cravik.journal.fields import note_fields
 from cravik.journal.services import climb
 from cravik.journal.visitors import visitor_mark
 from cravik.links.access import link_or_404
@@ -191,6 +192,8 @@ class _PayRequest:
                 return sent_before
             if self.token.visit_id:
                 climb(self.token.visit_id, self.terms.link_id, Rung.STARTED, self.now)
+                touched = selection.touched(is_due=picked is None or bool(picked.quote.due_now))
+                note_fields(self.token.visit_id, self.terms.link_id, touched, self.now)
             return self._shown(400, "mistakes")
         if not self._saw(picked.quote):
             return self._sent_before() or self._shown(409, "sum_changed")
@@ -257,6 +260,7 @@ class _PayRequest:
             visitor="" if self.token.rehearsal else visitor_mark(self.request, self.now.date()),
             statement_text=self.page.seller.statement_text,
             typed={"page": self.token.signed(), **self.page.selection.typed_to_keep()},
+            touched=self.page.selection.touched(is_due=bool(picked.quote.due_now)),
             return_address=self.request.build_absolute_uri(own_path(self.token.reference)),
         )
 

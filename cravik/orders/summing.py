@@ -14,7 +14,8 @@ from django.db import transaction
 from django.db.models import Min
 
 from cravik.journal.facets import COLUMNS
-from cravik.journal.models import LateDay, LeftOut, SummedUntil, Visit, VisitSum
+from cravik.journal.fields import FIELD_COLUMNS
+from cravik.journal.models import FieldSum, LateDay, LeftOut, SummedUntil, Visit, VisitSum
 from cravik.journal.models.sums import SumKey
 from cravik.journal.parts import late_days, month_after
 from cravik.journal.summing import sum_visits, sum_visits_of_month
@@ -125,8 +126,10 @@ def _kept(business: Business, day: date) -> list[list[tuple[object, ...]]]:
     of = {"business_id": business.pk, "grain": SumKey.Grain.DAY, "day": day}
     visits = VisitSum.objects.filter(**of).order_by("link_id", "facet", "value")
     money = MoneySum.objects.filter(**of).order_by("link_id", "facet", "value", "currency")
+    fields = FieldSum.objects.filter(**of).order_by("link_id", "value")
     return [
         list(visits.values_list("link_id", "facet", "value", *COLUMNS)),
+        list(fields.values_list("link_id", "value", *FIELD_COLUMNS)),
         list(money.values_list("link_id", "facet", "value", "currency", "minor")),
     ]
 

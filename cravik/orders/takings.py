@@ -19,7 +19,7 @@ from cravik.journal.facets import QUARTER, VALUES, seconds_of, text_of
 from cravik.journal.models import Facet, Visit
 from cravik.journal.models.sums import ALL_LINKS
 from cravik.journal.parts import parts_of
-from cravik.journal.summing import Counted, write_day, write_month
+from cravik.journal.summing import Counted, by_facet, write_day, write_month
 from cravik.orders.models import MoneySum
 from cravik.payments.models import Movement
 from cravik.setup.periods import Period
@@ -76,7 +76,7 @@ def sum_takings(business_id: int, period: Period) -> None:
     def of_day(facet: Facet, *by: str) -> Counted:
         return _counted(facet, business_id, period.since, period.until, *by)
 
-    write_day(MoneySum, business_id, period.first, ("currency", "minor"), of_day)
+    write_day(MoneySum, business_id, period.first, ("currency", "minor"), by_facet(of_day))
 
 
 def sum_takings_of_month(business_id: int, month: date) -> None:

@@ -11,11 +11,14 @@ from django.http.response import HttpResponseBase
 from cravik.core.graphics.dots import dot_picture
 from cravik.core.graphics.picture import Picture
 from cravik.core.text.results_words import Noun, percent_words
-from cravik.results.comparing.base import Counted, Kind, Scope
+from cravik.results.comparing.base import Counted, Kind, Scope, whole_of
 from cravik.results.comparing.comparison import Comparison, comparison_of
 from cravik.results.over_time import HEAD as TIME_HEAD
 from cravik.results.over_time import over_time, rows_of
 from cravik.results.report import seconds_to_pay, shares
+from cravik.results.stops import HEAD as STOPS_HEAD
+from cravik.results.stops import rows_of as stops_rows
+from cravik.results.stops import stops_of
 from cravik.ui.pictures import png, svg
 from cravik.ui.spreadsheets import as_text, csv_response
 
@@ -65,6 +68,11 @@ def comparison_picture(comparison: Comparison, kind: Kind) -> Picture:
 def time_exhibit(scope: Scope, grain: str) -> Exhibit:
     found = over_time(scope, grain)
     return Exhibit(TIME_HEAD, lambda: rows_of(found), found.picture)
+
+
+def stops_exhibit(scope: Scope) -> Exhibit:
+    found = stops_of(scope, whole_of(scope).ladder)
+    return Exhibit(STOPS_HEAD, lambda: stops_rows(found), found.picture)
 
 
 def _cells(each: Counted) -> list[object]:

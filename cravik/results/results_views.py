@@ -19,8 +19,9 @@ from cravik.links.access import link_or_404
 from cravik.results.comparing import OF_ALL_LINKS, OF_LINK
 from cravik.results.comparing.base import Kind, Scope
 from cravik.results.comparing.comparison import comparison_of
-from cravik.results.exhibits import Exhibit, comparison_exhibit, time_exhibit
+from cravik.results.exhibits import Exhibit, comparison_exhibit, stops_exhibit, time_exhibit
 from cravik.results.over_time import NARROW, grains_for, over_time, usual_grain
+from cravik.results.stops import stops_of
 from cravik.setup.access import SellerRequest, seller_page
 from cravik.setup.periods import Period, period_of
 
@@ -77,6 +78,7 @@ def _answer(request: SellerRequest, scope: Scope, kinds: Mapping[str, Kind]) -> 
         "timed": timed,
         "pictures": (timed.picture(), timed.picture(NARROW)),
         "grains": grains,
+        "stops": stops_of(scope, timed.now.visits.ladder) if link and link.edition_id else None,
         "period": period,
         "spans": [(words, *_span(today, days), _span(today, days) == shown) for days, words in SPANS.items()],
         "today": today,
@@ -88,6 +90,8 @@ def _answer(request: SellerRequest, scope: Scope, kinds: Mapping[str, Kind]) -> 
 
 def _exhibit(name: str, scope: Scope, kind: Kind, grain: str) -> tuple[Exhibit, str]:
     """What is taken away, and what the file is called after it."""
+    if name == "stops" and scope.link and scope.link.edition_id:
+        return stops_exhibit(scope), "stops"
     if name == "time":
         return time_exhibit(scope, grain), f"by-{grain}"
     return comparison_exhibit(kind, scope), f"by-{kind.key}"

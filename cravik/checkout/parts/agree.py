@@ -10,6 +10,7 @@ from cravik.checkout.parts.base import OrderPart, tick
 class AgreePart(OrderPart):
     name = "agree"
     template = "checkout/parts/agree.html"
+    step = "Consent"
 
     def add_fields(self) -> None:
         if self.offered.terms.agreed:

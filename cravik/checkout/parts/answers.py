@@ -22,6 +22,8 @@ from cravik.core.link.questions import (
 class AnswersPart(OrderPart):
     name = "answers"
     template = "checkout/parts/answers.html"
+    may_go = ("*",)
+    step = "Your questions"
 
     def add_fields(self) -> None:
         for question in self.offered.terms.content.questions:

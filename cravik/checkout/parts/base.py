@@ -142,6 +142,11 @@ class OrderPart(forms.Form):
 
     name: ClassVar[str]
     template: ClassVar[str]
+    #: What its fields are together, as a seller reads it of where buyers stop.
+    step: ClassVar[str]
+    #: Of its fields, those that a seller can leave out, and those of which nothing is theirs to change; ``*``: all.
+    may_go: ClassVar[tuple[str, ...]] = ()
+    fixed: ClassVar[tuple[str, ...]] = ()
     #: Whether the price hangs on it.
     decides: ClassVar[bool] = False
     #: Whether what was typed may be kept, to stand there once more where the payment did not go through.

@@ -22,6 +22,8 @@ class _NeverShown(forms.TextInput):
 class CardPart(OrderPart):
     name = "card"
     template = "checkout/parts/card.html"
+    step = "Card"
+    fixed = ("*",)
     is_kept = False
 
     def add_fields(self) -> None:

@@ -12,6 +12,7 @@ from cravik.checkout.parts.base import OrderPart
 class CodePart(OrderPart):
     name = "code"
     template = "checkout/parts/code.html"
+    step = "Discount code"
     decides = True
     pieces: ClassVar = {"code-says": "checkout/parts/_code_says.html"}
     refused_at: ClassVar = {"code": "code"}

@@ -11,6 +11,9 @@ from cravik.ui.fields import LineField, MailAddressField
 class ContactPart(OrderPart):
     name = "contact"
     template = "checkout/parts/contact.html"
+    step = "Contact"
+    may_go = ("phone",)
+    fixed = ("name", "email")
 
     def add_fields(self) -> None:
         self.fields["name"] = LineField(

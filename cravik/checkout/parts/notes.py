@@ -13,6 +13,8 @@ from cravik.ui.fields import LineField, TextAreaField
 class NotesPart(OrderPart):
     name = "notes"
     template = "checkout/parts/notes.html"
+    may_go = ("*",)
+    step = "Notes"
 
     def add_fields(self) -> None:
         asks = self.offered.terms.content.asks

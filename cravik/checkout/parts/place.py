@@ -23,6 +23,7 @@ from cravik.ui.fields import LineField, LongSelect, TextAreaField
 class PlacePart(OrderPart):
     name = "place"
     template = "checkout/parts/place.html"
+    step = "Delivery"
     decides = True
     refused_at: ClassVar = {"destination": "country", "tax_number": "tax_number"}
     refusals: ClassVar = {

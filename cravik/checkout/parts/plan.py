@@ -25,6 +25,7 @@ class PlanOption(NamedTuple):
 class PlanPart(OrderPart):
     name = "plan"
     template = "checkout/parts/plan.html"
+    step = "How to pay"
     decides = True
     refused_at: ClassVar = {"plan": "plan", "pay_now": "pay_now", "cover_fee": "cover_fee"}
     refusals: ClassVar = {

@@ -20,6 +20,7 @@ class Facet(models.TextChoices):
     EDITION = "edition", "version"
     CODE = "code", "discount code"
     LEFT_OUT = "left_out", "what was left out"
+    FIELD = "field"
 
 
 #: Every link of the business together, where else the id of one stands.
@@ -65,6 +66,23 @@ class VisitSum(SumKey):
         constraints = [
             models.UniqueConstraint(
                 fields=["business_id", "link_id", "facet", "grain", "day", "value"], name="visit_sum_once"
+            ),
+        ]
+
+
+class FieldSum(SumKey):
+    """How many visits to a link came to a field of its page, left it blank, had it refused, and stopped at it: touched
+    it last and never tried to pay."""
+
+    reached = models.PositiveIntegerField()
+    blank = models.PositiveIntegerField()
+    refused = models.PositiveIntegerField()
+    stopped = models.PositiveIntegerField()
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(
+                fields=["business_id", "link_id", "facet", "grain", "day", "value"], name="field_sum_once"
             ),
         ]
 

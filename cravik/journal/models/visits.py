@@ -68,6 +68,26 @@ class Visit(models.Model):
         ]
 
 
+class FieldPath(models.Model):
+    """Which fields of its page a visit came to, by their names; never what was typed.
+
+    ``reached`` those that were touched or passed on the way to the button, ``blank`` those left empty when it was
+    pressed, ``refused`` those that were not taken; ``last`` is the one that was touched last.
+    """
+
+    visit = models.OneToOneField(Visit, on_delete=models.CASCADE, primary_key=True, related_name="fields")
+    business_id = models.PositiveBigIntegerField()
+    link_id = models.PositiveBigIntegerField()
+    opened_at = models.DateTimeField()
+    reached = models.JSONField(default=list)
+    blank = models.JSONField(default=list)
+    refused = models.JSONField(default=list)
+    last = models.CharField(max_length=100, blank=True)
+
+    class Meta:
+        indexes = [models.Index(fields=["business_id", "opened_at", "link_id"], name="field_path_period")]
+
+
 class NetworkMinute(models.Model):
     """How many visits began from one network address in one minute; kept for minutes. The address is a keyed hash."""
 

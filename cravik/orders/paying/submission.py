@@ -8,6 +8,7 @@ from typing import Any
 from cravik.checkout.page_token import PageToken
 from cravik.checkout.parts.base import PricedBasket
 from cravik.core.pricing.offer import Offer
+from cravik.journal.fields import Touched
 from cravik.links.effective import Effective
 from cravik.payments.gateway import Card
 
@@ -39,6 +40,8 @@ class PaymentSubmission:
     statement_text: str
     #: What was typed; see ``Checkout.typed``.
     typed: dict[str, Any]
+    #: Which fields of the page were passed.
+    touched: Touched
     #: Where a bank that asks the buyer itself leads afterwards.
     return_address: str
 

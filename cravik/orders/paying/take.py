@@ -16,6 +16,7 @@ from cravik.core.documents.quote import write_kept_quote
 from cravik.core.link.steps import offer_at
 from cravik.core.pricing.offer import Offer
 from cravik.core.pricing.quote import Quote
+from cravik.journal.fields import note_fields
 from cravik.links.counting import code_row, lock_tally
 from cravik.links.lifecycle import rehearsed_edition
 from cravik.links.models import Link, LinkCode
@@ -112,6 +113,8 @@ def _take_once(sent: PaymentSubmission, gateway: Gateway, now: datetime, *, may_
         code = _count(sent, now)
         is_new = checkout is None
         checkout = _written(sent, checkout, code, now)
+        if checkout.visit_id and not checkout.rehearsal:
+            note_fields(checkout.visit_id, sent.terms.link_id, sent.touched, now)
         due = write_dues(checkout, sent.picked.quote, sent.picked.basket.on, is_new=is_new)
         holds = [] if sent.token.rehearsal else reserve_all(checkout, _wanted(sent, code), now + HOLD)
         if sent.card is None:

@@ -43,6 +43,11 @@ class Scope:
         return {value: money for (_, value), money in found.items()}
 
 
+def whole_of(scope: Scope) -> Visits:
+    """All visits of the scope together."""
+    return sum(scope.visits(Facet.DEVICE).values(), Visits())
+
+
 @dataclass(frozen=True)
 class Named:
     """What one of those that are compared is called, and where it is looked at, if anywhere."""

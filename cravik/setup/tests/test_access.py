@@ -38,6 +38,7 @@ FOR_ANYONE = {
         "handle:page",
         "handle:sum",
         "checkout:started",
+        "checkout:fields",
         "checkout:slip",
         "pay:live",
         "pay:again",

@@ -15,6 +15,11 @@
       this.form.addEventListener("change", (event) => { if (this.decides(event.target)) this.workOut(); });
       this.form.addEventListener("click", (event) => this.choose(event.target.closest("[data-by], [data-fill]")));
       this.form.addEventListener("keydown", (event) => this.step(event));
+      // Which fields were touched, the last of them last: it is told when the page is left, by their names alone.
+      this.touched = new Set();
+      for (const kind of ["focusin", "input"]) this.form.addEventListener(kind, (event) => this.touch(event.target.name));
+      document.addEventListener("visibilitychange", () => { if (document.visibilityState === "hidden") this.tellTouched(); });
+      addEventListener("pagehide", () => this.tellTouched());
       for (const field of this.form.querySelectorAll("[data-in-fours]")) {
         field.addEventListener("blur", () => this.space(field));
       }
@@ -34,6 +39,22 @@
       const note = new FormData();
       note.append("page", this.form.elements.page.value);
       navigator.sendBeacon(this.root.dataset.started, note);
+    }
+
+    touch(name) {
+      if (!name) return;
+      this.touched.delete(name);
+      this.touched.add(name);
+    }
+
+    tellTouched() {
+      const names = [...this.touched];
+      if (!names.length || String(names) === this.told) return;
+      this.told = String(names);
+      const note = new FormData();
+      note.append("page", this.form.elements.page.value);
+      for (const name of names) note.append("touched", name);
+      navigator.sendBeacon(this.root.dataset.fields, note);
     }
 
     // One more, one fewer, or an amount that is suggested.

@@ -1,0 +1,97 @@
+"""The fields of a page that visits came to: written down by their names, counted, and read."""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Iterable, Sequence
+from dataclasses import dataclass
+from datetime import datetime
+
+from django.db import transaction
+from django.db.models import Sum
+
+from cravik.core.statistics.ladder import Rung
+from cravik.journal.models import Facet, FieldPath, FieldSum, Visit
+from cravik.journal.parts import parts_of
+from cravik.journal.services import note_late
+from cravik.setup.periods import Period
+
+MAX_FIELDS, MAX_NAME = 80, 100
+#: The columns of a sum, in their order.
+FIELD_COLUMNS = ("reached", "blank", "refused", "stopped")
+
+
+@dataclass(frozen=True)
+class FieldCount:
+    """How many visits came to a field, left it blank, had it refused, and stopped at it."""
+
+    reached: int = 0
+    blank: int = 0
+    refused: int = 0
+    stopped: int = 0
+
+
+@dataclass(frozen=True)
+class Touched:
+    """What is known of the fields of one page, by their names; see ``FieldPath``."""
+
+    reached: Sequence[str] = ()
+    blank: Sequence[str] = ()
+    refused: Sequence[str] = ()
+    last: str = ""
+
+
+@transaction.atomic
+def note_fields(visit_id: int, link_id: int, touched: Touched, now: datetime) -> None:
+    """Add what is known of a visit's fields to what was known; a later ``last`` takes the place of the former."""
+    visit = Visit.objects.filter(id=visit_id, link_id=link_id).only("business_id", "opened_at").first()
+    if visit is None:
+        return
+    path, _ = FieldPath.objects.select_for_update().get_or_create(
+        visit_id=visit_id,
+        defaults={"business_id": visit.business_id, "link_id": link_id, "opened_at": visit.opened_at},
+    )
+    before = (path.reached, path.blank, path.refused, path.last)
+    path.reached = _joined(path.reached, touched.reached)
+    path.blank, path.refused = _joined(path.blank, touched.blank), _joined(path.refused, touched.refused)
+    path.last = (touched.last or path.last)[:MAX_NAME]
+    if before == (path.reached, path.blank, path.refused, path.last):
+        return
+    path.save()
+    note_late(visit.business_id, visit.opened_at, now)
+
+
+def fields_by_name(business_id: int, period: Period, link_id: int) -> dict[str, FieldCount]:
+    """What visits of the period did at each field of the link's page, by its name."""
+    parts = parts_of(business_id, period)
+    sums = FieldSum.objects.filter(parts.summed, business_id=business_id, link_id=link_id, facet=Facet.FIELD)
+    added = sums.order_by().values("value").annotate(**{f"sum_{name}": Sum(name) for name in FIELD_COLUMNS})
+    counts: dict[str, list[int]] = {}
+    for name, *row in added.values_list("value", *(f"sum_{name}" for name in FIELD_COLUMNS)):
+        counts[name] = row
+    for since, until in parts.instants:
+        for (_, name), found in fields_counted(business_id, since, until, link_id).items():
+            counts[name] = [one + more for one, more in zip(counts.get(name, (0,) * 4), found, strict=True)]
+    return {name: FieldCount(*row) for name, row in counts.items()}
+
+
+def fields_counted(
+    business_id: int, since: datetime, until: datetime, link_id: int | None = None
+) -> dict[tuple[int, str], list[int]]:
+    """The columns of a sum by link and field, of visits that were opened from ``since`` on and before ``until``."""
+    paths = FieldPath.objects.filter(business_id=business_id, opened_at__gte=since, opened_at__lt=until)
+    if link_id is not None:
+        paths = paths.filter(link_id=link_id)
+    counts: dict[tuple[int, str], list[int]] = {}
+    for link, rung, reached, blank, refused, last in paths.values_list(
+        "link_id", "visit__rung", "reached", "blank", "refused", "last"
+    ):
+        stopped = [last] if last in reached and rung < Rung.TRIED else []
+        for column, names in enumerate((reached, blank, refused, stopped)):
+            for name in names:
+                counts.setdefault((link, name), [0] * len(FIELD_COLUMNS))[column] += 1
+    return counts
+
+
+def _joined(names: Collection[str], more: Iterable[str]) -> list[str]:
+    """Those that were known and those that are new, each once, as many as a page may have."""
+    return list(dict.fromkeys([*names, *(name[:MAX_NAME] for name in more)]))[:MAX_FIELDS]
