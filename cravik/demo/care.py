@@ -5,7 +5,6 @@ from __future__ import annotations
 from datetime import datetime, timedelta
 from typing import Any
 
-from cravik.links import lifecycle
 from cravik.links.bench.saving import change_part
 from cravik.links.models import Link
 from cravik.links.waiting import wait_for
@@ -57,15 +56,18 @@ def look_after(business: Business, now: datetime) -> None:
         if labels:
             _change(link, "labels", labels, now - timedelta(days=9))
     workshop = next(link for title, link in links.items() if title.startswith("Workshop"))
-    yesterday = now - timedelta(days=1)
-    for part, piece in _WORKSHOP:
-        _change(workshop, part, piece, yesterday)
-    lifecycle.publish(workshop, yesterday, business.members.get())
     Link.objects.filter(id=workshop.pk).update(is_starting_point=True)
     for link in links.values():
         if link.state == Link.State.PAUSED:
             for number, email in enumerate(_WAITING):
                 wait_for(link.pk, email, now - timedelta(days=3 * number + 1))
+
+
+def reshape(link: Link, at: datetime) -> Link:
+    """The workshop as its second version has it, on its bench: it asks more than the first."""
+    for part, piece in _WORKSHOP:
+        _change(link, part, piece, at)
+    return Link.objects.get(id=link.pk)
 
 
 def _change(link: Link, part: str, piece: Any, at: datetime) -> None:

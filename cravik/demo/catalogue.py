@@ -21,6 +21,16 @@ SELLER_PASSWORD = "kites on the beach"
 
 
 @dataclass(frozen=True)
+class Later:
+    """That so many days ago its seller published a second version, and how visits climbed from then on. It has another
+    price, or else what ``care.reshape`` makes of it."""
+
+    days_ago: int
+    climbs: tuple[float, float, float]
+    minor: int | None = None
+
+
+@dataclass(frozen=True)
 class SampleLink:
     """A link to make: its price in minor units, its state, how long it was up (days ago, first and
     last), visits on a usual day, and what share of each rung climbs to the next."""
@@ -39,6 +49,10 @@ class SampleLink:
     kit: str = ""
     #: Where it is put up beside its own address.
     spots: tuple[str, ...] = ("Stall sign",)
+    #: What became of it.
+    later: Later | None = None
+    #: What it is a copy of, with its own words: which of the two does better is the question.
+    copy_of: str = ""
     #: What it sells, where that is more than one thing at one price.
     offer: SampleOffer | None = None
 
@@ -49,7 +63,7 @@ LINKS = [
         4800,
         item="DELTA",
         visits_a_day=4.5,
-        spots=("Stall sign", "Winter newsletter", "Page of the kite club"),
+        spots=("Stall sign", "Winter newsletter", "Page of the kite club", "Film of the big race"),
     ),
     SampleLink(
         "Diamond kite for beginners",
@@ -64,6 +78,15 @@ LINKS = [
         item="BOX",
         visits_a_day=1.6,
         climbs=(0.3, 0.4, 0.75),
+    ),
+    SampleLink(
+        "Box kite, with a film of it",
+        7200,
+        "It stands in the air like a lantern. See it fly before you choose.",
+        copy_of="Box kite, hand-sewn",
+        up=(140, 0),
+        visits_a_day=1.6,
+        climbs=(0.44, 0.5, 0.8),
     ),
     SampleLink(
         "Parafoil, pocket size",
@@ -85,15 +108,17 @@ LINKS = [
         650,
         item="PATTERN",
         visits_a_day=3.4,
-        climbs=(0.3, 0.55, 0.9),
+        climbs=(0.3, 0.42, 0.9),
+        later=Later(120, (0.36, 0.66, 0.92), 450),
     ),
     SampleLink(
         "Workshop on the beach, one seat",
         3500,
         "Three hours, all materials, tea from the flask.",
         up=(75, 0),
-        visits_a_day=3.0,
-        climbs=(0.45, 0.6, 0.82),
+        visits_a_day=5.0,
+        climbs=(0.5, 0.62, 0.85),
+        later=Later(58, (0.5, 0.42, 0.85)),
     ),
     SampleLink(
         "Summer workshop, one seat", 3200, state="ended", up=(230, 95), visits_a_day=4.0, climbs=(0.4, 0.6, 0.82)

@@ -8,8 +8,7 @@ from __future__ import annotations
 import random
 from collections import Counter
 from dataclasses import dataclass, replace
-from datetime import UTC, date, datetime, time, timedelta
-from math import cos, pi
+from datetime import datetime, timedelta
 from zoneinfo import ZoneInfo
 
 from django.db import transaction
@@ -25,20 +24,21 @@ from cravik.core.pricing.money import Money
 from cravik.core.pricing.offer import Offer
 from cravik.core.pricing.quote import quote
 from cravik.core.pricing.tax import Place
-from cravik.core.statistics.ladder import Rung
 from cravik.demo import catalogue
-from cravik.demo.care import look_after
+from cravik.demo.care import look_after, reshape
+from cravik.demo.crowd import crowd_of
 from cravik.demo.handing_out import hand_out
 from cravik.demo.items import load_items
 from cravik.demo.kinds import picked
 from cravik.demo.setup import decide_all
 from cravik.journal.models import Visit
 from cravik.links import lifecycle, services
+from cravik.links.bench.making import copy_link
 from cravik.links.bench.saving import change_part
 from cravik.links.effective import Effective, effective_edition
 from cravik.links.importing import import_link
 from cravik.links.items import make_link_of_item
-from cravik.links.models import Link, LinkCode, LinkTally, Spot
+from cravik.links.models import Link, LinkCode, LinkTally
 from cravik.links.spots import make_spot
 from cravik.mailroom.services import deliver_waiting, queue_letters
 from cravik.orders.letters import letters_about
@@ -46,6 +46,7 @@ from cravik.orders.models import PARTS, Order, OrderBook
 from cravik.orders.paying.conclude import new_order
 from cravik.orders.paying.submission import buyer_key
 from cravik.orders.paying.take import options_words
+from cravik.orders.summing import sum_days
 from cravik.payments.counter.models import CounterCharge, CounterEntry
 from cravik.payments.models import Attempt, Due, Movement
 from cravik.payments.services import charge_moved
@@ -88,7 +89,9 @@ def load_sample(now: datetime, scale: int = 1) -> Business:
     for sample in catalogue.LINKS:
         link = _make_link(business, sample, items, now)
         if sample.state != "draft":
-            sales += _make_visits(link, sample, now, chance, scale)
+            crowd = crowd_of(link, sample, now, chance, scale)
+            crowd.write(chance)
+            sales += _sales_of(crowd.visits, link, chance)
     sales.sort(key=lambda sale: sale.paid_at)
     orders = _make_orders(business, sales, chance)
     newest = Order.objects.filter(id__in=[order.pk for order in orders[-LETTERS_FOR:]]).with_paid()
@@ -98,6 +101,7 @@ def load_sample(now: datetime, scale: int = 1) -> Business:
         deliver_waiting(order.paid_at + timedelta(seconds=2))
     look_after(business, now)
     hand_out(business, now)
+    sum_days(business, now)
     return business
 
 
@@ -105,7 +109,9 @@ def _make_link(business: Business, sample: catalogue.SampleLink, items: dict[str
     first, last = sample.up
     made_at = now - timedelta(days=first, minutes=5) if sample.state != "draft" else now - timedelta(days=2)
     price = Money(sample.minor, sample.currency)
-    if sample.offer:
+    if sample.copy_of:
+        link = _copied(business, sample, made_at)
+    elif sample.offer:
         link = import_link(business, sample.offer.document(sample.title, sample.currency, items), made_at)
     elif item := items.get(sample.item):
         link = make_link_of_item(business, item, price, made_at)
@@ -118,6 +124,10 @@ def _make_link(business: Business, sample: catalogue.SampleLink, items: dict[str
     if sample.state == "draft":
         return link
     link = lifecycle.publish(link, made_at + timedelta(minutes=5))
+    if sample.later:
+        at = now - timedelta(days=sample.later.days_ago)
+        link = _repriced(link, sample.later.minor, at) if sample.later.minor else reshape(link, at)
+        link = lifecycle.publish(link, at, business.members.get())
     if sample.state == "paused":
         return lifecycle.pause(link, now - timedelta(days=last))
     if sample.state == "ended":
@@ -125,80 +135,44 @@ def _make_link(business: Business, sample: catalogue.SampleLink, items: dict[str
     return link
 
 
-def _make_visits(
-    link: Link, sample: catalogue.SampleLink, now: datetime, chance: random.Random, scale: int
-) -> list[Sale]:
-    visits: list[Visit] = []
-    spots = list(link.spots.all())
-    buyers: dict[int, tuple[str, str]] = {}
-    first, last = sample.up
-    for days_ago in range(first, last - 1, -1):
-        day = now.date() - timedelta(days=days_ago)
-        for _ in range(_how_many(sample.visits_a_day * scale * _season(day), chance)):
-            opened_at = datetime.combine(day, time(), UTC) + timedelta(seconds=chance.triangular(6, 23.9, 19) * 3600)
-            if link.published_at and link.published_at < opened_at < now - timedelta(days=last, minutes=5):
-                visits.append(_visit(link, chance.choice(spots), opened_at, sample.climbs, chance))
-    Visit.objects.bulk_create(visits, batch_size=2000)
-    paid = [visit for visit in visits if visit.rung == Rung.PAID]
-    for visit in paid:
-        name = f"{chance.choice(catalogue.FIRST_NAMES)} {chance.choice(catalogue.LAST_NAMES)}"
-        buyers[visit.pk] = (name, f"{name.lower().replace(' ', '.')}@{chance.choice(catalogue.MAIL_PLACES)}")
-    return [Sale(link, visit, visit.paid_at, *buyers[visit.pk]) for visit in paid if visit.paid_at]
+def _repriced(link: Link, minor: int, at: datetime) -> Link:
+    (line,) = link.draft["offer"]["lines"]
+    price = {"kind": "fixed", "amount": Money(minor, link.draft["offer"]["currency"]).major}
+    return change_part(link, "price", price, link.revision, at, line=line["key"]).link
 
 
-def _how_many(expected: float, chance: random.Random) -> int:
-    """A count that varies as independent arrivals do, near enough."""
-    whole = (
-        int(chance.gauss(expected, expected**0.5) + 0.5)
-        if expected > 4
-        else sum(chance.random() < expected / 20 for _ in range(20))
-    )
-    return max(0, whole)
+def _copied(business: Business, sample: catalogue.SampleLink, made_at: datetime) -> Link:
+    original = Link.objects.get(business=business, name__startswith=sample.copy_of)
+    copy = copy_link(original, made_at)
+    services.rename(copy, sample.title)
+    return change_part(Link.objects.get(id=copy.pk), "words", sample.words, copy.revision, made_at).link
 
 
-def _season(day: date) -> float:
-    """Kites fly in summer and sell before Christmas; more is looked at on weekends."""
-    summer = 1 + 0.45 * cos(2 * pi * (day.timetuple().tm_yday - 190) / 365)
-    gifts = 1.5 if (day.month, day.day) > (11, 20) and (day.month, day.day) < (12, 20) else 1.0
-    return summer * gifts * (1.25 if day.weekday() >= 5 else 0.9)
+def _sales_of(visits: list[Visit], link: Link, chance: random.Random) -> list[Sale]:
+    """Those of the visits that were paid, each by somebody with a name."""
+    return [Sale(link, visit, visit.paid_at, *_somebody(chance)) for visit in visits if visit.paid_at]
 
 
-def _visit(
-    link: Link, spot: Spot, opened_at: datetime, climbs: tuple[float, float, float], chance: random.Random
-) -> Visit:
-    rung = Rung.OPENED
-    for share, following in zip(climbs, (Rung.STARTED, Rung.TRIED, Rung.PAID), strict=True):
-        if chance.random() > share:
-            break
-        rung = following
-    pace = chance.uniform(0.6, 2.2)
-    return Visit(
-        business_id=link.business_id,
-        link_id=link.pk,
-        spot_id=spot.pk,
-        edition_id=link.edition_id,
-        visitor=f"{chance.getrandbits(128):032x}",
-        rung=rung,
-        opened_at=opened_at,
-        started_at=opened_at + timedelta(seconds=25 * pace) if rung >= Rung.STARTED else None,
-        tried_at=opened_at + timedelta(seconds=80 * pace) if rung >= Rung.TRIED else None,
-        paid_at=opened_at + timedelta(seconds=80 * pace + 1) if rung >= Rung.PAID else None,
-        last_at=opened_at + timedelta(seconds=(0, 25 * pace, 80 * pace, 80 * pace + 1)[rung - 1]),
-        device=chance.choices(Visit.Device.values, (6, 1, 3))[0],
-    )
+def _somebody(chance: random.Random) -> tuple[str, str]:
+    name = f"{chance.choice(catalogue.FIRST_NAMES)} {chance.choice(catalogue.LAST_NAMES)}"
+    return name, f"{name.lower().replace(' ', '.')}@{chance.choice(catalogue.MAIL_PLACES)}"
 
 
 def _make_orders(business: Business, sales: list[Sale], chance: random.Random) -> list[Order]:
-    contents = {sale.link.pk: effective_edition(sale.link.edition_id) for sale in sales if sale.link.edition_id}
-    codes = {(row.link_id, row.normal): row for row in LinkCode.objects.filter(link_id__in=contents)}
+    contents = {pk: effective_edition(pk) for pk in {sale.visit.edition_id for sale in sales} if pk}
+    links = {sale.link.pk for sale in sales}
+    codes = {(row.link_id, row.normal): row for row in LinkCode.objects.filter(link_id__in=links)}
     made, count = [], Counter[int]()
     for sale in sales:
-        terms = contents[sale.link.pk]
+        assert sale.visit.edition_id is not None
+        terms = contents[sale.visit.edition_id]
         offer = terms.offer_at(sale.paid_at, count[sale.link.pk])
         checkout, line = _checkout(business, sale, offer, terms, chance)
         line.code = codes.get((line.link_id, normal_code(line.basket_document.get("code", ""))))
+        sale.visit.code_id = line.code.pk if line.code else None
         made.append((checkout, line))
         count[sale.link.pk] += 1
+    Visit.objects.bulk_update((sale.visit for sale in sales if sale.visit.code_id), ["code_id"], batch_size=500)
     Checkout.objects.bulk_create((checkout for checkout, _ in made), batch_size=1000)
     CheckoutLine.objects.bulk_create((line for _, line in made), batch_size=1000)
     lines = [line for _, line in made]
@@ -245,7 +219,7 @@ def _checkout(
         basket = replace(basket, code=next(iter(terms.codes.values())).code)
     quoted = quote(terms.offer_with(basket.code, offer), basket)
     effective = sale.link.effective
-    assert effective is not None
+    assert effective is not None and terms.edition_id is not None
     checkout = Checkout(
         business=business,
         reference="".join(chance.choices(READABLE, k=12)),
@@ -261,11 +235,10 @@ def _checkout(
         visitor=sale.visit.visitor,
         made_at=sale.paid_at,
     )
-    assert sale.link.edition_id is not None  # every sample link was published
     line = CheckoutLine(
         checkout=checkout,
         link=sale.link,
-        edition_id=sale.link.edition_id,
+        edition_id=terms.edition_id,
         spot_id=sale.visit.spot_id,
         title=offer.title,
         options=options_words(quoted),

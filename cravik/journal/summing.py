@@ -15,8 +15,10 @@ from cravik.journal.models import Facet, FieldSum, VisitSum
 from cravik.journal.models.sums import ALL_LINKS, SumKey
 from cravik.journal.parts import month_after
 from cravik.setup.periods import Period
+from cravik.upkeep.prepared import insert_all
 
 _Sum = TypeVar("_Sum", bound=SumKey)
+_KEY = ("business_id", "grain", "day")
 Counted = Iterable[tuple[Any, ...]]
 
 
@@ -51,11 +53,9 @@ def write_day(
 ) -> None:
     """Replace the day's sums by the rows of link, facet, value and columns."""
     model._default_manager.filter(business_id=business_id, grain=SumKey.Grain.DAY, day=day).delete()
-    key = {"business_id": business_id, "grain": SumKey.Grain.DAY, "day": day}
-    names = ("link_id", "facet", "value", *columns)
-    model._default_manager.bulk_create(
-        [model(**key, **dict(zip(names, row, strict=True))) for row in rows], batch_size=1000
-    )
+    key = (business_id, SumKey.Grain.DAY.value, day.isoformat())
+    names = (*_KEY, "link_id", "facet", "value", *columns)
+    insert_all(model, names, ((*key, link, str(facet), *rest) for link, facet, *rest in rows))
 
 
 def write_month(model: type[_Sum], business_id: int, month: date, more: Sequence[str], columns: Sequence[str]) -> None:
@@ -64,9 +64,7 @@ def write_month(model: type[_Sum], business_id: int, month: date, more: Sequence
     rows.filter(grain=SumKey.Grain.MONTH, day=month).delete()
     days = rows.filter(grain=SumKey.Grain.DAY, day__gte=month, day__lt=month_after(month)).order_by()
     by = ("link_id", "facet", "value", *more)
-    key = {"business_id": business_id, "grain": SumKey.Grain.MONTH, "day": month}
+    key = (business_id, SumKey.Grain.MONTH.value, month.isoformat())
     added = days.values(*by).annotate(**{f"sum_{name}": Sum(name) for name in columns})
     found = added.values_list(*by, *(f"sum_{name}" for name in columns))
-    model._default_manager.bulk_create(
-        (model(**key, **dict(zip((*by, *columns), row, strict=True))) for row in found.iterator()), batch_size=1000
-    )
+    insert_all(model, (*_KEY, *by, *columns), ((*key, *row) for row in found))

@@ -182,3 +182,5 @@ class MoneySum(SumKey):
                 fields=["business_id", "link_id", "facet", "grain", "day", "value", "currency"], name="money_sum_once"
             ),
         ]
+        #: Finds a day that is summed again.
+        indexes = [models.Index(fields=["business_id", "grain", "day"], name="money_sum_day")]

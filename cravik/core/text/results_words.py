@@ -7,6 +7,7 @@
 >>> print(words.replace("\N{NO-BREAK SPACE}", " ").replace(". N", ".\\nN"))
 Stall sign converts best: 9.7 % of 412 visits, likely between 7.2 % and 13.0 %.
 Newsletter brings most money: €1,440.00.
+Newsletter has the most visits, 900, but few of them pay: 3.4 %.
 """
 
 from __future__ import annotations
@@ -16,8 +17,8 @@ from typing import NamedTuple
 
 from cravik.core.english import counted
 from cravik.core.pricing.money import Money
-from cravik.core.statistics.comparisons import against
-from cravik.core.statistics.rates import MIN_VISITS_TO_TELL, Rate
+from cravik.core.statistics.comparisons import against, verdict
+from cravik.core.statistics.rates import MIN_VISITS_TO_TELL, Rate, conversion
 from cravik.core.text.money_text import format_money
 
 
@@ -52,7 +53,10 @@ def leading_words(standings: Sequence[Standing], currency: str, noun: Noun = VIS
     visits = sum(each.rate.of for each in standings)
     if not visits:
         return [Piece("Nobody came in these days." if noun == VISITS else f"No {noun.more} in these days.")]
-    return [*_conversion(standings, visits, noun), *_money(standings, currency)]
+    rates = list(_conversion(standings, visits, noun))
+    names = [piece.text for piece in rates if piece.is_name]
+    ahead = names[0] if len(names) == 1 else ""
+    return [*rates, *_money(standings, currency, ahead), *_crowd(standings, noun)]
 
 
 def percent_words(share: float) -> str:
@@ -84,18 +88,35 @@ def _conversion(standings: Sequence[Standing], visits: int, noun: Noun) -> Itera
     yield Piece(f" yet: about {more:,} more {noun.more} would." if more else " yet.")
 
 
-def _money(standings: Sequence[Standing], currency: str) -> Iterator[Piece]:
+def _crowd(standings: Sequence[Standing], noun: Noun) -> Iterator[Piece]:
+    """That the one with the most visits sells less than all the others together, where it does."""
+    most = max(standings, key=lambda each: each.rate.of)
+    others = [each.rate for each in standings if each is not most]
+    rest = conversion(sum(round(rate.share * rate.of) for rate in others), sum(rate.of for rate in others))
+    if verdict(rest, most.rate).says == "better":
+        yield Piece(" ")
+        yield Piece(most.name, is_name=True)
+        share = percent_words(most.rate.share) if most.rate.share else "none"
+        yield Piece(f" has the most {noun.more}, {most.rate.of:,}, but few of them pay: {share}.")
+
+
+def _money(standings: Sequence[Standing], currency: str, ahead: str) -> Iterator[Piece]:
+    """Which brings most money; ``ahead`` is the one name of the sentence before, if it has one."""
     currencies = dict.fromkeys([currency, *(money.currency for each in standings for money in each.money)])
     for code in currencies:
         taken = [(each, money) for each in standings for money in each.money if money.currency == code]
         earning = [(each, money) for each, money in taken if money.minor > 0]
-        if earning:
-            most, money = max(earning, key=lambda pair: pair[1].minor)
+        if not earning:
+            continue
+        most, money = max(earning, key=lambda pair: pair[1].minor)
+        if len(standings) == 1:
+            yield Piece(
+                f" It brought {format_money(money)}." if most.name == ahead else f" {format_money(money)} came in."
+            )
+        elif most.name == ahead:
+            yield Piece(f" It brings most money, too: {format_money(money)}.")
+        else:
             yield Piece(" ")
             yield Piece(most.name, is_name=True)
-            yield Piece(
-                f" brings most money: {format_money(money)}."
-                if len(standings) > 1
-                else f" brought {format_money(money)}."
-            )
-            return
+            yield Piece(f" brings most money: {format_money(money)}.")
+        return

@@ -72,7 +72,7 @@ def _change_of(stop: Stop) -> str:
         return f"Make “{stop.label}” optional, or leave it out."
     if stop.may_go:
         return f"Leave “{stop.label}” out, or ask it after the payment."
-    return f"Make “{stop.label}” easier: say why it is asked, or change what can be chosen."
+    return f"Make “{stop.label}” easier, or say why it is asked."
 
 
 def _at_refusals(stops: Sequence[Stop], ladder: Ladder) -> Iterator[Trial]:

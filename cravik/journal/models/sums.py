@@ -68,6 +68,8 @@ class VisitSum(SumKey):
                 fields=["business_id", "link_id", "facet", "grain", "day", "value"], name="visit_sum_once"
             ),
         ]
+        #: Finds a day that is summed again.
+        indexes = [models.Index(fields=["business_id", "grain", "day"], name="visit_sum_day")]
 
 
 class FieldSum(SumKey):
@@ -85,6 +87,8 @@ class FieldSum(SumKey):
                 fields=["business_id", "link_id", "facet", "grain", "day", "value"], name="field_sum_once"
             ),
         ]
+        #: Finds a day that is summed again.
+        indexes = [models.Index(fields=["business_id", "grain", "day"], name="field_sum_day")]
 
 
 class SummedUntil(models.Model):
