@@ -56,7 +56,7 @@ test: check browser
 	$(BIN)/coverage run manage.py test $(TESTS) cravik tests.test_worked_offers tests.test_schemas tests.test_docs
 	$(BIN)/coverage combine --quiet
 	@echo "coverage in per cent:"; $(BIN)/coverage report --format=total
-	$(BIN)/python manage.py test $(TESTS) tests.test_fuzz tests.browser tests.faults
+	$(BIN)/python manage.py test $(TESTS) tests.test_fuzz tests.test_truth tests.browser tests.faults
 
 bench: install-dev
 	$(BIN)/python -m bench

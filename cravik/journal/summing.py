@@ -1,9 +1,10 @@
-"""Writing the sums of visits: a day is taken out and put in whole, in the transaction under way, so it may be done
-again at any time, and the figures are what the visits say."""
+"""Writing the sums of visits: a day is read, then taken out and put in whole, so it may be done again at any time, and
+the figures are what the visits say."""
 
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator, Sequence
+from dataclasses import dataclass
 from datetime import date
 from typing import Any, TypeVar
 
@@ -22,16 +23,29 @@ _KEY = ("business_id", "grain", "day")
 Counted = Iterable[tuple[Any, ...]]
 
 
-def sum_visits(business_id: int, period: Period) -> None:
-    """Sum the one day that the period is: its visits, and the fields that they came to."""
+@dataclass(frozen=True)
+class DayOfVisits:
+    """What there is of one day, read: rows of link, facet, value and the columns of a sum."""
+
+    visits: list[tuple[Any, ...]]
+    fields: list[tuple[Any, ...]]
+
+
+def read_day(business_id: int, period: Period) -> DayOfVisits:
+    """The one day that the period is: its visits, and the fields that they came to."""
 
     def of_day(facet: Facet, *by: str) -> Counted:
         return counted(facet, business_id, period.since, period.until, *by)
 
-    write_day(VisitSum, business_id, period.first, COLUMNS, by_facet(of_day))
     fields = fields_counted(business_id, period.since, period.until)
-    rows = ((link, Facet.FIELD, name, *counts) for (link, name), counts in fields.items())
-    write_day(FieldSum, business_id, period.first, FIELD_COLUMNS, rows)
+    rows = [(link, Facet.FIELD, name, *counts) for (link, name), counts in fields.items()]
+    return DayOfVisits(list(by_facet(of_day)), rows)
+
+
+def write_visits(business_id: int, day: date, read: DayOfVisits) -> None:
+    """Write the day's sums, in the transaction under way."""
+    write_day(VisitSum, business_id, day, COLUMNS, read.visits)
+    write_day(FieldSum, business_id, day, FIELD_COLUMNS, read.fields)
 
 
 def sum_visits_of_month(business_id: int, month: date) -> None:

@@ -7,7 +7,9 @@ again: what is written is what visits and the ledger say.
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import dataclass
 from datetime import date, datetime, timedelta
+from typing import Any
 from zoneinfo import ZoneInfo
 
 from django.db import transaction
@@ -18,9 +20,9 @@ from cravik.journal.fields import FIELD_COLUMNS
 from cravik.journal.models import FieldSum, LateDay, LeftOut, SummedUntil, Visit, VisitSum
 from cravik.journal.models.sums import SumKey
 from cravik.journal.parts import late_days, month_after
-from cravik.journal.summing import sum_visits, sum_visits_of_month
+from cravik.journal.summing import DayOfVisits, read_day, sum_visits_of_month, write_visits
 from cravik.orders.models import MoneySum
-from cravik.orders.takings import sum_takings, sum_takings_of_month
+from cravik.orders.takings import read_takings, sum_takings_of_month, write_takings
 from cravik.payments.models import Movement
 from cravik.setup.models import Business
 from cravik.setup.periods import Period
@@ -32,9 +34,8 @@ def sum_days(business: Business, now: datetime, most: int | None = None) -> int:
     """Sum the days that are over and not summed yet, at most so many, and those that changed since; says how many."""
     days = 0
     for day in _due_days(business, now):
-        if days == most:
+        if days == most or not _sum_day(business, day, begins=days == 0):
             break
-        _sum_day(business, day)
         days += 1
     return days + _sum_late(business)
 
@@ -66,23 +67,47 @@ def _first_day(business: Business, zone: ZoneInfo) -> date | None:
     return min((instant.astimezone(zone).date() for instant in firsts if instant), default=None)
 
 
-@transaction.atomic
-def _sum_day(business: Business, day: date) -> None:
+def _sum_day(business: Business, day: date, *, begins: bool) -> bool:
+    """Whether the day was summed: not where somebody else went on, or began anew, meanwhile."""
+    read = _read(business, day)
+    with transaction.atomic():
+        state = SummedUntil.objects.filter(business_id=business.pk).first()
+        until = state.day if state and state.time_zone == business.time_zone else None
+        if until != day and not (begins and until is None):
+            return False
+        _write(business, read)
+        following = day + _DAY
+        if following.day == 1:
+            _sum_month(business, day.replace(day=1))
+        SummedUntil.objects.update_or_create(
+            business_id=business.pk, defaults={"time_zone": business.time_zone, "day": following}
+        )
+    return True
+
+
+@dataclass(frozen=True)
+class _Day:
+    """What there was of a day when it was read, and which rows said until then that it is late."""
+
+    day: date
+    late: list[int]
+    visits: DayOfVisits
+    takings: list[tuple[Any, ...]]
+
+
+def _read(business: Business, day: date) -> _Day:
+    """Reading takes longest, and is done before the write lock is taken. What happens to the day meanwhile leaves a
+    ``LateDay`` that is not among those seen here, so it stays late."""
     period = Period(day, day, business.time_zone)
-    _write(business, period)
-    following = day + _DAY
-    if following.day == 1:
-        _sum_month(business, day.replace(day=1))
-    SummedUntil.objects.update_or_create(
-        business_id=business.pk, defaults={"time_zone": business.time_zone, "day": following}
-    )
+    late = LateDay.objects.filter(business_id=business.pk, opened_at__gte=period.since, opened_at__lt=period.until)
+    seen = list(late.values_list("id", flat=True))
+    return _Day(day, seen, read_day(business.pk, period), read_takings(business.pk, period))
 
 
-def _write(business: Business, period: Period) -> None:
-    """The one day that the period is; it is no longer late."""
-    sum_visits(business.pk, period)
-    sum_takings(business.pk, period)
-    LateDay.objects.filter(business_id=business.pk, opened_at__gte=period.since, opened_at__lt=period.until).delete()
+def _write(business: Business, read: _Day) -> None:
+    write_visits(business.pk, read.day, read.visits)
+    write_takings(business.pk, read.day, read.takings)
+    LateDay.objects.filter(id__in=read.late).delete()
 
 
 def _sum_month(business: Business, month: date) -> None:
@@ -100,15 +125,17 @@ def _sum_late(business: Business) -> int:
     return len(days)
 
 
-@transaction.atomic
 def _sum_late_day(business: Business, day: date) -> None:
     state = SummedUntil.objects.filter(business_id=business.pk, time_zone=business.time_zone).first()
-    period = Period(day, day, business.time_zone)
     if state is None or state.day is None or day >= state.day:
         return  # it is read as it is, and will be summed when its time has come
-    _write(business, period)
-    if month_after(day) <= state.day:
-        _sum_month(business, day.replace(day=1))
+    read = _read(business, day)
+    with transaction.atomic():
+        if LateDay.objects.filter(id__in=read.late).count() < len(read.late):
+            return  # somebody else has read it since
+        _write(business, read)
+        if month_after(day) <= state.day:
+            _sum_month(business, day.replace(day=1))
 
 
 def differences(business: Business) -> Iterator[date]:
@@ -136,7 +163,7 @@ def _kept(business: Business, day: date) -> list[list[tuple[object, ...]]]:
 
 def _made_anew(business: Business, day: date) -> list[list[tuple[object, ...]]]:
     with transaction.atomic():
-        _write(business, Period(day, day, business.time_zone))
+        _write(business, _read(business, day))
         made = _kept(business, day)
         transaction.set_rollback(True)
     return made

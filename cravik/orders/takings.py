@@ -70,13 +70,18 @@ def money_by_day(business_id: int, period: Period, link_id: int | None) -> dict[
     return {day: money for (day,), money in _added(rows).items()}
 
 
-def sum_takings(business_id: int, period: Period) -> None:
-    """Write the sums of the one day that the period is, in the transaction under way."""
+def read_takings(business_id: int, period: Period) -> list[tuple[Any, ...]]:
+    """What moved on the one day that the period is: rows of link, facet, value, currency and minor units."""
 
     def of_day(facet: Facet, *by: str) -> Counted:
         return _counted(facet, business_id, period.since, period.until, *by)
 
-    write_day(MoneySum, business_id, period.first, ("currency", "minor"), by_facet(of_day))
+    return list(by_facet(of_day))
+
+
+def write_takings(business_id: int, day: date, rows: list[tuple[Any, ...]]) -> None:
+    """Write the day's sums, in the transaction under way."""
+    write_day(MoneySum, business_id, day, ("currency", "minor"), rows)
 
 
 def sum_takings_of_month(business_id: int, month: date) -> None:

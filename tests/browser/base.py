@@ -23,6 +23,13 @@ PHONE = {"width": 375, "height": 812}
 NARROW = {"width": 320, "height": 640}
 
 
+def fill_the_counter() -> None:
+    """Give the counter its cards again, where the test before emptied every table."""
+    if not CounterCard.objects.exists():
+        for step in ("0001_initial", "0002_further_checks"):
+            import_module(f"cravik.payments.counter.migrations.{step}").add_cards(apps, None)
+
+
 @tag("browser")
 class BrowserTestCase(StaticLiveServerTestCase):
     """One browser a class, one context a test; whatever the page complains of fails the test."""
@@ -41,9 +48,7 @@ class BrowserTestCase(StaticLiveServerTestCase):
         cls.addClassCleanup(cls.chromium.close)
 
     def setUp(self) -> None:
-        if not CounterCard.objects.exists():  # the test before emptied every table
-            for step in ("0001_initial", "0002_further_checks"):
-                import_module(f"cravik.payments.counter.migrations.{step}").add_cards(apps, None)
+        fill_the_counter()
         member = MembershipFactory()
         self.user: User = member.user
         self.business: Business = member.business

@@ -5,6 +5,7 @@ from __future__ import annotations
 import io
 from datetime import date, datetime, timedelta
 from typing import Any
+from unittest import mock
 from zoneinfo import ZoneInfo
 
 import time_machine
@@ -20,7 +21,7 @@ from cravik.journal.services import Met, climb, leave_out, open_visit
 from cravik.journal.visitors import Visitor
 from cravik.links.spots import first_spot, make_spot
 from cravik.orders.models import MoneySum
-from cravik.orders.summing import differences, forget_sums, sum_days
+from cravik.orders.summing import _read, differences, forget_sums, sum_days
 from cravik.orders.takings import money_by, money_by_day, money_of_links
 from cravik.payments.models import Movement
 from cravik.setup.periods import Period
@@ -31,6 +32,7 @@ DUBLIN = ZoneInfo("Europe/Dublin")
 #: The clocks go forward on the last Sunday of March, and back on that of October.
 BEGAN = datetime(2026, 3, 27, 12, tzinfo=DUBLIN)
 NOW = datetime(2026, 11, 5, 12, tzinfo=DUBLIN)
+SOON = BEGAN + timedelta(days=50)
 
 
 class SumsTest(TestCase):
@@ -114,30 +116,55 @@ class SumsTest(TestCase):
         for reason in ("robot", "robot"):
             leave_out(met, LeftOut.Reason(reason), BEGAN)
         self.assertEqual(sum_days(self.business, BEGAN + timedelta(days=1)), 0)  # over, but not for a day
-        sum_days(self.business, NOW)
+        sum_days(self.business, SOON)
         climb(visit, met.link_id, Rung.PAID, BEGAN + timedelta(days=9))
         self.assertEqual(LateDay.objects.count(), 1)
         for _ in range(2):
             ladder = visits_by(Facet.LINK, self.business.pk, self.period)[str(met.link_id)].ladder
             self.assertEqual(ladder, Ladder(1, 1, 1, 1))
-            sum_days(self.business, NOW)
+            sum_days(self.business, SOON)
         self.assertFalse(LateDay.objects.exists())
         month = VisitSum.objects.get(facet=Facet.LINK, grain="M", day="2026-03-01")
         self.assertEqual((month.paid, month.pace_86400), (1, 0))
-        climb(visit, met.link_id, Rung.TRIED, NOW)  # falls nowhere, so nothing is late
+        climb(visit, met.link_id, Rung.TRIED, SOON)  # falls nowhere, so nothing is late
         self.assertFalse(LateDay.objects.exists())
+
+    def test_what_happens_while_a_day_is_read_is_not_lost_and_nobody_writes_what_is_old(self) -> None:
+        met = Met(self.business.pk, self.links[0].pk, self.spots[0].pk)
+        visits = [open_visit(met, Visitor(mark, "n"), BEGAN).visit_id for mark in "abc"]
+
+        def meanwhile(*, summed: bool) -> Any:
+            """Something happens to the day, and maybe somebody else sums, once it has been read."""
+
+            def read_and_then(*day: Any) -> Any:
+                read = _read(*day)
+                climb(visits.pop(), met.link_id, Rung.STARTED, SOON)
+                if summed:
+                    with mock.patch("cravik.orders.summing._read", _read):
+                        sum_days(self.business, SOON)
+                return read
+
+            return mock.patch("cravik.orders.summing._read", read_and_then)
+
+        for summed in (False, True, True):
+            with meanwhile(summed=summed):
+                sum_days(self.business, BEGAN + timedelta(days=2))
+            counted = visits_by(Facet.LINK, self.business.pk, self.period)[str(met.link_id)].ladder.started
+            self.assertEqual(counted, 3 - len(visits))
+        sum_days(self.business, SOON)
+        self.assertEqual(list(differences(self.business)), [])
 
     def test_another_time_zone_has_other_days(self) -> None:
         met = Met(self.business.pk, self.links[0].pk, self.spots[0].pk)
         open_visit(met, Visitor("a", "n"), datetime(2026, 4, 1, 0, 30, tzinfo=DUBLIN))
-        sum_days(self.business, NOW)
+        sum_days(self.business, SOON)
         self.business.time_zone = "America/Chicago"
         self.business.save()
         chicago = Period(date(2026, 3, 31), date(2026, 3, 31), "America/Chicago")
         for _ in range(2):
             self.assertEqual(visits_by_day(self.business.pk, chicago, None).keys(), {date(2026, 3, 31)})
             self.assertEqual(len(visits_by(Facet.DEVICE, self.business.pk, chicago)), 1)
-            sum_days(self.business, NOW)
+            sum_days(self.business, SOON)
         self.assertEqual(SummedUntil.objects.get().time_zone, "America/Chicago")
         self.assertFalse(VisitSum.objects.filter(day__month=4).exists())
 
@@ -163,7 +190,7 @@ class SumsTest(TestCase):
         charge.pk, charge.attempt, charge.kind, charge.amount_minor = None, None, "refund", -400
         charge.at += timedelta(days=40)
         charge.save()
-        sum_days(self.business, NOW)
+        sum_days(self.business, SOON)
         by_day = money_by_day(self.business.pk, self.period, self.links[0].pk)
         self.assertEqual(
             {day: [each.major for each in money] for day, money in by_day.items()},

@@ -1,0 +1,193 @@
+"""Times the results of a business with a million visits, 200,000 orders and 2,000 spots; on an empty data folder.
+
+The rows are written by SQLite itself; they say what a year of a busy business would have left.
+"""
+
+from __future__ import annotations
+
+import os
+import time
+import tracemalloc
+from collections.abc import Callable
+from datetime import timedelta
+from unittest import mock
+
+import django
+
+os.environ.setdefault("DJANGO_SETTINGS_MODULE", "cravik.config.settings")
+django.setup()
+
+from django.db import connection, transaction  # noqa: E402
+from django.test import Client  # noqa: E402
+from django.utils import timezone  # noqa: E402
+
+from cravik.core.pricing.money import Money  # noqa: E402
+from cravik.journal.services import Visited  # noqa: E402
+from cravik.links.lifecycle import publish  # noqa: E402
+from cravik.links.models import Link  # noqa: E402
+from cravik.links.services import make_link  # noqa: E402
+from cravik.links.spots import make_spots  # noqa: E402
+from cravik.orders.summing import sum_days  # noqa: E402
+from cravik.setup.models import Business, User  # noqa: E402
+from cravik.setup.services import make_business  # noqa: E402
+
+VISITS, ORDERS, LINKS, SPOTS = 1_000_000, 200_000, 100, 2_000
+_ROUNDS = 20
+_BROWSER = "Mozilla/5.0 (X11; Linux x86_64; rv:140.0) Gecko/20100101 Firefox/140.0"
+
+#: A visit a number: spread over a year, over spots by a skewed share, every fifth paid.
+_VISITS = """
+INSERT INTO journal_visit (business_id, link_id, spot_id, edition_id, visitor, referrer, device, rung, opened_at,
+    started_at, tried_at, paid_at, last_at)
+WITH RECURSIVE n(i) AS (SELECT 0 UNION ALL SELECT i + 1 FROM n WHERE i + 1 < %(visits)s),
+come AS MATERIALIZED (SELECT i, abs(random()) %% 31535000 AS ago,
+    CAST(%(spots)s * ((abs(random()) %% 100000) / 100000.0) * ((abs(random()) %% 100000) / 100000.0) AS INT) AS place FROM n),
+at AS MATERIALIZED (SELECT i, strftime('%%Y-%%m-%%d %%H:%%M:%%S', %(now)s - ago, 'unixepoch') AS day, place FROM come)
+SELECT %(business)s, spot.link_id, spot.id, link.edition_id, printf('%%032x', i),
+    CASE i %% 7 WHEN 0 THEN 'kiteclub.example' WHEN 1 THEN 'films.example' ELSE '' END,
+    CASE i %% 3 WHEN 0 THEN 'desk' ELSE 'phone' END,
+    CASE WHEN i %% 5 = 0 THEN 4 WHEN i %% 5 = 1 THEN 2 ELSE 1 END, day,
+    CASE WHEN i %% 5 < 2 THEN day END, CASE WHEN i %% 5 = 0 THEN day END, CASE WHEN i %% 5 = 0 THEN day END, day
+FROM at JOIN spots_in_order spot ON spot.place = at.place JOIN links_link link ON link.id = spot.link_id
+"""
+_PATHS = """
+INSERT INTO journal_fieldpath (visit_id, business_id, link_id, opened_at, reached, blank, refused, last)
+SELECT id, business_id, link_id, opened_at, '["name", "email", "card_number"]', '[]', '[]', 'card_number'
+FROM journal_visit WHERE rung > 1
+"""
+_CHECKOUTS = """
+INSERT INTO checkout_checkout (business_id, reference, rehearsal, total_minor, currency, buyer_name, buyer_email,
+    buyer_key, "where", answers, typed, own_contact, visit_id, visitor, left_out, made_at)
+SELECT business_id, printf('B%%011d', id), 0, 2400, 'EUR', 'Maren', 'm@bench.example', 'm@bench.example', '{}', '[]', '{}',
+    '{}', id, visitor, '', paid_at FROM journal_visit WHERE rung = 4
+"""
+_LINES = """
+INSERT INTO checkout_checkoutline (checkout_id, position, link_id, edition_id, spot_id, title, options, basket_document,
+    quote_document)
+SELECT c.id, 0, v.link_id, v.edition_id, v.spot_id, 'Kite', '', '{}', '{"lines": []}'
+FROM checkout_checkout c JOIN journal_visit v ON v.id = c.visit_id
+"""
+_DUES = """
+INSERT INTO payments_due (checkout_id, position, "on", amount_minor, currency, state, paid_at)
+SELECT id, 0, date(made_at), 2400, 'EUR', 'paid', made_at FROM checkout_checkout
+"""
+_ATTEMPTS = """
+INSERT INTO payments_attempt (due_id, "key", state, reason, gateway_reference, card_ending, amount_minor, currency,
+    check_address, begun_at, answered_at)
+SELECT id, printf('%%064x', id), 'approved', '', '', '0019', 2400, 'EUR', '', paid_at, paid_at FROM payments_due
+"""
+_MOVEMENTS = """
+INSERT INTO payments_movement (due_id, attempt_id, kind, amount_minor, currency, gateway_reference, rehearsal,
+    business_id, link_id, spot_id, at)
+SELECT due.id, a.id, 'charge', 2400, 'EUR', '', 0, v.business_id, v.link_id, v.spot_id, due.paid_at
+FROM payments_due due JOIN payments_attempt a ON a.due_id = due.id
+JOIN checkout_checkout c ON c.id = due.checkout_id JOIN journal_visit v ON v.id = c.visit_id
+"""
+_ORDERS = """
+INSERT INTO orders_order (business_id, checkout_id, link_id, edition_id, spot_id, number, rehearsal, buyer_name,
+    buyer_email, buyer_key, title, currency, paid_at, letters_due, letters_tries)
+SELECT c.business_id, c.id, line.link_id, line.edition_id, line.spot_id, 1000 + c.id, 0, c.buyer_name, c.buyer_email,
+    c.buyer_key, 'Kite', 'EUR', c.made_at, 0, 0
+FROM checkout_checkout c JOIN checkout_checkoutline line ON line.checkout_id = c.id
+"""
+
+
+def main() -> None:
+    begun = time.perf_counter()
+    business, user = _business()
+    _fill(business)
+    filled = time.perf_counter()
+    days = sum_days(business, timezone.now())
+    print(f"{VISITS:,} visits, {ORDERS:,} orders and {SPOTS:,} spots made in {filled - begun:.0f} s,"
+          f" {days} days summed in {time.perf_counter() - filled:.0f} s")  # fmt: skip
+    seller = Client(headers={"host": "localhost"})
+    seller.force_login(user, backend="django.contrib.auth.backends.ModelBackend")
+    today = timezone.now().date()
+    link = Link.objects.get(id=_busiest_link())
+    year, month = (f"from={today - timedelta(days=days)}&to={today}" for days in (364, 29))
+    pages = {f"all links by {by}, {what}": f"/results/?{days}&by={by}"
+             for by in ("link", "campaign", "site", "device", "code") for what, days in (("a year", year), ("30 days", month))}  # fmt: skip
+    pages |= {f"one link by {by}, {what}": f"/links/{link.pk}/results/?{days}&by={by}"
+              for by in ("spot", "site", "device", "version", "copy") for what, days in (("a year", year), ("30 days", month))}  # fmt: skip
+    pages |= {"home": "/", "a link's spots": f"/links/{link.pk}/hand-out/"}
+    for what, address in pages.items():
+        taken = _timed(lambda: seller.get(address))  # noqa: B023
+        print(f"{what}: p95 {taken[int(_ROUNDS * 0.95) - 1]:.0f} ms, median {taken[_ROUNDS // 2]:.0f} ms (goal 200)")
+    print(f"the spots of a year as CSV: {_csv_memory(seller, f'/links/{link.pk}/results/?{year}&as=csv'):.1f} MB")
+    _measure_recording(link)
+
+
+def _busiest_link() -> int:
+    with connection.cursor() as cursor:
+        cursor.execute("SELECT link_id FROM journal_visit GROUP BY link_id ORDER BY count(*) DESC LIMIT 1")
+        return int(cursor.fetchone()[0])
+
+
+def _business() -> tuple[Business, User]:
+    user = User(email="bench@windlestraw.example", name="Bench")
+    business = Business(name="Bench", support_email="b@windlestraw.example", country="IE", currency="EUR", time_zone="Europe/Dublin", statement_text="BENCH")  # fmt: skip
+    begun = timezone.now() - timedelta(days=366)
+    make_business(user, "kites on the beach", business, begun)
+    for number in range(LINKS):
+        link = publish(make_link(business, f"Kite {number}", Money(2400, "EUR"), begun), begun)
+        make_spots(link, [f"Door {place}" for place in range(SPOTS // LINKS - 1)], begun)
+    return business, user
+
+
+def _fill(business: Business) -> None:
+    now = int(timezone.now().timestamp())
+    values = {"visits": VISITS, "spots": SPOTS, "business": business.pk, "now": now}
+    with transaction.atomic(), connection.cursor() as cursor:
+        cursor.execute(
+            "CREATE TEMP TABLE spots_in_order AS SELECT id, link_id, row_number() OVER (ORDER BY id) - 1 AS place"
+            " FROM links_spot"
+        )
+        cursor.execute("CREATE INDEX temp.by_place ON spots_in_order (place)")
+        cursor.execute(_VISITS % {name: repr(value) for name, value in values.items()})
+        for statement in (_PATHS, _CHECKOUTS, _LINES, _DUES, _ATTEMPTS, _MOVEMENTS, _ORDERS):
+            cursor.execute(statement % ())
+        cursor.execute("ANALYZE")
+
+
+def _timed(work: Callable[[], object]) -> list[float]:
+    """Milliseconds of some rounds after a first, in order."""
+    work()
+    taken = []
+    for _ in range(_ROUNDS):
+        begun = time.perf_counter()
+        work()
+        taken.append((time.perf_counter() - begun) * 1000)
+    return sorted(taken)
+
+
+def _csv_memory(seller: Client, address: str) -> float:
+    """The greatest memory that the table takes while it is read, in megabytes."""
+    seller.get(address)
+    tracemalloc.start()
+    for _ in seller.get(address).streaming_content:
+        pass
+    peak = tracemalloc.get_traced_memory()[1]
+    tracemalloc.stop()
+    return peak / 1e6
+
+
+def _measure_recording(link: Link) -> None:
+    """The page for visitors who are all new, with its visit written and without, in turn."""
+    buyer, number = Client(headers={"host": "localhost"}), 0
+
+    def come() -> None:
+        nonlocal number
+        number += 1
+        buyer.get(link.path, headers={"user-agent": f"{_BROWSER} {number}"}, REMOTE_ADDR=f"127.{number % 250}.{number // 250}.1")
+
+    with_visits, without = [], []
+    for _ in range(15):
+        with_visits += _timed(come)
+        with mock.patch("cravik.checkout.views.note_coming", return_value=Visited(None)):
+            without += _timed(come)
+    written, bare = sorted(with_visits)[len(with_visits) // 2], sorted(without)[len(without) // 2]
+    print(f"a new visitor's page with its visit {written:.2f} ms, without {bare:.2f} ms: {written / bare - 1:+.0%} (goal at most +25 %)")
+
+
+if __name__ == "__main__":
+    main()
