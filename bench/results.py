@@ -28,6 +28,7 @@ from cravik.links.models import Link  # noqa: E402
 from cravik.links.services import make_link  # noqa: E402
 from cravik.links.spots import make_spots  # noqa: E402
 from cravik.orders.summing import sum_days  # noqa: E402
+from cravik.results.comparing import OF_ALL_LINKS, OF_LINK  # noqa: E402
 from cravik.setup.models import Business, User  # noqa: E402
 from cravik.setup.services import make_business  # noqa: E402
 
@@ -41,7 +42,7 @@ INSERT INTO journal_visit (business_id, link_id, spot_id, edition_id, visitor, r
     started_at, tried_at, paid_at, last_at)
 WITH RECURSIVE n(i) AS (SELECT 0 UNION ALL SELECT i + 1 FROM n WHERE i + 1 < %(visits)s),
 come AS MATERIALIZED (SELECT i, abs(random()) %% 31535000 AS ago,
-    CAST(%(spots)s * ((abs(random()) %% 100000) / 100000.0) * ((abs(random()) %% 100000) / 100000.0) AS INT) AS place FROM n),
+    CAST(%(spots)s * ((abs(random()) %% 100000) / 1e5) * ((abs(random()) %% 100000) / 1e5) AS INT) AS place FROM n),
 at AS MATERIALIZED (SELECT i, strftime('%%Y-%%m-%%d %%H:%%M:%%S', %(now)s - ago, 'unixepoch') AS day, place FROM come)
 SELECT %(business)s, spot.link_id, spot.id, link.edition_id, printf('%%032x', i),
     CASE i %% 7 WHEN 0 THEN 'kiteclub.example' WHEN 1 THEN 'films.example' ELSE '' END,
@@ -58,8 +59,8 @@ FROM journal_visit WHERE rung > 1
 _CHECKOUTS = """
 INSERT INTO checkout_checkout (business_id, reference, rehearsal, total_minor, currency, buyer_name, buyer_email,
     buyer_key, "where", answers, typed, own_contact, visit_id, visitor, left_out, made_at)
-SELECT business_id, printf('B%%011d', id), 0, 2400, 'EUR', 'Maren', 'm@bench.example', 'm@bench.example', '{}', '[]', '{}',
-    '{}', id, visitor, '', paid_at FROM journal_visit WHERE rung = 4
+SELECT business_id, printf('B%%011d', id), 0, 2400, 'EUR', 'Maren', 'm@bench.example', 'm@bench.example', '{}', '[]',
+    '{}', '{}', id, visitor, '', paid_at FROM journal_visit WHERE rung = 4
 """
 _LINES = """
 INSERT INTO checkout_checkoutline (checkout_id, position, link_id, edition_id, spot_id, title, options, basket_document,
@@ -98,22 +99,27 @@ def main() -> None:
     _fill(business)
     filled = time.perf_counter()
     days = sum_days(business, timezone.now())
-    print(f"{VISITS:,} visits, {ORDERS:,} orders and {SPOTS:,} spots made in {filled - begun:.0f} s,"
-          f" {days} days summed in {time.perf_counter() - filled:.0f} s")  # fmt: skip
+    print(f"made in {filled - begun:.0f} s; {days} days summed in {time.perf_counter() - filled:.0f} s")
+    measure(user)
+
+
+def measure(user: User) -> None:
+    """Each page of the results, for a year and for a month, as its server answers it."""
     seller = Client(headers={"host": "localhost"})
     seller.force_login(user, backend="django.contrib.auth.backends.ModelBackend")
-    today = timezone.now().date()
-    link = Link.objects.get(id=_busiest_link())
-    year, month = (f"from={today - timedelta(days=days)}&to={today}" for days in (364, 29))
-    pages = {f"all links by {by}, {what}": f"/results/?{days}&by={by}"
-             for by in ("link", "campaign", "site", "device", "code") for what, days in (("a year", year), ("30 days", month))}  # fmt: skip
-    pages |= {f"one link by {by}, {what}": f"/links/{link.pk}/results/?{days}&by={by}"
-              for by in ("spot", "site", "device", "version", "copy") for what, days in (("a year", year), ("30 days", month))}  # fmt: skip
-    pages |= {"home": "/", "a link's spots": f"/links/{link.pk}/hand-out/"}
-    for what, address in pages.items():
-        taken = _timed(lambda: seller.get(address))  # noqa: B023
-        print(f"{what}: p95 {taken[int(_ROUNDS * 0.95) - 1]:.0f} ms, median {taken[_ROUNDS // 2]:.0f} ms (goal 200)")
-    print(f"the spots of a year as CSV: {_csv_memory(seller, f'/links/{link.pk}/results/?{year}&as=csv'):.1f} MB")
+    link, today = Link.objects.get(id=_busiest_link()), timezone.now().date()
+    of_link = f"/links/{link.pk}/results/"
+    for what, days in (("a year", 365), ("30 days", 30)):
+        query = f"?from={today - timedelta(days=days - 1)}&to={today}"
+        for path, kinds, whose in (("/results/", OF_ALL_LINKS, "all links"), (of_link, OF_LINK, "one link")):
+            told = ((kind, _timed(lambda: seller.get(f"{path}{query}&by={kind}"))) for kind in kinds)  # noqa: B023
+            figures = ", ".join(f"by {kind} {_p95(taken):.0f}" for kind, taken in told)
+            print(f"{whose}, {what}, p95 (goal 200 ms): {figures}")
+        if days == 365:
+            memory = _csv_memory(seller, f"{of_link}{query}&as=csv")
+    for what, address in (("home", "/"), ("a link's spots", f"/links/{link.pk}/hand-out/")):
+        print(f"{what}: p95 {_p95(_timed(lambda: seller.get(address))):.0f} ms (goal 200)")  # noqa: B023
+    print(f"its spots of a year as CSV: {memory:.1f} MB")
     _measure_recording(link)
 
 
@@ -125,7 +131,14 @@ def _busiest_link() -> int:
 
 def _business() -> tuple[Business, User]:
     user = User(email="bench@windlestraw.example", name="Bench")
-    business = Business(name="Bench", support_email="b@windlestraw.example", country="IE", currency="EUR", time_zone="Europe/Dublin", statement_text="BENCH")  # fmt: skip
+    business = Business(
+        name="Bench",
+        support_email="bench@windlestraw.example",
+        country="IE",
+        currency="EUR",
+        time_zone="Europe/Dublin",
+        statement_text="BENCH",
+    )
     begun = timezone.now() - timedelta(days=366)
     make_business(user, "kites on the beach", business, begun)
     for number in range(LINKS):
@@ -171,22 +184,28 @@ def _csv_memory(seller: Client, address: str) -> float:
     return peak / 1e6
 
 
+def _p95(taken: list[float]) -> float:
+    return taken[int(len(taken) * 0.95) - 1]
+
+
 def _measure_recording(link: Link) -> None:
-    """The page for visitors who are all new, with its visit written and without, in turn."""
-    buyer, number = Client(headers={"host": "localhost"}), 0
+    """The page for visitors who are all new, each from an address of their own, with its visit written and without, in
+    turn."""
+    buyer, number = Client(headers={"host": "localhost", "user-agent": _BROWSER}), 0
 
     def come() -> None:
         nonlocal number
         number += 1
-        buyer.get(link.path, headers={"user-agent": f"{_BROWSER} {number}"}, REMOTE_ADDR=f"127.{number % 250}.{number // 250}.1")
+        buyer.get(link.path, REMOTE_ADDR=f"127.{number % 250}.{number // 250}.1")
 
     with_visits, without = [], []
     for _ in range(15):
         with_visits += _timed(come)
         with mock.patch("cravik.checkout.views.note_coming", return_value=Visited(None)):
             without += _timed(come)
-    written, bare = sorted(with_visits)[len(with_visits) // 2], sorted(without)[len(without) // 2]
-    print(f"a new visitor's page with its visit {written:.2f} ms, without {bare:.2f} ms: {written / bare - 1:+.0%} (goal at most +25 %)")
+    written, bare = (sorted(taken)[len(taken) // 2] for taken in (with_visits, without))
+    more = f"{written / bare - 1:+.0%} (goal at most +25 %)"
+    print(f"a new visitor's page with its visit {written:.2f} ms, without {bare:.2f} ms: {more}")
 
 
 if __name__ == "__main__":

@@ -87,7 +87,8 @@ QUARTER = 900
 
 _REACHED = {name: Count("id", filter=Q(rung__gte=rung)) for name, rung in zip(RUNGS, Rung, strict=True)}
 _TOOK = {
-    f"pace_{bound}": Count("id", filter=Q(took__gt=low, took__lte=bound))
+    # The rung is looked at first, so that times are worked out for those alone who paid.
+    f"pace_{bound}": Count("id", filter=Q(rung=Rung.PAID) & Q(took__gt=low, took__lte=bound))
     for low, bound in zip((-1, *BOUNDS), BOUNDS, strict=False)
 }
 _NONE = {name: Value(0) for name in COLUMNS[1:]}

@@ -63,14 +63,19 @@ def note_fields(visit_id: int, link_id: int, touched: Touched, now: datetime) ->
 def fields_by_name(business_id: int, period: Period, link_id: int) -> dict[str, FieldCount]:
     """What visits of the period did at each field of the link's page, by its name."""
     parts = parts_of(business_id, period)
-    sums = FieldSum.objects.filter(parts.summed, business_id=business_id, link_id=link_id, facet=Facet.FIELD)
-    added = sums.order_by().values("value").annotate(**{f"sum_{name}": Sum(name) for name in FIELD_COLUMNS})
+    sums = FieldSum.objects.filter(business_id=business_id, link_id=link_id, facet=Facet.FIELD).order_by()
     counts: dict[str, list[int]] = {}
-    for name, *row in added.values_list("value", *(f"sum_{name}" for name in FIELD_COLUMNS)):
-        counts[name] = row
+
+    def add(name: str, row: Sequence[int]) -> None:
+        counts[name] = [one + more for one, more in zip(counts.get(name, (0,) * 4), row, strict=True)]
+
+    for part in parts.summed:
+        added = sums.filter(part).values("value").annotate(**{f"sum_{name}": Sum(name) for name in FIELD_COLUMNS})
+        for name, *row in added.values_list("value", *(f"sum_{name}" for name in FIELD_COLUMNS)):
+            add(name, row)
     for since, until in parts.instants:
         for (_, name), found in fields_counted(business_id, since, until, link_id).items():
-            counts[name] = [one + more for one, more in zip(counts.get(name, (0,) * 4), found, strict=True)]
+            add(name, found)
     return {name: FieldCount(*row) for name, row in counts.items()}
 
 

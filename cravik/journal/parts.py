@@ -7,11 +7,12 @@ from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 from zoneinfo import ZoneInfo
 
-from django.db.models import Q
+from django.db.models import DateTimeField, Q
 
 from cravik.journal.models import LateDay, SummedUntil
 from cravik.journal.models.sums import SumKey
 from cravik.setup.periods import Period
+from cravik.upkeep.prepared import Param, PreparedSelect
 
 _DAY = timedelta(days=1)
 
@@ -25,12 +26,10 @@ class Parts:
     instants: tuple[tuple[datetime, datetime], ...]
 
     @property
-    def summed(self) -> Q:
-        """Those of the sums that stand for months and days; of none, nothing."""
-        wanted = Q(grain=SumKey.Grain.MONTH, day__in=self.months) if self.months else Q(pk__in=())
-        for first, last in self.days:
-            wanted |= Q(grain=SumKey.Grain.DAY, day__gte=first, day__lte=last)
-        return wanted
+    def summed(self) -> tuple[Q, ...]:
+        """Those of the sums that stand for months and for each stretch of days; asked one by one, each by its index."""
+        months = (Q(grain=SumKey.Grain.MONTH, day__in=self.months),) if self.months else ()
+        return months + tuple(Q(grain=SumKey.Grain.DAY, day__gte=first, day__lte=last) for first, last in self.days)
 
 
 def parts_of(business_id: int, period: Period, *, by_day: bool = False) -> Parts:
@@ -38,35 +37,27 @@ def parts_of(business_id: int, period: Period, *, by_day: bool = False) -> Parts
     until = summed_until(business_id, period.time_zone)
     if until is None or until <= period.first:
         return Parts((), (), ((period.since, period.until),))
-    late = late_days(business_id, period)
-    months: list[date] = []
-    days: list[date] = []
-    raw: list[date] = []
-    day = period.first
-    while day <= period.last:
-        following = month_after(day)
-        whole = day.day == 1 and not by_day and following - _DAY <= period.last and following <= until
-        if whole and not any(day <= each < following for each in late):
-            months.append(day)
-            day = following
-            continue
-        (raw if day >= until or day in late else days).append(day)
-        day += _DAY
-    unsummed = [Period(first, last, period.time_zone) for first, last in _stretches(raw)]
-    return Parts(tuple(months), tuple(_stretches(days)), tuple((each.since, each.until) for each in unsummed))
+    end = min(until, period.last + _DAY)
+    late = sorted(day for day in late_days(business_id, period) if day < end)
+    months = [] if by_day else list(_months(period.first, end, late))
+    gaps = [(day, day + _DAY) for day in late] + [(month, month_after(month)) for month in months]
+    raw = [(day, day) for day in late] + ([(end, period.last)] if end <= period.last else [])
+    unsummed = [Period(first, last, period.time_zone) for first, last in raw]
+    days = tuple(_between(period.first, end, sorted(gaps)))
+    return Parts(tuple(months), days, tuple((each.since, each.until) for each in unsummed))
 
 
 def summed_until(business_id: int, time_zone: str) -> date | None:
     """The first day that is not summed, in that time zone's days; None where nothing is."""
-    state = SummedUntil.objects.filter(business_id=business_id, time_zone=time_zone).first()
-    return state.day if state else None
+    found = _UNTIL.first(business_id=business_id, time_zone=time_zone)
+    return found[0] if found else None
 
 
 def late_days(business_id: int, period: Period) -> set[date]:
     """The days of the period whose visits changed after they may have been summed."""
     zone = ZoneInfo(period.time_zone)
-    late = LateDay.objects.filter(business_id=business_id, opened_at__gte=period.since, opened_at__lt=period.until)
-    return {instant.astimezone(zone).date() for instant in late.values_list("opened_at", flat=True)}
+    late = _LATE.rows(business_id=business_id, since=period.since, until=period.until)
+    return {instant.astimezone(zone).date() for (instant,) in late}
 
 
 def month_after(day: date) -> date:
@@ -74,10 +65,32 @@ def month_after(day: date) -> date:
     return (day.replace(day=1) + timedelta(days=31)).replace(day=1)
 
 
-def _stretches(days: list[date]) -> Iterator[tuple[date, date]]:
-    """Days in order as stretches without a gap."""
-    start = 0
-    for place, day in enumerate(days):
-        if place + 1 == len(days) or days[place + 1] != day + _DAY:
-            yield days[start], day
-            start = place + 1
+def _months(first: date, end: date, late: list[date]) -> Iterator[date]:
+    """The first days of the months that lie wholly from ``first`` on and before ``end``, without a late day."""
+    month = first if first.day == 1 else month_after(first)
+    while (following := month_after(month)) <= end:
+        if not any(month <= day < following for day in late):
+            yield month
+        month = following
+
+
+def _between(first: date, end: date, gaps: list[tuple[date, date]]) -> Iterator[tuple[date, date]]:
+    """Stretches of days, both included, that are left from ``first`` on and before ``end`` without the gaps."""
+    for begins, ends in [*gaps, (end, end)]:
+        if first < begins:
+            yield first, begins - _DAY
+        first = max(first, ends)
+
+
+_UNTIL = PreparedSelect(
+    lambda: SummedUntil.objects.filter(business_id=Param("business_id"), time_zone=Param("time_zone")).values_list(
+        "day"
+    )
+)
+_LATE = PreparedSelect(
+    lambda: LateDay.objects.filter(
+        business_id=Param("business_id"),
+        opened_at__gte=Param("since", DateTimeField()),
+        opened_at__lt=Param("until", DateTimeField()),
+    ).values_list("opened_at")
+)

@@ -3,18 +3,18 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Collection, Iterable
+from collections.abc import Collection, Iterable, Iterator
 from datetime import date, datetime
 from typing import Any
 
-from django.db.models import Max, Sum
+from django.db.models import Max, QuerySet, Sum
 
 from cravik.core.statistics.ladder import Ladder
 from cravik.journal.campaigns import parameters_of
 from cravik.journal.facets import COLUMNS, OF_LINK, QUARTER, Visits, counted
 from cravik.journal.models import Campaign, Facet, Visit, VisitSum
 from cravik.journal.models.sums import ALL_LINKS
-from cravik.journal.parts import parts_of
+from cravik.journal.parts import Parts, parts_of
 from cravik.setup.periods import Period
 
 #: A spot while it led to a link, by the ids of link and spot: a spot may be moved to another.
@@ -55,11 +55,11 @@ def visits_by_instant(business_id: int, since: datetime, until: datetime, link_i
 def visits_by_day(business_id: int, period: Period, link_id: int | None) -> dict[date, Visits]:
     """The visits to a link (None: to all) by the seller's day; days without visits are absent."""
     parts = parts_of(business_id, period, by_day=True)
-    sums = VisitSum.objects.filter(parts.summed, business_id=business_id, link_id=link_id or ALL_LINKS)
-    rows = list(_sums(sums.filter(facet=Facet.DEVICE), "day"))
+    sums = VisitSum.objects.filter(business_id=business_id, link_id=link_id or ALL_LINKS, facet=Facet.DEVICE)
+    rows = list(_sums(sums, parts, "day"))
     for since, until in parts.instants:
         found = visits_by_instant(business_id, since, until, link_id)
-        rows += [(period.day_of(quarter * QUARTER), "", *visits.counts) for quarter, visits in found.items()]
+        rows += [(period.day_of(quarter * QUARTER), *visits.counts) for quarter, visits in found.items()]
     return {day: visits for (day,), visits in _added(rows, 1).items()}
 
 
@@ -94,9 +94,9 @@ def _visits(
     facet: Facet, business_id: int, period: Period, link_ids: Collection[int] | None
 ) -> dict[tuple[int, str], Visits]:
     parts = parts_of(business_id, period)
-    sums = VisitSum.objects.filter(parts.summed, business_id=business_id, facet=facet)
+    sums = VisitSum.objects.filter(business_id=business_id, facet=facet)
     sums = sums.filter(link_id=ALL_LINKS) if link_ids is None else sums.filter(link_id__in=link_ids)
-    rows = list(_sums(sums, "link_id"))
+    rows = list(_sums(sums, parts, "link_id", "value"))
     for since, until in parts.instants:
         if link_ids is None:
             rows += [(ALL_LINKS, *row) for row in counted(facet, business_id, since, until)]
@@ -107,10 +107,11 @@ def _visits(
     return {(link, value): visits for (link, value), visits in _added(rows, 2).items()}
 
 
-def _sums(sums: Any, by: str) -> Iterable[tuple[Any, ...]]:
-    """What the sums are told apart ``by``, the value, and the columns added up."""
-    added = sums.order_by().values(by, "value").annotate(**{f"sum_{name}": Sum(name) for name in COLUMNS})
-    return added.values_list(by, "value", *(f"sum_{name}" for name in COLUMNS))  # type: ignore[no-any-return]
+def _sums(sums: QuerySet[VisitSum], parts: Parts, *by: str) -> Iterator[tuple[Any, ...]]:
+    """What the sums of the parts are told apart ``by``, and the columns added up."""
+    for part in parts.summed:
+        added = sums.filter(part).order_by().values(*by).annotate(**{f"sum_{name}": Sum(name) for name in COLUMNS})
+        yield from added.values_list(*by, *(f"sum_{name}" for name in COLUMNS))
 
 
 def _added(rows: Iterable[tuple[Any, ...]], keys: int) -> dict[tuple[Any, ...], Visits]:

@@ -58,8 +58,8 @@ def money_by_instant(business_id: int, since: datetime, until: datetime, link_id
 def money_by_day(business_id: int, period: Period, link_id: int | None) -> dict[date, list[Money]]:
     """What a link (None: all) took by the seller's day; days on which nothing moved are absent."""
     parts = parts_of(business_id, period, by_day=True)
-    sums = MoneySum.objects.filter(parts.summed, business_id=business_id, link_id=link_id or ALL_LINKS)
-    rows = list(sums.filter(facet=Facet.DEVICE).values_list("day", "currency", "minor"))
+    sums = MoneySum.objects.filter(business_id=business_id, link_id=link_id or ALL_LINKS, facet=Facet.DEVICE)
+    rows = [row for part in parts.summed for row in sums.filter(part).values_list("day", "currency", "minor")]
     for since, until in parts.instants:
         found = money_by_instant(business_id, since, until, link_id)
         rows += [
@@ -93,10 +93,12 @@ def _money(
     facet: Facet, business_id: int, period: Period, link_ids: Collection[int] | None
 ) -> dict[tuple[Any, ...], list[Money]]:
     parts = parts_of(business_id, period)
-    sums = MoneySum.objects.filter(parts.summed, business_id=business_id, facet=facet).order_by()
+    sums = MoneySum.objects.filter(business_id=business_id, facet=facet).order_by()
     sums = sums.filter(link_id=ALL_LINKS) if link_ids is None else sums.filter(link_id__in=link_ids)
     by = ("link_id", "value", "currency")
-    rows = list(sums.values(*by).annotate(sum_minor=Sum("minor")).values_list(*by, "sum_minor"))
+    rows: list[tuple[Any, ...]] = []
+    for part in parts.summed:
+        rows += sums.filter(part).values(*by).annotate(sum_minor=Sum("minor")).values_list(*by, "sum_minor")
     for since, until in parts.instants:
         if link_ids is None:
             rows += [(ALL_LINKS, *row) for row in _counted(facet, business_id, since, until)]

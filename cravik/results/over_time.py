@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
 from datetime import UTC, date, datetime, timedelta
+from functools import cached_property
 from zoneinfo import ZoneInfo
 
 from cravik.core.english import counted, listed
@@ -16,9 +17,10 @@ from cravik.core.statistics.comparisons import Verdict, verdict
 from cravik.core.text.money_text import format_money
 from cravik.core.text.results_words import percent_words
 from cravik.journal.facets import QUARTER, Visits
+from cravik.journal.models import Facet
 from cravik.journal.queries import visits_by_day, visits_by_instant
 from cravik.orders.takings import money_by_day, money_by_instant
-from cravik.results.comparing.base import Scope
+from cravik.results.comparing.base import Scope, whole_of
 from cravik.results.events import Event, events_in
 from cravik.setup.periods import Period
 
@@ -69,8 +71,9 @@ class OverTime:
     before: Totals
     verdict: Verdict
 
-    def picture(self, width: float = WIDE) -> Picture:
-        columns = [
+    @cached_property
+    def columns(self) -> list[Column]:
+        return [
             Column(
                 each.label,
                 each.visits.ladder.opened,
@@ -81,8 +84,10 @@ class OverTime:
             )
             for each in self.stretches
         ]
+
+    def picture(self, width: float = WIDE) -> Picture:
         axis = Axis(_sign(self.currency), 10 ** minor_digits(self.currency))
-        return timeline(columns, width, axis, f"Visits and money by {self.grain}", self.summary)
+        return timeline(self.columns, width, axis, f"Visits and money by {self.grain}", self.summary)
 
     @property
     def summary(self) -> str:
@@ -197,12 +202,10 @@ def _stretch_of(stretches: list[Stretch], at: datetime, period: Period) -> Stret
 
 
 def _totals(scope: Scope) -> Totals:
-    link_id = scope.link.pk if scope.link else None
-    visits = visits_by_day(scope.business.pk, scope.period, link_id)
     money = Stretch(scope.period.first, "", "")
-    for each in money_by_day(scope.business.pk, scope.period, link_id).values():
+    for each in scope.money(Facet.DEVICE).values():
         money.take(each)
-    return Totals(sum(visits.values(), Visits()), money.sums)
+    return Totals(whole_of(scope), money.sums)
 
 
 def _whole(stretches: Sequence[Stretch]) -> tuple[Money, ...]:

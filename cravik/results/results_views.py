@@ -27,7 +27,7 @@ from cravik.setup.periods import Period, period_of
 
 #: Days that are one press away, in words.
 SPANS = {7: "7 days", 30: "30 days", 90: "90 days", 365: "a year"}
-PAGE = 40
+PAGE = 25
 _LONGEST = timedelta(days=3660)
 _KEPT = "results period"
 
