@@ -288,5 +288,5 @@ def figures_on(page: str) -> dict[str, tuple[int, ...]]:
     found = {}
     for row in rows:
         if name := re.search(r'class="spot-name"[^>]*>([^<]+)<', row):
-            found[name[1]] = tuple(int(figure) for figure in re.findall(r"<dd>(\d+)</dd>", row)[:4])
+            found[name[1]] = tuple(int(figure.replace(",", "")) for figure in re.findall(r"<dd>([\d,]+)</dd>", row)[:4])
     return found

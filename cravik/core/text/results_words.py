@@ -89,11 +89,11 @@ def _conversion(standings: Sequence[Standing], visits: int, noun: Noun) -> Itera
 
 
 def _crowd(standings: Sequence[Standing], noun: Noun) -> Iterator[Piece]:
-    """That the one with the most visits sells less than all the others together, where it does."""
+    """That the one with the most visits sells less than half as readily as all the others together, where it does."""
     most = max(standings, key=lambda each: each.rate.of)
     others = [each.rate for each in standings if each is not most]
     rest = conversion(sum(round(rate.share * rate.of) for rate in others), sum(rate.of for rate in others))
-    if verdict(rest, most.rate).says == "better":
+    if verdict(rest, most.rate).says == "better" and most.rate.high < rest.share / 2:
         yield Piece(" ")
         yield Piece(most.name, is_name=True)
         share = percent_words(most.rate.share) if most.rate.share else "none"

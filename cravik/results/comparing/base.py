@@ -50,10 +50,12 @@ def whole_of(scope: Scope) -> Visits:
 
 @dataclass(frozen=True)
 class Named:
-    """What one of those that are compared is called, and where it is looked at, if anywhere."""
+    """What one of those that are compared is called, and where it is looked at, if anywhere. ``is_rest`` is True for
+    what has no value of the facet: it is shown, and never said to be the best."""
 
     name: str
     address: str = ""
+    is_rest: bool = False
 
 
 @dataclass(frozen=True)
@@ -64,6 +66,7 @@ class Counted:
     address: str
     visits: Visits = field(default_factory=Visits)
     money: tuple[Money, ...] = ()
+    is_rest: bool = False
 
     @property
     def ladder(self) -> Ladder:
@@ -120,7 +123,7 @@ def told(
 ) -> list[Counted]:
     """Each of those that are named with its figures."""
     return [
-        Counted(each.name, each.address, visits.get(value, Visits()), tuple(money.get(value, ())))
+        Counted(each.name, each.address, visits.get(value, Visits()), tuple(money.get(value, ())), each.is_rest)
         for value, each in named.items()
     ]
 
@@ -143,4 +146,5 @@ def _together(name: str, found: Sequence[Counted]) -> Counted:
     for taken in (taken for each in found for taken in each.money):
         money[taken.currency] = money.get(taken.currency, 0) + taken.minor
     sums = tuple(Money(minor, currency) for currency, minor in sorted(money.items()))
-    return Counted(name, found[0].address, sum((each.visits for each in found), Visits()), sums)
+    visits = sum((each.visits for each in found), Visits())
+    return Counted(name, found[0].address, visits, sums, found[0].is_rest)

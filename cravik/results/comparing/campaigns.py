@@ -18,7 +18,7 @@ class Campaigns(FacetKind):
     def named(self, scope: Scope, values: Collection[str]) -> dict[str, Named]:
         found = campaigns(scope.business.pk, ids(values))
         named = {str(pk): Named(campaign_words(parameters)) for pk, parameters in found.items()}
-        return named | ({"": Named("No campaign")} if "" in values else {})
+        return named | ({"": Named("No campaign", is_rest=True)} if "" in values else {})
 
 
 def campaign_words(parameters: dict[str, str]) -> str:

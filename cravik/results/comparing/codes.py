@@ -22,7 +22,7 @@ class Codes(FacetKind):
     def named(self, scope: Scope, values: Collection[str]) -> dict[str, Named]:
         codes = LinkCode.objects.filter(link__business=scope.business, id__in=ids(values)).values_list("id", "normal")
         named = {str(pk): Named(normal.upper()) for pk, normal in codes}
-        return named | ({"": Named("No code")} if named and "" in values else {})
+        return named | ({"": Named("No code", is_rest=True)} if named and "" in values else {})
 
 
 CODES = Codes()

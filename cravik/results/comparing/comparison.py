@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from cravik.core.english import counted
 from cravik.core.graphics.dots import Dot, DotChart, dot_chart
 from cravik.core.statistics.comparisons import Verdict, against
 from cravik.core.text.results_words import Piece, Standing, leading_words
@@ -22,7 +23,8 @@ class Row:
 
 @dataclass(frozen=True)
 class Comparison:
-    """All of them, the highest rate first and those that cannot tell last; the scale, and the sentence."""
+    """All of them, the highest rate first, then those that cannot tell and what is the rest; the scale, and the
+    sentence."""
 
     rows: tuple[Row, ...]
     chart: DotChart
@@ -33,11 +35,19 @@ class Comparison:
 def comparison_of(kind: Kind, scope: Scope) -> Comparison:
     """What the kind finds in the scope."""
     found = kind.counted(scope)
-    order = sorted(found, key=lambda each: (not each.rate.tells, -each.rate.share, -each.ladder.opened, each.name))
+    order = sorted(found, key=_place)
     chart = dot_chart([each.rate for each in order])
     verdicts = against(order[0].rate, [each.rate for each in order[1:]]) if order else []
     rows = [Row(each, dot) for each, dot in zip(order, chart.dots, strict=True)]
     rows[1:] = [Row(row.counted, row.dot, said) for row, said in zip(rows[1:], verdicts, strict=True)]
-    standings = [Standing(each.name, each.rate, each.money) for each in order]
-    sentence = tuple(leading_words(standings, scope.business.currency, kind.noun))
-    return Comparison(tuple(rows), chart, sentence, sum((each.visits for each in order), Visits()))
+    standings = [Standing(each.name, each.rate, each.money) for each in order if not each.is_rest]
+    whole = sum((each.visits for each in order), Visits())
+    sentence = leading_words(standings, scope.business.currency, kind.noun)
+    if order and not standings:
+        sentence = [Piece(f"No {kind.one} is known of {counted(whole.ladder.opened, *kind.noun)} in these days.")]
+    return Comparison(tuple(rows), chart, tuple(sentence), whole)
+
+
+def _place(each: Counted) -> tuple[object, ...]:
+    """By which they are put in order."""
+    return (each.is_rest, not each.rate.tells, -each.rate.share, -each.ladder.opened, each.name)

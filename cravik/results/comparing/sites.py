@@ -13,7 +13,7 @@ class Sites(FacetKind):
     remark = "A site is where the browser says that it came from. Apps, mail programs and scanned codes say nothing."
 
     def named(self, scope: Scope, values: Collection[str]) -> dict[str, Named]:
-        return {value: Named(value or "No site named") for value in values}
+        return {value: Named(value) if value else Named("No site named", is_rest=True) for value in values}
 
 
 SITES = Sites()

@@ -20,7 +20,7 @@ class Versions(FacetKind):
         address = reverse("results:versions", args=[scope.link.pk])
         found = Edition.objects.filter(link=scope.link, id__in=ids(values)).exclude(number=None)
         named = {str(pk): Named(f"Version {number}", address) for pk, number in found.values_list("id", "number")}
-        return named | ({"": Named("Not known")} if "" in values else {})
+        return named | ({"": Named("Not known", is_rest=True)} if "" in values else {})
 
 
 VERSIONS = Versions()

@@ -89,25 +89,29 @@ class ComparingTest(TestCase):
                 self.assertEqual(self.rows("device", of_link), devices)
                 codes = {"WIND15": (1, 1, "20.40"), "No code": (1, 1, "24.00")}
                 self.assertEqual(self.rows("code", of_link), codes)
-        self.assertEqual(results("--by", "campaign")["rows"][0]["money"], {"EUR": "20.40"})
+        self.assertEqual(results("--by", "campaign")["rows"][1]["money"], {"EUR": "20.40"})
         self.assertEqual(results("--link", self.link.slug, "--by", "spot")["rows"][0]["paid"], 2)
         with self.assertRaisesMessage(CommandError, "add --link"):
             results("--by", "spot")
         self.assertEqual(self.rows("spot"), {"The link itself": (3, 2, "44.40")})
         self.assertEqual(self.rows("link", of_link=False), {self.link.name: (3, 2, "44.40")})
+        self.assertEqual(self.page("?by=code").context["comparison"].sentence[0].text[:8], "1 try so")
         self.assertEqual(campaign_words({"utm_campaign": "a", "utm_id": "7"}), "a · id 7")
 
     def test_versions_and_copies_are_compared_each_with_its_own_visits(self) -> None:
         self.assertContains(self.page("?by=copy"), "This link has no copies.")
         self.assertContains(self.page("?by=code"), "Nobody tried to pay with a discount code")
+        self.come()
+        said = self.page("?by=campaign").context["comparison"].sentence[0].text
+        self.assertEqual(said, "No campaign is known of 1 visit in these days.")
         self.come(paying={})
         self.change()
         self.come()
-        self.assertEqual(self.rows("version"), {"Version 1": (1, 1, "24.00"), "Version 2": (1, 0)})
+        self.assertEqual(self.rows("version"), {"Version 1": (2, 1, "24.00"), "Version 2": (1, 0)})
         copy = publish(copy_link(copy_link(self.link, NOW), NOW), NOW)
         open_visit(Met(self.business.pk, copy.pk, first_spot(copy).pk), Visitor("x", "n"), NOW)
         self.assertEqual(self.rows("copy")[copy.name], (1, 0))
-        self.assertEqual(self.rows("copy")[self.link.name], (2, 1, "24.00"))
+        self.assertEqual(self.rows("copy")[self.link.name], (3, 1, "24.00"))
 
     def test_many_rows_come_in_pages_and_every_one_is_in_the_table(self) -> None:
         for number in range(45):
