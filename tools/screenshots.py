@@ -62,6 +62,13 @@ def hand_out(page: Page) -> None:
     page.wait_for_load_state("networkidle")
 
 
+def link_results(page: Page) -> None:
+    page.goto("/")
+    page.get_by_role("link", name="Workshop on the beach").first.click()
+    page.get_by_role("link", name="Results").last.click()
+    page.get_by_role("link", name="90 days").click()
+
+
 def code(page: Page) -> None:
     page.goto("/links/1/hand-out/")
     page.locator(".spot-row").get_by_role("link", name="Stall sign").click()
@@ -83,12 +90,12 @@ VIEWS: dict[str, tuple[bool, dict[str, int], Callable[[Page], None]]] = {
     "item": (True, DESK, goto("/catalogue/1/")),
     "stock": (True, DESK, goto("/catalogue/1/stock/")),
     "results": (True, DESK, goto("/results/")),
+    "link-results": (True, DESK, link_results),
     "orders": (True, DESK, goto("/orders/")),
     "order": (True, DESK, first_order),
     "mailroom": (True, DESK, goto("/mailroom/")),
     "setup": (True, DESK, goto("/setup/")),
     "look": (True, DESK, goto("/setup/looks/1/")),
-    "message": (True, DESK, goto("/setup/messages/receipt/")),
     "new-link": (True, DESK, new_link),
     "buyer-desk": (False, DESK, goto("/for/delta-kite/")),
     "buyer-phone": (False, PHONE, goto("/for/festival-patron/")),
