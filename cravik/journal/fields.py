@@ -14,6 +14,7 @@ from cravik.journal.models import Facet, FieldPath, FieldSum, Visit
 from cravik.journal.parts import parts_of
 from cravik.journal.services import note_late
 from cravik.setup.periods import Period
+from cravik.upkeep.prepared import Param, PreparedSelect, insert
 
 MAX_FIELDS, MAX_NAME = 80, 100
 #: The columns of a sum, in their order.
@@ -43,21 +44,24 @@ class Touched:
 @transaction.atomic
 def note_fields(visit_id: int, link_id: int, touched: Touched, now: datetime) -> None:
     """Add what is known of a visit's fields to what was known; a later ``last`` takes the place of the former."""
-    visit = Visit.objects.filter(id=visit_id, link_id=link_id).only("business_id", "opened_at").first()
+    visit = _VISIT.first(visit_id=visit_id, link_id=link_id)
     if visit is None:
         return
-    path, _ = FieldPath.objects.select_for_update().get_or_create(
-        visit_id=visit_id,
-        defaults={"business_id": visit.business_id, "link_id": link_id, "opened_at": visit.opened_at},
-    )
-    before = (path.reached, path.blank, path.refused, path.last)
+    business_id, opened_at = visit
+    is_known = _KNOWN.first(visit_id=visit_id)  # nearly never at a press, which waits for this
+    before = FieldPath.objects.select_for_update().filter(visit_id=visit_id).first() if is_known else None
+    path = before or FieldPath(visit_id=visit_id, business_id=business_id, link_id=link_id, opened_at=opened_at)
+    known = (path.reached, path.blank, path.refused, path.last)
     path.reached = _joined(path.reached, touched.reached)
     path.blank, path.refused = _joined(path.blank, touched.blank), _joined(path.refused, touched.refused)
     path.last = (touched.last or path.last)[:MAX_NAME]
-    if before == (path.reached, path.blank, path.refused, path.last):
+    if before is None:
+        insert(path)
+    elif known != (path.reached, path.blank, path.refused, path.last):
+        path.save()
+    else:
         return
-    path.save()
-    note_late(visit.business_id, visit.opened_at, now)
+    note_late(business_id, opened_at, now)
 
 
 def fields_by_name(business_id: int, period: Period, link_id: int) -> dict[str, FieldCount]:
@@ -100,3 +104,9 @@ def fields_counted(
 def _joined(names: Collection[str], more: Iterable[str]) -> list[str]:
     """Those that were known and those that are new, each once, as many as a page may have."""
     return list(dict.fromkeys([*names, *(name[:MAX_NAME] for name in more)]))[:MAX_FIELDS]
+
+
+_VISIT = PreparedSelect(
+    lambda: Visit.objects.filter(id=Param("visit_id"), link_id=Param("link_id")).values_list("business_id", "opened_at")
+)
+_KNOWN = PreparedSelect(lambda: FieldPath.objects.filter(visit_id=Param("visit_id")).values_list("visit_id"))

@@ -54,15 +54,15 @@ def comparison_exhibit(kind: Kind, scope: Scope) -> Exhibit:
     return Exhibit(
         COMPARISON_HEAD,
         lambda: (_cells(row.counted) for row in comparison.rows),
-        lambda: comparison_picture(comparison, kind),
+        lambda: comparison_picture(comparison, kind, scope),
     )
 
 
-def comparison_picture(comparison: Comparison, kind: Kind) -> Picture:
+def comparison_picture(comparison: Comparison, kind: Kind, scope: Scope) -> Picture:
     """The rates with their intervals, a row each."""
     named = [(row.counted.name, row.counted.rate, _rate_words(row.counted, kind.noun)) for row in comparison.rows]
     summary = "".join(piece.text for piece in comparison.sentence)
-    return dot_picture(named, f"{kind.label} by the share that paid", summary)
+    return dot_picture(named, f"{scope.words}: {kind.label.lower()} by the share that paid", summary)
 
 
 def time_exhibit(scope: Scope, grain: str) -> Exhibit:
@@ -72,7 +72,7 @@ def time_exhibit(scope: Scope, grain: str) -> Exhibit:
 
 def stops_exhibit(scope: Scope) -> Exhibit:
     found = stops_of(scope, whole_of(scope).ladder)
-    return Exhibit(STOPS_HEAD, lambda: stops_rows(found), found.picture)
+    return Exhibit(STOPS_HEAD, lambda: stops_rows(found), lambda: found.picture(scope.words))
 
 
 def _cells(each: Counted) -> list[object]:

@@ -63,6 +63,7 @@ class Totals:
 class OverTime:
     """The stretches of a period in their order, its events, and how it stands against as many days before."""
 
+    title: str
     grain: str
     currency: str
     stretches: tuple[Stretch, ...]
@@ -86,8 +87,8 @@ class OverTime:
         ]
 
     def picture(self, width: float = WIDE) -> Picture:
-        axis = Axis(_sign(self.currency), 10 ** minor_digits(self.currency))
-        return timeline(self.columns, width, axis, f"Visits and money by {self.grain}", self.summary)
+        axis = Axis(self.currency, _sign(self.currency), 10 ** minor_digits(self.currency))
+        return timeline(self.columns, width, axis, self.title, self.summary)
 
     @property
     def summary(self) -> str:
@@ -139,7 +140,16 @@ def over_time(scope: Scope, grain: str) -> OverTime:
     now = Totals(sum((each.visits for each in stretches), Visits()), _whole(stretches))
     before = _totals(Scope(scope.business, scope.period.before, scope.link))
     said = verdict(now.visits.rate, before.visits.rate)
-    return OverTime(grain, _currency(scope, now), tuple(stretches), tuple(events), now, before, said)
+    return OverTime(
+        f"{scope.words}: visits and money by {grain}",
+        grain,
+        _currency(scope, now),
+        tuple(stretches),
+        tuple(events),
+        now,
+        before,
+        said,
+    )
 
 
 def _by_hour(scope: Scope) -> list[Stretch]:

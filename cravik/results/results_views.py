@@ -10,7 +10,6 @@ from django.http import Http404
 from django.http.response import HttpResponseBase
 from django.shortcuts import render
 from django.utils import timezone
-from django.utils.dateparse import parse_date
 from django.views.decorators.http import require_safe
 
 from cravik.journal.models import LeftOut
@@ -23,7 +22,7 @@ from cravik.results.exhibits import Exhibit, comparison_exhibit, stops_exhibit, 
 from cravik.results.over_time import NARROW, grains_for, over_time, usual_grain
 from cravik.results.stops import stops_of
 from cravik.setup.access import SellerRequest, seller_page
-from cravik.setup.periods import Period, period_of
+from cravik.setup.periods import Period, day_in, period_of
 
 #: Days that are one press away, in words.
 SPANS = {7: "7 days", 30: "30 days", 90: "90 days", 365: "a year"}
@@ -103,9 +102,9 @@ def _span(today: date, days: int) -> tuple[date, date]:
 
 def _period(request: SellerRequest) -> Period:
     """The days that the address names, else those that were last looked at, else the last thirty."""
-    named = [_day(request.GET.get(name, "")) for name in ("from", "to")]
+    named = [day_in(request.GET.get(name, "")) for name in ("from", "to")]
     if not any(named):
-        named = [_day(each) for each in request.session.get(_KEPT, ["", ""])]
+        named = [day_in(each) for each in request.session.get(_KEPT, ["", ""])]
     first, last = named
     period = period_of(request.business, first, last, timezone.now())
     if period.first > period.last or period.last - period.first > _LONGEST:
@@ -113,10 +112,3 @@ def _period(request: SellerRequest) -> Period:
     if first or last:
         request.session[_KEPT] = [period.first.isoformat(), period.last.isoformat()]
     return period
-
-
-def _day(text: str) -> date | None:
-    try:
-        return parse_date(text)
-    except ValueError:
-        return None

@@ -59,10 +59,10 @@ class Stops:
         stopped = sum(row.stop.stopped for row in self.rows)
         return max(0, self.ladder.started - self.ladder.tried - stopped)
 
-    def picture(self) -> Picture:
+    def picture(self, of: str) -> Picture:
         named = [(row.stop.label, row.rate, _words(row.rate)) for row in self.rows]
         summary = f"{self.trial.words} {self.trial.evidence}" if self.trial else "No field stands out."
-        return dot_picture(named, "Where buyers stop: the share of those who came to a field", summary)
+        return dot_picture(named, f"{of}: the share that stopped at each field", summary)
 
 
 def stops_of(scope: Scope, ladder: Ladder) -> Stops:

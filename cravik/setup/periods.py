@@ -10,6 +10,7 @@ from cravik.setup.models import Business
 
 #: How many days a period covers of which none is named.
 USUAL_DAYS = 30
+_FIRST_YEAR, _LAST_YEAR = 2000, 2200
 
 
 @dataclass(frozen=True)
@@ -41,6 +42,16 @@ class Period:
     def day_of(self, seconds: int) -> date:
         """The day of an instant, given in seconds since 1970."""
         return datetime.fromtimestamp(seconds, ZoneInfo(self.time_zone)).date()
+
+
+def day_in(text: str) -> date | None:
+    """The day that is written so, such as ``2026-11-23``; None where it is none, or of no year that anything happened
+    in."""
+    try:
+        day = date.fromisoformat(text)
+    except ValueError:
+        return None
+    return day if _FIRST_YEAR <= day.year <= _LAST_YEAR else None
 
 
 def period_of(business: Business, first: date | None, last: date | None, now: datetime) -> Period:

@@ -23,37 +23,38 @@ _FONTS = Path(__file__).parent / "static" / "ui" / "fonts"
 #: The face's files, in the order in which a sign is looked for, and its weights, each a font of its own in a PDF.
 _FILES = ("text-latin.woff2", "text-latin-ext.woff2")
 _WEIGHTS = {False: 400, True: 700}
-_MARGIN = 24
+_MARGIN, _ABOVE, _BELOW = 24, 56, 40
 _made = threading.Lock()
 
 
 def svg(picture: Picture, *, is_file: bool = False) -> str:
     """The picture as SVG. In a file it stands on its own, with a ground and a margin; on a page it is as wide as it may
     be, and what can be pointed at has its sentence in ``data-say``."""
-    marks = "".join(_svg_mark(mark) for mark in picture.marks)
-    name = f"<title>{escape(picture.title)}</title><desc>{escape(picture.summary)}</desc>"
     if not is_file:
+        marks = "".join(_svg_mark(mark) for mark in picture.marks)
         box = f'viewBox="0 0 {picture.width:g} {picture.height:g}"'
         return f'<svg class="picture" {box} role="img" aria-label="{escape(picture.summary)}">{marks}</svg>'
-    width, height = picture.width + 2 * _MARGIN, picture.height + 2 * _MARGIN
+    width, height = picture.width + 2 * _MARGIN, picture.height + _ABOVE + _BELOW
+    marks = "".join(_svg_mark(mark) for mark in picture.on_its_own.marks)
+    name = f"<title>{escape(picture.title)}</title><desc>{escape(picture.summary)}</desc>"
     return (
         '<?xml version="1.0" encoding="UTF-8"?>\n'
         f'<svg xmlns="http://www.w3.org/2000/svg" width="{width:g}" height="{height:g}"'
-        f' viewBox="{-_MARGIN} {-_MARGIN} {width:g} {height:g}" role="img" font-family="Source Sans 3, sans-serif">'
-        f'{name}<rect x="{-_MARGIN}" y="{-_MARGIN}" width="{width:g}" height="{height:g}" fill="{INKS["sheet"]}"/>'
+        f' viewBox="{-_MARGIN} {-_ABOVE} {width:g} {height:g}" role="img" font-family="Source Sans 3, sans-serif">'
+        f'{name}<rect x="{-_MARGIN}" y="{-_ABOVE}" width="{width:g}" height="{height:g}" fill="{INKS["sheet"]}"/>'
         f"{marks}</svg>\n"
     )
 
 
 def png(picture: Picture, scale: float = 2) -> bytes:
     """The same as the SVG file, so many pixels a unit. Signs that the product's face lacks are left out."""
-    width, height = picture.width + 2 * _MARGIN, picture.height + 2 * _MARGIN
+    width, height = picture.width + 2 * _MARGIN, picture.height + _ABOVE + _BELOW
     out = io.BytesIO()
     canvas = Canvas(out, pagesize=(width, height), pageCompression=0, invariant=1)
     canvas.setFillColor(HexColor(INKS["sheet"]))
     canvas.rect(0, 0, width, height, stroke=0, fill=1)
-    page = _Page(canvas, height - _MARGIN)
-    for mark in picture.marks:
+    page = _Page(canvas, height - _ABOVE)
+    for mark in picture.on_its_own.marks:
         page.draw(mark)
     canvas.showPage()
     canvas.save()
@@ -113,7 +114,7 @@ class _Page:
                 self._write(mark)
 
     def _write(self, words: Words) -> None:
-        runs = list(_runs(words.text, words.bold))
+        runs = list(_runs(words.text, words.bold)) or list(_runs("…", words.bold))
         width = sum(pdfmetrics.stringWidth(text, font, words.size) for font, text in runs)
         x = words.x + _MARGIN - width * {"start": 0, "middle": 0.5, "end": 1}[words.anchor]
         self.canvas.setFillColor(HexColor(INKS[words.ink]))
@@ -149,9 +150,12 @@ def _fonts() -> dict[bool, list[tuple[str, frozenset[int]]]]:
 def _font(file: str, weight: int) -> tuple[str, frozenset[int]]:
     font = instantiateVariableFont(FontFile(_FONTS / file), {"wght": weight})
     font.flavor = None
+    name = f"{Path(file).stem}-{weight}"
+    for record in font["name"].names:  # by which whoever draws the PDF tells fonts apart
+        if record.nameID in (1, 4, 6):
+            record.string = name
     out = io.BytesIO()
     font.save(out)
     out.seek(0)
-    name = f"{Path(file).stem}-{weight}"
     pdfmetrics.registerFont(TTFont(name, out))
     return name, frozenset(font.getBestCmap())

@@ -5,7 +5,7 @@ Lengths are in the picture's own units, downwards from the upper left corner.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 #: The colours that marks may have, by name: the product's own, as the style sheet has them.
@@ -71,13 +71,26 @@ Mark = Box | Stroke | Disc | Words
 
 @dataclass(frozen=True)
 class Picture:
-    """Marks from the lowest to the uppermost; ``title`` says what it is of, ``summary`` in words what it shows."""
+    """Marks from the lowest to the uppermost; ``title`` says what it is of, ``summary`` in words what it shows, ``key``
+    which ink stands for what."""
 
     width: float
     height: float
     title: str
     summary: str
     marks: tuple[Mark, ...]
+    key: tuple[tuple[str, str], ...] = ()
+
+    @property
+    def on_its_own(self) -> Picture:
+        """As a file has it, which nothing stands around: with its title above and its key below."""
+        below = self.height + 16
+        marks: list[Mark] = [Words(0, -22, self.title, size=15, ink="ink", bold=True)]
+        x = 0.0
+        for ink, words in self.key:
+            marks += [Box(x, below - 10, 11, 11, ink), Words(x + 17, below, words, size=12)]
+            x += 17 + 6.5 * len(words) + 22
+        return replace(self, marks=(*self.marks, *marks))
 
 
 def shortened(text: str, most: int) -> str:

@@ -3,7 +3,8 @@
 The upper bars are visits, with those that paid at their foot in a darker colour; the lower ones are money. Both scales
 begin at nothing and end at a round number.
 
->>> chart = timeline([Column("1 Nov", 40, 4, 9600), Column("2 Nov", 25, 2, 4800, events=(1,))], 400, Axis("€", 100))
+>>> days = [Column("1 Nov", 40, 4, 9600), Column("2 Nov", 25, 2, 4800, events=(1,))]
+>>> chart = timeline(days, 400, Axis("EUR", "€", 100))
 >>> chart.height, len([mark for mark in chart.marks if isinstance(mark, Box) and mark.ink == "lichen"])
 (246, 2)
 >>> [round_top(number) for number in (0, 3, 7, 41, 120, 2001)]
@@ -38,8 +39,9 @@ class Column:
 
 @dataclass(frozen=True)
 class Axis:
-    """How sums are written: the sign, and how many minor units a major one has."""
+    """How sums are written: the currency, its sign, and how many minor units a major one has."""
 
+    currency: str
     sign: str
     minor_units: int
 
@@ -50,9 +52,9 @@ class Axis:
 
 def timeline(columns: Sequence[Column], width: float, axis: Axis, title: str = "", summary: str = "") -> Picture:
     """The picture, so wide; its height is always the same. Sums below nothing, refunds alone, hang from the line."""
-    return Picture(
-        width, _TOP + _VISITS + _BETWEEN + _MONEY + _FOOT, title, summary, tuple(_marks(columns, width, axis))
-    )
+    marks = tuple(_marks(columns, width, axis))
+    key = (("pale", "visits"), ("lichen", "of which paid"), ("ink", f"money in {axis.currency}"))
+    return Picture(width, _TOP + _VISITS + _BETWEEN + _MONEY + _FOOT, title, summary, marks, key)
 
 
 def round_top(number: float) -> int:
@@ -69,9 +71,11 @@ def _marks(columns: Sequence[Column], width: float, axis: Axis) -> Iterator[Mark
     visits_foot, money_foot = _TOP + _VISITS, _TOP + _VISITS + _BETWEEN + _MONEY
     most = round_top(max((column.visits for column in columns), default=0))
     dearest = round_top(max((column.minor for column in columns), default=0) / axis.minor_units) * axis.minor_units
+    # What the scales end at stands where no event's line goes through it.
+    ends_in_event = any(column.events for column in columns[-max(1, ceil(len(columns) * _LABEL_WIDTH / width)) :])
     for y, text in ((_TOP, f"{most:,} visits"), (money_foot - _MONEY, axis.words(dearest))):
         yield Stroke(((0, y), (width, y)), "rule")
-        yield Words(width, y - 4, text, anchor="end", size=12)
+        yield Words(0 if ends_in_event else width, y - 4, text, anchor="start" if ends_in_event else "end", size=12)
     bar = max(1.0, min(step * 0.72, 40))
     for place, column in enumerate(columns):
         x = place * step + (step - bar) / 2

@@ -6,6 +6,7 @@ from abc import ABC, abstractmethod
 from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, field
 
+from cravik.core.english import day_words
 from cravik.core.pricing.money import Money
 from cravik.core.statistics.ladder import Ladder
 from cravik.core.statistics.pace import Pace
@@ -27,6 +28,14 @@ class Scope:
     business: Business
     period: Period
     link: Link | None = None
+
+    @property
+    def words(self) -> str:
+        """Whose figures of which days they are, as a picture that is taken away says it."""
+        days = day_words(self.period.first)
+        if self.period.days > 1:
+            days = f"{days} – {day_words(self.period.last)}"
+        return f"{self.link.name if self.link else self.business.name}, {days}"
 
     def visits(self, facet: Facet) -> dict[str, Visits]:
         """By the facet's values."""

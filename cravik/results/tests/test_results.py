@@ -82,5 +82,6 @@ class ResultsTest(TestCase):
             "from=2026-02-31",
             f"from={day}&to={day - timedelta(days=9)}",
             "from=0001-01-01&to=9999-12-31",
+            *("from=0001-01-01&to=0001-01-03", "from=9999-12-31&to=9999-12-31", "to=0001-01-01", "from=20260102&to=1"),
         ):
             self.assertEqual(self.client.get(f"/results/?{wrong}").status_code, 200, wrong)

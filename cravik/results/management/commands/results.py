@@ -18,7 +18,7 @@ from cravik.results.comparing.base import Scope
 from cravik.results.comparing.comparison import comparison_of
 from cravik.results.report import figures_of, report
 from cravik.setup.models import Business
-from cravik.setup.periods import period_of
+from cravik.setup.periods import day_in, period_of
 
 UNKNOWN = 2
 
@@ -77,10 +77,9 @@ def _compared(scope: Scope, by: str) -> dict[str, Any]:
 
 
 def _day(text: str) -> date:
-    try:
-        return date.fromisoformat(text)
-    except ValueError:
-        raise argparse.ArgumentTypeError(f"“{text[:40]}” is no day such as 2026-11-23") from None
+    if day := day_in(text):
+        return day
+    raise argparse.ArgumentTypeError(f"“{text[:40]}” is no day such as 2026-11-23")
 
 
 def _business(name: str | None, slug: str | None, code: str | None) -> Business:
