@@ -93,9 +93,13 @@ class ProofTest(SimpleTestCase):
             with self.subTest(name):
                 piece = Piece(f"{ADDRESS}?{name}", design)
                 lettering(design.caption)  # which reads the face
-                before = time.process_time()
-                proof = proof_of(piece)
-                self.assertLess(time.process_time() - before, 1)
+                taken = []
+                for _ in range(3):  # what else the machine does only ever slows one down
+                    proof_of.cache_clear()
+                    before = time.process_time()
+                    proof = proof_of(piece)
+                    taken.append(time.process_time() - before)
+                self.assertLess(min(taken), 1)
                 self.assertGreaterEqual(len(proof.trials), 60)
                 self.assertGreaterEqual(proof.share, 0.9)
                 self.assertLessEqual(proof.pixels_needed, 2)
