@@ -2,11 +2,13 @@ from django.urls import path
 
 from cravik.checkout import views, waiting_views
 from cravik.checkout.card import views as card_views
+from cravik.checkout.oembed import oembed
 
 app_name = "checkout"
 urlpatterns = [
     path("rehearsal/<int:link_id>/", views.rehearsal, name="rehearsal"),
     path("rehearsal/said/", views.said, name="said"),
+    path("card/oembed.json", oembed, name="oembed"),
     path("visit/slip/", views.slip, name="slip"),
     path("visit/started/", views.started, name="started"),
     path("visit/fields/", views.fields, name="fields"),

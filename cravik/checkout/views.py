@@ -15,6 +15,7 @@ from django.views.decorators.http import require_POST, require_safe
 
 from cravik.checkout.asked import names_asked
 from cravik.checkout.number_format import number_locale
+from cravik.checkout.oembed import discovery
 from cravik.checkout.opening import Opened, open_address, open_spot
 from cravik.checkout.page_token import PageToken, TokenRefused, live_token, parse_token, rehearsal_token
 from cravik.checkout.pages.closed import show_closed
@@ -95,6 +96,7 @@ def _show_opened(
         page, token = _filled_page(opened, offered, token, action, filled, locked)
         return show_page(request, replace(page, notices=notices + page.notices), token)
     response = show_live_page(request, opened, offered, token)
+    response["Link"] = discovery(request)
     response.may_be_found = row.is_findable  # type: ignore[attr-defined]  # for SearchEnginesMiddleware
     return response
 

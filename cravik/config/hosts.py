@@ -64,6 +64,7 @@ FOR_BUYERS: Mapping[str, Owner] = {
     "checkout:wait": _of_address,
     "checkout:card": _of_address,
     "checkout:slip": _of_anybody,
+    "checkout:oembed": _of_anybody,  # which looks at whose the address is that it is asked about
     "checkout:started": _of_anybody,
     "checkout:fields": _of_anybody,
     "spot:page": _of_spot,

@@ -106,6 +106,12 @@ def forget_host(host: HostName) -> None:
     host.delete()
 
 
+def is_at_home(business_id: int, name: str) -> bool:
+    """Whether the business's links answer at that host name: at Cravik's own, and at its own."""
+    others = HostName.objects.filter(name=name.rstrip(".")).exclude(business_id=business_id)
+    return not others.exists()
+
+
 def address_base(business_id: int) -> str:
     """The beginning of addresses that buyers get of the business: scheme and host, without a slash at the end."""
     main = HostName.objects.filter(business_id=business_id, is_main=True).values_list("name", flat=True).first()

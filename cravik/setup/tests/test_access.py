@@ -39,6 +39,7 @@ FOR_ANYONE = {
         "handle:sum",
         "checkout:started",
         "checkout:fields",
+        "checkout:oembed",
         "checkout:slip",
         "pay:live",
         "pay:again",
