@@ -21,9 +21,10 @@ _STYLE = (
 
 @dataclass(frozen=True)
 class Button:
-    """``html`` is what is pasted; ``style_hash`` lets a page under a strict policy show it."""
+    """``html`` is what is pasted, ``label`` its words; ``style_hash`` lets a page under a strict policy show it."""
 
     html: str
+    label: str
     style_hash: str
 
 
@@ -33,4 +34,4 @@ def plain_button(offer: Offer, address: str) -> Button:
     label = f"Get {offer.title}" if price == "free" else f"Pay {price}{',' if ',' in price else ''} for {offer.title}"
     html = format_html('<a href="{}" style="{}">{}</a>', address, _STYLE, label)
     digest = base64.b64encode(hashlib.sha256(_STYLE.encode()).digest()).decode()
-    return Button(html, f"'sha256-{digest}'")
+    return Button(html, label, f"'sha256-{digest}'")

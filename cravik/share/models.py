@@ -53,3 +53,12 @@ class HandleCurrency(models.Model):
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["business", "currency"], name="handle_currency_once")]
+
+
+class PastedButton(models.Model):
+    """The plain button that a seller said was pasted into a page, as it was then: ``html``, and its words alone."""
+
+    spot = models.OneToOneField("links.Spot", on_delete=models.CASCADE, related_name="+")
+    html = models.TextField()
+    label = models.CharField(max_length=400)
+    pasted_at = models.DateTimeField()

@@ -14,7 +14,6 @@ from cravik.core.graphics.qr.legibility import least_width_mm, scan_distance_mm
 from cravik.core.text.money_text import format_money
 from cravik.links import spots as services
 from cravik.links.access import link_or_404
-from cravik.links.effective import shown_to_buyers
 from cravik.links.finding import Sought, found_links, sorted_links
 from cravik.links.models import Link, Spot
 from cravik.links.queries import listed_links
@@ -23,11 +22,12 @@ from cravik.setup.access import SellerRequest, seller_page
 from cravik.setup.hosts import address_of
 from cravik.setup.saving import NameTaken
 from cravik.share.access import moved_spot, spot_or_404
-from cravik.share.button import Button, plain_button
 from cravik.share.codes.designs import design_of_spot
 from cravik.share.codes.files import KINDS, USUAL_PX
 from cravik.share.codes.trials import proof_of
 from cravik.share.forms import DescribeForm, EndForm, first_fault
+from cravik.share.models import PastedButton
+from cravik.share.pasted import button_of, forget_pasted, note_pasted
 from cravik.share.spots import line_of
 from cravik.ui.fields import clean_line, parse_id
 from cravik.ui.photo import PhotoRefused
@@ -118,7 +118,8 @@ def button_preview(request: SellerRequest, link_id: int, spot_id: int) -> HttpRe
 
     Its style attribute is allowed by its hash: this page shows exactly what is pasted.
     """
-    button = _button(spot_or_404(request, link_id, spot_id))
+    found = spot_or_404(request, link_id, spot_id)
+    button = button_of(found, found.link)
     if button is None:
         raise Http404
     response = render(request, "share/button_preview.html", {"button": button})
@@ -127,6 +128,21 @@ def button_preview(request: SellerRequest, link_id: int, spot_id: int) -> HttpRe
         "frame-ancestors": ["'self'"],
     }
     return response
+
+
+@require_POST
+@seller_page
+def pasted(request: SellerRequest, link_id: int, spot_id: int) -> HttpResponse:
+    """The seller says that the button was pasted as it is now, or, with ``gone``, that it is not there any more."""
+    found = spot_or_404(request, link_id, spot_id)
+    button = button_of(found, found.link)
+    if "gone" in request.POST:
+        forget_pasted(found)
+        messages.success(request, "Then nothing is said of it any more.")
+    elif button is not None:
+        note_pasted(found, button, timezone.now())
+        messages.success(request, "You are told here and under Hand out when what it says is out of date.")
+    return redirect("share:spot", link_id, spot_id)
 
 
 def _show(request: SellerRequest, found: Spot, form: DescribeForm, status: int) -> HttpResponse:
@@ -146,7 +162,8 @@ def _show(request: SellerRequest, found: Spot, form: DescribeForm, status: int) 
         "least_mm": least_width_mm(across),
         "kinds": KINDS,
         "usual_px": USUAL_PX,
-        "button": _button(found),
+        "button": button_of(found, found.link),
+        "pasted": PastedButton.objects.filter(spot=found).first(),
         "moves": found.moves.select_related("left", "joined", "by")[:5],
     }
     return render(request, "share/spot.html", context, status=status)
@@ -191,9 +208,3 @@ def _means(found: Spot, to: Link) -> list[str]:
         state = "put away" if to.put_away_at else "a draft" if to.state == Link.State.DRAFT else to.state
         means.append(f"“{to.name}” is {state}: until that changes, its page says so and takes no payments.")
     return means
-
-
-def _button(found: Spot) -> Button | None:
-    """The button for what buyers see of the link; none while its draft is not finished."""
-    shown = shown_to_buyers(found.link)
-    return plain_button(shown.offer, address_of(found.link.business_id, found.path)) if shown else None

@@ -17,6 +17,8 @@ from cravik.links.models import Link, Spot, SpotMove
 from cravik.orders.takings import money_by_spot
 from cravik.setup.hosts import address_base
 from cravik.setup.periods import usual_period
+from cravik.share.models import PastedButton
+from cravik.share.pasted import out_of_date
 
 PAGE = 50
 #: How long a spot may be silent, and a new one.
@@ -74,7 +76,8 @@ def spots_listed(link: Link, q: str, sort: str, number: str, now: datetime) -> S
     shown = Spot.objects.in_bulk(list(page.object_list))
     last = last_visits(list(page.object_list))
     base = address_base(link.business_id)
-    lines = [_line(link, shown[pk], base, ladders, money, last.get(pk), now) for pk in page.object_list]
+    old = out_of_date(link, list(shown.values()))
+    lines = [_line(link, shown[pk], base, ladders, money, last.get(pk), now, old.get(pk)) for pk in page.object_list]
     return SpotList(page, lines, _moved(link), sort)
 
 
@@ -90,7 +93,7 @@ def line_of(spot: Spot, now: datetime) -> SpotLine:
     link = spot.link
     ladders, money = _figures(link, now)
     base = address_base(link.business_id)
-    return _line(link, spot, base, ladders, money, last_visits([spot.pk]).get(spot.pk), now)
+    return _line(link, spot, base, ladders, money, last_visits([spot.pk]).get(spot.pk), now, None)
 
 
 def _figures(link: Link, now: datetime) -> tuple[dict[AtSpot, Ladder], dict[AtSpot, list[Money]]]:
@@ -115,6 +118,7 @@ def _line(
     money: dict[AtSpot, list[Money]],
     last_visit: datetime | None,
     now: datetime,
+    old_button: PastedButton | None,
 ) -> SpotLine:
     ladder = ladders.get((link.pk, spot.pk), Ladder())
     return SpotLine(
@@ -125,7 +129,9 @@ def _line(
         conversion(ladder.paid, ladder.opened),
         money.get((link.pk, spot.pk), []),
         last_visit,
-        _next(link, spot, ladder, last_visit, now),
+        f"The button pasted here still says “{old_button.label}”. Copy it again."
+        if old_button
+        else _next(link, spot, ladder, last_visit, now),
     )
 
 

@@ -12,6 +12,7 @@ urlpatterns = [
     path("<int:link_id>/spots/<int:spot_id>/end/", spot_views.end, name="end"),
     path("<int:link_id>/spots/<int:spot_id>/move/", spot_views.move, name="move"),
     path("<int:link_id>/spots/<int:spot_id>/button/", spot_views.button_preview, name="button_preview"),
+    path("<int:link_id>/spots/<int:spot_id>/button/pasted/", spot_views.pasted, name="pasted"),
     path("<int:link_id>/spots/<int:spot_id>/code/", code_views.spot_code, name="spot_code"),
     path("<int:link_id>/spots/<int:spot_id>/code/shown/", code_views.spot_code_shown, name="spot_code_shown"),
     re_path(

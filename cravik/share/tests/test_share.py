@@ -12,11 +12,13 @@ from django.test import TestCase
 from django.utils import timezone
 
 from cravik.catalogue.tests.photos import photo
-from cravik.links.models import Spot
+from cravik.links.lifecycle import publish
+from cravik.links.models import Link, Spot
 from cravik.links.spots import end_spot, first_spot, make_spot, make_spots, move_spot
 from cravik.setup.messages.kinds import Words
 from cravik.setup.messages.wording import change_wording
-from tests.factories import BROWSER, NOW, MembershipFactory, make_draft, make_live
+from cravik.share.models import PastedButton
+from tests.factories import BROWSER, NOW, MembershipFactory, change_price, make_draft, make_live
 from tests.paying import filled_in, send
 
 
@@ -163,6 +165,21 @@ class HandOutTest(TestCase):
         self.client.post("/setup/messages/short_invitation/", {"body": "Look: {address}", "seen": 0})
         sms = self.client.post(f"/links/{self.link.pk}/send/text/", headers={"accept": "application/json"}).json()
         self.assertTrue(sms["text"].startswith("Look: http://localhost:8000/k/"))
+
+    def test_a_pasted_button_that_says_something_else_than_the_link_is_told(self) -> None:
+        page, hand_out = self.spot_page(self.first), f"/links/{self.link.pk}/hand-out/"
+        self.assertContains(self.client.get(page), "Say when you've pasted it")
+        self.assertContains(self.client.post(f"{page}button/pasted/", follow=True), "and up to date.")
+        self.assertNotContains(self.client.get(hand_out), "out of date")
+        publish(change_price(Link.objects.get(id=self.link.pk), 2600), NOW)
+        told = self.client.get(hand_out)
+        self.assertContains(told, "The button that you pasted at one spot is out of date.")
+        self.assertContains(told, "The button pasted here still says “Pay €24.00 for")
+        self.assertContains(self.client.get(page), "it still says “Pay €24.00 for")
+        self.assertContains(self.client.post(f"{page}button/pasted/", follow=True), "and up to date.")
+        self.assertNotContains(self.client.get(hand_out), "out of date")
+        self.client.post(f"{page}button/pasted/", {"gone": "yes"})
+        self.assertFalse(PastedButton.objects.exists())
 
     def test_what_is_pasted_is_what_is_shown_and_is_safe(self) -> None:
         button = self.client.get(self.spot_page(self.first)).context["button"]
