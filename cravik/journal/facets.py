@@ -40,6 +40,11 @@ class Visits:
         return (ladder.opened, ladder.started, ladder.tried, ladder.paid, *self.pace.counts)
 
     @classmethod
+    def of_ladder(cls, ladder: Ladder) -> Visits:
+        """Of those whose time to pay was not looked at."""
+        return cls(ladder, Pace(of=ladder.paid))
+
+    @classmethod
     def of_counts(cls, counts: Sequence[int]) -> Visits:
         """From the columns of a sum."""
         ladder = Ladder(*counts[: len(RUNGS)])
@@ -103,6 +108,15 @@ def counted(
     return _prepared(facet, by, link_id is not None).rows(**period, link_id=link_id)
 
 
+def reached_by_quarter(
+    business_id: int, since: datetime, until: datetime, link_id: int | None = None
+) -> Iterable[tuple[int, int, int]]:
+    """Of the same: the quarter of an hour, the furthest rung, and how many visits reached it."""
+    period = {"business_id": business_id, "since": since, "until": until}
+    found: Iterable[Any] = _QUARTERS[link_id is not None].rows(**period, link_id=link_id)
+    return found
+
+
 @lru_cache(maxsize=64)
 def _prepared(facet: Facet, by: tuple[str, ...], is_of_link: bool) -> PreparedSelect:
     """Built once, since what it is made of takes longer to compile than to answer."""
@@ -133,3 +147,15 @@ def _left_out(rows: QuerySet[Any], by: tuple[str, ...]) -> QuerySet[Any]:
     grouped = rows.annotate(value=VALUES[Facet.LEFT_OUT]).values(*by, "value").annotate(opened=Sum("visits"), **_NONE)
     found: QuerySet[Any] = grouped.values_list(*by, "value", *COLUMNS)
     return found
+
+
+def _quarters(is_of_link: bool) -> PreparedSelect:
+    def build() -> QuerySet[Any]:
+        rows = _within(Visit.objects.all(), "opened_at", is_of_link).values("quarter", "rung")
+        found: QuerySet[Any] = rows.annotate(visits=Count("id")).values_list("quarter", "rung", "visits")
+        return found
+
+    return PreparedSelect(build)
+
+
+_QUARTERS = {is_of_link: _quarters(is_of_link) for is_of_link in (False, True)}

@@ -11,7 +11,7 @@ from django.db.models import Max, QuerySet, Sum
 
 from cravik.core.statistics.ladder import Ladder
 from cravik.journal.campaigns import parameters_of
-from cravik.journal.facets import COLUMNS, OF_LINK, QUARTER, Visits, counted
+from cravik.journal.facets import COLUMNS, OF_LINK, QUARTER, Visits, counted, reached_by_quarter
 from cravik.journal.models import Campaign, Facet, Visit, VisitSum
 from cravik.journal.models.sums import ALL_LINKS
 from cravik.journal.parts import Parts, parts_of
@@ -46,21 +46,22 @@ def ladders_by_link(business_id: int, period: Period) -> dict[int, Ladder]:
 
 
 def visits_by_instant(business_id: int, since: datetime, until: datetime, link_id: int | None) -> dict[int, Visits]:
-    """The visits to a link (None: to all), by the quarter of an hour in which they began: the number of quarters of an
-    hour since 1970. Read from the visits themselves."""
-    rows = counted(Facet.DEVICE, business_id, since, until, "quarter", link_id=link_id)
-    return {quarter: visits for (quarter,), visits in _added(rows, 1).items()}
+    """How far the visits to a link (None: to all) got, by the quarter of an hour in which they began: the number of
+    quarters of an hour since 1970. Read from the visits themselves; how long paying took is not looked at."""
+    rows = reached_by_quarter(business_id, since, until, link_id)
+    return {quarter: Visits.of_ladder(ladder) for quarter, ladder in _ladders(rows).items()}
 
 
 def visits_by_day(business_id: int, period: Period, link_id: int | None) -> dict[date, Visits]:
-    """The visits to a link (None: to all) by the seller's day; days without visits are absent."""
+    """The same by the seller's day; days without visits are absent."""
     parts = parts_of(business_id, period, by_day=True)
     sums = VisitSum.objects.filter(business_id=business_id, link_id=link_id or ALL_LINKS, facet=Facet.DEVICE)
-    rows = list(_sums(sums, parts, "day"))
+    found = {day: Visits.of_ladder(visits.ladder) for (day,), visits in _added(_sums(sums, parts, "day"), 1).items()}
     for since, until in parts.instants:
-        found = visits_by_instant(business_id, since, until, link_id)
-        rows += [(period.day_of(quarter * QUARTER), *visits.counts) for quarter, visits in found.items()]
-    return {day: visits for (day,), visits in _added(rows, 1).items()}
+        for quarter, visits in visits_by_instant(business_id, since, until, link_id).items():
+            day = period.day_of(quarter * QUARTER)
+            found[day] = found.get(day, Visits()) + visits
+    return found
 
 
 def last_visits(spot_ids: Collection[int]) -> dict[int, datetime]:
@@ -124,3 +125,11 @@ def _added(rows: Iterable[tuple[Any, ...]], keys: int) -> dict[tuple[Any, ...], 
         else:
             sums[key] = [one + other for one, other in zip(there, counts, strict=True)]
     return {key: Visits.of_counts(counts) for key, counts in sums.items() if counts[0]}
+
+
+def _ladders(rows: Iterable[tuple[int, int, int]]) -> dict[int, Ladder]:
+    """From rows of when, the furthest rung, and how many visits got so far."""
+    furthest: defaultdict[int, dict[int, int]] = defaultdict(dict)
+    for quarter, rung, visits in rows:
+        furthest[quarter][rung] = visits
+    return {quarter: Ladder.of_furthest(by_rung) for quarter, by_rung in furthest.items()}
