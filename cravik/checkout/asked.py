@@ -8,6 +8,7 @@ from functools import lru_cache
 from cravik.checkout.parts.base import Offered, OrderPart
 from cravik.checkout.selection import Selection
 from cravik.links.effective import Effective, effective_edition
+from cravik.links.models import Edition
 
 #: The step of what is decided of the things that are sold.
 _STEP = "The choice"
@@ -52,8 +53,12 @@ def asked_fields(terms: Effective) -> tuple[AskedField, ...]:
 
 @lru_cache(maxsize=512)
 def names_asked(edition_id: int) -> frozenset[str]:
-    """The names of the fields of an edition's page."""
-    return frozenset(field.name for field in asked_fields(effective_edition(edition_id)))
+    """The names of the fields of an edition's page; none where there is no such edition any more."""
+    try:
+        terms = effective_edition(edition_id)
+    except Edition.DoesNotExist:
+        return frozenset()
+    return frozenset(field.name for field in asked_fields(terms))
 
 
 def _is_among(names: tuple[str, ...], name: str) -> bool:

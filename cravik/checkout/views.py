@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import replace
 from datetime import datetime
+from functools import wraps
 
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import redirect, render
@@ -36,6 +37,20 @@ from cravik.links.queries import first_spot_of, present_address
 from cravik.links.saying import read_line
 from cravik.setup.access import SellerRequest, acts_for, seller_page
 from cravik.ui.framing import framed_by_ourselves
+
+
+def _with_its_token(view: Callable[[HttpRequest, PageToken], HttpResponse]) -> Callable[[HttpRequest], HttpResponse]:
+    """For what a page's script sends: the view gets the page's token, and what has none of ours is refused."""
+
+    @wraps(view)
+    def refusing(request: HttpRequest) -> HttpResponse:
+        try:
+            token = parse_token(request.POST.get("page", ""))
+        except TokenRefused:
+            return HttpResponse(status=400)
+        return view(request, token)
+
+    return refusing
 
 
 @require_safe
@@ -148,12 +163,9 @@ def said(request: SellerRequest) -> HttpResponse:
 
 @csrf_exempt  # works out a sum and writes nothing
 @require_POST
-def slip(request: HttpRequest) -> HttpResponse:
+@_with_its_token
+def slip(request: HttpRequest, token: PageToken) -> HttpResponse:
     """What an open page would cost as it is filled in, as the parts of the page that say so."""
-    try:
-        token = parse_token(request.POST.get("page", ""))
-    except TokenRefused:
-        return HttpResponse(status=400)
     shown = _shown_by(token, timezone.now())
     if shown is None:
         return HttpResponse(status=400)
@@ -196,30 +208,21 @@ def _shown_by(token: PageToken, now: datetime) -> tuple[Opened, Effective] | Non
 
 @csrf_exempt  # a note about a page, by its own signed token; nobody's authority is used
 @require_POST
-def started(request: HttpRequest) -> HttpResponse:
+@_with_its_token
+def started(request: HttpRequest, token: PageToken) -> HttpResponse:
     """The page's script says that somebody began to fill it in."""
-    try:
-        token = parse_token(request.POST.get("page", ""))
-    except TokenRefused:
-        return HttpResponse(status=400)
     if token.visit_id and not token.rehearsal:
         climb(token.visit_id, token.link_id, Rung.STARTED, timezone.now())
     return HttpResponse(status=204)
 
 
-@csrf_exempt  # a note about a page, by its own signed token; nobody's authority is used
+@csrf_exempt  # as above
 @require_POST
-def fields(request: HttpRequest) -> HttpResponse:
+@_with_its_token
+def fields(request: HttpRequest, token: PageToken) -> HttpResponse:
     """The page's script says which fields were touched, and which of them last."""
-    try:
-        token = parse_token(request.POST.get("page", ""))
-    except TokenRefused:
-        return HttpResponse(status=400)
     if token.visit_id and token.edition_id and not token.rehearsal:
-        try:
-            names = names_asked(token.edition_id)
-        except Edition.DoesNotExist:
-            names = frozenset()
+        names = names_asked(token.edition_id)
         touched = [name for name in request.POST.getlist("touched")[:MAX_FIELDS] if name in names]
         if touched:
             note_fields(token.visit_id, token.link_id, Touched(touched, last=touched[-1]), timezone.now())

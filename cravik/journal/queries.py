@@ -56,7 +56,7 @@ def visits_by_day(business_id: int, period: Period, link_id: int | None) -> dict
     """The same by the seller's day; days without visits are absent."""
     parts = parts_of(business_id, period, by_day=True)
     sums = VisitSum.objects.filter(business_id=business_id, link_id=link_id or ALL_LINKS, facet=Facet.DEVICE)
-    found = {day: Visits.of_ladder(visits.ladder) for (day,), visits in _added(_sums(sums, parts, "day"), 1).items()}
+    found = {day: Visits.of_ladder(visits.ladder) for (day,), visits in _added(_sums(sums, parts, "day")).items()}
     for since, until in parts.instants:
         for quarter, visits in visits_by_instant(business_id, since, until, link_id).items():
             day = period.day_of(quarter * QUARTER)
@@ -105,7 +105,7 @@ def _visits(
             only = next(iter(link_ids)) if len(link_ids) == 1 else None
             found = counted(facet, business_id, since, until, "link_id", link_id=only)
             rows += (row for row in found if row[0] in link_ids)
-    return {(link, value): visits for (link, value), visits in _added(rows, 2).items()}
+    return {(link, value): visits for (link, value), visits in _added(rows).items()}
 
 
 def _sums(sums: QuerySet[VisitSum], parts: Parts, *by: str) -> Iterator[tuple[Any, ...]]:
@@ -115,11 +115,11 @@ def _sums(sums: QuerySet[VisitSum], parts: Parts, *by: str) -> Iterator[tuple[An
         yield from added.values_list(*by, *(f"sum_{name}" for name in COLUMNS))
 
 
-def _added(rows: Iterable[tuple[Any, ...]], keys: int) -> dict[tuple[Any, ...], Visits]:
-    """Rows of keys, columns: those of the same first ``keys`` added up. What comes between them is not looked at."""
+def _added(rows: Iterable[tuple[Any, ...]]) -> dict[tuple[Any, ...], Visits]:
+    """Rows of a key and the columns of a sum: those of the same key added up."""
     sums: dict[tuple[Any, ...], list[int]] = {}
     for row in rows:
-        key, counts = row[:keys], row[-len(COLUMNS) :]
+        key, counts = row[: -len(COLUMNS)], row[-len(COLUMNS) :]
         if (there := sums.get(key)) is None:
             sums[key] = list(counts)
         else:

@@ -145,8 +145,8 @@ _OF: dict[Facet, Any] = {
     Facet.CAMPAIGN: _of_visit(Facet.CAMPAIGN),
     Facet.REFERRER: _of_visit(Facet.REFERRER),
     Facet.DEVICE: _of_visit(Facet.DEVICE),
-    Facet.EDITION: text_of("due__checkout__lines__edition_id"),
-    Facet.CODE: text_of("due__checkout__lines__code_id"),
+    Facet.EDITION: text_of("due__checkout__order__edition_id"),
+    Facet.CODE: text_of("due__checkout__order__code_id"),
 }
 
 

@@ -56,10 +56,13 @@ def _of_link(link: Link, scope: Scope) -> Iterator[Event]:
 
 def _versions(link: Link, since: datetime, until: datetime) -> Iterator[Event]:
     published = link.editions.exclude(number=None).order_by("-number")
-    numbers = published.filter(published_at__gte=since, published_at__lt=until).order_by("number")
+    within = published.filter(published_at__gte=since, published_at__lt=until).order_by("number")
+    numbers = list(within.values_list("number", "published_at"))
+    if not numbers:
+        return
     least = (link.edition.number or 0) - _MOST_TOLD if link.edition else 0
     editions = {edition.number: edition for edition in published.filter(number__gte=least)}
-    for number, at in numbers.values_list("number", "published_at"):
+    for number, at in numbers:
         assert number is not None
         later, earlier = editions.get(number), editions.get(number - 1)
         if number == 1:

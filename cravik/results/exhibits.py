@@ -10,12 +10,11 @@ from django.http.response import HttpResponseBase
 
 from cravik.core.graphics.dots import dot_picture
 from cravik.core.graphics.picture import Picture
-from cravik.core.text.results_words import Noun, percent_words
-from cravik.results.comparing.base import Counted, Kind, Scope, whole_of
+from cravik.results.comparing.base import Counted, Kind, Scope, money_cell, rate_words, share_cells, whole_of
 from cravik.results.comparing.comparison import Comparison, comparison_of
 from cravik.results.over_time import HEAD as TIME_HEAD
 from cravik.results.over_time import over_time, rows_of
-from cravik.results.report import seconds_to_pay, shares
+from cravik.results.report import seconds_to_pay
 from cravik.results.stops import HEAD as STOPS_HEAD
 from cravik.results.stops import rows_of as stops_rows
 from cravik.results.stops import stops_of
@@ -60,7 +59,9 @@ def comparison_exhibit(kind: Kind, scope: Scope) -> Exhibit:
 
 def comparison_picture(comparison: Comparison, kind: Kind, scope: Scope) -> Picture:
     """The rates with their intervals, a row each."""
-    named = [(row.counted.name, row.counted.rate, _rate_words(row.counted, kind.noun)) for row in comparison.rows]
+    none = f"no {kind.noun.more}"
+    counted = [row.counted for row in comparison.rows]
+    named = [(each.name, each.rate, rate_words(each.rate, none)) for each in counted]
     summary = "".join(piece.text for piece in comparison.sentence)
     return dot_picture(named, f"{scope.words}: {kind.label.lower()} by the share that paid", summary)
 
@@ -77,22 +78,12 @@ def stops_exhibit(scope: Scope) -> Exhibit:
 
 def _cells(each: Counted) -> list[object]:
     ladder = each.ladder
-    money, per_visit = (
-        "; ".join(f"{taken.major} {taken.currency}" for taken in sums) for sums in (each.money, each.per_visit)
-    )
     reached = [ladder.opened, ladder.started, ladder.tried, ladder.paid]
     return [
         as_text(each.name),
         *reached,
-        *(share or "" for share in shares(each)),
-        money,
-        per_visit,
+        *(share or "" for share in share_cells(each.rate)),
+        money_cell(each.money),
+        money_cell(each.per_visit),
         seconds_to_pay(each),
     ]
-
-
-def _rate_words(each: Counted, noun: Noun) -> str:
-    rate = each.rate
-    if not rate.tells:
-        return "too few to tell" if rate.of else f"no {noun.more}"
-    return f"{percent_words(rate.share)} of {rate.of:,}"

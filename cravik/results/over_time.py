@@ -12,7 +12,7 @@ from cravik.core.english import counted, listed
 from cravik.core.graphics.picture import Picture
 from cravik.core.graphics.timeline import Axis, Column, timeline
 from cravik.core.pricing.currency import minor_digits
-from cravik.core.pricing.money import Money
+from cravik.core.pricing.money import Money, sums_of
 from cravik.core.statistics.comparisons import Verdict, verdict
 from cravik.core.text.money_text import format_money
 from cravik.core.text.results_words import percent_words
@@ -20,7 +20,7 @@ from cravik.journal.facets import QUARTER, Visits
 from cravik.journal.models import Facet
 from cravik.journal.queries import visits_by_day, visits_by_instant
 from cravik.orders.takings import money_by_day, money_by_instant
-from cravik.results.comparing.base import Scope, whole_of
+from cravik.results.comparing.base import Scope, money_cell, whole_of
 from cravik.results.events import Event, events_in
 from cravik.setup.periods import Period
 
@@ -33,22 +33,20 @@ WIDE, NARROW = 960, 360
 
 @dataclass
 class Stretch:
-    """One column: where it begins, what it is called, its visits, its money by currency in minor units, its events."""
+    """One column: where it begins, what it is called, its visits, what moved, one sum a currency, and its events."""
 
     begins: date | datetime
     label: str
     name: str
     visits: Visits = field(default_factory=Visits)
-    money: dict[str, int] = field(default_factory=dict)
+    money: tuple[Money, ...] = ()
     events: list[int] = field(default_factory=list)
 
     def take(self, money: Sequence[Money]) -> None:
-        for each in money:
-            self.money[each.currency] = self.money.get(each.currency, 0) + each.minor
+        self.money = sums_of([*self.money, *money])
 
-    @property
-    def sums(self) -> tuple[Money, ...]:
-        return tuple(Money(minor, currency) for currency, minor in sorted(self.money.items()))
+    def minor_in(self, currency: str) -> int:
+        return next((each.minor for each in self.money if each.currency == currency), 0)
 
 
 @dataclass(frozen=True)
@@ -79,7 +77,7 @@ class OverTime:
                 each.label,
                 each.visits.ladder.opened,
                 each.visits.ladder.paid,
-                each.money.get(self.currency, 0),
+                each.minor_in(self.currency),
                 _said(each, self.events),
                 tuple(each.events),
             )
@@ -98,7 +96,7 @@ class OverTime:
         most = max(self.stretches, key=lambda each: each.visits.ladder.opened)
         ladder = self.now.visits.ladder
         came = f"{counted(ladder.opened, 'visit', 'visits')}, of which {ladder.paid:,} paid"
-        return f"{came}; the most in one {self.grain} were {most.visits.ladder.opened:,}, {most.name}."
+        return f"{came}; the busiest {self.grain} had {most.visits.ladder.opened:,}: {most.name}."
 
     @property
     def against_before(self) -> str:
@@ -137,7 +135,9 @@ def over_time(scope: Scope, grain: str) -> OverTime:
     events = events_in(scope)
     for number, event in enumerate(events, 1):
         _stretch_of(stretches, event.at, scope.period).events.append(number)
-    now = Totals(sum((each.visits for each in stretches), Visits()), _whole(stretches))
+    now = Totals(
+        sum((each.visits for each in stretches), Visits()), sums_of(sum_ for each in stretches for sum_ in each.money)
+    )
     before = _totals(Scope(scope.business, scope.period.before, scope.link))
     said = verdict(now.visits.rate, before.visits.rate)
     return OverTime(
@@ -212,17 +212,7 @@ def _stretch_of(stretches: list[Stretch], at: datetime, period: Period) -> Stret
 
 
 def _totals(scope: Scope) -> Totals:
-    money = Stretch(scope.period.first, "", "")
-    for each in scope.money(Facet.DEVICE).values():
-        money.take(each)
-    return Totals(whole_of(scope), money.sums)
-
-
-def _whole(stretches: Sequence[Stretch]) -> tuple[Money, ...]:
-    whole = Stretch(date.min, "", "")
-    for stretch in stretches:
-        whole.take(stretch.sums)
-    return whole.sums
+    return Totals(whole_of(scope), sums_of(each for money in scope.money(Facet.DEVICE).values() for each in money))
 
 
 def _currency(scope: Scope, now: Totals) -> str:
@@ -234,7 +224,7 @@ def _currency(scope: Scope, now: Totals) -> str:
 
 def _said(each: Stretch, events: Sequence[Event]) -> str:
     ladder = each.visits.ladder
-    money = listed([format_money(sum_) for sum_ in each.sums], "and") or "no money"
+    money = listed([format_money(sum_) for sum_ in each.money], "and") or "no money"
     happened = [events[number - 1].words for number in each.events]
     came = f"{counted(ladder.opened, 'visit', 'visits')}, {ladder.paid:,} paid, {money}."
     return " ".join([f"{each.name[0].upper()}{each.name[1:]}: {came}", *(f"{words}." for words in happened)])
@@ -248,10 +238,9 @@ def rows_of(found: OverTime) -> Iterator[list[object]]:
     """The table behind the picture: a stretch a row."""
     for each in found.stretches:
         ladder = each.visits.ladder
-        money = "; ".join(f"{taken.major} {taken.currency}" for taken in each.sums)
         begins = each.begins.isoformat()
         happened = "; ".join(found.events[number - 1].words for number in each.events)
-        yield [begins, ladder.opened, ladder.started, ladder.tried, ladder.paid, money, happened]
+        yield [begins, ladder.opened, ladder.started, ladder.tried, ladder.paid, money_cell(each.money), happened]
 
 
 HEAD = ["begins", "opened", "started", "tried", "paid", "money", "events"]

@@ -15,7 +15,7 @@ from cravik.journal.models import Facet
 from cravik.journal.queries import left_out, visits_by, visits_of_links
 from cravik.links.models import Link
 from cravik.orders.takings import money_by, money_of_links
-from cravik.results.comparing.base import Counted
+from cravik.results.comparing.base import Counted, share_cells
 from cravik.results.comparing.spots import spots_with_figures
 from cravik.setup.models import Business
 from cravik.setup.periods import Period
@@ -67,16 +67,10 @@ def figures_of(each: Counted) -> dict[str, Any]:
         "started": ladder.started,
         "tried": ladder.tried,
         "paid": ladder.paid,
-        **dict(zip(("rate", "rate_low", "rate_high"), shares(each), strict=True)),
+        **dict(zip(("rate", "rate_low", "rate_high"), share_cells(each.rate), strict=True)),
         "seconds_to_pay": seconds_to_pay(each),
         "money": {taken.currency: taken.major for taken in each.money},
     }
-
-
-def shares(each: Counted) -> list[str | None]:
-    """The rate and its bounds with four decimals, or None where there are too few visits to tell."""
-    rate = each.rate
-    return [f"{share:.4f}" if rate.tells else None for share in (rate.share, rate.low, rate.high)]
 
 
 def seconds_to_pay(each: Counted) -> int | None:

@@ -11,11 +11,10 @@ from cravik.core.graphics.picture import Picture
 from cravik.core.statistics.ladder import Ladder
 from cravik.core.statistics.rates import Rate, conversion
 from cravik.core.statistics.stops import Stop
-from cravik.core.text.results_words import percent_words
 from cravik.core.text.trying import Trial, worth_trying
 from cravik.journal.fields import FieldCount, fields_by_name
 from cravik.links.effective import effective_edition
-from cravik.results.comparing.base import Scope
+from cravik.results.comparing.base import Scope, rate_words, share_cells
 from cravik.ui.spreadsheets import as_text
 
 HEAD = ["step", "field", "reached", "left_blank", "refused", "stopped_here", "share", "share_low", "share_high"]
@@ -60,7 +59,7 @@ class Stops:
         return max(0, self.ladder.started - self.ladder.tried - stopped)
 
     def picture(self, of: str) -> Picture:
-        named = [(row.stop.label, row.rate, _words(row.rate)) for row in self.rows]
+        named = [(row.stop.label, row.rate, rate_words(row.rate, "nobody came to it")) for row in self.rows]
         summary = f"{self.trial.words} {self.trial.evidence}" if self.trial else "No field stands out."
         return dot_picture(named, f"{of}: the share that stopped at each field", summary)
 
@@ -94,17 +93,9 @@ def stops_of(scope: Scope, ladder: Ladder) -> Stops:
 def rows_of(stops: Stops) -> Iterator[list[object]]:
     """The table behind the picture: a field a row."""
     for row in stops.rows:
-        rate = row.rate
-        shares = [f"{share:.4f}" if rate.tells else "" for share in (rate.share, rate.low, rate.high)]
-        stop = row.stop
+        stop, shares = row.stop, [share or "" for share in share_cells(row.rate)]
         yield [row.step, as_text(stop.label), stop.reached, stop.blank, stop.refused, stop.stopped, *shares]
 
 
 def _stop(label: str, count: FieldCount) -> Stop:
     return Stop(label, reached=count.reached, blank=count.blank, refused=count.refused, stopped=count.stopped)
-
-
-def _words(rate: Rate) -> str:
-    if not rate.tells:
-        return "too few to tell" if rate.of else "nobody came to it"
-    return f"{percent_words(rate.share)} of {rate.of:,}"

@@ -6,12 +6,12 @@ price or the words in it are no longer those of the link.
 
 from __future__ import annotations
 
-from collections.abc import Collection
+from dataclasses import dataclass
 from datetime import datetime
 
 from cravik.links.effective import shown_to_buyers
 from cravik.links.models import Link, Spot
-from cravik.setup.hosts import address_of
+from cravik.setup.hosts import address_base, address_of
 from cravik.share.button import Button, plain_button
 from cravik.share.models import PastedButton
 
@@ -34,20 +34,30 @@ def forget_pasted(spot: Spot) -> None:
     PastedButton.objects.filter(spot=spot).delete()
 
 
-def all_out_of_date(link: Link) -> list[PastedButton]:
-    """Those of all the spots that lead to the link, each with its spot, by the spots' names."""
-    spots = Spot.objects.filter(link=link, id__in=PastedButton.objects.values("spot"))
-    named = {spot.pk: spot for spot in spots.order_by("name")}
-    old = out_of_date(link, list(named.values()))
-    for pk, each in old.items():
-        each.spot = named[pk]
-    return [old[pk] for pk in named if pk in old]
+@dataclass(frozen=True)
+class OldButton:
+    """A button that is not what would be copied now: where it was pasted, and what to do about it, in a sentence."""
+
+    spot: Spot
+    words: str
 
 
-def out_of_date(link: Link, spots: Collection[Spot]) -> dict[int, PastedButton]:
-    """The buttons pasted at the spots, by their ids, that say something else than the link does now."""
-    pasted = {each.spot_id: each for each in PastedButton.objects.filter(spot__in=spots)}
-    if not pasted:
-        return {}
-    now = {spot.pk: button_of(spot, link) for spot in spots if spot.pk in pasted}
-    return {pk: each for pk, each in pasted.items() if (button := now[pk]) and button.html != each.html}
+def out_of_date(link: Link) -> list[OldButton]:
+    """Those at spots of the link, by the spots' names."""
+    pasted = list(PastedButton.objects.filter(spot__link=link).select_related("spot").order_by("spot__name"))
+    shown = shown_to_buyers(link) if pasted else None
+    if shown is None:
+        return []
+    base = address_base(link.business_id)
+    now = [plain_button(shown.offer, f"{base}{each.spot.path}") for each in pasted]
+    return [
+        OldButton(each.spot, _words(each, button))
+        for each, button in zip(pasted, now, strict=True)
+        if each.html != button.html
+    ]
+
+
+def _words(old: PastedButton, now: Button) -> str:
+    if old.label == now.label:
+        return "The button pasted here leads to a former address. Copy it again."
+    return f"The button pasted here still says “{old.label}”. Copy it again."

@@ -138,10 +138,10 @@ def pasted(request: SellerRequest, link_id: int, spot_id: int) -> HttpResponse:
     button = button_of(found, found.link)
     if "gone" in request.POST:
         forget_pasted(found)
-        messages.success(request, "Then nothing is said of it any more.")
+        messages.success(request, "Noted. You won't be told about it again.")
     elif button is not None:
         note_pasted(found, button, timezone.now())
-        messages.success(request, "You are told here and under Hand out when what it says is out of date.")
+        messages.success(request, "You'll be told here and under Hand out when it goes out of date.")
     return redirect("share:spot", link_id, spot_id)
 
 

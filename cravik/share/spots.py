@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 
 from django.core.paginator import Page, Paginator
@@ -17,8 +17,7 @@ from cravik.links.models import Link, Spot, SpotMove
 from cravik.orders.takings import money_by_spot
 from cravik.setup.hosts import address_base
 from cravik.setup.periods import usual_period
-from cravik.share.models import PastedButton
-from cravik.share.pasted import out_of_date
+from cravik.share.pasted import OldButton, out_of_date
 
 PAGE = 50
 #: How long a spot may be silent, and a new one.
@@ -44,12 +43,14 @@ class SpotLine:
 
 @dataclass(frozen=True)
 class SpotList:
-    """A page of a link's spots, those that were moved away, and the order that holds."""
+    """A page of a link's spots, those that were moved away, the order that holds, and the pasted buttons to see to."""
 
     page: Page[int]
     lines: list[SpotLine]
     moved: list[SpotMove]
     sort: str
+    #: The buttons pasted at any spot of the link that are out of date.
+    old_buttons: list[OldButton]
 
 
 def spots_listed(link: Link, q: str, sort: str, number: str, now: datetime) -> SpotList:
@@ -76,9 +77,11 @@ def spots_listed(link: Link, q: str, sort: str, number: str, now: datetime) -> S
     shown = Spot.objects.in_bulk(list(page.object_list))
     last = last_visits(list(page.object_list))
     base = address_base(link.business_id)
-    old = out_of_date(link, list(shown.values()))
-    lines = [_line(link, shown[pk], base, ladders, money, last.get(pk), now, old.get(pk)) for pk in page.object_list]
-    return SpotList(page, lines, _moved(link), sort)
+    old = out_of_date(link)
+    said = {each.spot.pk: each.words for each in old}
+    lines = [_line(link, shown[pk], base, ladders, money, last.get(pk), now) for pk in page.object_list]
+    lines = [replace(line, next=said.get(line.spot.pk, line.next)) for line in lines]
+    return SpotList(page, lines, _moved(link), sort, old)
 
 
 def _moved(link: Link) -> list[SpotMove]:
@@ -93,7 +96,7 @@ def line_of(spot: Spot, now: datetime) -> SpotLine:
     link = spot.link
     ladders, money = _figures(link, now)
     base = address_base(link.business_id)
-    return _line(link, spot, base, ladders, money, last_visits([spot.pk]).get(spot.pk), now, None)
+    return _line(link, spot, base, ladders, money, last_visits([spot.pk]).get(spot.pk), now)
 
 
 def _figures(link: Link, now: datetime) -> tuple[dict[AtSpot, Ladder], dict[AtSpot, list[Money]]]:
@@ -118,7 +121,6 @@ def _line(
     money: dict[AtSpot, list[Money]],
     last_visit: datetime | None,
     now: datetime,
-    old_button: PastedButton | None,
 ) -> SpotLine:
     ladder = ladders.get((link.pk, spot.pk), Ladder())
     return SpotLine(
@@ -129,9 +131,7 @@ def _line(
         conversion(ladder.paid, ladder.opened),
         money.get((link.pk, spot.pk), []),
         last_visit,
-        f"The button pasted here still says “{old_button.label}”. Copy it again."
-        if old_button
-        else _next(link, spot, ladder, last_visit, now),
+        _next(link, spot, ladder, last_visit, now),
     )
 
 

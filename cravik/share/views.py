@@ -20,7 +20,6 @@ from cravik.setup.access import SellerRequest, seller_page
 from cravik.setup.hosts import address_of
 from cravik.setup.saving import NameTaken
 from cravik.share.forms import ManySpotsForm, SpotForm
-from cravik.share.pasted import all_out_of_date
 from cravik.share.sending import CHANNELS, messages_ready
 from cravik.share.spots import ORDERS, spots_listed
 
@@ -88,7 +87,6 @@ def _show(request: SellerRequest, link: Link, one: SpotForm, many: ManySpotsForm
         "price": price_in_words(shown.offer) if shown else "",
         "address": address_of(link.business_id, link.path),
         "first": first_spot(link),
-        "old_buttons": all_out_of_date(link),
         "one": one,
         "many": many,
         "q": q,

@@ -94,6 +94,18 @@ class Money:
         return other.minor
 
 
+def sums_of(amounts: Iterable[Money]) -> tuple[Money, ...]:
+    """One sum a currency, in the order of their codes: sums are never added across currencies.
+
+    >>> [each.major for each in sums_of([Money(150, "GBP"), Money(100, "EUR"), Money(50, "GBP")])]
+    ['1.00', '2.00']
+    """
+    minor: dict[str, int] = {}
+    for amount in amounts:
+        minor[amount.currency] = minor.get(amount.currency, 0) + amount.minor
+    return tuple(Money(minor[currency], currency) for currency in sorted(minor))
+
+
 def total_of(amounts: Iterable[Money], currency: str) -> Money:
     """The sum of ``amounts``, which are all in ``currency``; nothing for none."""
     nothing = Money(0, currency)

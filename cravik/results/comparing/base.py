@@ -7,11 +7,11 @@ from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, field
 
 from cravik.core.english import day_words
-from cravik.core.pricing.money import Money
+from cravik.core.pricing.money import Money, sums_of
 from cravik.core.statistics.ladder import Ladder
 from cravik.core.statistics.pace import Pace
 from cravik.core.statistics.rates import Rate
-from cravik.core.text.results_words import VISITS, Noun
+from cravik.core.text.results_words import VISITS, Noun, percent_words
 from cravik.journal.facets import Visits
 from cravik.journal.models import Facet
 from cravik.journal.queries import visits_by, visits_of_links
@@ -151,9 +151,23 @@ def merged(found: Sequence[Counted]) -> list[Counted]:
 
 
 def _together(name: str, found: Sequence[Counted]) -> Counted:
-    money: dict[str, int] = {}
-    for taken in (taken for each in found for taken in each.money):
-        money[taken.currency] = money.get(taken.currency, 0) + taken.minor
-    sums = tuple(Money(minor, currency) for currency, minor in sorted(money.items()))
+    sums = sums_of(taken for each in found for taken in each.money)
     visits = sum((each.visits for each in found), Visits())
     return Counted(name, found[0].address, visits, sums, found[0].is_rest)
+
+
+def money_cell(money: Sequence[Money]) -> str:
+    """Sums as a cell of a table has them."""
+    return "; ".join(f"{each.major} {each.currency}" for each in money)
+
+
+def share_cells(rate: Rate) -> list[str | None]:
+    """The rate and its bounds with four decimals, or None where there are too few visits to tell."""
+    return [f"{share:.4f}" if rate.tells else None for share in (rate.share, rate.low, rate.high)]
+
+
+def rate_words(rate: Rate, none: str) -> str:
+    """The rate beside its dot in a picture; ``none`` where there is nothing that it could be of."""
+    if not rate.tells:
+        return "too few to tell" if rate.of else none
+    return f"{percent_words(rate.share)} of {rate.of:,}"

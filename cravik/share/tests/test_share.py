@@ -168,7 +168,7 @@ class HandOutTest(TestCase):
 
     def test_a_pasted_button_that_says_something_else_than_the_link_is_told(self) -> None:
         page, hand_out = self.spot_page(self.first), f"/links/{self.link.pk}/hand-out/"
-        self.assertContains(self.client.get(page), "Say when you've pasted it")
+        self.assertContains(self.client.get(page), "Tell Cravik when you've pasted it")
         self.assertContains(self.client.post(f"{page}button/pasted/", follow=True), "and up to date.")
         self.assertNotContains(self.client.get(hand_out), "out of date")
         publish(change_price(Link.objects.get(id=self.link.pk), 2600), NOW)

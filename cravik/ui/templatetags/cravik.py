@@ -18,6 +18,7 @@ from cravik.core.statistics.ladder import Ladder
 from cravik.core.statistics.rates import Rate
 from cravik.core.text.countries import country_words
 from cravik.core.text.money_text import DEFAULT_LOCALE, format_money, format_money_in_full
+from cravik.core.text.results_words import percent_words
 from cravik.core.text.slip import kept_rows, slip_rows
 from cravik.ui.fields import Part, wrong_fields
 from cravik.ui.markdown import rendered
@@ -56,7 +57,7 @@ def markdown(words: str) -> SafeString:
 @register.filter
 def percent(share: float) -> str:
     """A share from 0 to 1 as a percentage with one decimal."""
-    return f"{share * 100:.1f} %"
+    return percent_words(share)
 
 
 @register.filter
