@@ -15,6 +15,7 @@ from django.views.decorators.csrf import csrf_exempt
 from django.views.decorators.http import require_POST, require_safe
 
 from cravik.checkout.asked import names_asked
+from cravik.checkout.framing import by_address, by_spot, framed_where_allowed
 from cravik.checkout.number_format import number_locale
 from cravik.checkout.oembed import discovery
 from cravik.checkout.opening import Opened, open_address, open_spot
@@ -54,6 +55,7 @@ def _with_its_token(view: Callable[[HttpRequest, PageToken], HttpResponse]) -> C
 
 
 @require_safe
+@framed_where_allowed(by_address)
 def page(request: HttpRequest, slug: str) -> HttpResponse:
     """What a link shows to whoever opens its readable address."""
     opened = open_address(slug)
@@ -65,6 +67,7 @@ def page(request: HttpRequest, slug: str) -> HttpResponse:
 
 
 @require_safe
+@framed_where_allowed(by_spot)
 def spot_page(request: HttpRequest, code: str) -> HttpResponse:
     """The same for the short code of one of its spots: the page itself, so that the spot is known."""
     opened = open_spot(code)

@@ -12,6 +12,7 @@ from django.utils import timezone
 from django.views.decorators.csrf import csrf_exempt
 from django.views.decorators.http import require_POST
 
+from cravik.checkout.framing import by_address, framed_where_allowed
 from cravik.checkout.number_format import number_locale
 from cravik.checkout.opening import Closed, Opened, open_address
 from cravik.checkout.pages.closed import AWAITED, show_closed
@@ -37,6 +38,7 @@ class WaitForm(forms.Form):
 
 @csrf_exempt  # no cookie is asked for: whoever has the page may leave an address
 @require_POST
+@framed_where_allowed(by_address)
 def wait(request: HttpRequest, slug: str) -> HttpResponse:
     """Note the address for one message. Where it can be bought meanwhile, the page itself is the answer."""
     opened = open_address(slug)
@@ -45,7 +47,7 @@ def wait(request: HttpRequest, slug: str) -> HttpResponse:
     why = why_not_buyable(request, opened)
     page = reverse("checkout:page", args=[opened.row.slug])
     if why is None:
-        return lead_to(page)
+        return lead_to(request, page)
     form = WaitForm(request.POST)
     if why not in AWAITED:
         return show_closed(request, opened, why)
@@ -56,7 +58,7 @@ def wait(request: HttpRequest, slug: str) -> HttpResponse:
         except TooManyWait:
             form.add_error("email", _TOO_MANY)
         else:
-            return lead_to(f"{page}?noted=yes")
+            return lead_to(request, f"{page}?noted=yes")
     return show_closed(request, opened, why, status=400, form=form)
 
 

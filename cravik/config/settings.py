@@ -98,6 +98,7 @@ TEMPLATES = [
                 "django.template.context_processors.request",
                 "django.contrib.auth.context_processors.auth",
                 "django.contrib.messages.context_processors.messages",
+                "cravik.ui.framing.where_it_stands",
             ],
             "loaders": _template_loaders if DEBUG else [("django.template.loaders.cached.Loader", _template_loaders)],
         },

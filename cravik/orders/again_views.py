@@ -11,6 +11,7 @@ from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.http import require_safe
 
+from cravik.checkout.framing import by_address, framed_where_allowed
 from cravik.checkout.models import Checkout
 from cravik.checkout.number_format import number_locale
 from cravik.checkout.opening import Opened, open_address
@@ -25,7 +26,7 @@ from cravik.links.queries import present_address
 from cravik.orders.own_page import is_own, own_path, with_mark
 from cravik.payments.models import Attempt
 from cravik.setup.access import SellerRequest, seller_page
-from cravik.ui.framing import framed_by_ourselves
+from cravik.ui.framing import framed_by_ourselves, is_on_page
 from cravik.ui.see_other import lead_to
 
 
@@ -39,6 +40,7 @@ def again_path(link_id: int, reference: str, *, rehearsal: bool) -> str:
 
 
 @require_safe
+@framed_where_allowed(by_address)
 def again(request: HttpRequest, slug: str, reference: str) -> HttpResponse:
     """Of a live page."""
     opened = open_address(slug)
@@ -46,13 +48,13 @@ def again(request: HttpRequest, slug: str, reference: str) -> HttpResponse:
         raise Http404
     checkout = _checkout(opened.link_id, reference, rehearsal=False)
     if checkout is None or not is_own(request, reference):
-        return redirect("checkout:page", slug)
+        return lead_to(request, reverse("checkout:page", args=[slug]))
     attempt = latest_attempt(checkout)
     # Whoever pays, or has paid, is led on, even where that was the last of it.
     closed = None if attempt and attempt.state in Attempt.OPEN_STATES else opened.why_closed(timezone.now())
     if closed:
         return show_closed(request, opened, closed)
-    return _shown(request, opened, checkout, attempt) or redirect("checkout:page", slug)
+    return _shown(request, opened, checkout, attempt) or lead_to(request, reverse("checkout:page", args=[slug]))
 
 
 @require_safe
@@ -78,6 +80,14 @@ def latest_attempt(checkout: Checkout) -> Attempt | None:
     return Attempt.objects.filter(due__checkout=checkout).order_by("-begun_at", "-id").first()
 
 
+def led_to_bank(request: HttpRequest, attempt: Attempt, reference: str) -> HttpResponse:
+    """On to the bank's page, which wants the whole window: from a frame, by the page that waits for the answer and has
+    a way there."""
+    if is_on_page(request):
+        return lead_to(request, own_path(reference))
+    return lead_to(request, attempt.check_address)
+
+
 def _shown(request: HttpRequest, opened: Opened, checkout: Checkout, attempt: Attempt | None) -> HttpResponse | None:
     """The page with what was typed and what became of the payment; None where that is not known."""
     try:
@@ -87,7 +97,9 @@ def _shown(request: HttpRequest, opened: Opened, checkout: Checkout, attempt: At
     if attempt is None:
         return None
     if attempt.state in Attempt.OPEN_STATES:
-        return lead_to(attempt.check_address if attempt.is_checked else own_path(checkout.reference))
+        if attempt.is_checked:
+            return led_to_bank(request, attempt, checkout.reference)
+        return lead_to(request, own_path(checkout.reference))
     terms, token = _terms_of(opened, token)
     offered = offered_at(opened, terms, token.instant, number_locale(request))
     action = reverse("pay:rehearsal", args=[opened.link_id]) if token.rehearsal else _live_action(opened)

@@ -13,6 +13,7 @@ from django.views.decorators.csrf import csrf_exempt
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
 from cravik.catalogue.digital_goods import file_path, gives_codes
+from cravik.checkout.framing import by_checkout, framed_where_allowed
 from cravik.checkout.models import Checkout
 from cravik.checkout.number_format import number_locale
 from cravik.journal.visitors import visitor_mark
@@ -47,13 +48,14 @@ def find(request: HttpRequest) -> HttpResponse:
 
 @csrf_exempt  # the address is known to its buyer alone; no cookie is asked for
 @require_http_methods(["GET", "HEAD", "POST"])
+@framed_where_allowed(by_checkout)
 @framed_by_ourselves
 def confirmation(request: HttpRequest, reference: str) -> HttpResponse:
     """What became of a payment. Who comes from paying, or types the e-mail address, sees all of it."""
     checkout = _checkout(reference)
     too_often = request.method == "POST" and not may_try(checkout.reference)
     if request.method == "POST" and not too_often and _is_email_of(checkout, request.POST.get("email", "")):
-        return lead_to(own_path(checkout.reference))
+        return lead_to(request, own_path(checkout.reference))
     now = timezone.now()
     attempt = latest_attempt(checkout)
     if attempt and attempt.state == Attempt.State.PENDING:
@@ -64,7 +66,7 @@ def confirmation(request: HttpRequest, reference: str) -> HttpResponse:
     is_pending = order is None and attempt is not None and attempt.state == Attempt.State.PENDING
     own = is_own(request, checkout.reference)
     if own and order is None and not is_pending:
-        return lead_to(again_path(checkout.line.link_id, checkout.reference, rehearsal=checkout.rehearsal))
+        return lead_to(request, again_path(checkout.line.link_id, checkout.reference, rehearsal=checkout.rehearsal))
     terms = effective_edition(checkout.line.edition_id)
     context = {
         "checkout": checkout,
@@ -94,6 +96,7 @@ def confirmation(request: HttpRequest, reference: str) -> HttpResponse:
 
 @csrf_exempt  # the mark in the address says that it is the buyer
 @require_POST
+@framed_where_allowed(by_checkout)
 @framed_by_ourselves
 def call_off_payment(request: HttpRequest, reference: str) -> HttpResponse:
     """The buyer does not want to wait any longer for a payment that nobody has decided."""
@@ -104,7 +107,7 @@ def call_off_payment(request: HttpRequest, reference: str) -> HttpResponse:
     now = timezone.now()
     if attempt and _may_be_called_off(attempt, now):
         call_off(attempt, present_gateway(), now)
-    return lead_to(own_path(checkout.reference))
+    return lead_to(request, own_path(checkout.reference))
 
 
 @require_safe

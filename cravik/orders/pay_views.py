@@ -13,6 +13,7 @@ from django.views.decorators.csrf import csrf_exempt
 from django.views.decorators.http import require_POST
 
 from cravik.catalogue.stock import SoldOut
+from cravik.checkout.framing import by_address, framed_where_allowed
 from cravik.checkout.models import Checkout
 from cravik.checkout.number_format import number_locale
 from cravik.checkout.opening import Closed, Opened, open_address
@@ -35,7 +36,7 @@ from cravik.links.access import link_or_404
 from cravik.links.counting import NoPlaceLeft, NoUseLeft
 from cravik.links.effective import Effective, effective_edition
 from cravik.links.models import Edition
-from cravik.orders.again_views import again_path
+from cravik.orders.again_views import again_path, led_to_bank
 from cravik.orders.own_page import own_path
 from cravik.orders.paying.submission import PaymentSubmission, buyer_key
 from cravik.orders.paying.take import (
@@ -69,6 +70,7 @@ _NOTICES: dict[type[Exception], str] = {
 
 @csrf_exempt  # the page's signed token stands in for a cookie, which buyers are not given
 @require_POST
+@framed_where_allowed(by_address)
 def pay(request: HttpRequest, slug: str) -> HttpResponse:
     """Pay on a live page."""
     opened = open_address(slug)
@@ -146,7 +148,7 @@ def _sent_before(request: HttpRequest, opened: Opened, token: PageToken, now: da
     if checkout is None:
         return None
     if checkout.is_of(buyer_key(request.POST.get("email", "")), clean_line(request.POST.get("name", ""))):
-        return lead_to(own_path(token.reference))
+        return lead_to(request, own_path(token.reference))
     return _shown_anew(request, opened, "page_used", now)
 
 
@@ -236,12 +238,12 @@ class _PayRequest:
             return self._without_code(_NOTICES[type(refused)])
         except (SoldOut, NoPlaceLeft, EnoughForOne, PaidAlready) as refused:
             return self._shown(409, _NOTICES[type(refused)])
-        if outcome.attempt is not None and outcome.attempt.is_checked:
-            return lead_to(outcome.attempt.check_address)
         link_id, reference = self.token.link_id, self.token.reference
+        if outcome.attempt is not None and outcome.attempt.is_checked:
+            return led_to_bank(self.request, outcome.attempt, reference)
         if outcome.is_taken:
-            return lead_to(own_path(reference))
-        return lead_to(again_path(link_id, reference, rehearsal=self.token.rehearsal))
+            return lead_to(self.request, own_path(reference))
+        return lead_to(self.request, again_path(link_id, reference, rehearsal=self.token.rehearsal))
 
     def _submission(self, picked: PricedBasket) -> PaymentSubmission:
         submitted = self.page.selection.submitted(is_due=bool(picked.quote.due_now))

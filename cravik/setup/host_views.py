@@ -10,6 +10,7 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_POST
 
+from cravik.core.link.host_names import host_name_in
 from cravik.setup import hosts as services
 from cravik.setup.access import SellerRequest, seller_page
 from cravik.setup.models import HostName
@@ -39,7 +40,7 @@ class HostForm(forms.Form):
     )
 
     def clean_name(self) -> str:
-        name = services.clean_host(str(self.cleaned_data["name"]))
+        name = host_name_in(str(self.cleaned_data["name"]))
         if fault := services.host_fault(name):
             raise forms.ValidationError(fault)
         return name

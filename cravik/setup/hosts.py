@@ -7,7 +7,6 @@ within two weeks lapses.
 
 from __future__ import annotations
 
-import re
 import secrets
 import socket
 from datetime import datetime, timedelta
@@ -27,8 +26,6 @@ LAPSES_AFTER = timedelta(days=14)
 #: Where this installation proves that it is the one that is asked.
 CHECK_PATH = "/.well-known/cravik-host"
 _SECONDS = 5
-_LABEL = r"[a-z0-9](?:[a-z0-9-]{0,61}[a-z0-9])?"
-_NAME = re.compile(rf"{_LABEL}(?:\.{_LABEL})+", re.ASCII)
 #: Names that no registry gives away (RFC 6761, RFC 6762, RFC 9476 and usual ones of inner networks).
 _INNER = (".local", ".internal", ".intranet", ".lan", ".home", ".corp", ".alt", ".onion", ".invalid", ".test", ".arpa")
 
@@ -43,18 +40,6 @@ class TooManyHosts(Exception):
 
 #: Why a name is not answered yet: nobody answers there, or somebody else does.
 NotPointed = Literal["", "unreachable", "another"]
-
-
-def clean_host(typed: str) -> str:
-    """The host name in what was typed: an address or a name, with or without ``www``; in ASCII. Nothing where it is
-    none."""
-    text = typed.strip().lower()
-    try:
-        name = (urlsplit(text if "//" in text else f"//{text}").hostname or "").rstrip(".")
-        name = name.encode("idna").decode() if name else ""
-    except (ValueError, UnicodeError):
-        return ""
-    return name if len(name) <= 253 and _NAME.fullmatch(name) and not _is_number(name) else ""
 
 
 def host_fault(name: str) -> str:
@@ -159,11 +144,3 @@ def _leads_inside(name: str) -> bool:
     except (OSError, UnicodeError):
         return False
     return any(not ip_address(str(each[4][0]).partition("%")[0]).is_global for each in found)
-
-
-def _is_number(name: str) -> bool:
-    try:
-        ip_address(name)
-    except ValueError:
-        return name.rpartition(".")[2].isdigit()
-    return True

@@ -2,11 +2,16 @@
 
 from __future__ import annotations
 
-from django.http import HttpResponseRedirect
+from django.http import HttpRequest, HttpResponseRedirect
+
+from cravik.ui.framing import is_on_page, on_page
 
 
-def lead_to(path: str) -> HttpResponseRedirect:
-    """303: the browser gets the next page by itself, so going back sends nothing twice (RFC 9110, 15.4.4)."""
-    response = HttpResponseRedirect(path)
+def lead_to(request: HttpRequest, path: str) -> HttpResponseRedirect:
+    """303: the browser gets the next page by itself, so going back sends nothing twice (RFC 9110, 15.4.4).
+
+    What stands on a page of others stays there.
+    """
+    response = HttpResponseRedirect(on_page(path) if is_on_page(request) else path)
     response.status_code = 303
     return response

@@ -27,6 +27,7 @@ from cravik.checkout.selection import Selection
 from cravik.core.link.steps import Step, reached_steps, with_steps
 from cravik.links.effective import effective_edition
 from cravik.setup.hosts import base_at
+from cravik.ui.framing import is_on_page
 
 _MAX_CACHED_PAGES = 512
 #: Pieces of the page that change with what is chosen, and are no part's own.
@@ -35,7 +36,7 @@ _PIECES = {name: f"checkout/_{name}.html" for name in ("slip", "asks", "note", "
 
 def show_page(request: HttpRequest, page: Page, token: PageToken, status: int = 200) -> HttpResponse:
     """The page as this visitor has it."""
-    return _shown(request, _rendered(page), token, status)
+    return _shown(request, _rendered(page, is_on_page(request)), token, status)
 
 
 def show_live_page(request: HttpRequest, opened: Opened, offered: Offered, token: PageToken) -> HttpResponse:
@@ -45,7 +46,9 @@ def show_live_page(request: HttpRequest, opened: Opened, offered: Offered, token
     reached = reached_steps(offered.terms.content.steps, token.instant, opened.orders)
     on = token.day_in(seller.time_zone)
     items = tuple(sorted(offered.items.items()))
-    kept = _kept_page(edition_id, reached, items, seller, on, opened.row.slug, offered.locale, offered.moment)
+    kept = _kept_page(
+        edition_id, reached, items, seller, on, opened.row.slug, offered.locale, offered.moment, is_on_page(request)
+    )
     return _shown(request, kept, token)
 
 
@@ -59,6 +62,7 @@ def _kept_page(
     slug: str,
     locale: str,
     moment: Moment,
+    on_page: bool,
 ) -> str:
     """All that it shows is in its arguments, so it is never stale; an edition's id stands for ever for the same."""
     terms = effective_edition(edition_id)
@@ -67,14 +71,16 @@ def _kept_page(
     offered = Offered(offer, terms, seller.country, dict(items), locale, moment)
     at = datetime.combine(on, time(), UTC)
     action = reverse("pay:live", args=[slug])
-    return _rendered(Page(seller, offered, Selection(offered), on, at, action, rehearsal=False, slug=slug))
+    page = Page(seller, offered, Selection(offered), on, at, action, rehearsal=False, slug=slug)
+    return _rendered(page, on_page)
 
 
-def _rendered(page: Page) -> str:
+def _rendered(page: Page, on_page: bool) -> str:
     """The document but for what is the visitor's own, with which it ends."""
     card = page.terms.content.page.card
     context = {
         "page": page,
+        "on_page": on_page,
         "look": page.look,
         "number_locale": page.offered.locale,
         "title": card.title or page.offer.title,

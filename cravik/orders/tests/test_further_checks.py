@@ -173,7 +173,7 @@ class OwnPageTest(TestCase):
         address = declined.request["PATH_INFO"]
         self.assertContains(declined, "maren@dunes.example")
         stranger = self.client.get(address)
-        self.assertRedirects(stranger, other.path)
+        self.assertRedirects(stranger, other.path, status_code=303)
         mixed = address.replace(other.path, self.link.path)
         self.assertRedirects(self.client.get(f"{mixed}?{declined.request['QUERY_STRING']}"), self.link.path)
 

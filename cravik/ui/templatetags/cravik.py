@@ -20,6 +20,7 @@ from cravik.core.text.countries import country_words
 from cravik.core.text.money_text import DEFAULT_LOCALE, format_money, format_money_in_full
 from cravik.core.text.results_words import percent_words
 from cravik.core.text.slip import kept_rows, slip_rows
+from cravik.ui import framing
 from cravik.ui.fields import Part, wrong_fields
 from cravik.ui.markdown import rendered
 from cravik.ui.pictures import svg
@@ -69,6 +70,12 @@ def ago(instant: datetime) -> str:
     # A threshold of one keeps to the unit until the next is full; months are days here, as they differ.
     days = timedelta(days=since.days) if since.days else since
     return format_timedelta(-days, granularity="day" if since.days else "minute", threshold=1, add_direction=True)
+
+
+@register.filter
+def stays(path: str, on_page: bool) -> str:
+    """The path as it goes on where this page stands: on a page of others, or on its own."""
+    return framing.on_page(path) if on_page else path
 
 
 @register.inclusion_tag("ui/_state.html")

@@ -32,7 +32,7 @@
     settle() {
       this.root.querySelector("[data-notices]")?.focus();
       const page = location.pathname.replace(/pay\/$/, "");
-      if (page !== location.pathname) history.replaceState(null, "", page);
+      if (page !== location.pathname) history.replaceState(null, "", page + location.search);
     }
 
     began() {

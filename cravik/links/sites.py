@@ -1,0 +1,59 @@
+"""The sites of others on which a link may open, for all links of a business or for one."""
+
+from __future__ import annotations
+
+from datetime import datetime
+
+from django.db import transaction
+from django.db.models import Q
+
+from cravik.core.link.sites import Site
+from cravik.links.models import AllowedSite, Link
+from cravik.setup.models import Business
+from cravik.upkeep.prepared import Param, PreparedSelect
+
+#: So many for all links, and so many more for each: a policy that names them has to pass through proxies' bounds.
+MAX_SITES = 20
+
+
+class TooManySites(Exception):
+    """So many are named already; the message says so."""
+
+
+def sites_of(business_id: int, link_id: int) -> tuple[Site, ...]:
+    """Those on which the link may open: its own, and those for all."""
+    return tuple(Site(host, below) for host, below in _OF_LINK.rows(business_id=business_id, link_id=link_id))
+
+
+def named_sites(business: Business, link: Link | None = None) -> list[AllowedSite]:
+    """Those named for the link alone, or without one those for all links."""
+    return list(AllowedSite.objects.filter(business=business, link=link))
+
+
+@transaction.atomic
+def allow_site(business: Business, link: Link | None, host: str, now: datetime, *, subdomains: bool) -> None:
+    """Let links open there, or the one link. Naming a site again changes what is said of its subdomains.
+
+    Raises ``TooManySites``.
+    """
+    named = AllowedSite.objects.filter(business=business, link=link)
+    if named.filter(host=host).update(subdomains=subdomains):
+        return
+    if named.count() >= MAX_SITES:
+        raise TooManySites(f"{MAX_SITES} sites can be named; take one away first.")
+    AllowedSite.objects.create(business=business, link=link, host=host, subdomains=subdomains, named_at=now)
+
+
+def forbid_site(business: Business, link: Link | None, host: str) -> None:
+    """Let links open there no more."""
+    AllowedSite.objects.filter(business=business, link=link, host=host).delete()
+
+
+_OF_LINK = PreparedSelect(
+    lambda: (
+        AllowedSite.objects.filter(business_id=Param("business_id"))
+        .filter(Q(link=None) | Q(link_id=Param("link_id")))
+        .order_by("host")
+        .values_list("host", "subdomains")
+    )
+)
