@@ -3,34 +3,23 @@
 from __future__ import annotations
 
 import io
-import threading
 from collections.abc import Iterator
-from functools import cache, lru_cache
-from pathlib import Path
+from functools import lru_cache
 
-from PIL import Image, ImageDraw, ImageFont, ImageOps
+from PIL import Image, ImageDraw, ImageOps
 
-import cravik.ui
 from cravik.checkout.card.content import Card
 from cravik.ui.picture_files import file_named
+from cravik.ui.typesetting import BOLD, HEADING, TEXT, fitting, is_writable, one_at_a_time, width_of, wrapped, write
 
 #: Pixels; the proportion that social apps show a picture in.
 SIZE = (1200, 630)
 _QUALITY = 88
 _BAND, _EDGE, _TAG_HEIGHT = 110, 60, 400
-_FONTS = Path(cravik.ui.__file__).parent / "static" / "ui" / "fonts"
-_HEADING, _TEXT, _BOLD = "heading", "text", "bold"
-#: Each face by its files and their weights (0: the file has one), and the signs that are taken from a file alone.
-_FILES: dict[str, tuple[tuple[str, int, str], ...]] = {
-    _HEADING: (("text-latin", 700, "0123456789€$£¥−"), ("heading-latin", 0, ""), ("heading-latin-ext", 0, "")),
-    _TEXT: (("text-latin", 400, ""), ("text-latin-ext", 400, "")),
-    _BOLD: (("text-latin", 700, ""), ("text-latin-ext", 700, "")),
-}
 #: Shapes are drawn so many times larger, and made smaller, so that their edges are smooth.
 _FINER = 3
 
 _STEPS = 24
-_one_at_a_time = threading.Lock()
 
 Point = tuple[float, ...]
 
@@ -38,7 +27,7 @@ Point = tuple[float, ...]
 @lru_cache(maxsize=64)
 def drawn(card: Card) -> bytes:
     """The card as a JPEG picture. What its faces have no letters for is left out: the page's head says it too."""
-    with _one_at_a_time:  # faces are not to be used by two threads at once
+    with one_at_a_time:  # faces are not to be used by two threads at once
         return _drawn(card)
 
 
@@ -115,102 +104,35 @@ class _Pen:
         card, wide = self.card, right - left
         largest = 1.4 if wide > SIZE[0] / 2 else 1
         rows = [
-            *self.rows(card.price, _BOLD, range(int(84 * largest), 43, -4), wide, 2, card.look.text),
-            *self.rows(card.title, _HEADING, range(int(56 * largest), 35, -4), wide, 3, card.look.text),
-            *self.rows(card.words, _TEXT, range(28, 27, -1), wide, 2, card.look.soft),
+            *self.rows(card.price, BOLD, range(int(84 * largest), 43, -4), wide, 2, card.look.text),
+            *self.rows(card.title, HEADING, range(int(56 * largest), 35, -4), wide, 3, card.look.text),
+            *self.rows(card.words, TEXT, range(28, 27, -1), wide, 2, card.look.soft),
         ]
         while rows and sum(size for *_, size, _ in rows) * 1.25 > _TAG_HEIGHT - 30:
             rows.pop()
         y = _EDGE + (_TAG_HEIGHT - sum(size for *_, size, _ in rows) * 1.25) / 2
         for text, face, size, colour in rows:
-            self.write(left, y, text, face, size, colour)
+            write(self.draw, left, y, text, face, size, colour)
             y += size * 1.25
 
     def band(self, left: int) -> None:
         wide = SIZE[0] - _EDGE - left
         for text, face, size, colour in self.rows(
-            self.card.seller, _HEADING, range(42, 25, -2), wide, 1, self.card.look.band_text
+            self.card.seller, HEADING, range(42, 25, -2), wide, 1, self.card.look.band_text
         ):
-            self.write(left, SIZE[1] - _BAND + (_BAND - size * 1.25) / 2, text, face, size, colour)
+            write(self.draw, left, SIZE[1] - _BAND + (_BAND - size * 1.25) / 2, text, face, size, colour)
 
     def rows(
         self, text: str, face: str, sizes: range, wide: int, most: int, colour: str
     ) -> list[tuple[str, str, int, str]]:
         """The text on at most so many rows, as large as it can be; at the smallest, what is left over is cut off."""
         text = " ".join(text.split())
-        if not text or not _is_written(text, face):
+        if not text or not is_writable(text, face):
             return []
         for size in sizes:
-            rows = list(_wrapped(text, face, size, wide))
-            if len(rows) <= most and all(_width(row, face, size) <= wide for row in rows):
+            rows = list(wrapped(text, face, size, wide))
+            if len(rows) <= most and all(width_of(row, face, size) <= wide for row in rows):
                 break
         if len(rows) > most:
             rows = [*rows[: most - 1], f"{rows[most - 1]}…"]
-        return [(_fitting(row, face, size, wide), face, size, colour) for row in rows]
-
-    def write(self, x: float, y: float, text: str, face: str, size: int, colour: str) -> None:
-        for run, font in _runs(text, face, size):
-            self.draw.text((x, y + size), run, fill=colour, font=font, anchor="ls")
-            x += font.getlength(run)
-
-
-def _wrapped(text: str, face: str, size: int, wide: int) -> Iterator[str]:
-    row = ""
-    for word in text.split(" "):
-        longer = f"{row} {word}".strip()
-        if row and _width(longer, face, size) > wide:
-            yield row
-            row = word
-        else:
-            row = longer
-    yield row
-
-
-def _fitting(row: str, face: str, size: int, wide: int) -> str:
-    while len(row) > 1 and _width(row, face, size) > wide:
-        row = f"{row.rstrip('…')[:-1]}…"
-    return row
-
-
-def _width(text: str, face: str, size: int) -> float:
-    return sum(font.getlength(run) for run, font in _runs(text, face, size))
-
-
-def _runs(text: str, face: str, size: int) -> Iterator[tuple[str, ImageFont.FreeTypeFont]]:
-    """The text in pieces, each with the file of the face that has its letters."""
-    run, used = "", 0
-    for sign in text:
-        file = _file_with(sign, face)
-        if run and file != used:
-            yield run, _font(face, used, size)
-            run = ""
-        run, used = run + sign, file or 0
-    if run:
-        yield run, _font(face, used, size)
-
-
-def _is_written(text: str, face: str) -> bool:
-    return all(_file_with(sign, face) is not None for sign in text)
-
-
-@cache
-def _file_with(sign: str, face: str) -> int | None:
-    """Which file of the face has the sign, or None where none has."""
-    for file, (_, _, only) in enumerate(_FILES[face]):
-        if (sign in only or not only) and (sign == " " or _has(_font(face, file, 20), sign)):
-            return file
-    return None
-
-
-def _has(font: ImageFont.FreeTypeFont, sign: str) -> bool:
-    missing, mask = font.getmask("\U0010ffff"), font.getmask(sign)
-    return (mask.size, bytes(mask)) != (missing.size, bytes(missing))
-
-
-@cache
-def _font(face: str, file: int, size: int) -> ImageFont.FreeTypeFont:
-    name, weight, _ = _FILES[face][file]
-    font = ImageFont.truetype(_FONTS / f"{name}.woff2", size)
-    if weight:
-        font.set_variation_by_axes([weight])
-    return font
+        return [(fitting(row, face, size, wide), face, size, colour) for row in rows]

@@ -175,7 +175,9 @@ class OwnPageTest(TestCase):
         stranger = self.client.get(address)
         self.assertRedirects(stranger, other.path, status_code=303)
         mixed = address.replace(other.path, self.link.path)
-        self.assertRedirects(self.client.get(f"{mixed}?{declined.request['QUERY_STRING']}"), self.link.path)
+        self.assertRedirects(
+            self.client.get(f"{mixed}?{declined.request['QUERY_STRING']}"), self.link.path, status_code=303
+        )
 
 
 def card_that_declines() -> str:
