@@ -30,4 +30,9 @@ for sheet in seller buyer; do
   npx --no-install sass --no-source-map --style=compressed --quiet-deps --silence-deprecation=import,global-builtin,color-functions,if-function \
     --load-path=node_modules "cravik/ui/scss/$sheet.scss" "$out/$sheet.css"
 done
+# The script for pages of others, with the fingerprint of the modules that it is made of.
+modules=cravik/share/on_pages
+print=$(cat "$modules"/script/*.js | sha256sum | cut -c1-16)
+npx --no-install esbuild "$modules/script/index.js" --bundle --minify --format=iife --target=es2020,safari16.4 --log-level=warning \
+  "--banner:js=// Cravik, $print" "--outfile=$modules/built/onPage-1.js"
 ls -l "$out" "$out/fonts" "$out/vendor"

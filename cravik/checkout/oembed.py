@@ -6,16 +6,14 @@ more; a link that cannot be bought is not told at all.
 
 from __future__ import annotations
 
-import hashlib
-import json
 from datetime import datetime
 from typing import Any
 from urllib.parse import urlencode, urlsplit
 
 from django.http import Http404, HttpRequest, HttpResponse
+from django.http.response import HttpResponseBase
 from django.urls import Resolver404, resolve, reverse
 from django.utils import timezone
-from django.utils.cache import get_conditional_response
 from django.views.decorators.http import require_safe
 
 from cravik.checkout.card.content import card_of
@@ -23,6 +21,7 @@ from cravik.checkout.opening import Opened, open_address, open_spot
 from cravik.checkout.pages.page import offered_at
 from cravik.core.text.money_text import DEFAULT_LOCALE
 from cravik.setup.hosts import base_at, is_at_home
+from cravik.ui.public_json import public_json
 
 MEDIA_TYPE = "application/json+oembed"
 #: The card's picture in pixels, and for how many seconds an answer may be kept.
@@ -35,7 +34,7 @@ _OPENED_BY = {
 
 
 @require_safe
-def oembed(request: HttpRequest) -> HttpResponse:
+def oembed(request: HttpRequest) -> HttpResponseBase:
     """What is at the ``url``, one of this very host. 404 for what is not there or cannot be bought, 501 for another
     ``format`` than JSON."""
     if request.GET.get("format", "json") != "json":
@@ -43,13 +42,8 @@ def oembed(request: HttpRequest) -> HttpResponse:
     opened, now = _opened(request), timezone.now()
     if opened is None or opened.terms is None or opened.why_closed(now):
         raise Http404
-    said = json.dumps(_said(opened, now, _bound(request, "maxwidth"), _bound(request, "maxheight")), ensure_ascii=False)
-    response = HttpResponse(said, content_type="application/json; charset=utf-8")
-    response["Cache-Control"] = f"public, max-age={_KEPT}"
-    response["Access-Control-Allow-Origin"] = "*"
-    etag = f'"{hashlib.sha256(said.encode()).hexdigest()[:32]}"'
-    response["ETag"] = etag
-    return get_conditional_response(request, etag, response=response) or response
+    said = _said(opened, now, _bound(request, "maxwidth"), _bound(request, "maxheight"))
+    return public_json(request, said, seconds=_KEPT)
 
 
 def discovery(request: HttpRequest) -> str:

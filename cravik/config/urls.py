@@ -1,4 +1,5 @@
-"""Every address of the application. Buyers see ``/for/…``, ``/to/…``, ``/k/…`` and ``/paid/…``, sellers the rest."""
+"""Every address of the application. Buyers see ``/for/…``, ``/to/…``, ``/k/…`` and ``/paid/…``, pages of
+others ask ``/k/…/on-page/`` and ``/on-page/``, sellers the rest."""
 
 from django.conf import settings
 from django.urls import include, path
@@ -22,6 +23,7 @@ urlpatterns = [
     path("for/", include("cravik.checkout.urls")),
     path("to/", include("cravik.share.handle_urls")),
     path("k/", include("cravik.checkout.spot_urls")),
+    path("", include("cravik.share.on_pages.urls")),
     path("paid/", include("cravik.orders.confirmation_urls")),
     path("healthy/", ui.healthy),
 ]

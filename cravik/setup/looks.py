@@ -76,6 +76,8 @@ class Look:
     footer: str = ""
     socials: tuple[tuple[str, str], ...] = ()
     letter: LetterLook = field(default_factory=lambda: LetterLook.of(USUAL, "stall"))
+    palette: Palette = USUAL
+    corners: str = "slight"
 
     @property
     def has_foot(self) -> bool:
@@ -120,6 +122,8 @@ def look_of(document: Mapping[str, Any]) -> Look:
         footer=document.get("footer", ""),
         socials=tuple((each["name"], each["address"]) for each in document.get("socials", ())),
         letter=LetterLook.of(palette_of(document), document["type"]),
+        palette=palette_of(document),
+        corners=document["corners"],
     )
 
 

@@ -56,9 +56,40 @@ class HandleCurrency(models.Model):
 
 
 class PastedButton(models.Model):
-    """The plain button that a seller said was pasted into a page, as it was then: ``html``, and its words alone."""
+    """The plain button that a seller said was pasted into a page, as it was then: ``html``, and its words alone.
+
+    ``kind`` is how it was made, as ``on_pages.plain`` knows it.
+    """
 
     spot = models.OneToOneField("links.Spot", on_delete=models.CASCADE, related_name="+")
+    kind = models.CharField(max_length=16, default="text")
     html = models.TextField()
     label = models.CharField(max_length=400)
     pasted_at = models.DateTimeField()
+
+
+class KeptButton(models.Model):
+    """How the button of a spot looks on pages of others.
+
+    ``document`` is as ``ButtonDesign`` has it, ``picture`` one of the seller's own for where no script runs (``name``
+    of its files and their ``widths``). ``revision`` counts the saves, so that a second tab notices.
+    """
+
+    spot = models.OneToOneField("links.Spot", on_delete=models.CASCADE, related_name="+")
+    document = models.JSONField()
+    picture = models.JSONField(null=True)
+    revision = models.PositiveIntegerField(default=1)
+    changed_at = models.DateTimeField()
+
+
+class Sighting(models.Model):
+    """That a page of ``host`` (nothing: a file) asked for the button of a spot, and whether it may open it."""
+
+    spot = models.ForeignKey("links.Spot", on_delete=models.CASCADE, related_name="+")
+    host = models.CharField(max_length=253, blank=True)
+    is_allowed = models.BooleanField()
+    first_at = models.DateTimeField()
+    last_at = models.DateTimeField()
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["spot", "host"], name="sighting_once")]

@@ -9,24 +9,28 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import datetime
 
-from cravik.links.effective import shown_to_buyers
+from cravik.links.effective import Effective, shown_to_buyers
 from cravik.links.models import Link, Spot
-from cravik.setup.hosts import address_base, address_of
-from cravik.share.button import Button, plain_button
+from cravik.setup.hosts import address_base
 from cravik.share.models import PastedButton
+from cravik.share.on_pages.designs import button_held
+from cravik.share.on_pages.plain import PlainButton, plain_button
 
 
-def button_of(spot: Spot, link: Link) -> Button | None:
+def button_of(spot: Spot, link: Link, kind: str = "text") -> PlainButton | None:
     """The button of the spot for what buyers see of the link; none while its draft is not finished."""
     shown = shown_to_buyers(link)
-    return plain_button(shown.offer, address_of(link.business_id, spot.path)) if shown else None
+    return _button(shown, kind, spot, address_base(link.business_id)) if shown else None
 
 
-def note_pasted(spot: Spot, button: Button, now: datetime) -> None:
+def _button(shown: Effective, kind: str, spot: Spot, base: str) -> PlainButton:
+    return plain_button(kind, shown.offer, shown.look, button_held(spot.pk), base, spot.path)
+
+
+def note_pasted(spot: Spot, button: PlainButton, now: datetime) -> None:
     """Note that the button was pasted, in the place of one that was noted before."""
-    PastedButton.objects.update_or_create(
-        spot=spot, defaults={"html": button.html, "label": button.label, "pasted_at": now}
-    )
+    said = {"kind": button.kind, "html": button.html, "label": button.label, "pasted_at": now}
+    PastedButton.objects.update_or_create(spot=spot, defaults=said)
 
 
 def forget_pasted(spot: Spot) -> None:
@@ -49,15 +53,17 @@ def out_of_date(link: Link) -> list[OldButton]:
     if shown is None:
         return []
     base = address_base(link.business_id)
-    now = [plain_button(shown.offer, f"{base}{each.spot.path}") for each in pasted]
-    return [
-        OldButton(each.spot, _words(each, button))
-        for each, button in zip(pasted, now, strict=True)
-        if each.html != button.html
-    ]
+    now = [_button(shown, each.kind, each.spot, base) for each in pasted]
+    found = [(each, why_old(each, button)) for each, button in zip(pasted, now, strict=True)]
+    return [OldButton(each.spot, f"The button pasted here still {why}. Copy it again.") for each, why in found if why]
 
 
-def _words(old: PastedButton, now: Button) -> str:
-    if old.label == now.label:
-        return "The button pasted here leads to a former address. Copy it again."
-    return f"The button pasted here still says “{old.label}”. Copy it again."
+def why_old(pasted: PastedButton, now: PlainButton) -> str:
+    """What of the pasted button is out of date, after “it still …”; nothing where its words and address hold.
+
+    How it looks is not looked at.
+    """
+    if pasted.label != now.label:
+        return f"says “{pasted.label}”"
+    href = now.html[: now.html.index('" style=')]
+    return "" if pasted.html.startswith(href) else "leads to a former address"

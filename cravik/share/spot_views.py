@@ -124,7 +124,7 @@ def button_preview(request: SellerRequest, link_id: int, spot_id: int) -> HttpRe
         raise Http404
     response = render(request, "share/button_preview.html", {"button": button})
     response._csp_replace = {  # type: ignore[attr-defined]  # django-csp's own hook
-        "style-src": ["'self'", "'unsafe-hashes'", button.style_hash],
+        "style-src": ["'self'", "'unsafe-hashes'", *button.style_hashes],
         "frame-ancestors": ["'self'"],
     }
     return response

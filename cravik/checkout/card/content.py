@@ -5,6 +5,7 @@ from __future__ import annotations
 import hashlib
 from dataclasses import astuple, dataclass
 
+from cravik.catalogue.queries import ShownPicture
 from cravik.checkout.opening import Seller
 from cravik.checkout.parts.base import Offered
 from cravik.core.text.price_words import price_in_words
@@ -33,11 +34,15 @@ class Card:
         return hashlib.sha256(repr((_DRAWING, astuple(self))).encode()).hexdigest()[:16]
 
 
+def first_picture(offered: Offered) -> ShownPicture | None:
+    """What stands for the whole in one picture: the first of the first item that has one."""
+    pictures = (picture for line in offered.offer.lines for picture in offered.item_of(line).pictures)
+    return next(pictures, None)
+
+
 def card_of(offered: Offered, seller: Seller) -> Card:
-    """The card of what is offered. Its picture is the first of the first item that has one."""
-    own, offer = offered.terms.content.page.card, offered.offer
-    pictures = (picture for line in offer.lines for picture in offered.item_of(line).pictures)
-    picture = next(pictures, None)
+    """The card of what is offered."""
+    own, offer, picture = offered.terms.content.page.card, offered.offer, first_picture(offered)
     return Card(
         title=own.title or offer.title,
         words=own.words,

@@ -7,15 +7,13 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
-from django.db import transaction
-
 from cravik.core.graphics.qr.design import CodeDesign
 from cravik.links.models import Link, Spot
 from cravik.setup.looks import kept_picture
 from cravik.setup.models import Business, Kit
-from cravik.setup.saving import ChangedElsewhere
 from cravik.share.codes.files import USUAL_MM
 from cravik.share.codes.symbol import Piece
+from cravik.share.keeping import keep_over
 from cravik.share.models import KeptDesign
 from cravik.ui.picture_files import name_in_address
 
@@ -65,7 +63,6 @@ def kit_of(link: Link) -> Kit | None:
     return Kit.objects.filter(business_id=link.business_id, name=link.draft.get("page", {}).get("look")).first()
 
 
-@transaction.atomic
 def keep_design(
     owner: Kit | Spot,
     design: CodeDesign,
@@ -75,14 +72,8 @@ def keep_design(
     now: datetime,
 ) -> None:
     """Draw codes so from now on; those that are printed stay as they are. Raises ``ChangedElsewhere``."""
-    of = _of(owner)
-    kept = KeptDesign.objects.select_for_update().filter(**of).first()
-    if (kept.revision if kept else 0) != seen_revision:
-        raise ChangedElsewhere
-    row = kept or KeptDesign(**of, revision=0)
-    row.document, row.picture, row.width_mm, row.changed_at = design.document, picture, width_mm, now
-    row.revision += 1
-    row.save()
+    values = {"document": design.document, "picture": picture, "width_mm": width_mm, "changed_at": now}
+    keep_over(KeptDesign, _of(owner), seen_revision, **values)
 
 
 def drop_design(owner: Kit | Spot) -> None:

@@ -187,5 +187,5 @@ class HandOutTest(TestCase):
         self.assertIn(f'href="http://localhost:8000{self.first.path}"', button.html)
         preview = self.client.get(f"{self.spot_page(self.first)}button/")
         self.assertContains(preview, button.html)
-        self.assertIn(button.style_hash, preview["Content-Security-Policy"])
+        self.assertIn(button.style_hashes[0], preview["Content-Security-Policy"])
         self.assertNotIn("unsafe-inline", preview["Content-Security-Policy"])

@@ -1,0 +1,50 @@
+"""Which design the button of a spot has, and keeping one."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any
+
+from cravik.core.graphics.button import ButtonDesign, ButtonFace, face_of
+from cravik.links.models import Spot
+from cravik.setup.looks import CORNERS, Look
+from cravik.share.keeping import keep_over
+from cravik.share.models import KeptButton
+from cravik.upkeep.prepared import Param, PreparedSelect
+
+_USUAL = ButtonDesign()
+
+
+@dataclass(frozen=True)
+class HeldButton:
+    """The design that holds, and the seller's own picture for where no script runs. ``revision`` is 0 where nothing is
+    kept."""
+
+    design: ButtonDesign = _USUAL
+    picture: dict[str, Any] | None = None
+    revision: int = 0
+
+
+def button_held(spot_id: int) -> HeldButton:
+    """How the button of the spot looks; as usual where nobody designed it."""
+    row = _HELD.first(spot_id=spot_id)
+    return HeldButton(ButtonDesign.of(row[0]), row[1], row[2]) if row else HeldButton()
+
+
+def face_in(design: ButtonDesign, look: Look) -> ButtonFace:
+    """The design as it is in the look that the link wears."""
+    return face_of(design, look.palette, CORNERS[design.corners or look.corners][1])
+
+
+def keep_button(
+    spot: Spot, design: ButtonDesign, picture: dict[str, Any] | None, seen_revision: int, now: datetime
+) -> None:
+    """Let the button look so from now on, wherever a script draws it. Raises ``ChangedElsewhere``."""
+    values = {"document": design.document, "picture": picture, "changed_at": now}
+    keep_over(KeptButton, {"spot": spot}, seen_revision, **values)
+
+
+_HELD = PreparedSelect(
+    lambda: KeptButton.objects.filter(spot_id=Param("spot_id")).values_list("document", "picture", "revision")
+)

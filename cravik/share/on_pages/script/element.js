@@ -1,0 +1,91 @@
+// <cravik-spot at="…">: shows the button, card or form of a spot. What stands inside it, a plain link, is seen until there is an
+// answer, and stays where there is none.
+import { addressOf, saidOf } from "./asking.js";
+import { buttonOf, cardOf, make } from "./drawing.js";
+import { PageFrame } from "./frame.js";
+import { OverPage } from "./overPage.js";
+import { sheetFor } from "./styles.js";
+
+export class SpotElement extends HTMLElement {
+  static observedAttributes = ["at"];
+
+  connectedCallback() { this.show(); }
+  attributeChangedCallback(_, before, now) { if (before !== now && this.isConnected) this.show(); }
+  disconnectedCallback() { this.clear(); }
+
+  async show() {
+    this.clear();
+    const address = addressOf(this.getAttribute("at") ?? "");
+    const showing = this.showing = {};
+    if (!address) return;
+    try {
+      const said = await saidOf(address);
+      if (this.showing === showing && this.isConnected) this.draw(said);
+    } catch (trouble) {
+      this.clear();
+      console.warn("cravik-spot: the plain link stays.", trouble);
+    }
+  }
+
+  draw(said) {
+    const root = this.shadowRoot ?? this.attachShadow({ mode: "open" });
+    root.adoptedStyleSheets = [sheetFor(said)];
+    if (said.shows === "form" && said.frame) root.replaceChildren(this.formOf(said));
+    else root.replaceChildren(this.pressable(said));
+    this.setAttribute("shown", said.shows);
+  }
+
+  pressable(said) {
+    const button = buttonOf(said);
+    if (said.frame) button.addEventListener("click", (event) => this.press(event, said));
+    return said.shows === "card" ? cardOf(said, button) : button;
+  }
+
+  press(event, said) {
+    if (event.button || event.metaKey || event.ctrlKey || event.shiftKey || event.altKey) return;
+    event.preventDefault();
+    if (this.over) return;
+    let reference = "";
+    try {
+      this.over = new OverPage(this.shadowRoot, said, {
+        opened: () => this.tell("opened"),
+        paid: (paid) => this.tell("paid", { reference: reference = paid }),
+        closed: () => { this.over = null; this.tell("closed", reference ? { reference } : {}); },
+      });
+      this.over.open();
+    } catch {
+      location.assign(said.address); // a page that broke what a dialog needs
+    }
+  }
+
+  formOf(said) {
+    const place = make("div", { class: "place" });
+    this.frame = new PageFrame(said.frame, said.words, {
+      grows: true,
+      height: (height) => { if (!this.isOpen) this.tell("opened"); this.isOpen = true; place.style.setProperty("--high", `${height}px`); },
+      paid: (reference) => { this.tell("paid", { reference }); this.scrollIntoView({ block: "nearest" }); },
+      leaves: () => {},
+      silent: () => { this.frame.end(); this.shadowRoot.replaceChildren(buttonOf({ ...said, frame: null })); },
+    });
+    this.frame.element.setAttribute("loading", "lazy"); // a visit begins when it is seen
+    place.append(this.frame.element);
+    return place;
+  }
+
+  // What happened, for the page around: `cravik:opened`, `cravik:paid` and `cravik:closed`.
+  tell(what, detail = {}) {
+    this.dispatchEvent(new CustomEvent(`cravik:${what}`, { bubbles: true, composed: true, detail: { at: this.getAttribute("at"), ...detail } }));
+  }
+
+  clear() {
+    this.showing = null;
+    this.over?.end();
+    this.frame?.end();
+    this.frame = null;
+    this.isOpen = false;
+    this.removeAttribute("shown");
+    if (!this.shadowRoot) return;
+    this.shadowRoot.adoptedStyleSheets = [];
+    this.shadowRoot.replaceChildren(make("slot", {}));
+  }
+}

@@ -1,0 +1,58 @@
+// The styles inside the shadow root. As sheets made by script they need nothing of a page's policy for styles, and nothing of the
+// page reaches them: even a rule for every element of the page gives way to what is important in here.
+const SIZES = { small: ["14.4px", ".55em 1em"], usual: ["16px", ".8em 1.4em"], large: ["19.2px", ".9em 1.7em"] };
+const PLACES = { start: "start", middle: "center", end: "end" };
+const HOVERS = {
+  deeper: "background:var(--deep)",
+  turned: "background:var(--ink);color:var(--ground)",
+  lined: "text-decoration:underline;text-underline-offset:.2em",
+  still: "",
+};
+
+// A way to close, a frame as large as it can be, and the page behind out of sight on a phone.
+const SHARED = `
+  *{box-sizing:border-box}
+  [hidden]{display:none!important}
+  .button{display:inline-block;max-width:100%;margin:0;border:0;cursor:pointer;text-align:center;text-decoration:none;overflow-wrap:anywhere;
+    background:var(--ground);color:var(--ink);border-radius:var(--radius);box-shadow:inset 0 0 0 2px var(--ground);line-height:1.25;font-weight:600;min-height:44px;min-width:44px}
+  .button:focus-visible,.close:focus-visible,.whole:focus-visible{outline:3px solid #1c6b66;outline-offset:3px;box-shadow:0 0 0 3px #fff}
+  .card{display:block;text-align:start;max-width:21rem;background:var(--sheet);color:var(--text);border:1px solid var(--rule);border-radius:min(var(--radius),14px);overflow:hidden}
+  .card img{display:block;width:100%;height:auto;max-height:15rem;object-fit:cover;background:var(--rule)}
+  .inside{padding:1rem 1.1rem 1.1rem}
+  .title{font-size:19px;line-height:1.25;font-weight:700;overflow-wrap:anywhere}
+  .says{margin:.3em 0 1em;color:var(--soft);line-height:1.4}
+  .price{color:var(--text);font-weight:600;font-variant-numeric:tabular-nums lining-nums}
+  .card .button{display:block;width:100%}
+  dialog{border:0;padding:0;margin:auto;width:min(62rem,100vw - 3rem);max-width:none;max-height:none;height:min(var(--high,30rem),100vh - 3rem);background:#fffdf9;color:#22302e;border-radius:4px;overflow:hidden;flex-direction:column}
+  dialog[open]{display:flex}
+  dialog::backdrop{background:rgba(34,48,46,.62)}
+  .bar{display:flex;justify-content:flex-end;flex:none;border-bottom:1px solid #ddd3c2}
+  .close{font:600 16px/1 system-ui,sans-serif;color:#22302e;background:none;border:0;cursor:pointer;min-height:44px;padding:0 1.1rem}
+  .close:hover{text-decoration:underline}
+  .close:focus-visible{outline-offset:-4px;box-shadow:none}
+  .frame{display:block;border:0;width:100%;flex:1 1 auto;min-height:0;background:transparent;color-scheme:normal}
+  .waits{margin:0;padding:1.25rem 1.1rem;font:16px/1.5 system-ui,sans-serif}
+  .whole{color:#1c6b66}
+  .place{display:block;width:100%}
+  .place .frame{height:var(--high,30rem)}
+  @media (max-width:40rem){dialog{width:100vw;height:100vh;height:100dvh;border-radius:0}}
+  @media (forced-colors:active){.button{border:2px solid ButtonText}}`;
+
+// The sheet of one face. Every value is one of ours or was made by the server.
+export function sheetFor(said) {
+  const { face, card = {} } = said;
+  const [size, padding] = SIZES[face.size] ?? SIZES.usual;
+  const place = PLACES[face.align] ?? "start";
+  const isWide = said.shows === "form" || face.width === "full";
+  const auto = place === "center" ? "auto" : place === "end" ? "auto 0" : "0 auto";
+  const sheet = new CSSStyleSheet();
+  sheet.replaceSync(`
+    :host{all:initial!important;display:${isWide || said.shows === "card" || place !== "start" ? "block" : "inline-block"}!important;max-width:100%!important;
+      text-align:${place}!important;font:16px/1.4 system-ui,sans-serif!important}
+    :host{--ground:${face.ground};--ink:${face.ink};--deep:${face.deep};--radius:${face.radius};--sheet:${card.sheet};--text:${card.text};--soft:${card.soft};--rule:${card.rule}}
+    ${SHARED}
+    .button{font:600 ${size}/1.25 system-ui,sans-serif;padding:${padding};${isWide ? "display:block;width:100%" : ""}}
+    .card{margin-inline:${auto}}
+    @media (hover:hover){.button:hover{${HOVERS[face.hover] ?? ""}}}`);
+  return sheet;
+}

@@ -1,0 +1,86 @@
+"""What pages of others ask for: what a spot's button says, and the script that draws it."""
+
+from __future__ import annotations
+
+import gzip
+import hashlib
+from functools import lru_cache
+from pathlib import Path
+
+from django.http import Http404, HttpRequest, HttpResponse
+from django.http.response import HttpResponseBase
+from django.utils import timezone
+from django.utils.cache import get_conditional_response
+from django.views.decorators.http import require_safe
+
+from cravik.checkout.opening import open_spot
+from cravik.core.link.sites import is_allowed, site_in
+from cravik.links.sites import sites_of
+from cravik.share.on_pages.designs import button_held, face_in
+from cravik.share.on_pages.plain import drawn
+from cravik.share.on_pages.said import said_of, words_at
+from cravik.share.on_pages.sightings import note_seen
+from cravik.ui.public_json import let_any_page_read, public_json
+
+#: For how many seconds an answer is kept: so long it takes until a change is seen everywhere.
+KEPT = 60
+_SCRIPT_KEPT = 3600
+#: Built from the modules in ``script`` by ``make vendor``.
+SCRIPT = Path(__file__).parent / "built" / "onPage-1.js"
+
+
+@require_safe
+def said(request: HttpRequest, code: str) -> HttpResponseBase:
+    """What a page is told of the spot. Where its site may not open it, the button is a plain link."""
+    opened, now = open_spot(code), timezone.now()
+    if opened is None or opened.terms is None:
+        raise Http404
+    row, origin = opened.row, request.headers.get("Origin", "")
+    is_ours = origin in ("", f"{request.scheme}://{request.get_host()}")
+    allowed = is_ours or is_allowed(origin, sites_of(row.business_id, row.link_id))
+    if not is_ours and ((host := site_in(origin)) or origin == "null"):
+        note_seen(row.spot_id, host, now, is_allowed=allowed)
+    design = button_held(row.spot_id).design
+    says = said_of(opened, design, code.upper(), now, is_allowed=allowed)
+    response = public_json(request, says, seconds=KEPT, tag=f"{row.edition_id}-")
+    response["Vary"] = "Origin"
+    return response
+
+
+@require_safe
+def picture(request: HttpRequest, code: str) -> HttpResponseBase:
+    """The spot's button as a picture, with the words of now; ``?on=dark`` for dark grounds."""
+    opened, now = open_spot(code), timezone.now()
+    if opened is None or opened.terms is None:
+        raise Http404
+    design = button_held(opened.row.spot_id).design
+    face = face_in(design, opened.terms.look)
+    words = words_at(opened, design, now)
+    pixels = drawn(face.on_dark if request.GET.get("on") == "dark" else face, words)
+    response = HttpResponse(pixels, content_type="image/png")
+    let_any_page_read(response, KEPT)
+    etag = f'"{hashlib.sha256(pixels).hexdigest()[:24]}"'
+    response["ETag"] = etag
+    return get_conditional_response(request, etag, response=response) or response
+
+
+@require_safe
+def script(request: HttpRequest) -> HttpResponseBase:
+    """The script that draws buttons on pages of others: its first version, which stays at this address."""
+    packing = "gzip" if "gzip" in request.headers.get("Accept-Encoding", "") else ""
+    packed, etag = _packed(packing)
+    response = HttpResponse(packed, content_type="text/javascript; charset=utf-8")
+    let_any_page_read(response, _SCRIPT_KEPT)
+    response["Vary"] = "Accept-Encoding"
+    response["ETag"] = etag
+    if packing:
+        response["Content-Encoding"] = packing
+    return get_conditional_response(request, etag, response=response) or response
+
+
+@lru_cache(maxsize=2)
+def _packed(packing: str) -> tuple[bytes, str]:
+    """The script as it is sent, and its entity tag; read once in a process."""
+    text = SCRIPT.read_bytes()
+    etag = f'"{hashlib.sha256(text).hexdigest()[:24]}{packing}"'
+    return gzip.compress(text, mtime=0) if packing else text, etag
