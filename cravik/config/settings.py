@@ -27,6 +27,9 @@ ALLOWED_HOSTS = ["*"]
 
 #: Where buyers reach this installation, without a slash at the end. Empty: as the request came.
 CRAVIK_PUBLIC_ADDRESS = env.str("CRAVIK_PUBLIC_ADDRESS", default="").rstrip("/")
+#: Where the sample of other people's pages is, while it runs, and what answers there.
+CRAVIK_OUTSIDE_ADDRESS = env.str("CRAVIK_OUTSIDE_ADDRESS", default="")
+CRAVIK_OUTSIDE_SITE = "cravik.demo.outside.site.application"
 #: Whether a stranger may open a business of their own on this installation.
 CRAVIK_OPEN_SIGN_UP = env.bool("CRAVIK_OPEN_SIGN_UP", default=False)
 #: Whether the application is reached through HTTPS (behind a proxy that says so).

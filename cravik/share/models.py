@@ -93,3 +93,11 @@ class Sighting(models.Model):
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["spot", "host"], name="sighting_once")]
+
+
+class PlacedSpot(models.Model):
+    """The address of the page that a seller said they put the spot's button on."""
+
+    spot = models.OneToOneField("links.Spot", on_delete=models.CASCADE, related_name="+")
+    address = models.CharField(max_length=500)
+    placed_at = models.DateTimeField()

@@ -91,9 +91,9 @@ def make_server(application: Callable[..., Any], listening: socket.socket, proxi
     )
 
 
-def serve(listening: socket.socket) -> None:
-    """Answer on the socket until a signal asks to stop."""
-    application = import_string(settings.WSGI_APPLICATION)
+def serve(listening: socket.socket, application_path: str = "") -> None:
+    """Answer on the socket until a signal asks to stop: with the application, or with another that is named."""
+    application = import_string(application_path or settings.WSGI_APPLICATION)
     server = make_server(application, listening, settings.CRAVIK_TRUSTED_PROXIES)
     for name in (signal.SIGINT, signal.SIGTERM):
         signal.signal(name, _stop)

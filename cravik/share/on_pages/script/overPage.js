@@ -15,7 +15,7 @@ export class OverPage {
     const { said } = this;
     this.waits = make("p", { class: "waits", role: "status" }, "Loading …");
     const close = make("button", { class: "close", type: "button" }, "Close");
-    this.dialog = make("dialog", { "aria-label": said.words }, make("div", { class: "bar" }, close), this.waits);
+    this.dialog = make("dialog", { "aria-label": said.words }, make("div", { class: "bar" }, make("span", { class: "from" }, new URL(said.frame).host), close), this.waits);
     this.frame = new PageFrame(said.frame, said.words, {
       grows: false,
       height: (height) => this.fit(height),

@@ -26,7 +26,8 @@ const SHARED = `
   dialog{border:0;padding:0;margin:auto;width:min(62rem,100vw - 3rem);max-width:none;max-height:none;height:min(var(--high,30rem),100vh - 3rem);background:#fffdf9;color:#22302e;border-radius:4px;overflow:hidden;flex-direction:column}
   dialog[open]{display:flex}
   dialog::backdrop{background:rgba(34,48,46,.62)}
-  .bar{display:flex;justify-content:flex-end;flex:none;border-bottom:1px solid #ddd3c2}
+  .bar{display:flex;justify-content:space-between;align-items:center;flex:none;border-bottom:1px solid #ddd3c2}
+  .from{padding-inline-start:1.1rem;color:#55615c;font-size:15px;overflow:hidden;text-overflow:ellipsis;white-space:nowrap}
   .close{font:600 16px/1 system-ui,sans-serif;color:#22302e;background:none;border:0;cursor:pointer;min-height:44px;padding:0 1.1rem}
   .close:hover{text-decoration:underline}
   .close:focus-visible{outline-offset:-4px;box-shadow:none}

@@ -32,6 +32,7 @@ class Command(BaseCommand):
         parser.add_argument("--port", type=int, default=int(os.environ.get("PORT", "8000")))
         parser.add_argument("--web-workers", type=int, default=int(os.environ.get("WEB_WORKERS", "2")))
         parser.add_argument("--demo", action="store_true", help="load the sample business if the database is empty")
+        parser.add_argument("--outside-port", type=int, help="with --demo, of the sample of others' pages; one above")
 
     def handle(self, *args: Any, **options: Any) -> None:
         host, port = options["host"], options["port"]
@@ -51,6 +52,19 @@ class Command(BaseCommand):
             self.stdout.flush()
             call_command("migrate", interactive=False, verbosity=0)
 
+    def _listen_outside(self, host: str, options: dict[str, Any]) -> socket.socket | None:
+        """The socket of the sample of others' pages; none, and said so, where its port is taken."""
+        port = options["outside_port"] or options["port"] + 1
+        try:
+            listening = listening_socket(host, port)
+        except OSError as trouble:
+            self.stdout.write(f"  No sample of others' pages: {host}:{port} cannot be used ({trouble.strerror}).")
+            return None
+        shown_host = "localhost" if host == "127.0.0.1" else host
+        settings.CRAVIK_OUTSIDE_ADDRESS = f"http://{shown_host}:{port}"
+        os.environ["CRAVIK_OUTSIDE_ADDRESS"] = settings.CRAVIK_OUTSIDE_ADDRESS  # for the children
+        return listening
+
     def _serve(self, host: str, port: int, options: dict[str, Any]) -> int:
         shown_host = "localhost" if host == "127.0.0.1" else host
         if not settings.CRAVIK_PUBLIC_ADDRESS:
@@ -59,6 +73,7 @@ class Command(BaseCommand):
         self.stdout.write("  Cravik is starting …")
         refuse_data_of_another_make(settings.DATABASE_FILE)
         listening = listen_or_refuse(host, port)
+        outside = self._listen_outside(host, options) if options["demo"] else None
         self._carry_data_over()
         if not settings.DEBUG:
             collect_if_changed(lambda: self.stdout.write("  Collecting styles, scripts and fonts …"))
@@ -72,12 +87,15 @@ class Command(BaseCommand):
         ]
         # At the same priority: one that waits for the processor while it holds the write lock holds up every buyer.
         worker = WatchedProcess("worker", partial(call_command, "db_worker", interval=0.5, reload=False, verbosity=0))
-        supervisor = Supervisor([*web, worker], settings.CRAVIK_TIMED_TASKS)
+        others = [WatchedProcess("outside", partial(serve, outside, settings.CRAVIK_OUTSIDE_SITE))] if outside else []
+        supervisor = Supervisor([*web, worker, *others], settings.CRAVIK_TIMED_TASKS)
         supervisor.start()
         supervisor.wait_for_answer(host, port)
         self.stdout.write(f"\n  Cravik is open at  http://{shown_host}:{port}/")
         if options["demo"]:
             call_command("load_demo", say_how_to_sign_in=True, stdout=self.stdout)
+        if outside:
+            self.stdout.write(f"  A sample of other people's pages is at  {settings.CRAVIK_OUTSIDE_ADDRESS}/")
         self.stdout.write("  Ctrl+C ends everything.\n\n")
         self.stdout.flush()
         return supervisor.watch()
