@@ -70,6 +70,12 @@ def last_visits(spot_ids: Collection[int]) -> dict[int, datetime]:
     return dict(rows)
 
 
+def last_visit_from(spot_id: int, hosts: Collection[str]) -> datetime | None:
+    """When somebody last came to the spot from a page of one of the hosts."""
+    found = Visit.objects.filter(spot_id=spot_id, referrer__in=hosts).order_by("-opened_at")
+    return found.values_list("opened_at", flat=True).first()
+
+
 def campaign_of(visit_id: int | None) -> dict[str, str]:
     """The parameters of the campaign that brought the visit; none where none did."""
     visit = Visit.objects.select_related("campaign").filter(id=visit_id or 0).first()

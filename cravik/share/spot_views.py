@@ -3,17 +3,17 @@
 from __future__ import annotations
 
 from django.contrib import messages
-from django.http import Http404, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import redirect, render
 from django.utils import timezone
-from django.views.decorators.clickjacking import xframe_options_sameorigin
-from django.views.decorators.http import require_http_methods, require_POST, require_safe
+from django.views.decorators.http import require_http_methods, require_POST
 
 from cravik.core.english import counted
 from cravik.core.graphics.qr.legibility import least_width_mm, scan_distance_mm
 from cravik.core.text.money_text import format_money
 from cravik.links import spots as services
 from cravik.links.access import link_or_404
+from cravik.links.effective import shown_to_buyers
 from cravik.links.finding import Sought, found_links, sorted_links
 from cravik.links.models import Link, Spot
 from cravik.links.queries import listed_links
@@ -27,7 +27,11 @@ from cravik.share.codes.files import KINDS, USUAL_PX
 from cravik.share.codes.trials import proof_of
 from cravik.share.forms import DescribeForm, EndForm, first_fault
 from cravik.share.models import PastedButton
-from cravik.share.pasted import button_of, forget_pasted, note_pasted
+from cravik.share.on_pages.arrival import arrival_of
+from cravik.share.on_pages.design_views import address_tried
+from cravik.share.on_pages.designs import button_held
+from cravik.share.on_pages.sightings import seen_at
+from cravik.share.pasted import button_of, why_old
 from cravik.share.spots import line_of
 from cravik.ui.fields import clean_line, parse_id
 from cravik.ui.photo import PhotoRefused
@@ -110,41 +114,6 @@ def move(request: SellerRequest, link_id: int, spot_id: int) -> HttpResponse:
     return render(request, "share/move.html", context)
 
 
-@require_safe
-@xframe_options_sameorigin
-@seller_page
-def button_preview(request: SellerRequest, link_id: int, spot_id: int) -> HttpResponse:
-    """The button alone on white, as another site would show it.
-
-    Its style attribute is allowed by its hash: this page shows exactly what is pasted.
-    """
-    found = spot_or_404(request, link_id, spot_id)
-    button = button_of(found, found.link)
-    if button is None:
-        raise Http404
-    response = render(request, "share/button_preview.html", {"button": button})
-    response._csp_replace = {  # type: ignore[attr-defined]  # django-csp's own hook
-        "style-src": ["'self'", "'unsafe-hashes'", *button.style_hashes],
-        "frame-ancestors": ["'self'"],
-    }
-    return response
-
-
-@require_POST
-@seller_page
-def pasted(request: SellerRequest, link_id: int, spot_id: int) -> HttpResponse:
-    """The seller says that the button was pasted as it is now, or, with ``gone``, that it is not there any more."""
-    found = spot_or_404(request, link_id, spot_id)
-    button = button_of(found, found.link)
-    if "gone" in request.POST:
-        forget_pasted(found)
-        messages.success(request, "Noted. You won't be told about it again.")
-    elif button is not None:
-        note_pasted(found, button, timezone.now())
-        messages.success(request, "You'll be told here and under Hand out when it goes out of date.")
-    return redirect("share:spot", link_id, spot_id)
-
-
 def _show(request: SellerRequest, found: Spot, form: DescribeForm, status: int) -> HttpResponse:
     now = timezone.now()
     holding = design_of_spot(found)
@@ -162,11 +131,24 @@ def _show(request: SellerRequest, found: Spot, form: DescribeForm, status: int) 
         "least_mm": least_width_mm(across),
         "kinds": KINDS,
         "usual_px": USUAL_PX,
-        "button": button_of(found, found.link),
-        "pasted": PastedButton.objects.filter(spot=found).first(),
+        **_button(found),
         "moves": found.moves.select_related("left", "joined", "by")[:5],
     }
     return render(request, "share/spot.html", context, status=status)
+
+
+def _button(found: Spot) -> dict[str, object]:
+    """The spot's button as pages of others show it, and whether a pasted one is out of date."""
+    if shown_to_buyers(found.link) is None:
+        return {}
+    pasted = PastedButton.objects.filter(spot=found).first()
+    now = button_of(found, found.link, pasted.kind) if pasted else None
+    return {
+        "tried": address_tried(found, button_held(found.pk).design),
+        "old": why_old(pasted, now) if pasted and now else "",
+        "seen": seen_at(found)[:5],
+        "arrival": arrival_of(found),
+    }
 
 
 def _described(request: SellerRequest, found: Spot, form: DescribeForm) -> bool:

@@ -17,6 +17,8 @@ from cravik.links.models import Link, Spot, SpotMove
 from cravik.orders.takings import money_by_spot
 from cravik.setup.hosts import address_base
 from cravik.setup.periods import usual_period
+from cravik.share.models import Sighting
+from cravik.share.on_pages.sightings import last_seen
 from cravik.share.pasted import OldButton, out_of_date
 
 PAGE = 50
@@ -39,6 +41,8 @@ class SpotLine:
     last_visit: datetime | None
     #: What to do next, in a sentence, where there is something.
     next: str
+    #: Where its button was last seen on a page.
+    seen: Sighting | None = None
 
 
 @dataclass(frozen=True)
@@ -78,9 +82,9 @@ def spots_listed(link: Link, q: str, sort: str, number: str, now: datetime) -> S
     last = last_visits(list(page.object_list))
     base = address_base(link.business_id)
     old = out_of_date(link)
-    said = {each.spot.pk: each.words for each in old}
+    said, seen = {each.spot.pk: each.words for each in old}, last_seen(list(page.object_list))
     lines = [_line(link, shown[pk], base, ladders, money, last.get(pk), now) for pk in page.object_list]
-    lines = [replace(line, next=said.get(line.spot.pk, line.next)) for line in lines]
+    lines = [replace(line, next=said.get(line.spot.pk, line.next), seen=seen.get(line.spot.pk)) for line in lines]
     return SpotList(page, lines, _moved(link), sort, old)
 
 

@@ -2,6 +2,7 @@ from django.urls import path, re_path
 
 from cravik.share import sending_views, spot_views, views
 from cravik.share.codes import views as code_views
+from cravik.share.on_pages import design_views, placing_views, site_views
 
 app_name = "share"
 urlpatterns = [
@@ -11,8 +12,20 @@ urlpatterns = [
     path("<int:link_id>/spots/<int:spot_id>/", spot_views.spot, name="spot"),
     path("<int:link_id>/spots/<int:spot_id>/end/", spot_views.end, name="end"),
     path("<int:link_id>/spots/<int:spot_id>/move/", spot_views.move, name="move"),
-    path("<int:link_id>/spots/<int:spot_id>/button/", spot_views.button_preview, name="button_preview"),
-    path("<int:link_id>/spots/<int:spot_id>/button/pasted/", spot_views.pasted, name="pasted"),
+    path("<int:link_id>/sites/", site_views.link_sites, name="link_sites"),
+    path("<int:link_id>/spots/<int:spot_id>/page/", placing_views.placing, name="placing"),
+    path("<int:link_id>/spots/<int:spot_id>/page/pasted/", placing_views.pasted, name="pasted"),
+    path(
+        "<int:link_id>/spots/<int:spot_id>/page/plain/<slug:kind>/", placing_views.plain_preview, name="plain_preview"
+    ),
+    path("<int:link_id>/spots/<int:spot_id>/button/", design_views.design, name="button_design"),
+    path("<int:link_id>/spots/<int:spot_id>/button/shown/", design_views.shown, name="button_shown"),
+    path("<int:link_id>/spots/<int:spot_id>/button/tried/<str:design>/", design_views.tried, name="button_tried"),
+    path(
+        "<int:link_id>/spots/<int:spot_id>/button/tried/<str:design>/on-page/1.json",
+        design_views.tried_said,
+        name="button_tried_said",
+    ),
     path("<int:link_id>/spots/<int:spot_id>/code/", code_views.spot_code, name="spot_code"),
     path("<int:link_id>/spots/<int:spot_id>/code/shown/", code_views.spot_code_shown, name="spot_code_shown"),
     re_path(

@@ -15,11 +15,14 @@ from cravik.links.access import link_or_404
 from cravik.links.effective import shown_to_buyers
 from cravik.links.models import Link
 from cravik.links.services import let_be_found
+from cravik.links.sites import named_sites
 from cravik.links.spots import TooManySpots, first_spot, make_spot, make_spots
 from cravik.setup.access import SellerRequest, seller_page
 from cravik.setup.hosts import address_of
 from cravik.setup.saving import NameTaken
 from cravik.share.forms import ManySpotsForm, SpotForm
+from cravik.share.on_pages.forms import SiteForm
+from cravik.share.on_pages.sightings import asking_for
 from cravik.share.sending import CHANNELS, messages_ready
 from cravik.share.spots import ORDERS, spots_listed
 
@@ -94,6 +97,9 @@ def _show(request: SellerRequest, link: Link, one: SpotForm, many: ManySpotsForm
         "channels": [(channel, ready.get(channel.key)) for channel in CHANNELS.values()],
         "page": listed.page,
         "sorts": [(key, words, key == listed.sort) for key, words in ORDERS.items()],
+        "sites": {"own": named_sites(link.business, link), "all": named_sites(link.business)},
+        "site_form": SiteForm(),
+        "asking": asking_for(link),
         "filled": reverse("links:filled_address", args=[link.pk]),
     }
     return render(request, "share/hand_out.html", context, status=400 if one.errors or many.errors else 200)

@@ -67,7 +67,7 @@ class ButtonDesign:
     def of(cls, document: Mapping[str, Any]) -> ButtonDesign:
         """From what was stored; what it lacks is as usual."""
         kept: dict[str, Any] = {each.name: document[each.name] for each in fields(cls) if each.name in document}
-        kept |= {name: Colour.from_hex(kept[name]) for name in _COLOURS if kept.get(name)}
+        kept |= {name: Colour.from_hex(kept[name]) if kept[name] else None for name in _COLOURS if name in kept}
         return cls(**kept)
 
 

@@ -48,8 +48,13 @@ def _answer(path: str, code: str) -> tuple[str, str, bytes, str]:
     if path and page is None:
         return "404 Not Found", "text/plain", b"There is no such page here.", ""
     spots = _spots(code, page.spots if page else 1)
-    context = {"pages": PAGES.values(), "page": page, "code": code, "pasted": [_pasted(spot) for spot in spots]}
-    context["script"] = script_address(absolute(""))
+    context: dict[str, Any] = {
+        "pages": PAGES.values(),
+        "page": page,
+        "code": code,
+        "pasted": [_pasted(spot) for spot in spots],
+    }
+    context |= {"script": script_address(absolute("")), "home": "/"}
     body = render_to_string(f"outside/{page.name if page else 'index'}.html", context).encode()
     return "200 OK", "text/html", body, _policy(page)
 

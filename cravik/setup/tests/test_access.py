@@ -103,6 +103,7 @@ class SealTest(TestCase):
             "code": self.other_link.spots.get().code,
             "name": STEPS.get(address, "pause"),
             "subject": "delivery",
+            "design": "anything",
         }
         return {name: ids[name] for name in names}
 

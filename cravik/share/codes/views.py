@@ -8,7 +8,6 @@ from dataclasses import dataclass
 from typing import Any
 
 from django.contrib import messages
-from django.core import signing
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
@@ -30,9 +29,8 @@ from cravik.share.codes.files import KINDS, MAX_MM, MAX_PX, MIN_MM, MIN_PX, USUA
 from cravik.share.codes.forms import DesignForm
 from cravik.share.codes.symbol import Piece
 from cravik.share.codes.trials import proof_of
-from cravik.ui.fields import clean_line, parse_id
-from cravik.ui.photo import PhotoRefused
-from cravik.ui.picture_files import keep_picture
+from cravik.share.sent_pictures import note_of, picture_sent
+from cravik.ui.fields import parse_id
 
 
 @dataclass(frozen=True)
@@ -139,7 +137,7 @@ def _bench(request: SellerRequest, place: _Place) -> HttpResponse:
         messages.success(request, "It looks as before you changed it.")
         return redirect(place.back)
     form = DesignForm(request.POST, request.FILES)
-    own = _own_picture(request, form, place)
+    own = picture_sent(request, form, designs.kept_picture_of(place.owner))
     if form.design.middle in _NO_PICTURE and form.design.middle not in pictures_of(place.kit, own):
         form.add_error("middle", _NO_PICTURE[form.design.middle])
     status = _keep(request, place, form, own)
@@ -171,43 +169,14 @@ _NO_PICTURE = {
 }
 
 
-def _own_picture(request: SellerRequest, form: DesignForm, place: _Place) -> dict[str, Any] | None:
-    """The design's own picture: the file that came along, the one that came before it was saved, or the kept one.
-
-    What is wrong with a file is told at its field.
-    """
-    form.is_valid()
-    file = form.cleaned_data.get("picture")
-    if file:
-        try:
-            return keep_picture(file, file.size or 0)
-        except PhotoRefused as refused:
-            form.add_error("picture", f"“{clean_line(file.name or '')[:60]}” was not taken. {refused}")
-    try:
-        sent: dict[str, Any] = signing.loads(request.POST.get("kept_picture", ""), salt=_salt(request))
-    except signing.BadSignature:
-        return designs.kept_picture_of(place.owner)
-    return sent
-
-
 def _shown(request: SellerRequest, place: _Place) -> HttpResponse:
     form = DesignForm(request.POST, request.FILES)
-    own = _own_picture(request, form, place)
+    own = picture_sent(request, form, designs.kept_picture_of(place.owner))
     piece = piece_of(place.address, form.design, pictures_of(place.kit, own))
     width = form.cleaned_data.get("width_mm") or place.holding.width_mm
     faults = list(form.errors.get("picture", ()))
-    context = _told(piece, width) | {"kept_picture": _signed(request, own), "picture_faults": faults}
+    context = _told(piece, width) | {"kept_picture": note_of(request, own), "picture_faults": faults}
     return render(request, "share/codes/_shown.html", context)
-
-
-def _signed(request: SellerRequest, own: dict[str, Any] | None) -> str:
-    """The picture as the page carries it until the design is saved."""
-    return signing.dumps(own, salt=_salt(request)) if own else ""
-
-
-def _salt(request: SellerRequest) -> str:
-    """What is carried by one business's page is of no use on another's."""
-    return f"cravik.share.codes.picture.{request.business.pk}"
 
 
 def _show(
@@ -220,7 +189,7 @@ def _show(
         "spot": place.spot,
         "kit": place.kit,
         "is_own": place.is_own,
-        "kept_picture": _signed(request, own),
+        "kept_picture": note_of(request, own),
         **_told(piece_of(place.address, design, pictures_of(place.kit, own)), width),
     }
     return render(request, "share/codes/bench.html", context, status=status)

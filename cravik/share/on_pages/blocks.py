@@ -16,8 +16,8 @@ from cravik.share.on_pages.designs import HeldButton, face_in
 def script_block(shown: Effective, held: HeldButton, base: str, path: str) -> str:
     """One block, which may stand on a page as often as wanted.
 
-    The link in it is seen until the script has drawn the button, and stays where no script may run. It says no price, so
-    that it never says an old one.
+    The link in it is seen until the script has drawn the button, and stays where no script may run. It says no price,
+    so that it never says an old one.
     """
     style = format_html(' style="{}"', face_in(held.design, shown.look).style)
     return _block(shown, held, base, path, style)

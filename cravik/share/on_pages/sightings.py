@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
 from datetime import datetime, timedelta
 
 import structlog
@@ -51,6 +52,12 @@ def _write(spot_id: int, host: str, now: datetime, is_allowed: bool) -> None:
 def seen_at(spot: Spot) -> list[Sighting]:
     """Where the spot's button was seen, the last one first."""
     return list(Sighting.objects.filter(spot=spot).order_by("-last_at", "host"))
+
+
+def last_seen(spot_ids: Collection[int]) -> dict[int, Sighting]:
+    """Where the button of each of the spots was seen last; those that were seen nowhere are absent."""
+    rows = Sighting.objects.filter(spot_id__in=spot_ids).order_by("last_at")
+    return {row.spot_id: row for row in rows}
 
 
 def asking_for(link: Link) -> list[Sighting]:

@@ -10,6 +10,7 @@ import time_machine
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import TestCase
 from django.utils import timezone
+from django.utils.html import escape
 
 from cravik.catalogue.tests.photos import photo
 from cravik.links.lifecycle import publish
@@ -18,6 +19,7 @@ from cravik.links.spots import end_spot, first_spot, make_spot, make_spots, move
 from cravik.setup.messages.kinds import Words
 from cravik.setup.messages.wording import change_wording
 from cravik.share.models import PastedButton
+from cravik.share.pasted import button_of
 from tests.factories import BROWSER, NOW, MembershipFactory, change_price, make_draft, make_live
 from tests.paying import filled_in, send
 
@@ -168,24 +170,27 @@ class HandOutTest(TestCase):
 
     def test_a_pasted_button_that_says_something_else_than_the_link_is_told(self) -> None:
         page, hand_out = self.spot_page(self.first), f"/links/{self.link.pk}/hand-out/"
-        self.assertContains(self.client.get(page), "Tell Cravik when you've pasted it")
-        self.assertContains(self.client.post(f"{page}button/pasted/", follow=True), "and up to date.")
+        self.assertContains(self.client.get(f"{page}page/?way=newsletter"), "Tell Cravik when you've pasted it")
+        noted = self.client.post(f"{page}page/pasted/", {"kind": "drawn"}, follow=True)
+        self.assertContains(noted, "and up to date.")
         self.assertNotContains(self.client.get(hand_out), "out of date")
         publish(change_price(Link.objects.get(id=self.link.pk), 2600), NOW)
         told = self.client.get(hand_out)
         self.assertContains(told, "The button that you pasted at one spot is out of date.")
         self.assertContains(told, "The button pasted here still says “Pay €24.00 for")
         self.assertContains(self.client.get(page), "it still says “Pay €24.00 for")
-        self.assertContains(self.client.post(f"{page}button/pasted/", follow=True), "and up to date.")
+        self.assertContains(self.client.post(f"{page}page/pasted/", follow=True), "and up to date.")
         self.assertNotContains(self.client.get(hand_out), "out of date")
-        self.client.post(f"{page}button/pasted/", {"gone": "yes"})
+        self.client.post(f"{page}page/pasted/", {"gone": "yes"})
         self.assertFalse(PastedButton.objects.exists())
 
     def test_what_is_pasted_is_what_is_shown_and_is_safe(self) -> None:
-        button = self.client.get(self.spot_page(self.first)).context["button"]
+        page = f"{self.spot_page(self.first)}page/"
+        button = button_of(self.first, self.link)
+        self.assertContains(self.client.get(f"{page}?way=newsletter"), escape(button.html))
         self.assertIn("Pay €24.00 for A &quot;kite&quot; &amp; &lt;b&gt;tail&lt;/b&gt;</a>", button.html)
         self.assertIn(f'href="http://localhost:8000{self.first.path}"', button.html)
-        preview = self.client.get(f"{self.spot_page(self.first)}button/")
+        preview = self.client.get(f"{page}plain/text/")
         self.assertContains(preview, button.html)
         self.assertIn(button.style_hashes[0], preview["Content-Security-Policy"])
         self.assertNotIn("unsafe-inline", preview["Content-Security-Policy"])

@@ -29,7 +29,7 @@ export function saidOf(address, now = Date.now()) {
 }
 
 async function answered(address) {
-  const answer = await ask(new URL("on-page/1.json", address).href, { credentials: "omit", mode: "cors" });
+  const answer = await ask(new URL("on-page/1.json", address).href, { credentials: "same-origin", mode: "cors" });
   if (!answer.ok) throw new Error(`cravik: ${answer.status}`);
   const said = await answer.json();
   if (said.version !== VERSION || typeof said.words !== "string" || typeof said.address !== "string") throw new Error("cravik: another version");

@@ -1,10 +1,10 @@
-// The design of a code: colours by eye or by figures, drawn and tried anew while it is typed.
+// The design of a code or a button: colours by eye or by figures, drawn and tried anew while it is typed.
 document.addEventListener("alpine:init", () => {
-  Alpine.data("codeBench", () => ({
+  Alpine.data("designBench", () => ({
     form: null, view: null, waiting: null, asked: 0, isNewPicture: false,
 
     init() {
-      this.form = this.$root.querySelector("#code-form");
+      this.form = this.$root.querySelector("[data-shown]");
       this.view = this.$root.querySelector("[data-view]");
       this.form.addEventListener("input", (event) => this.typed(event.target));
       this.showMiddle();

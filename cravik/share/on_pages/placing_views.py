@@ -1,0 +1,137 @@
+"""Putting a spot on a page: what to paste there, how, and whether it arrived."""
+
+from __future__ import annotations
+
+from django.contrib import messages
+from django.http import Http404, HttpResponse
+from django.shortcuts import redirect, render
+from django.urls import reverse
+from django.utils import timezone
+from django.views.decorators.http import require_http_methods, require_POST, require_safe
+
+from cravik.core.link.sites import is_allowed, site_in
+from cravik.links.effective import shown_to_buyers
+from cravik.links.models import Link, Spot
+from cravik.links.sites import TooManySites, allow_site, sites_of
+from cravik.setup.access import SellerRequest, seller_page
+from cravik.setup.hosts import address_base
+from cravik.share.access import spot_or_404
+from cravik.share.models import PastedButton
+from cravik.share.on_pages.arrival import arrival_of, place
+from cravik.share.on_pages.blocks import policy_of, script_address
+from cravik.share.on_pages.design_views import address_tried
+from cravik.share.on_pages.designs import HeldButton, button_held
+from cravik.share.on_pages.forms import ArrivalForm
+from cravik.share.on_pages.outside import sample_pages
+from cravik.share.on_pages.plain import KINDS
+from cravik.share.on_pages.sightings import seen_at
+from cravik.share.on_pages.ways import WAYS, Pasting, Way
+from cravik.share.pasted import button_of, forget_pasted, note_pasted, why_old
+
+#: What a page can hear, by the end of its name.
+EVENTS = {
+    "opened": "the page opened over yours, or its form was first seen",
+    "paid": "something was paid; detail.reference is the reference on the receipt",
+    "closed": "it was closed; detail.reference is there if something was paid",
+}
+
+
+@require_http_methods(["GET", "HEAD", "POST"])
+@seller_page
+def placing(request: SellerRequest, link_id: int, spot_id: int) -> HttpResponse:
+    """What to paste where. A post says the page that it was put on, whose site may then open it."""
+    spot = spot_or_404(request, link_id, spot_id)
+    way = WAYS.get(request.GET.get("way", ""), WAYS["builder"])
+    form = ArrivalForm(request.POST or None)
+    if request.method == "POST" and form.is_valid():
+        if _placed(request, spot, form.cleaned_data["page"]):
+            return redirect(f"{_path(spot)}?way={way.key}#arrived")
+        form.add_error("page", "So many sites are named for this link already; take one away first.")
+    return _show(request, spot, way, form)
+
+
+@require_POST
+@seller_page
+def pasted(request: SellerRequest, link_id: int, spot_id: int) -> HttpResponse:
+    """The seller says that the plain button was pasted as it is now, or, with ``gone``, that it is no longer there."""
+    spot = spot_or_404(request, link_id, spot_id)
+    kind = request.POST.get("kind", "")
+    button = button_of(spot, spot.link, kind if kind in KINDS else "text")
+    if "gone" in request.POST:
+        forget_pasted(spot)
+        messages.success(request, "Noted. You won't be told about it again.")
+    elif button is not None:
+        note_pasted(spot, button, timezone.now())
+        messages.success(request, "You'll be told here and under Hand out when it goes out of date.")
+    return redirect(f"{_path(spot)}?way=newsletter&kind={button.kind if button else 'text'}")
+
+
+@require_safe
+@seller_page
+def plain_preview(request: SellerRequest, link_id: int, spot_id: int, kind: str) -> HttpResponse:
+    """The plain button alone on white, as a letter would show it.
+
+    Its style attributes are allowed by their hashes: this page shows exactly what is pasted.
+    """
+    spot = spot_or_404(request, link_id, spot_id)
+    button = button_of(spot, spot.link, kind)
+    if button is None or kind not in KINDS:
+        raise Http404
+    response = render(request, "share/on_pages/plain_preview.html", {"button": button})
+    response._csp_replace = {  # type: ignore[attr-defined]  # django-csp's own hook
+        "style-src": ["'self'", "'unsafe-hashes'", *button.style_hashes],
+        "frame-ancestors": ["'self'"],
+    }
+    response["X-Frame-Options"] = "SAMEORIGIN"
+    return response
+
+
+def _path(spot: Spot) -> str:
+    return reverse("share:placing", args=[spot.link_id, spot.pk])
+
+
+def _placed(request: SellerRequest, spot: Spot, address: str) -> bool:
+    """Keep the page, and let the link open on its site. False where no more sites can be named."""
+    now, host = timezone.now(), site_in(address)
+    if not is_allowed(f"https://{host}", sites_of(spot.link.business_id, spot.link_id)):
+        try:
+            allow_site(request.business, spot.link, host, now, subdomains=False)
+        except TooManySites:
+            return False
+        messages.success(request, f"“{spot.link.name}” may open on {host} from now on.")
+    place(spot, address, now)
+    return True
+
+
+def _show(request: SellerRequest, spot: Spot, way: Way, form: ArrivalForm) -> HttpResponse:
+    link: Link = spot.link
+    shown, held, base = shown_to_buyers(link), button_held(spot.pk), address_base(link.business_id)
+    if shown is None:
+        raise Http404
+    kind = _kind(request.GET.get("kind", ""), held)
+    note = PastedButton.objects.filter(spot=spot).first()
+    button = button_of(spot, link, note.kind) if note else None
+    context = {
+        "link": link,
+        "spot": spot,
+        "ways": WAYS.values(),
+        "way": way,
+        "pasting": way.block(Pasting(shown, held, base, spot.path, kind)),
+        "kinds": [(name, words) for name, words in KINDS.items() if name != "own" or held.picture],
+        "kind": kind,
+        "pasted": note,
+        "old": why_old(note, button) if note and button else "",
+        "form": form,
+        "arrival": arrival_of(spot),
+        "seen": seen_at(spot),
+        "tried": address_tried(spot, held.design),
+        "policy": policy_of(base).items(),
+        "script": script_address(base),
+        "events": EVENTS.items(),
+        "samples": sample_pages(spot.code, way.key),
+    }
+    return render(request, "share/on_pages/placing.html", context, status=400 if form.errors else 200)
+
+
+def _kind(asked: str, held: HeldButton) -> str:
+    return asked if asked in KINDS and (asked != "own" or held.picture) else "text"
