@@ -23,6 +23,8 @@
     const paid = document.querySelector("[data-paid]");
     if (paid) tell({ paid: paid.dataset.paid });
   });
+  // A browser puts focus nowhere by itself in a frame of another site.
+  if (!document.querySelector("[data-notices]")) document.querySelector('[aria-invalid="true"]')?.focus();
   new ResizeObserver(tellHeight).observe(document.body);
   document.addEventListener("keydown", (event) => { if (event.key === "Escape" && !event.defaultPrevented) tell({ leaves: true }); });
 })();
