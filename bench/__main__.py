@@ -15,7 +15,7 @@ import tempfile
 import time
 from pathlib import Path
 
-from bench import load, quotes
+from bench import load, on_pages, quotes
 from tests.running import PROJECT, RunningApplication
 
 PAGE = "/for/kite-repair/"
@@ -33,6 +33,7 @@ def main() -> None:
         bare = measure_pages(application)
         measure_paying(application, bare)
         measure_first_view(application)
+        measure_on_pages(application, bare)
         measure_queries(data)
         measure_bench(data)
         measure_spots(data)
@@ -89,6 +90,21 @@ def measure_first_view(application: RunningApplication) -> None:
     say("buyer's first view over the wire", f"{total / 1000:.1f} kB (goal at most 75)")
     for name, size in parts:
         print(f"      {size / 1000:6.1f} kB  {name}")
+
+
+def measure_on_pages(application: RunningApplication, bare: float) -> None:
+    code = application.query(_SPOT_OF_PAGE)[0][0]
+    say("script for pages of others over the wire", f"{on_pages.script_bytes() / 1000:.1f} kB (goal under 12)")
+    asked = max(on_pages.asked_a_second(application, code) for _ in range(ROUNDS))
+    say("what a button asks for", f"{asked:,.0f} requests/s = 1 : {bare / asked:.1f} of the bare view")
+    alone, beside = on_pages.page_p95(application, PAGE, code)
+    say(
+        "buyer's page p95 while a thousand pages with a button open",
+        f"{beside:.1f} ms against {alone:.1f} ms alone, {beside / alone - 1:+.0%} (goal at most +20%)",
+    )
+    drawn, fifty = on_pages.on_a_phone(f"http://localhost:{application.port + 1}", code)
+    say("a button on a slow phone, after the page's first paint", f"{drawn:.0f} ms")
+    say("fifty buttons more on a page", f"{fifty:.0f} ms, one request")
 
 
 def measure_queries(data: str) -> None:

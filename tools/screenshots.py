@@ -72,7 +72,21 @@ def link_results(page: Page) -> None:
 def code(page: Page) -> None:
     page.goto("/links/1/hand-out/")
     page.locator(".spot-row").get_by_role("link", name="Stall sign").click()
-    page.get_by_role("link", name="Change how it looks").click()
+    page.get_by_role("link", name="Change how it looks").first.click()
+
+
+def placing(page: Page) -> None:
+    page.goto("/links/1/hand-out/")
+    page.locator(".spot-row").get_by_role("link", name="Page of the kite club").click()
+    page.get_by_role("link", name="Put it on a page").click()
+    page.frame_locator("iframe").locator("cravik-spot[shown]").wait_for()
+
+
+def on_page(page: Page) -> None:
+    page.goto("/healthy/")
+    page.goto(f"http://localhost:{page.evaluate('Number(location.port) + 1')}/builder/")
+    page.locator("cravik-spot[shown] a.button").click()
+    page.frame_locator("dialog iframe").get_by_label("Your name").wait_for()
 
 
 def first_order(page: Page) -> None:
@@ -88,7 +102,6 @@ VIEWS: dict[str, tuple[bool, dict[str, int], Callable[[Page], None]]] = {
     "code": (True, DESK, code),
     "catalogue": (True, DESK, goto("/catalogue/")),
     "item": (True, DESK, goto("/catalogue/1/")),
-    "stock": (True, DESK, goto("/catalogue/1/stock/")),
     "results": (True, DESK, goto("/results/")),
     "link-results": (True, DESK, link_results),
     "orders": (True, DESK, goto("/orders/")),
@@ -100,7 +113,8 @@ VIEWS: dict[str, tuple[bool, dict[str, int], Callable[[Page], None]]] = {
     "buyer-desk": (False, DESK, goto("/for/delta-kite/")),
     "buyer-phone": (False, PHONE, goto("/for/festival-patron/")),
     "paid-phone": (False, PHONE, pay),
-    "links-phone": (True, PHONE, goto("/")),
+    "placing": (True, DESK, placing),
+    "on-page": (False, DESK, on_page),
 }
 
 

@@ -4,14 +4,20 @@ from __future__ import annotations
 
 from datetime import datetime, timedelta
 
+from cravik.core.graphics.button import ButtonDesign
 from cravik.core.graphics.contrast import Colour
 from cravik.core.graphics.qr.design import CodeDesign
+from cravik.core.link.sites import LOCAL
 from cravik.demo.drawings import stall_sign
 from cravik.links.models import Link, Spot
+from cravik.links.sites import allow_site
 from cravik.links.spots import describe_spot, end_spot, keep_photo, make_spot
 from cravik.setup.models import Business
 from cravik.share.codes.designs import keep_design, usual_kit
 from cravik.share.handles import name_handle
+from cravik.share.on_pages.arrival import place
+from cravik.share.on_pages.designs import keep_button
+from cravik.share.on_pages.sightings import note_seen
 from cravik.ui.picture_files import keep_picture
 
 _NOTES = {
@@ -44,3 +50,18 @@ def hand_out(business: Business, now: datetime) -> None:
     assert kit is not None
     keep_design(kit, _CODE, None, 50, 0, now)
     name_handle(business, "windlestraw", now)
+    _on_pages(business, first, now)
+
+
+def _on_pages(business: Business, link: Link, now: datetime) -> None:
+    """A card on the page of the kite club, where it is seen, and a site that nobody allowed."""
+    club = link.spots.get(name="Page of the kite club")
+    card = ButtonDesign(shows="card", words="Order one", says_price=False, corners="round")
+    keep_button(club, card, None, 0, now)
+    for host in (LOCAL, "windlestraw.example"):
+        allow_site(business, None, host, now, subdomains=host != LOCAL)
+    allow_site(business, link, "marram-kites.example", now, subdomains=False)
+    place(club, "https://www.marram-kites.example/friends/", now - timedelta(days=20))
+    note_seen(club.pk, "marram-kites.example", now - timedelta(minutes=3), is_allowed=True)
+    film = link.spots.get(name="Film of the big race")
+    note_seen(film.pk, "race-of-the-year.example", now - timedelta(hours=2), is_allowed=False)

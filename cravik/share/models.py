@@ -88,6 +88,8 @@ class Sighting(models.Model):
     spot = models.ForeignKey("links.Spot", on_delete=models.CASCADE, related_name="+")
     host = models.CharField(max_length=253, blank=True)
     is_allowed = models.BooleanField()
+    #: The seller knows that it asks, and does not want it to open there.
+    is_refused = models.BooleanField(default=False)
     first_at = models.DateTimeField()
     last_at = models.DateTimeField()
 

@@ -143,8 +143,10 @@ def _button(found: Spot) -> dict[str, object]:
         return {}
     pasted = PastedButton.objects.filter(spot=found).first()
     now = button_of(found, found.link, pasted.kind) if pasted else None
+    design = button_held(found.pk).design
     return {
-        "tried": address_tried(found, button_held(found.pk).design),
+        "tried": address_tried(found, design),
+        "shows": design.shows,
         "old": why_old(pasted, now) if pasted and now else "",
         "seen": seen_at(found)[:5],
         "arrival": arrival_of(found),

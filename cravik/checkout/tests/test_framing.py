@@ -35,13 +35,13 @@ class FramingTest(TestCase):
         allow_site(self.link.business, self.link, "reef.example", NOW, subdomains=True)
         for path in (self.link.path, self.spot.path):
             sources = self.sources(path + ON_PAGE)
-            self.assertIn("https://www.kites.example:*", sources)
-            self.assertIn("https://*.reef.example:*", sources)
+            self.assertIn("www.kites.example:*", sources)
+            self.assertIn("*.reef.example:*", sources)
             self.assertNotIn("file:", sources)
             self.assertEqual(self.sources(path), ["'none'"], "only where its address says that it stands on a page")
-        self.assertNotIn("https://reef.example:*", self.sources(other.path + ON_PAGE))
+        self.assertNotIn("reef.example:*", self.sources(other.path + ON_PAGE))
         pause(self.link, NOW)
-        self.assertIn("https://reef.example:*", self.sources(self.link.path + ON_PAGE))
+        self.assertIn("reef.example:*", self.sources(self.link.path + ON_PAGE))
         self.assertContains(self.answer, f"/wait/{ON_PAGE}")
 
     def test_as_long_as_none_is_named_the_own_machine_may(self) -> None:

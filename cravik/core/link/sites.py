@@ -4,6 +4,8 @@ as the sources of a policy's ``frame-ancestors`` (CSP Level 3, 2.3.1).
 As long as a seller has named no site, they are trying: pages of their own machine are allowed, and nobody else's. Once
 one is named, those are allowed no more unless ``localhost`` is named too.
 
+A site is meant on every port, by https; by http too where the link's own pages are served by it.
+
 >>> kites = Site("kites.example")
 >>> [is_allowed(origin, [kites]) for origin in ("https://www.kites.example", "https://shop.kites.example", "null")]
 [True, False, False]
@@ -34,20 +36,21 @@ class Site:
     host: str
     subdomains: bool = False
 
-    def has(self, origin: str) -> bool:
-        """Whether a page of that origin is of this site."""
+    def has(self, origin: str, scheme: str) -> bool:
+        """Whether a page of that origin is of this site, where the link's own pages are served by ``scheme``."""
         if self.host == LOCAL:
             return _is_local(origin)
+        if scheme == "https" and not origin.startswith("https:"):
+            return False
         host = host_of(origin)
         return host in (self.host, _WWW + self.host) or (self.subdomains and host.endswith(f".{self.host}"))
 
     @property
     def sources(self) -> tuple[str, ...]:
-        """The same for a policy: every port, and ``http`` beside ``https``."""
+        """The same for a policy. Without a scheme, a source is of that of the page, or a better one (6.7.2.8)."""
         if self.host == LOCAL:
             return _LOCAL_SOURCES
-        names = (self.host, f"*.{self.host}" if self.subdomains else _WWW + self.host)
-        return tuple(f"{scheme}://{name}:*" for name in names for scheme in ("https", "http"))
+        return (f"{self.host}:*", f"{f'*.{self.host}' if self.subdomains else _WWW + self.host}:*")
 
 
 _LOCAL_SOURCES = (*(f"{scheme}://{name}:*" for name in _MACHINE[:2] for scheme in ("http", "https")), "file:")
@@ -66,9 +69,12 @@ def host_of(origin: str) -> str:
     return _host_in(origin).rstrip(".")
 
 
-def is_allowed(origin: str, sites: Collection[Site]) -> bool:
-    """Whether a page of that origin may open the link; with no site named, whether it is of the seller's machine."""
-    return any(site.has(origin) for site in sites) if sites else _is_local(origin)
+def is_allowed(origin: str, sites: Collection[Site], scheme: str = "https") -> bool:
+    """Whether a page of that origin may open the link; with no site named, whether it is of the seller's machine.
+
+    ``scheme`` is the one by which the link's own pages are served.
+    """
+    return any(site.has(origin, scheme) for site in sites) if sites else _is_local(origin)
 
 
 def frame_ancestors(sites: Collection[Site]) -> list[str]:

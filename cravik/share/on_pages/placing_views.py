@@ -125,6 +125,7 @@ def _show(request: SellerRequest, spot: Spot, way: Way, form: ArrivalForm) -> Ht
         "arrival": arrival_of(spot),
         "seen": seen_at(spot),
         "tried": address_tried(spot, held.design),
+        "shows": held.design.shows,
         "policy": policy_of(base).items(),
         "script": script_address(base),
         "events": EVENTS.items(),

@@ -60,7 +60,13 @@ def last_seen(spot_ids: Collection[int]) -> dict[int, Sighting]:
     return {row.spot_id: row for row in rows}
 
 
+def refuse(link: Link, host: str) -> None:
+    """Let the button stay a plain link there, and be silent about it."""
+    Sighting.objects.filter(spot__link=link, host=host, is_allowed=False).update(is_refused=True)
+
+
 def asking_for(link: Link) -> list[Sighting]:
-    """The sites on which a button of the link is a plain link, since they are not allowed."""
-    found = Sighting.objects.filter(spot__link=link, is_allowed=False).exclude(host="")
+    """The sites on which a button of the link is a plain link, since they are not allowed, and nobody said that they
+    should not be."""
+    found = Sighting.objects.filter(spot__link=link, is_allowed=False, is_refused=False).exclude(host="")
     return list(found.select_related("spot").order_by("-last_at")[:MAX_SITES_SEEN])

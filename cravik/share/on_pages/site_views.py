@@ -16,6 +16,7 @@ from cravik.links.sites import MAX_SITES, TooManySites, allow_site, forbid_site,
 from cravik.setup.access import SellerRequest, seller_page
 from cravik.share.forms import first_fault
 from cravik.share.on_pages.forms import SiteForm
+from cravik.share.on_pages.sightings import refuse
 
 
 def sites_words(count: int) -> str:
@@ -37,8 +38,12 @@ def sites(request: SellerRequest) -> HttpResponse:
 @require_POST
 @seller_page
 def link_sites(request: SellerRequest, link_id: int) -> HttpResponse:
-    """Name a site for one link or, with ``for_all``, for all of them; or take one away."""
+    """Name a site for one link or, with ``for_all``, for all of them; take one away, or ``refuse`` one that asked."""
     link = link_or_404(request, link_id)
+    if "refuse" in request.POST:
+        refuse(link, request.POST["refuse"])
+        messages.success(request, "Noted. Its button there stays a plain link.")
+        return redirect("share:hand_out", link.pk)
     form = SiteForm(request.POST)
     if not _act(request, None if "for_all" in request.POST else link, form):
         messages.error(request, f"Not added. {first_fault(form)}")

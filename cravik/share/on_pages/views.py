@@ -36,8 +36,9 @@ def said(request: HttpRequest, code: str) -> HttpResponseBase:
     if opened is None or opened.terms is None:
         raise Http404
     row, origin = opened.row, request.headers.get("Origin", "")
-    is_ours = origin in ("", f"{request.scheme}://{request.get_host()}")
-    allowed = is_ours or is_allowed(origin, sites_of(row.business_id, row.link_id))
+    scheme = "https" if request.is_secure() else "http"
+    is_ours = origin in ("", f"{scheme}://{request.get_host()}")
+    allowed = is_ours or is_allowed(origin, sites_of(row.business_id, row.link_id), scheme)
     if not is_ours and ((host := site_in(origin)) or origin == "null"):
         note_seen(row.spot_id, host, now, is_allowed=allowed)
     design = button_held(row.spot_id).design

@@ -25,7 +25,7 @@ from cravik.share.on_pages import views
 from cravik.share.on_pages.designs import button_held, face_in, keep_button
 from cravik.share.on_pages.plain import plain_button
 from cravik.share.on_pages.sightings import MAX_SITES_SEEN, _written, asking_for, note_seen, seen_at
-from tests.factories import NOW, change_price, make_draft, make_live
+from tests.factories import NOW, MembershipFactory, change_price, make_draft, make_live
 
 KITES = {"origin": "https://www.kites.example"}
 
@@ -74,12 +74,27 @@ class SaidTest(TestCase):
         self.assertEqual((said["shows"], said["opens"], "frame" in said), ("button", "same", False))
         self.assertEqual([(each.host, each.is_allowed) for each in seen_at(self.spot)], [("kites.example", False)])
         self.assertEqual([each.spot for each in asking_for(self.link)], [self.spot])
-        allow_site(self.link.business, self.link, "kites.example", NOW, subdomains=False)
+        self.client.force_login(MembershipFactory(business=self.link.business).user)
+        sites = f"/links/{self.link.pk}/sites/"
+        told = self.client.post(sites, {"refuse": "kites.example"}, follow=True)
+        self.assertNotContains(told, "asked for a button of this link")
+        self.assertContains(
+            self.client.post(sites, {"site": "no site"}, follow=True), "Not added. Write a site such as"
+        )
+        self.client.post(sites, {"site": "https://kites.example/shop"})
         self.assertIn("frame", self.ask(**KITES))
         self.assertEqual([(each.host, each.is_allowed) for each in seen_at(self.spot)], [("kites.example", True)])
         self.assertEqual(asking_for(self.link), [])
         self.assertIn("frame", self.ask(origin="http://testserver"), "the application's own pages")
         self.assertNotIn("frame", self.ask(origin="null"))
+        self.assertContains(
+            self.client.post(sites, {"remove": "kites.example"}, follow=True), "is a plain link from now on"
+        )
+        self.client.post("/setup/sites/", {"site": "kites.example", "subdomains": "on"})
+        self.assertIn("frame", self.ask(origin="https://shop.kites.example"))
+        self.assertContains(self.client.post("/setup/sites/", {"site": ""}), "Write a site such as", status_code=400)
+        self.client.post("/setup/sites/", {"remove": "kites.example"})
+        self.assertNotIn("frame", self.ask(**KITES))
 
     def test_what_can_t_be_bought_now_says_so(self) -> None:
         self.design(words="Mend mine")

@@ -63,18 +63,21 @@ export class SpotElement extends HTMLElement {
     this.frame = new PageFrame(said.frame, said.words, {
       grows: true,
       height: (height) => { if (!this.isOpen) this.tell("opened"); this.isOpen = true; place.style.setProperty("--high", `${height}px`); },
-      paid: (reference) => { this.tell("paid", { reference }); this.scrollIntoView({ block: "nearest" }); },
+      paid: (reference) => this.tell("paid", { reference }),
       leaves: () => {},
       silent: () => { this.frame.end(); this.shadowRoot.replaceChildren(buttonOf({ ...said, frame: null })); },
     });
     this.frame.element.setAttribute("loading", "lazy"); // a visit begins when it is seen
+    // What comes after a press is seen from its beginning.
+    this.frame.element.addEventListener("load", () => { if (this.isOpen && place.getBoundingClientRect().top < 0) place.scrollIntoView(); });
     place.append(this.frame.element);
     return place;
   }
 
   // What happened, for the page around: `cravik:opened`, `cravik:paid` and `cravik:closed`.
   tell(what, detail = {}) {
-    this.dispatchEvent(new CustomEvent(`cravik:${what}`, { bubbles: true, composed: true, detail: { at: this.getAttribute("at"), ...detail } }));
+    const from = this.isConnected ? this : document; // it may have been taken away meanwhile
+    from.dispatchEvent(new CustomEvent(`cravik:${what}`, { bubbles: true, composed: true, detail: { at: this.getAttribute("at"), ...detail } }));
   }
 
   clear() {
