@@ -44,12 +44,12 @@ class RunningApplication:
         self._environment = inherited | {"CRAVIK_DATA_DIR": str(data)} | environment
 
     @classmethod
-    def on_sample(cls, clean_up: Callable[..., object]) -> Self:
+    def on_sample(cls, clean_up: Callable[..., object], *arguments: str) -> Self:
         """Started on a copy of the sample business; ``clean_up`` is a test's ``addCleanup`` or ``addClassCleanup``."""
         folder = tempfile.TemporaryDirectory()
         clean_up(folder.cleanup)
         shutil.copytree(_sample(), folder.name, dirs_exist_ok=True)
-        application = cls(folder.name)
+        application = cls(folder.name, *arguments)
         application.start()
         clean_up(application.__exit__, None, None, None)
         return application

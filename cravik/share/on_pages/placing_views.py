@@ -119,6 +119,7 @@ def _show(request: SellerRequest, spot: Spot, way: Way, form: ArrivalForm) -> Ht
         "pasting": way.block(Pasting(shown, held, base, spot.path, kind)),
         "kinds": [(name, words) for name, words in KINDS.items() if name != "own" or held.picture],
         "kind": kind,
+        "own_picture": held.picture,
         "pasted": note,
         "old": why_old(note, button) if note and button else "",
         "form": form,

@@ -42,7 +42,7 @@ export class OverPage {
   // What may not stand here opens by itself: never a dead end.
   leadOn() {
     const whole = make("a", { class: "whole", href: this.said.address, target: "_blank", rel: "noopener" }, "Open it in a window of its own");
-    this.waits.replaceChildren("This page doesn't let it open here. ", whole);
+    this.waits.replaceChildren("It can't be shown here. ", whole);
     this.waits.hidden = false;
     this.frame.element.hidden = true;
     whole.focus();
