@@ -1,4 +1,4 @@
-"""JSON that any page may read: cached, with a tag of what it says, and without cookies."""
+"""Answers that any page may read: cached, with a tag of what they say, and without cookies."""
 
 from __future__ import annotations
 
@@ -16,15 +16,15 @@ def public_json(request: HttpRequest, said: Mapping[str, Any], *, seconds: int, 
     """What is said, for ``seconds`` of keeping; 304 for whoever has it (RFC 9110, 13). The entity tag begins with
     ``tag``."""
     text = json.dumps(said, ensure_ascii=False)
-    etag = f'"{tag}{hashlib.sha256(text.encode()).hexdigest()[:24]}"'
     response = HttpResponse(text, content_type="application/json; charset=utf-8")
-    let_any_page_read(response, seconds)
-    response["ETag"] = etag
-    return get_conditional_response(request, etag, response=response) or response
+    return for_any_page(request, response, seconds=seconds, tag=tag)
 
 
-def let_any_page_read(response: HttpResponseBase, seconds: int) -> None:
-    """Let pages of any origin read the response, and everybody keep it for so long."""
+def for_any_page(request: HttpRequest, response: HttpResponse, *, seconds: int, tag: str = "") -> HttpResponseBase:
+    """The response, which pages of any origin may read and everybody may keep for so long."""
+    etag = f'"{tag}{hashlib.sha256(response.content).hexdigest()[:24]}"'
     response["Cache-Control"] = f"public, max-age={seconds}"
     response["Access-Control-Allow-Origin"] = "*"
     response["Cross-Origin-Resource-Policy"] = "cross-origin"
+    response["ETag"] = etag
+    return get_conditional_response(request, etag, response=response) or response

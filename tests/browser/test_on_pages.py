@@ -9,6 +9,7 @@ from unittest import mock
 from playwright.sync_api import FrameLocator, Route, expect
 
 from cravik.demo.outside.pages import PAGES
+from cravik.journal.models import Visit
 from cravik.links.sites import allow_site
 from cravik.orders.models import Order
 from cravik.share.models import Sighting
@@ -49,6 +50,7 @@ class PaidThroughTest(OutsideTestCase):
                 self.assertEqual(self.heard(page)[0], ["opened", ""])
                 self.assertEqual(self.heard(page)[-1], ["paid", order.checkout.reference])
                 self.assertEqual(Order.objects.count(), number + 1)
+                self.assertEqual(Visit.objects.order_by("-id")[0].referrer, "127.0.0.1", "the page's host is kept")
                 page.context.close()
 
     def test_a_newsletter_s_button_leads_to_the_page_and_is_paid(self) -> None:
@@ -57,8 +59,7 @@ class PaidThroughTest(OutsideTestCase):
         fill_in(page)
         page.get_by_role("button", name="Pay").click()
         page.get_by_role("heading", name="Thank you").wait_for()
-        visit_of = Order.objects.get().checkout.line
-        self.assertEqual(visit_of.spot_id, self.spot.pk)
+        self.assertEqual(Order.objects.get().checkout.line.spot_id, self.spot.pk)
 
     def test_a_bank_s_question_gets_a_window_of_its_own_and_the_frame_goes_on(self) -> None:
         page = self.open_outside("builder")

@@ -3,14 +3,12 @@
 from __future__ import annotations
 
 import gzip
-import hashlib
 from functools import lru_cache
 from pathlib import Path
 
 from django.http import Http404, HttpRequest, HttpResponse
 from django.http.response import HttpResponseBase
 from django.utils import timezone
-from django.utils.cache import get_conditional_response
 from django.views.decorators.http import require_safe
 
 from cravik.checkout.opening import open_spot
@@ -20,7 +18,7 @@ from cravik.share.on_pages.designs import button_held, face_in
 from cravik.share.on_pages.plain import drawn
 from cravik.share.on_pages.said import said_of, words_at
 from cravik.share.on_pages.sightings import note_seen
-from cravik.ui.public_json import let_any_page_read, public_json
+from cravik.ui.public_json import for_any_page, public_json
 
 #: For how many seconds an answer is kept: so long it takes until a change is seen everywhere.
 KEPT = 60
@@ -58,30 +56,22 @@ def picture(request: HttpRequest, code: str) -> HttpResponseBase:
     face = face_in(design, opened.terms.look)
     words = words_at(opened, design, now)
     pixels = drawn(face.on_dark if request.GET.get("on") == "dark" else face, words)
-    response = HttpResponse(pixels, content_type="image/png")
-    let_any_page_read(response, KEPT)
-    etag = f'"{hashlib.sha256(pixels).hexdigest()[:24]}"'
-    response["ETag"] = etag
-    return get_conditional_response(request, etag, response=response) or response
+    return for_any_page(request, HttpResponse(pixels, content_type="image/png"), seconds=KEPT)
 
 
 @require_safe
 def script(request: HttpRequest) -> HttpResponseBase:
     """The script that draws buttons on pages of others: its first version, which stays at this address."""
     packing = "gzip" if "gzip" in request.headers.get("Accept-Encoding", "") else ""
-    packed, etag = _packed(packing)
-    response = HttpResponse(packed, content_type="text/javascript; charset=utf-8")
-    let_any_page_read(response, _SCRIPT_KEPT)
+    response = HttpResponse(_packed(packing), content_type="text/javascript; charset=utf-8")
     response["Vary"] = "Accept-Encoding"
-    response["ETag"] = etag
     if packing:
         response["Content-Encoding"] = packing
-    return get_conditional_response(request, etag, response=response) or response
+    return for_any_page(request, response, seconds=_SCRIPT_KEPT)
 
 
 @lru_cache(maxsize=2)
-def _packed(packing: str) -> tuple[bytes, str]:
-    """The script as it is sent, and its entity tag; read once in a process."""
+def _packed(packing: str) -> bytes:
+    """The script as it is sent; read once in a process."""
     text = SCRIPT.read_bytes()
-    etag = f'"{hashlib.sha256(text).hexdigest()[:24]}{packing}"'
-    return gzip.compress(text, mtime=0) if packing else text, etag
+    return gzip.compress(text, mtime=0) if packing else text

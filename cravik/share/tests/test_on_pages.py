@@ -9,15 +9,17 @@ from datetime import timedelta
 from pathlib import Path
 from typing import Any
 
+from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import TestCase
 from django.utils import timezone
 from PIL import Image
 
+from cravik.catalogue.tests.photos import photo
 from cravik.core.graphics.button import ButtonDesign
 from cravik.core.graphics.contrast import Colour
 from cravik.links.effective import shown_to_buyers
 from cravik.links.lifecycle import pause, publish
-from cravik.links.sites import allow_site
+from cravik.links.models import Link
 from cravik.links.spots import end_spot, make_spot
 from cravik.setup.looks import Look
 from cravik.share.models import Sighting
@@ -169,3 +171,63 @@ class PlainButtonTest(TestCase):
             self.assertIn("A &quot;kite&quot; &amp; &lt;b&gt;tail&lt;/b&gt;", button.html)
             self.assertEqual(button.label, shown["words"])
         self.assertEqual(face_in(held.design, Look()).ground.hex, "#a63a28")
+
+
+class DesignTest(TestCase):
+    def setUp(self) -> None:
+        self.member = MembershipFactory()
+        self.link = make_live(self.member.business)
+        self.spot = make_spot(self.link, "Newsletter", NOW)
+        self.client.force_login(self.member.user)
+        self.page = f"/links/{self.link.pk}/spots/{self.spot.pk}/"
+        self.typed = {**ButtonDesign().document, "ground": "", "ink": "", "says_price": "on", "revision": "0"}
+
+    def test_a_design_is_kept_over_the_one_that_was_seen(self) -> None:
+        self.client.post(f"{self.page}button/", self.typed | {"words": "Mend mine", "ground": "#123"})
+        self.assertEqual(button_held(self.spot.pk).design, ButtonDesign(words="Mend mine", ground=Colour(17, 34, 51)))
+        stale = self.client.post(f"{self.page}button/", self.typed | {"words": "Other"})
+        self.assertEqual(stale.status_code, 409)
+        self.assertContains(stale, 'value="Other"', status_code=409)
+        self.assertEqual(button_held(self.spot.pk).design.words, "Mend mine")
+
+    def test_words_that_cannot_be_read_are_refused_with_the_nearest_colour_that_can(self) -> None:
+        pale = self.typed | {"ground": "#ffee88", "ink": "#ffffff"}
+        refused = self.client.post(f"{self.page}button/", pale)
+        self.assertContains(refused, "These words can&#x27;t be read on that colour.", status_code=400)
+        mended = self.client.post(f"{self.page}button/", pale | {"mend": "ink", "words": "Kept"})
+        self.assertTrue(mended.context["face"].is_legible)
+        self.assertContains(mended, 'value="Kept"')
+        wrong = self.client.post(f"{self.page}button/", pale | {"ground": "blue", "shows": "x", "words": "x" * 61})
+        self.assertEqual(set(wrong.context["form"].errors), {"ground", "shows", "words"})
+        shown = self.client.post(f"{self.page}button/shown/", pale | {"revision": ""})
+        self.assertContains(shown, "At least 4.5 : 1 is needed")
+
+    def test_a_picture_of_one_s_own_outlives_a_form_that_was_wrong(self) -> None:
+        file = SimpleUploadedFile("b.png", photo((400, 120), "PNG"), "image/png")
+        wrong = self.client.post(f"{self.page}button/", self.typed | {"words": "x" * 61, "picture": file})
+        kept = wrong.context["kept_picture"]
+        self.assertTrue(kept)
+        self.client.post(f"{self.page}button/", self.typed | {"kept_picture": kept})
+        page = self.client.get(f"{self.page}page/?way=newsletter&kind=own")
+        self.assertContains(page, "/pictures/")
+        self.assertContains(self.client.get(f"{self.page}page/plain/own/"), '<img src="http://localhost:8000/pictures/')
+        taken = SimpleUploadedFile("b.png", b"no picture", "image/png")
+        refused = self.client.post(f"{self.page}button/", self.typed | {"revision": "1", "picture": taken})
+        self.assertContains(refused, "“b.png” was not taken.", status_code=400)
+        self.client.post(f"{self.page}button/", self.typed | {"revision": "1", "remove_picture": "yes"})
+        self.assertIsNone(button_held(self.spot.pk).picture)
+
+    def test_what_is_tried_says_what_the_draft_would(self) -> None:
+        tried = self.client.get(self.page).context["tried"]
+        self.assertContains(self.client.get(tried), f'at="{tried}"', count=5)
+        said = self.client.get(f"{tried}on-page/1.json").json()
+        self.assertEqual(said["frame"], f"/for/rehearsal/{self.link.pk}/?in=page")
+        self.assertEqual(self.client.get(f"{self.page}button/tried/x/").status_code, 404)
+
+    def test_a_draft_that_is_not_finished_has_no_button_yet(self) -> None:
+        draft = make_draft(self.member.business)
+        Link.objects.filter(id=draft.pk).update(effective=None)
+        page = f"/links/{draft.pk}/spots/{draft.spots.get().pk}/"
+        self.assertNotContains(self.client.get(page), "Put it on a page")
+        self.assertEqual(self.client.get(f"{page}page/").status_code, 404)
+        self.assertContains(self.client.get(f"{page}button/"), "The draft is not finished")
