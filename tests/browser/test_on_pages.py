@@ -10,12 +10,13 @@ from playwright.sync_api import FrameLocator, Route, expect
 
 from cravik.demo.outside.pages import PAGES
 from cravik.journal.models import Visit
+from cravik.links.lifecycle import publish
 from cravik.links.sites import allow_site
 from cravik.orders.models import Order
 from cravik.share.models import Sighting
 from tests.browser.base import DESK, PHONE, fill_in
 from tests.browser.outside import OutsideTestCase
-from tests.factories import NOW
+from tests.factories import NOW, change_price
 
 BANK_ASKS = "9000000000003013"
 
@@ -220,6 +221,16 @@ class HostileTest(OutsideTestCase):
             page.get_by_role("link", name="Open it in a window of its own").click()
         opened.value.get_by_label("Your name").wait_for()
         self.complaints.clear()  # the browser tells of the policy
+
+    def test_a_button_that_says_an_old_price_opens_the_page_with_the_new_one(self) -> None:
+        page = self.open_outside("builder")
+        page.locator("cravik-spot[shown]").wait_for()
+        publish(change_price(self.link, 2600), NOW)
+        frame = self.press(page)
+        fill_frame(frame)
+        frame.get_by_role("button", name="Pay €26.00").click()
+        frame.get_by_role("heading", name="Thank you").wait_for()
+        self.assertEqual(Order.objects.with_paid().get().paid_minor, 2600)
 
     def test_a_change_is_seen_without_pasting_again(self) -> None:
         self.design(words="Mend it", says_price=False)

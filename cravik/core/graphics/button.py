@@ -30,11 +30,12 @@ HOVERS = {
     "lined": "Its words are underlined",
     "still": "Nothing",
 }
+LETTERS = {"page": "Those of the page around it", "plain": "Plain ones, the same everywhere"}
 OPENS = {"over": "Over the page", "same": "In the same window", "new": "In a new window"}
 MAX_WORDS = 60
 #: Size of type in rem, and what is above and beside the words in em.
 _SIZES = {"small": (0.9, 0.55, 1.0), "usual": (1.0, 0.8, 1.4), "large": (1.2, 0.9, 1.7)}
-_FACE = "system-ui,sans-serif"
+_PLAIN = "system-ui,sans-serif"
 _COLOURS = ("ground", "ink")
 #: What dark pages and mail readers have behind it, about.
 _DARK = Colour(0x1E, 0x1E, 0x1E)
@@ -55,6 +56,7 @@ class ButtonDesign:
     width: str = "words"
     align: str = "start"
     hover: str = "deeper"
+    letters: str = "page"
     opens: str = "over"
 
     @property
@@ -84,6 +86,7 @@ class ButtonFace:
     width: str
     align: str
     hover: str
+    letters: str
 
     @property
     def contrast(self) -> float:
@@ -113,14 +116,18 @@ class ButtonFace:
 
     @property
     def style(self) -> str:
-        """The face as an inline style of one element. A system face, so that nothing is loaded; nothing but what mail
-        readers know."""
+        """The face as an inline style of one element: nothing is loaded for it, and mail readers know all of it."""
         size, above, beside = self.measures
         return (
             f"{self._box};box-sizing:border-box;max-width:100%;padding:{above:g}em {beside:g}em;"
             f"border-radius:{self.radius};background:{self.ground.hex};color:{self.ink.hex};"
-            f"font:600 {size:g}rem/1.25 {_FACE};text-align:center;text-decoration:none;overflow-wrap:anywhere"
+            f"font-size:{size:g}rem;font-weight:600;line-height:1.25;font-family:{self.family};text-align:center;text-decoration:none;overflow-wrap:anywhere"
         )
+
+    @property
+    def family(self) -> str:
+        """The face of the letters, as CSS has it."""
+        return "inherit" if self.letters == "page" else _PLAIN
 
     @property
     def _box(self) -> str:
@@ -134,7 +141,8 @@ def face_of(design: ButtonDesign, palette: Palette, radius: str) -> ButtonFace:
     """The design in the colours of a look."""
     ground, ink = design.ground or palette.button, design.ink or palette.button_text
     deep = mixed(ground, BLACK if luminance(ink) > luminance(ground) else WHITE, 0.18)
-    return ButtonFace(ground, ink, deep, radius, design.size, design.width, design.align, design.hover)
+    chosen = {name: getattr(design, name) for name in ("size", "width", "align", "hover", "letters")}
+    return ButtonFace(ground, ink, deep, radius, **chosen)
 
 
 def words_of(design: ButtonDesign, title: str, price: str) -> str:

@@ -6,7 +6,7 @@ from typing import Any
 
 from django import forms
 
-from cravik.core.graphics.button import ALIGNS, HOVERS, MAX_WORDS, OPENS, SHOWS, SIZES, WIDTHS, ButtonDesign
+from cravik.core.graphics.button import ALIGNS, HOVERS, LETTERS, MAX_WORDS, OPENS, SHOWS, SIZES, WIDTHS, ButtonDesign
 from cravik.core.link.sites import site_in
 from cravik.setup.kit_forms import ColourField
 from cravik.setup.looks import CORNERS
@@ -48,6 +48,7 @@ class ButtonForm(forms.Form):
     width = forms.ChoiceField(label="Width", choices=list(WIDTHS.items()))
     align = forms.ChoiceField(label="Where it stands", choices=list(ALIGNS.items()))
     hover = forms.ChoiceField(label="Under the pointer", choices=list(HOVERS.items()))
+    letters = forms.ChoiceField(label="Letters", choices=list(LETTERS.items()))
     opens = forms.ChoiceField(label="It opens", choices=list(OPENS.items()))
     picture = forms.FileField(
         label="A picture of your own, for newsletters",

@@ -3,16 +3,16 @@
 Only what buyers may see: words, price, picture and face of what is published, where it leads, and, where the page's
 site is allowed, the address that opens in it. What can't be bought just now says so.
 
-=============  =========================================================================================
+=============  ====================================================================================================
 ``version``    1
 ``shows``      ``button``, ``card`` or ``form``
 ``words``      what stands on the button
 ``address``    where a plain link leads
 ``opens``      ``over`` the page, in the ``same`` window or a ``new`` one
 ``frame``      what opens over the page or stands in it; only where the site is allowed
-``face``       ``ground``, ``ink``, ``deep``: colours as hex; ``radius``, ``size``, ``width``, ``align``, ``hover``
+``face``       ``ground``, ``ink``, ``deep`` as hex; ``radius``, ``size``, ``width``, ``align``, ``hover``, ``letters``
 ``card``       only for a card: ``title``, ``price``, ``seller``, colours, and a ``picture`` with its size and words
-=============  =========================================================================================
+=============  ====================================================================================================
 """
 
 from __future__ import annotations
@@ -91,7 +91,7 @@ def _words(offered: Offered, design: ButtonDesign, why: Closed | None) -> str:
 
 def _face(face: ButtonFace) -> dict[str, str]:
     colours = {"ground": face.ground.hex, "ink": face.ink.hex, "deep": face.deep.hex}
-    return colours | {name: getattr(face, name) for name in ("radius", "size", "width", "align", "hover")}
+    return colours | {name: getattr(face, name) for name in ("radius", "size", "width", "align", "hover", "letters")}
 
 
 def _card(offered: Offered, seller: str, base: str) -> dict[str, Any]:

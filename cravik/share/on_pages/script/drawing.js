@@ -6,6 +6,9 @@ export function make(name, attributes, ...inside) {
   return element;
 }
 
+// Where a page that was open is gone, and with it what became of a press.
+export const LOST = "The connection was lost. If you were paying and it went through, the receipt is in your e-mail: look there first. ";
+
 // A link in every case, so that it can be opened in a tab of its own, and leads on whatever else fails.
 export function buttonOf(said) {
   const attributes = { class: "button", href: said.address, part: "button", referrerpolicy: "strict-origin-when-cross-origin" };

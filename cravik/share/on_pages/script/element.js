@@ -1,7 +1,7 @@
 // <cravik-spot at="…">: shows the button, card or form of a spot. What stands inside it, a plain link, is seen until there is an
 // answer, and stays where there is none.
 import { addressOf, saidOf } from "./asking.js";
-import { buttonOf, cardOf, make } from "./drawing.js";
+import { LOST, buttonOf, cardOf, make } from "./drawing.js";
 import { PageFrame } from "./frame.js";
 import { OverPage } from "./overPage.js";
 import { sheetFor } from "./styles.js";
@@ -65,13 +65,20 @@ export class SpotElement extends HTMLElement {
       height: (height) => { if (!this.isOpen) this.tell("opened"); this.isOpen = true; place.style.setProperty("--high", `${height}px`); },
       paid: (reference) => this.tell("paid", { reference }),
       leaves: () => {},
-      silent: () => { this.frame.end(); this.shadowRoot.replaceChildren(buttonOf({ ...said, frame: null })); },
+      silent: () => this.leadOn(said),
     });
     this.frame.element.setAttribute("loading", "lazy"); // a visit begins when it is seen
     // What comes after a press is seen from its beginning.
     this.frame.element.addEventListener("load", () => { if (this.isOpen && place.getBoundingClientRect().top < 0) place.scrollIntoView(); });
     place.append(this.frame.element);
     return place;
+  }
+
+  // A form that cannot be shown here is a button.
+  leadOn(said) {
+    this.frame.end();
+    const note = make("p", { class: "waits", role: "status" }, this.isOpen ? LOST : "");
+    this.shadowRoot.replaceChildren(note, buttonOf({ ...said, frame: null }));
   }
 
   // What happened, for the page around: `cravik:opened`, `cravik:paid` and `cravik:closed`.

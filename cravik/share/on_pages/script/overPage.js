@@ -1,5 +1,5 @@
 // The buyer's page over the page: a dialog of the browser's own, which keeps focus inside, gives it back, and closes by Esc.
-import { make } from "./drawing.js";
+import { LOST, make } from "./drawing.js";
 import { PageFrame } from "./frame.js";
 import { holdStill } from "./holdStill.js";
 
@@ -39,11 +39,12 @@ export class OverPage {
     this.dialog.style.setProperty("--high", `${height + 46}px`);
   }
 
-  // What may not stand here opens by itself: never a dead end.
+  // What may not stand here, or was lost on the way, opens by itself: never a dead end.
   leadOn() {
     const whole = make("a", { class: "whole", href: this.said.address, target: "_blank", rel: "noopener" }, "Open it in a window of its own");
-    this.waits.replaceChildren("It can't be shown here. ", whole);
+    this.waits.replaceChildren(this.waits.hidden ? LOST : "It can't be shown here. ", whole);
     this.waits.hidden = false;
+    this.dialog.style.setProperty("--high", "11rem");
     this.frame.element.hidden = true;
     whole.focus();
   }

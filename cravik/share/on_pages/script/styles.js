@@ -2,6 +2,7 @@
 // page reaches them: even a rule for every element of the page gives way to what is important in here.
 const SIZES = { small: ["14.4px", ".55em 1em"], usual: ["16px", ".8em 1.4em"], large: ["19.2px", ".9em 1.7em"] };
 const PLACES = { start: "start", middle: "center", end: "end" };
+const PLAIN = "system-ui,sans-serif";
 const HOVERS = {
   deeper: "background:var(--deep)",
   turned: "background:var(--ink);color:var(--ground)",
@@ -32,6 +33,7 @@ const SHARED = `
   .close:hover{text-decoration:underline}
   .close:focus-visible{outline-offset:-4px;box-shadow:none}
   .frame{display:block;border:0;width:100%;flex:1 1 auto;min-height:0;background:transparent;color-scheme:normal}
+  .waits:empty{display:none}
   .waits{margin:0;padding:1.25rem 1.1rem;font:16px/1.5 system-ui,sans-serif}
   .whole{color:#1c6b66}
   .place{display:block;width:100%}
@@ -49,10 +51,10 @@ export function sheetFor(said) {
   const sheet = new CSSStyleSheet();
   sheet.replaceSync(`
     :host{all:initial!important;display:${isWide || said.shows === "card" || place !== "start" ? "block" : "inline-block"}!important;max-width:100%!important;
-      text-align:${place}!important;font:16px/1.4 system-ui,sans-serif!important}
+      text-align:${place}!important;font:16px/1.4 ${PLAIN}!important;font-family:${face.letters === "page" ? "inherit" : PLAIN}!important}
     :host{--ground:${face.ground};--ink:${face.ink};--deep:${face.deep};--radius:${face.radius};--sheet:${card.sheet};--text:${card.text};--soft:${card.soft};--rule:${card.rule}}
     ${SHARED}
-    .button{font:600 ${size}/1.25 system-ui,sans-serif;padding:${padding};${isWide ? "display:block;width:100%" : ""}}
+    .button{font-size:${size};padding:${padding};${isWide ? "display:block;width:100%" : ""}}
     .card{margin-inline:${auto}}
     @media (hover:hover){.button:hover{${HOVERS[face.hover] ?? ""}}}`);
   return sheet;
