@@ -70,7 +70,7 @@ class ModulesTest(OutsideTestCase):
 
     def test_a_face_becomes_a_sheet(self) -> None:
         css = self.run_with(
-            "styles", f"return [...m.sheetFor({_SAID}).cssRules].map((rule) => rule.cssText).join(' ');"
+            "styles", f"return [...m.sheetsFor({_SAID})[1].cssRules].map((rule) => rule.cssText).join(' ');"
         )
         self.assertIn("--ground: #a63a28", css)
         self.assertIn("font-size: 19.2px", css)

@@ -9,7 +9,9 @@ from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
+from cravik.core.graphics.button import words_of
 from cravik.core.link.sites import is_allowed, site_in
+from cravik.core.text.price_words import price_in_words
 from cravik.links.effective import shown_to_buyers
 from cravik.links.models import Link, Spot
 from cravik.links.sites import TooManySites, allow_site, sites_of
@@ -20,10 +22,10 @@ from cravik.share.models import PastedButton
 from cravik.share.on_pages.arrival import arrival_of, place
 from cravik.share.on_pages.blocks import policy_of, script_address
 from cravik.share.on_pages.design_views import address_tried
-from cravik.share.on_pages.designs import HeldButton, button_held
+from cravik.share.on_pages.designs import button_held
 from cravik.share.on_pages.forms import ArrivalForm
 from cravik.share.on_pages.outside import sample_pages
-from cravik.share.on_pages.plain import KINDS
+from cravik.share.on_pages.plain import KINDS, is_drawable
 from cravik.share.on_pages.sightings import seen_at
 from cravik.share.on_pages.ways import WAYS, Pasting, Way
 from cravik.share.pasted import button_of, forget_pasted, note_pasted, why_old
@@ -108,7 +110,10 @@ def _show(request: SellerRequest, spot: Spot, way: Way, form: ArrivalForm) -> Ht
     shown, held, base = shown_to_buyers(link), button_held(spot.pk), address_base(link.business_id)
     if shown is None:
         raise Http404
-    kind = _kind(request.GET.get("kind", ""), held)
+    label = words_of(held.design, shown.offer.title, price_in_words(shown.offer))
+    kinds = {"text": True, "drawn": is_drawable(label), "own": bool(held.picture)}
+    kind = request.GET.get("kind", "")
+    kind = kind if kinds.get(kind) else "text"
     note = PastedButton.objects.filter(spot=spot).first()
     button = button_of(spot, link, note.kind) if note else None
     context = {
@@ -117,7 +122,9 @@ def _show(request: SellerRequest, spot: Spot, way: Way, form: ArrivalForm) -> Ht
         "ways": WAYS.values(),
         "way": way,
         "pasting": way.block(Pasting(shown, held, base, spot.path, kind)),
-        "kinds": [(name, words) for name, words in KINDS.items() if name != "own" or held.picture],
+        "kinds": [(name, words) for name, words in KINDS.items() if kinds[name]],
+        "is_drawable": kinds["drawn"],
+        "label": label,
         "kind": kind,
         "own_picture": held.picture,
         "pasted": note,
@@ -133,7 +140,3 @@ def _show(request: SellerRequest, spot: Spot, way: Way, form: ArrivalForm) -> Ht
         "samples": sample_pages(spot.code, way.key),
     }
     return render(request, "share/on_pages/placing.html", context, status=400 if form.errors else 200)
-
-
-def _kind(asked: str, held: HeldButton) -> str:
-    return asked if asked in KINDS and (asked != "own" or held.picture) else "text"

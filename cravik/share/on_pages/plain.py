@@ -22,7 +22,7 @@ from cravik.core.pricing.offer import Offer
 from cravik.core.text.price_words import price_in_words
 from cravik.setup.looks import KeptPicture, Look
 from cravik.share.on_pages.designs import HeldButton, face_in
-from cravik.ui.typesetting import BOLD, fitting, one_at_a_time, width_of, wrapped, write
+from cravik.ui.typesetting import BOLD, fitting, is_writable, one_at_a_time, width_of, wrapped, write
 
 #: By name: what each is called.
 KINDS = {"text": "Text", "drawn": "A picture of it", "own": "A picture of your own"}
@@ -46,11 +46,11 @@ class PlainButton:
 def plain_button(kind: str, offer: Offer, look: Look, held: HeldButton, base: str, path: str) -> PlainButton:
     """The button of what is offered, as it is designed; it leads to ``path`` below ``base``.
 
-    A picture of the seller's own that is not there gives way to text.
+    A picture that is not there, or cannot be drawn, gives way to text.
     """
     label = words_of(held.design, offer.title, price_in_words(offer))
     face = face_in(held.design, look)
-    if kind == "drawn":
+    if kind == "drawn" and is_drawable(label):
         picture = _drawn_element(
             face, label, f"{base}{reverse('on_page:picture', args=[path.strip('/').split('/')[-1]])}"
         )
@@ -62,6 +62,12 @@ def plain_button(kind: str, offer: Offer, look: Look, held: HeldButton, base: st
         return PlainButton("text", html, label, (_hash(face.style),))
     html = format_html('<a href="{}{}" style="{}">{}</a>', base, path, _AROUND, picture)
     return PlainButton(kind, html, label, (_hash(_AROUND), _hash(_PICTURE)))
+
+
+def is_drawable(label: str) -> bool:
+    """Whether the product's face has all of its letters."""
+    with one_at_a_time:
+        return is_writable(label, BOLD)
 
 
 _AROUND = "display:inline-block;max-width:100%"

@@ -160,6 +160,15 @@ class PlainButtonTest(TestCase):
         publish(change_price(self.link, 2600), timezone.now())
         self.assertNotEqual(self.client.get(address).content, light.content)
 
+    def test_what_no_letters_are_here_for_is_not_drawn(self) -> None:
+        link = make_live(purpose="Ремонт змеев")
+        spot = make_spot(link, "Newsletter", NOW)
+        self.client.force_login(MembershipFactory(business=link.business).user)
+        page = self.client.get(f"/links/{link.pk}/spots/{spot.pk}/page/?way=newsletter&kind=drawn")
+        self.assertContains(page, "no picture of it can be drawn")
+        self.assertEqual(page.context["kind"], "text")
+        self.assertEqual(self.client.get(f"{spot.path}on-page/button.png").status_code, 200)
+
     def test_each_kind_is_one_element_with_its_words_as_text(self) -> None:
         held, shown = button_held(self.spot.pk), self.client.get(f"{self.spot.path}on-page/1.json").json()
         terms = shown_to_buyers(self.link)

@@ -4,7 +4,7 @@ import { addressOf, saidOf } from "./asking.js";
 import { LOST, buttonOf, cardOf, make } from "./drawing.js";
 import { PageFrame } from "./frame.js";
 import { OverPage } from "./overPage.js";
-import { sheetFor } from "./styles.js";
+import { sheetsFor } from "./styles.js";
 
 export class SpotElement extends HTMLElement {
   static observedAttributes = ["at"];
@@ -29,7 +29,7 @@ export class SpotElement extends HTMLElement {
 
   draw(said) {
     const root = this.shadowRoot ?? this.attachShadow({ mode: "open" });
-    root.adoptedStyleSheets = [sheetFor(said)];
+    root.adoptedStyleSheets = sheetsFor(said);
     if (said.shows === "form" && said.frame) root.replaceChildren(this.formOf(said));
     else root.replaceChildren(this.pressable(said));
     this.setAttribute("shown", said.shows);

@@ -41,21 +41,31 @@ const SHARED = `
   @media (max-width:40rem){dialog{width:100vw;height:100vh;height:100dvh;border-radius:0}}
   @media (forced-colors:active){.button{border:2px solid ButtonText}}`;
 
-// The sheet of one face. Every value is one of ours or was made by the server.
-export function sheetFor(said) {
+let shared = null;
+
+// The sheets of one face: what all have, made once, and its own. Every value is one of ours or was made by the server.
+export function sheetsFor(said) {
+  shared ??= sheetOf(SHARED);
+  return [shared, sheetOf(faceOf(said))];
+}
+
+function sheetOf(css) {
+  const sheet = new CSSStyleSheet();
+  sheet.replaceSync(css);
+  return sheet;
+}
+
+function faceOf(said) {
   const { face, card = {} } = said;
   const [size, padding] = SIZES[face.size] ?? SIZES.usual;
   const place = PLACES[face.align] ?? "start";
   const isWide = said.shows === "form" || face.width === "full";
   const auto = place === "center" ? "auto" : place === "end" ? "auto 0" : "0 auto";
-  const sheet = new CSSStyleSheet();
-  sheet.replaceSync(`
+  return `
     :host{all:initial!important;display:${isWide || said.shows === "card" || place !== "start" ? "block" : "inline-block"}!important;max-width:100%!important;
       text-align:${place}!important;font:16px/1.4 ${PLAIN}!important;font-family:${face.letters === "page" ? "inherit" : PLAIN}!important}
     :host{--ground:${face.ground};--ink:${face.ink};--deep:${face.deep};--radius:${face.radius};--sheet:${card.sheet};--text:${card.text};--soft:${card.soft};--rule:${card.rule}}
-    ${SHARED}
     .button{font-size:${size};padding:${padding};${isWide ? "display:block;width:100%" : ""}}
     .card{margin-inline:${auto}}
-    @media (hover:hover){.button:hover{${HOVERS[face.hover] ?? ""}}}`);
-  return sheet;
+    @media (hover:hover){.button:hover{${HOVERS[face.hover] ?? ""}}}`;
 }
