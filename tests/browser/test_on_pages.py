@@ -248,7 +248,12 @@ class SellerTest(OutsideTestCase):
         page.goto(f"/links/{self.link.pk}/spots/{self.spot.pk}/page/")
         page.get_by_role("link", name="how the button looks").click()
         shown = page.frame_locator("iframe.tried-frame")
-        shown.locator("cravik-spot[shown=button]").first.wait_for()
+        for kind in ("form", "card", "button"):
+            page.get_by_label("What is seen").select_option(kind)
+            shown.locator(f"cravik-spot[shown={kind}]").first.wait_for()
+            if kind == "form":
+                form = shown.frame_locator("cravik-spot iframe").first
+                form.get_by_label("Your name").wait_for()
         page.get_by_label("Colour", exact=True).fill("#ffee88")
         page.get_by_text("At least 4.5 : 1 is needed").wait_for()
         page.get_by_role("button", name="Save").click()

@@ -110,12 +110,12 @@ def tried_said(request: SellerRequest, link_id: int, spot_id: int, design: str) 
     opened = opened_draft(spot.link)
     if opened.terms is None:
         raise Http404
-    return JsonResponse(_said(opened, spot, _design_in(design), timezone.now()))
+    rehearsal = request.build_absolute_uri(reverse("checkout:rehearsal", args=[link_id]))
+    return JsonResponse(_said(opened, spot, _design_in(design), rehearsal, timezone.now()))
 
 
-def _said(opened: Opened, spot: Spot, wanted: ButtonDesign, now: datetime) -> dict[str, Any]:
+def _said(opened: Opened, spot: Spot, wanted: ButtonDesign, rehearsal: str, now: datetime) -> dict[str, Any]:
     said = said_of(opened, wanted, spot.code, now, is_allowed=True)
-    rehearsal = reverse("checkout:rehearsal", args=[spot.link_id])
     said |= {"address": rehearsal} | ({"frame": on_page(rehearsal)} if "frame" in said else {})
     if picture := said.get("card", {}).get("picture"):
         picture["address"] = picture["address"].removeprefix(opened.seller().base)

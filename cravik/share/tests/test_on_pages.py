@@ -230,7 +230,7 @@ class DesignTest(TestCase):
         tried = self.client.get(self.page).context["tried"]
         self.assertContains(self.client.get(tried), f'at="{tried}"', count=5)
         said = self.client.get(f"{tried}on-page/1.json").json()
-        self.assertEqual(said["frame"], f"/for/rehearsal/{self.link.pk}/?in=page")
+        self.assertEqual(said["frame"], f"http://testserver/for/rehearsal/{self.link.pk}/?in=page")
         self.assertEqual(self.client.get(f"{self.page}button/tried/x/").status_code, 404)
 
     def test_a_draft_that_is_not_finished_has_no_button_yet(self) -> None:
