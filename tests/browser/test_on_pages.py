@@ -249,7 +249,7 @@ class SellerTest(OutsideTestCase):
         page.get_by_role("link", name="how the button looks").click()
         shown = page.frame_locator("iframe.tried-frame")
         for kind in ("form", "card", "button"):
-            page.get_by_label("What is seen").select_option(kind)
+            page.get_by_label("What people see").select_option(kind)
             shown.locator(f"cravik-spot[shown={kind}]").first.wait_for()
             if kind == "form":
                 form = shown.frame_locator("cravik-spot iframe").first

@@ -20,17 +20,17 @@ from cravik.core.graphics.contrast import BLACK, BOUND, TEXT, WHITE, Colour, lum
 from cravik.core.graphics.palette import Palette
 
 #: By name: what each is called.
-SHOWS = {"button": "A button alone", "card": "A card with picture and price", "form": "The whole form, in place"}
-SIZES = {"small": "Small", "usual": "As text is", "large": "Large"}
-WIDTHS = {"words": "As wide as its words", "full": "As wide as its place"}
-ALIGNS = {"start": "At the beginning of the line", "middle": "In the middle", "end": "At the end of the line"}
+SHOWS = {"button": "A button on its own", "card": "A card with picture and price", "form": "The whole form, in place"}
+SIZES = {"small": "Small", "usual": "Medium", "large": "Large"}
+WIDTHS = {"words": "As wide as its words", "full": "As wide as the space it has"}
+ALIGNS = {"start": "At the start of the line", "middle": "Centred", "end": "At the end of the line"}
 HOVERS = {
     "deeper": "Its colour gets deeper",
-    "turned": "Its colours change places",
+    "turned": "Its two colours swap",
     "lined": "Its words are underlined",
-    "still": "Nothing",
+    "still": "Nothing changes",
 }
-LETTERS = {"page": "Those of the page around it", "plain": "Plain ones, the same everywhere"}
+LETTERS = {"page": "The one of the page around it", "plain": "A plain one, the same everywhere"}
 OPENS = {"over": "Over the page", "same": "In the same window", "new": "In a new window"}
 MAX_WORDS = 60
 #: Size of type in rem, and what is above and beside the words in em.

@@ -28,7 +28,7 @@ class OptionalColourField(ColourField):
 class ButtonForm(forms.Form):
     """A button's design as it is typed; ``design`` is what it says, as far as it can be read."""
 
-    shows = forms.ChoiceField(label="What is seen", choices=list(SHOWS.items()))
+    shows = forms.ChoiceField(label="What people see", choices=list(SHOWS.items()))
     words = LineField(
         label="Words on the button",
         longest=MAX_WORDS,
@@ -46,9 +46,9 @@ class ButtonForm(forms.Form):
     )
     size = forms.ChoiceField(label="Size", choices=list(SIZES.items()))
     width = forms.ChoiceField(label="Width", choices=list(WIDTHS.items()))
-    align = forms.ChoiceField(label="Where it stands", choices=list(ALIGNS.items()))
-    hover = forms.ChoiceField(label="Under the pointer", choices=list(HOVERS.items()))
-    letters = forms.ChoiceField(label="Letters", choices=list(LETTERS.items()))
+    align = forms.ChoiceField(label="Position", choices=list(ALIGNS.items()))
+    hover = forms.ChoiceField(label="When pointed at", choices=list(HOVERS.items()))
+    letters = forms.ChoiceField(label="Typeface", choices=list(LETTERS.items()))
     opens = forms.ChoiceField(label="It opens", choices=list(OPENS.items()))
     picture = forms.FileField(
         label="A picture of your own, for newsletters",
