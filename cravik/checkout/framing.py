@@ -9,9 +9,8 @@ from typing import Any, TypeVar, cast
 from django.http import HttpRequest, HttpResponse
 
 from cravik.checkout.models import Checkout
-from cravik.core.link.sites import frame_ancestors
 from cravik.links.models import Address, Spot
-from cravik.links.sites import sites_of
+from cravik.links.sites import framing_sources
 from cravik.ui.framing import is_on_page, let_frame
 
 _View = TypeVar("_View", bound=Callable[..., HttpResponse])
@@ -44,7 +43,7 @@ def framed_where_allowed(whose_link: _WhoseLink) -> Callable[[_View], _View]:
         def framed(request: HttpRequest, **named: Any) -> HttpResponse:
             response = view(request, **named)
             if is_on_page(request) and (of := whose_link(named)):
-                let_frame(response, frame_ancestors(sites_of(*of)))
+                let_frame(response, framing_sources(*of))
             return response
 
         return cast(_View, framed)

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from datetime import datetime
 
+from django.conf import settings
 from django.db import transaction
 from django.db.models import Q
 
-from cravik.core.link.sites import Site
+from cravik.core.link.sites import Site, frame_ancestors, is_allowed
 from cravik.links.models import AllowedSite, Link
 from cravik.setup.models import Business
 from cravik.upkeep.prepared import Param, PreparedSelect
@@ -23,6 +24,19 @@ class TooManySites(Exception):
 def sites_of(business_id: int, link_id: int) -> tuple[Site, ...]:
     """Those on which the link may open: its own, and those for all."""
     return tuple(Site(host, below) for host, below in _OF_LINK.rows(business_id=business_id, link_id=link_id))
+
+
+def may_open(origin: str, business_id: int, link_id: int, scheme: str) -> bool:
+    """Whether a page of that origin may open the link, whose own pages are served by ``scheme``. The sample of other
+    people's pages always may, while it runs."""
+    sample = settings.CRAVIK_OUTSIDE_ADDRESS
+    return (bool(sample) and origin == sample) or is_allowed(origin, sites_of(business_id, link_id), scheme)
+
+
+def framing_sources(business_id: int, link_id: int) -> list[str]:
+    """The same as the sources of a policy."""
+    sample = settings.CRAVIK_OUTSIDE_ADDRESS
+    return [*([sample] if sample else []), *frame_ancestors(sites_of(business_id, link_id))]
 
 
 def named_sites(business: Business, link: Link | None = None) -> list[AllowedSite]:

@@ -6,6 +6,7 @@ from dataclasses import replace
 from functools import partial
 from unittest import mock
 
+from django.test import override_settings
 from playwright.sync_api import FrameLocator, Route, expect
 
 from cravik.demo.outside.pages import PAGES
@@ -197,6 +198,7 @@ class HostileTest(OutsideTestCase):
         page.get_by_role("link", name="Get Kite repair").click()
         page.get_by_role("heading", name="Kite repair").wait_for()
 
+    @override_settings(CRAVIK_OUTSIDE_ADDRESS="")  # else the sample is one that always may
     def test_a_site_that_is_not_allowed_has_a_plain_link_and_its_seller_is_told(self) -> None:
         allow_site(self.business, None, "kites.example", NOW, subdomains=False)
         page = self.open_outside("builder")

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from django.test import TestCase
+from django.test import TestCase, override_settings
 
 from cravik.core.link.sites import LOCAL
 from cravik.links.lifecycle import pause
-from cravik.links.sites import MAX_SITES, TooManySites, allow_site, forbid_site, named_sites
+from cravik.links.sites import MAX_SITES, TooManySites, allow_site, forbid_site, may_open, named_sites
 from cravik.links.spots import first_spot
 from cravik.orders.models import Order
 from tests.factories import BROWSER, NOW, make_live
@@ -50,6 +50,13 @@ class FramingTest(TestCase):
         self.assertNotIn("http://localhost:*", self.sources(self.link.path + ON_PAGE))
         allow_site(self.link.business, None, LOCAL, NOW, subdomains=False)
         self.assertIn("http://localhost:*", self.sources(self.link.path + ON_PAGE))
+
+    def test_the_sample_of_others_pages_always_may_while_it_runs(self) -> None:
+        allow_site(self.link.business, None, "kites.example", NOW, subdomains=False)
+        with override_settings(CRAVIK_OUTSIDE_ADDRESS="http://localhost:8001"):
+            self.assertIn("http://localhost:8001", self.sources(self.link.path + ON_PAGE))
+            self.assertTrue(may_open("http://localhost:8001", self.link.business_id, self.link.pk, "http"))
+        self.assertFalse(may_open("http://localhost:8001", self.link.business_id, self.link.pk, "http"))
 
     def test_every_step_of_paying_stays_there(self) -> None:
         page = self.client.get(self.spot.path + ON_PAGE, headers={"user-agent": BROWSER})

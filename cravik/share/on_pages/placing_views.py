@@ -10,11 +10,11 @@ from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
 from cravik.core.graphics.button import words_of
-from cravik.core.link.sites import is_allowed, site_in
+from cravik.core.link.sites import site_in
 from cravik.core.text.price_words import price_in_words
 from cravik.links.effective import shown_to_buyers
 from cravik.links.models import Link, Spot
-from cravik.links.sites import TooManySites, allow_site, sites_of
+from cravik.links.sites import TooManySites, allow_site, may_open, sites_of
 from cravik.setup.access import SellerRequest, seller_page
 from cravik.setup.hosts import address_base
 from cravik.share.access import spot_or_404
@@ -27,6 +27,7 @@ from cravik.share.on_pages.forms import ArrivalForm
 from cravik.share.on_pages.outside import sample_pages
 from cravik.share.on_pages.plain import KINDS, is_drawable
 from cravik.share.on_pages.sightings import seen_at
+from cravik.share.on_pages.site_views import FIRST
 from cravik.share.on_pages.ways import WAYS, Pasting, Way
 from cravik.share.pasted import button_of, forget_pasted, note_pasted, why_old
 
@@ -95,12 +96,13 @@ def _path(spot: Spot) -> str:
 def _placed(request: SellerRequest, spot: Spot, address: str) -> bool:
     """Keep the page, and let the link open on its site. False where no more sites can be named."""
     now, host = timezone.now(), site_in(address)
-    if not is_allowed(f"https://{host}", sites_of(spot.link.business_id, spot.link_id)):
+    is_first = not sites_of(spot.link.business_id, spot.link_id)
+    if not may_open(f"https://{host}", spot.link.business_id, spot.link_id, "https"):
         try:
             allow_site(request.business, spot.link, host, now, subdomains=False)
         except TooManySites:
             return False
-        messages.success(request, f"“{spot.link.name}” may open on {host} from now on.")
+        messages.success(request, f"“{spot.link.name}” may open on {host} from now on.{FIRST if is_first else ''}")
     place(spot, address, now)
     return True
 

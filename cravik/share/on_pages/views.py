@@ -12,8 +12,8 @@ from django.utils import timezone
 from django.views.decorators.http import require_safe
 
 from cravik.checkout.opening import open_spot
-from cravik.core.link.sites import is_allowed, site_in
-from cravik.links.sites import sites_of
+from cravik.core.link.sites import site_in
+from cravik.links.sites import may_open
 from cravik.share.on_pages.designs import button_held, face_in
 from cravik.share.on_pages.plain import drawn
 from cravik.share.on_pages.said import said_of, words_at
@@ -36,7 +36,7 @@ def said(request: HttpRequest, code: str) -> HttpResponseBase:
     row, origin = opened.row, request.headers.get("Origin", "")
     scheme = "https" if request.is_secure() else "http"
     is_ours = origin in ("", f"{scheme}://{request.get_host()}")
-    allowed = is_ours or is_allowed(origin, sites_of(row.business_id, row.link_id), scheme)
+    allowed = is_ours or may_open(origin, row.business_id, row.link_id, scheme)
     if not is_ours and ((host := site_in(origin)) or origin == "null"):
         note_seen(row.spot_id, host, now, is_allowed=allowed)
     design = button_held(row.spot_id).design
