@@ -148,7 +148,8 @@ class HandingOutTest(BrowserTestCase):
             page.set_viewport_size(size)
             for address in (
                 *(f"/links/{link.pk}/hand-out/", f"/links/{link.pk}/send/copy/", "/setup/domain/"),
-                *(f"{own}/", f"{own}/code/", f"{own}/move/", f"{own}/button/", f"/setup/looks/{kit.pk}/code/"),
+                *(f"{own}/", f"{own}/code/", f"{own}/move/", f"/setup/looks/{kit.pk}/code/"),
+                *(f"{own}/button/", f"{own}/page/", f"{own}/page/?way=newsletter", "/setup/sites/"),
                 *("/setup/handle/?amount=5&currency=EUR&lock=on", "/to/dunes-and-everything-behind-it/x"),
             ):
                 page.goto(address)
