@@ -18,7 +18,7 @@ site is allowed, the address that opens in it. What can't be bought just now say
 from __future__ import annotations
 
 from collections.abc import Mapping
-from datetime import datetime
+from datetime import datetime, timedelta
 from typing import Any
 
 from django.urls import reverse
@@ -31,11 +31,13 @@ from cravik.checkout.parts.base import Offered
 from cravik.core.graphics.button import ButtonDesign, ButtonFace, words_of
 from cravik.core.text.money_text import DEFAULT_LOCALE
 from cravik.core.text.price_words import price_in_words
+from cravik.links.queries import SpotRow
 from cravik.setup.hosts import base_at
-from cravik.share.on_pages.designs import face_in
+from cravik.share.on_pages.designs import HeldButton, face_in
 from cravik.ui.framing import on_page
 
 VERSION = 1
+LATELY = timedelta(seconds=5)
 #: What a button says after the title of what can't be bought now.
 CLOSED_WORDS: Mapping[Closed, str] = {
     "paused": "back soon",
@@ -47,6 +49,25 @@ CLOSED_WORDS: Mapping[Closed, str] = {
     "by_hand": "ended",
     "put_away": "no longer offered",
 }
+
+
+#: Answers of the last moments, by all that they hang on but the instant and what is left in stock.
+_LATELY: dict[tuple[SpotRow, int, bool], tuple[datetime, dict[str, Any]]] = {}
+_MAX_KEPT = 2000
+
+
+def said_lately(opened: Opened, held: HeldButton, code: str, now: datetime, *, is_allowed: bool) -> dict[str, Any]:
+    """What ``said_of`` says, made anew at the latest after ``LATELY``: a page that a thousand people open at once is
+    worked out once. Whatever changes in the link or the design is said at once; stock and the hour, by then."""
+    key = (opened.row, held.revision, is_allowed)
+    kept = _LATELY.get(key)
+    if kept and timedelta(0) <= now - kept[0] < LATELY:
+        return kept[1]
+    said = said_of(opened, held.design, code, now, is_allowed=is_allowed)
+    if len(_LATELY) >= _MAX_KEPT:
+        _LATELY.clear()
+    _LATELY[key] = (now, said)
+    return said
 
 
 def said_of(opened: Opened, design: ButtonDesign, code: str, now: datetime, *, is_allowed: bool) -> dict[str, Any]:

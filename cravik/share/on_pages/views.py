@@ -16,7 +16,7 @@ from cravik.core.link.sites import site_in
 from cravik.links.sites import may_open
 from cravik.share.on_pages.designs import button_held, face_in
 from cravik.share.on_pages.plain import drawn
-from cravik.share.on_pages.said import said_of, words_at
+from cravik.share.on_pages.said import said_lately, words_at
 from cravik.share.on_pages.sightings import note_seen
 from cravik.ui.public_json import for_any_page, public_json
 
@@ -39,8 +39,7 @@ def said(request: HttpRequest, code: str) -> HttpResponseBase:
     allowed = is_ours or may_open(origin, row.business_id, row.link_id, scheme)
     if not is_ours and ((host := site_in(origin)) or origin == "null"):
         note_seen(row.spot_id, host, now, is_allowed=allowed)
-    design = button_held(row.spot_id).design
-    says = said_of(opened, design, code.upper(), now, is_allowed=allowed)
+    says = said_lately(opened, button_held(row.spot_id), code.upper(), now, is_allowed=allowed)
     response = public_json(request, says, seconds=KEPT, tag=f"{row.edition_id}-")
     response["Vary"] = "Origin"
     return response
