@@ -88,5 +88,7 @@ def host_act(request: SellerRequest, host_id: int, name: str) -> HttpResponse:
         messages.success(request, f"Links, codes and letters carry {host.name} from now on. Others keep working.")
     else:
         services.forget_host(host)
-        messages.success(request, f"{host.name} is not answered any more. What is printed or pasted with it leads nowhere.")
+        messages.success(
+            request, f"{host.name} is not answered any more. What is printed or pasted with it leads nowhere."
+        )
     return redirect("setup:hosts")

@@ -54,6 +54,9 @@ def places() -> list[SetupPage]:
         ),
         SetupPage("Your own domain", "host name address web site dns cname", _on("hosts")),
         SetupPage("Your handle", "short personal address pay me currency sum amount", reverse("share_setup:handle")),
+        SetupPage(
+            "Sites that may open your links", "page embed button frame form web allowed", reverse("share_setup:sites")
+        ),
         SetupPage("Terms and conditions", "agree legal returns versions", _on("all_conditions")),
         SetupPage("The processor's fee", "cost commission percent keep", _on(Subject.FEE)),
         *messages,
