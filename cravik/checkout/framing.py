@@ -15,7 +15,7 @@ from cravik.ui.framing import is_on_page, let_frame
 
 _View = TypeVar("_View", bound=Callable[..., HttpResponse])
 #: The ids of the business and the link that an address is of.
-_WhoseLink = Callable[[Mapping[str, Any]], tuple[int, int] | None]
+WhoseLink = Callable[[Mapping[str, Any]], tuple[int, int] | None]
 
 
 def by_address(named: Mapping[str, Any]) -> tuple[int, int] | None:
@@ -34,7 +34,7 @@ def by_checkout(named: Mapping[str, Any]) -> tuple[int, int] | None:
     return found.values_list("business_id", "lines__link_id").first()
 
 
-def framed_where_allowed(whose_link: _WhoseLink) -> Callable[[_View], _View]:
+def framed_where_allowed(whose_link: WhoseLink) -> Callable[[_View], _View]:
     """Let the sites that are allowed for the link show the view in a frame, where its address says that it stands on a
     page of others. Everywhere else nothing changes."""
 

@@ -21,7 +21,7 @@ from cravik.checkout.opening import Opened, open_address, open_spot
 from cravik.checkout.pages.page import offered_at
 from cravik.core.text.money_text import DEFAULT_LOCALE
 from cravik.setup.hosts import base_at, is_at_home
-from cravik.ui.public_json import public_json
+from cravik.ui.public_answers import public_json
 
 MEDIA_TYPE = "application/json+oembed"
 #: The card's picture in pixels, and for how many seconds an answer may be kept.

@@ -14,8 +14,7 @@ from django.http import Http404, HttpRequest, HttpResponse
 from django.http.request import split_domain_port, validate_host
 from django.urls import ResolverMatch, resolve
 
-from cravik.checkout.models import Checkout
-from cravik.links.models import Address, Spot
+from cravik.checkout.framing import WhoseLink, by_address, by_checkout, by_spot
 from cravik.orders.models import Download
 from cravik.setup.hosts import CHECK_PATH
 from cravik.setup.models import ConditionsVersion, HostName
@@ -27,22 +26,18 @@ Owner = Callable[[Mapping[str, Any]], int | None]
 _ANYBODYS = 0
 
 
-def _of_address(named: Mapping[str, Any]) -> int | None:
-    return Address.objects.filter(slug=named["slug"]).values_list("link__business_id", flat=True).first()
+def _of(whose: WhoseLink) -> Owner:
+    """The business of what an address of a link's is of."""
 
+    def owner(named: Mapping[str, Any]) -> int | None:
+        found = whose(named)
+        return found[0] if found else None
 
-def _of_spot(named: Mapping[str, Any]) -> int | None:
-    found = Spot.objects.filter(code=named["code"].upper())
-    return found.values_list("link__business_id", flat=True).first()
+    return owner
 
 
 def _of_handle(named: Mapping[str, Any]) -> int | None:
     return Handle.objects.filter(name=named["name"].lower()).values_list("business_id", flat=True).first()
-
-
-def _of_checkout(named: Mapping[str, Any]) -> int | None:
-    found = Checkout.objects.filter(reference=named["reference"].upper())
-    return found.values_list("business_id", flat=True).first()
 
 
 def _of_download(named: Mapping[str, Any]) -> int | None:
@@ -60,23 +55,23 @@ def _of_anybody(_: Mapping[str, Any]) -> int:
 
 #: What buyers may ask for at a business's own name, with whose it is; a view that is not here is not there.
 FOR_BUYERS: Mapping[str, Owner] = {
-    "checkout:page": _of_address,
-    "checkout:wait": _of_address,
-    "checkout:card": _of_address,
+    "checkout:page": _of(by_address),
+    "checkout:wait": _of(by_address),
+    "checkout:card": _of(by_address),
     "checkout:slip": _of_anybody,
     "checkout:oembed": _of_anybody,  # which looks at whose the address is that it is asked about
     "checkout:started": _of_anybody,
     "checkout:fields": _of_anybody,
-    "spot:page": _of_spot,
-    "on_page:said": _of_spot,
-    "on_page:picture": _of_spot,
+    "spot:page": _of(by_spot),
+    "on_page:said": _of(by_spot),
+    "on_page:picture": _of(by_spot),
     "on_page:script": _of_anybody,
     "handle:page": _of_handle,
     "handle:sum": _of_handle,
-    "pay:live": _of_address,
-    "pay:again": _of_address,
-    "confirmation:page": _of_checkout,
-    "confirmation:call_off": _of_checkout,
+    "pay:live": _of(by_address),
+    "pay:again": _of(by_address),
+    "confirmation:page": _of(by_checkout),
+    "confirmation:call_off": _of(by_checkout),
     "confirmation:find": _of_anybody,
     "confirmation:download": _of_download,
     "terms:version": _of_terms,

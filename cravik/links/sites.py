@@ -8,7 +8,7 @@ from django.conf import settings
 from django.db import transaction
 from django.db.models import Q
 
-from cravik.core.link.sites import Site, frame_ancestors, is_allowed
+from cravik.core.link.sites import LOCAL, Site, frame_ancestors, is_allowed
 from cravik.links.models import AllowedSite, Link
 from cravik.setup.models import Business
 from cravik.upkeep.prepared import Param, PreparedSelect
@@ -45,17 +45,20 @@ def named_sites(business: Business, link: Link | None = None) -> list[AllowedSit
 
 
 @transaction.atomic
-def allow_site(business: Business, link: Link | None, host: str, now: datetime, *, subdomains: bool) -> None:
+def allow_site(business: Business, link: Link | None, host: str, now: datetime, *, subdomains: bool) -> bool:
     """Let links open there, or the one link. Naming a site again changes what is said of its subdomains.
 
-    Raises ``TooManySites``.
+    Returns whether that was the first, so that pages of the seller's own machine may open them no more. Raises
+    ``TooManySites``.
     """
     named = AllowedSite.objects.filter(business=business, link=link)
     if named.filter(host=host).update(subdomains=subdomains):
-        return
+        return False
     if named.count() >= MAX_SITES:
         raise TooManySites(f"{MAX_SITES} sites can be named; take one away first.")
+    was_trying = host != LOCAL and not sites_of(business.pk, link.pk if link else 0)
     AllowedSite.objects.create(business=business, link=link, host=host, subdomains=subdomains, named_at=now)
+    return was_trying
 
 
 def forbid_site(business: Business, link: Link | None, host: str) -> None:

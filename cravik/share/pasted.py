@@ -9,22 +9,12 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import datetime
 
-from cravik.links.effective import Effective, shown_to_buyers
+from django.utils.html import escape
+
 from cravik.links.models import Link, Spot
-from cravik.setup.hosts import address_base
 from cravik.share.models import PastedButton
-from cravik.share.on_pages.designs import button_held
-from cravik.share.on_pages.plain import PlainButton, plain_button
-
-
-def button_of(spot: Spot, link: Link, kind: str = "text") -> PlainButton | None:
-    """The button of the spot for what buyers see of the link; none while its draft is not finished."""
-    shown = shown_to_buyers(link)
-    return _button(shown, kind, spot, address_base(link.business_id)) if shown else None
-
-
-def _button(shown: Effective, kind: str, spot: Spot, base: str) -> PlainButton:
-    return plain_button(kind, shown.offer, shown.look, button_held(spot.pk), base, spot.path)
+from cravik.share.on_pages.pasting import Pasting, pastings_of
+from cravik.share.on_pages.plain import PlainButton
 
 
 def note_pasted(spot: Spot, button: PlainButton, now: datetime) -> None:
@@ -49,21 +39,16 @@ class OldButton:
 def out_of_date(link: Link) -> list[OldButton]:
     """Those at spots of the link, by the spots' names."""
     pasted = list(PastedButton.objects.filter(spot__link=link).select_related("spot").order_by("spot__name"))
-    shown = shown_to_buyers(link) if pasted else None
-    if shown is None:
-        return []
-    base = address_base(link.business_id)
-    now = [_button(shown, each.kind, each.spot, base) for each in pasted]
-    found = [(each, why_old(each, button)) for each, button in zip(pasted, now, strict=True)]
+    now = pastings_of([each.spot for each in pasted], link)
+    found = [(each, why_old(each, now[each.spot_id])) for each in pasted if each.spot_id in now]
     return [OldButton(each.spot, f"The button pasted here still {why}. Copy it again.") for each, why in found if why]
 
 
-def why_old(pasted: PastedButton, now: PlainButton) -> str:
+def why_old(pasted: PastedButton, now: Pasting) -> str:
     """What of the pasted button is out of date, after “it still …”; nothing where its words and address hold.
 
     How it looks is not looked at.
     """
     if pasted.label != now.label:
         return f"says “{pasted.label}”"
-    href = now.html[: now.html.index('" style=')]
-    return "" if pasted.html.startswith(href) else "leads to a former address"
+    return "" if f'href="{escape(now.address)}"' in pasted.html else "leads to a former address"

@@ -13,7 +13,6 @@ from cravik.core.graphics.qr.legibility import least_width_mm, scan_distance_mm
 from cravik.core.text.money_text import format_money
 from cravik.links import spots as services
 from cravik.links.access import link_or_404
-from cravik.links.effective import shown_to_buyers
 from cravik.links.finding import Sought, found_links, sorted_links
 from cravik.links.models import Link, Spot
 from cravik.links.queries import listed_links
@@ -29,9 +28,9 @@ from cravik.share.forms import DescribeForm, EndForm, first_fault
 from cravik.share.models import PastedButton
 from cravik.share.on_pages.arrival import arrival_of
 from cravik.share.on_pages.design_views import address_tried
-from cravik.share.on_pages.designs import button_held
+from cravik.share.on_pages.pasting import pasting_of
 from cravik.share.on_pages.sightings import seen_at
-from cravik.share.pasted import button_of, why_old
+from cravik.share.pasted import why_old
 from cravik.share.spots import line_of
 from cravik.ui.fields import clean_line, parse_id
 from cravik.ui.photo import PhotoRefused
@@ -139,15 +138,14 @@ def _show(request: SellerRequest, found: Spot, form: DescribeForm, status: int) 
 
 def _button(found: Spot) -> dict[str, object]:
     """The spot's button as pages of others show it, and whether a pasted one is out of date."""
-    if shown_to_buyers(found.link) is None:
+    pasting = pasting_of(found, found.link)
+    if pasting is None:
         return {}
     pasted = PastedButton.objects.filter(spot=found).first()
-    now = button_of(found, found.link, pasted.kind) if pasted else None
-    design = button_held(found.pk).design
     return {
-        "tried": address_tried(found, design),
-        "shows": design.shows,
-        "old": why_old(pasted, now) if pasted and now else "",
+        "tried": address_tried(found, pasting.held.design),
+        "shows": pasting.held.design.shows,
+        "old": why_old(pasted, pasting) if pasted else "",
         "seen": seen_at(found)[:5],
         "arrival": arrival_of(found),
     }

@@ -12,7 +12,7 @@ from tests.browser.outside import OutsideTestCase
 _MODULES = SCRIPT.parent.parent / "script"
 _SAID = """({ version: 1, shows: "button", words: "Pay <b>it</b>", address: "https://pay.example/k/ABC234/",
   opens: "over", face: { ground: "#a63a28", ink: "#ffffff", deep: "#803020", radius: "2px",
-  size: "large", width: "words", align: "middle", hover: "turned" } })"""
+  size: 1.2, above: 0.9, beside: 1.7, width: "words", align: "middle", hover: "turned" } })"""
 
 
 class ModulesTest(OutsideTestCase):

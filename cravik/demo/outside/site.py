@@ -12,12 +12,10 @@ from django.template.loader import render_to_string
 from django.utils.safestring import SafeString, mark_safe
 
 from cravik.demo.outside.pages import PAGES, OutsidePage
-from cravik.links.effective import shown_to_buyers
 from cravik.links.models import Link, Spot
-from cravik.setup.hosts import address_base
 from cravik.share.on_pages.blocks import bare_block, policy_of, script_address, script_block
-from cravik.share.on_pages.designs import button_held
-from cravik.share.pasted import button_of
+from cravik.share.on_pages.pasting import pasting_of
+from cravik.share.on_pages.plain import plain_button
 from cravik.ui.addresses import absolute
 
 Start = Callable[[str, list[tuple[str, str]]], object]
@@ -74,16 +72,14 @@ def _spots(code: str, wanted: int) -> list[Spot]:
 
 def _pasted(spot: Spot) -> dict[str, SafeString | str]:
     """What was pasted: by script, as plain text and as a picture."""
-    shown, base = shown_to_buyers(spot.link), address_base(spot.link.business_id)
-    if shown is None:
+    pasting = pasting_of(spot, spot.link)
+    if pasting is None:
         return {}
-    plain = {kind: button_of(spot, spot.link, kind) for kind in ("text", "drawn")}
     return {
-        "script": _element(script_block(shown, button_held(spot.pk), base, spot.path)),
-        "bare": _element(bare_block(shown, button_held(spot.pk), base, spot.path)),
-        "at": f"{base}{spot.path}",
-        "title": shown.offer.title,
-        **{kind: _html(button.html) for kind, button in plain.items() if button},
+        "script": _element(script_block(pasting)),
+        "bare": _element(bare_block(pasting)),
+        "title": pasting.shown.offer.title,
+        **{kind: _html(plain_button(pasting, kind).html) for kind in ("text", "drawn")},
     }
 
 

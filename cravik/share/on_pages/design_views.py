@@ -63,14 +63,15 @@ def design(request: SellerRequest, link_id: int, spot_id: int) -> HttpResponse:
     if "mend" in request.POST:
         return _mended(request, spot, held)
     form = ButtonForm(request.POST, request.FILES)
-    picture = None if "remove_picture" in request.POST else picture_sent(request, form, held.picture)
+    picture = picture_sent(request, form, held.picture)
     face = _face(spot, form.design) if form.is_valid() else None
     if face and not face.is_legible:
         form.add_error("ink", "These words can't be read on that colour.")
     if not form.is_valid():
         return _show(request, spot, form, held, picture, 400)
     try:
-        keep_button(spot, form.design, picture, form.cleaned_data["revision"], timezone.now())
+        kept = None if form.cleaned_data["remove_picture"] else picture
+        keep_button(spot, form.design, kept, form.cleaned_data["revision"], timezone.now())
     except ChangedElsewhere:
         messages.error(request, CHANGED_ELSEWHERE)
         return _show(request, spot, form, held, picture, 409)
@@ -147,15 +148,15 @@ def _face(spot: Spot, wanted: ButtonDesign) -> ButtonFace | None:
 
 def _mended(request: SellerRequest, spot: Spot, held: HeldButton) -> HttpResponse:
     """The form as it was typed, but for the colour of words, which is the nearest that can be read."""
-    typed = ButtonForm(request.POST)
-    typed.is_valid()
+    typed = ButtonForm(request.POST, request.FILES)
+    picture = picture_sent(request, typed, held.picture)
     data = request.POST.copy()
     face = _face(spot, typed.design)
     if face and face.mend:
         data["ink"] = face.mend.hex
     form = ButtonForm(data)
     form.is_valid()
-    return _show(request, spot, form, held, held.picture, 200)
+    return _show(request, spot, form, held, picture, 200)
 
 
 def _told(spot: Spot, wanted: ButtonDesign) -> dict[str, Any]:

@@ -56,15 +56,13 @@ class ButtonForm(forms.Form):
         help_text="JPEG, PNG or WebP. It stands in the place of the drawn button where no script runs.",
         widget=forms.FileInput(attrs={"accept": "image/jpeg,image/png,image/webp"}),
     )
+    remove_picture = forms.BooleanField(label="Take the picture away", required=False)
     revision = forms.IntegerField(widget=forms.HiddenInput, min_value=0)
 
     @property
     def design(self) -> ButtonDesign:
         cleaned = getattr(self, "cleaned_data", {})
-        usual = ButtonDesign().document
-        return ButtonDesign.of(
-            {name: cleaned[name] for name in usual if cleaned.get(name) is not None and name in cleaned}
-        )
+        return ButtonDesign.of({name: value for name, value in cleaned.items() if value is not None})
 
 
 class SiteForm(forms.Form):

@@ -9,27 +9,24 @@ from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
-from cravik.core.graphics.button import words_of
 from cravik.core.link.sites import site_in
-from cravik.core.text.price_words import price_in_words
-from cravik.links.effective import shown_to_buyers
 from cravik.links.models import Link, Spot
-from cravik.links.sites import TooManySites, allow_site, may_open, sites_of
+from cravik.links.sites import TooManySites, allow_site, may_open
 from cravik.setup.access import SellerRequest, seller_page
-from cravik.setup.hosts import address_base
 from cravik.share.access import spot_or_404
 from cravik.share.models import PastedButton
 from cravik.share.on_pages.arrival import arrival_of, place
-from cravik.share.on_pages.blocks import policy_of, script_address
+from cravik.share.on_pages.blocks import policy_of
 from cravik.share.on_pages.design_views import address_tried
-from cravik.share.on_pages.designs import button_held
 from cravik.share.on_pages.forms import ArrivalForm
 from cravik.share.on_pages.outside import sample_pages
-from cravik.share.on_pages.plain import KINDS, is_drawable
+from cravik.share.on_pages.pasting import pasting_of
+from cravik.share.on_pages.plain import KINDS, is_drawable, plain_button
 from cravik.share.on_pages.sightings import seen_at
 from cravik.share.on_pages.site_views import FIRST
-from cravik.share.on_pages.ways import WAYS, Pasting, Way
-from cravik.share.pasted import button_of, forget_pasted, note_pasted, why_old
+from cravik.share.on_pages.ways import WAYS, Way
+from cravik.share.pasted import forget_pasted, note_pasted, why_old
+from cravik.ui.framing import let_frame
 
 #: What a page can hear, by the end of its name.
 EVENTS = {
@@ -58,8 +55,8 @@ def placing(request: SellerRequest, link_id: int, spot_id: int) -> HttpResponse:
 def pasted(request: SellerRequest, link_id: int, spot_id: int) -> HttpResponse:
     """The seller says that the plain button was pasted as it is now, or, with ``gone``, that it is no longer there."""
     spot = spot_or_404(request, link_id, spot_id)
-    kind = request.POST.get("kind", "")
-    button = button_of(spot, spot.link, kind if kind in KINDS else "text")
+    pasting = pasting_of(spot, spot.link)
+    button = plain_button(pasting, request.POST.get("kind", "")) if pasting else None
     if "gone" in request.POST:
         forget_pasted(spot)
         messages.success(request, "Noted. You won't be told about it again.")
@@ -77,15 +74,14 @@ def plain_preview(request: SellerRequest, link_id: int, spot_id: int, kind: str)
     Its style attributes are allowed by their hashes: this page shows exactly what is pasted.
     """
     spot = spot_or_404(request, link_id, spot_id)
-    button = button_of(spot, spot.link, kind)
-    if button is None or kind not in KINDS:
+    pasting = pasting_of(spot, spot.link)
+    if pasting is None or kind not in KINDS:
         raise Http404
+    button = plain_button(pasting, kind)
     response = render(request, "share/on_pages/plain_preview.html", {"button": button})
-    response._csp_replace = {  # type: ignore[attr-defined]  # django-csp's own hook
-        "style-src": ["'self'", "'unsafe-hashes'", *button.style_hashes],
-        "frame-ancestors": ["'self'"],
-    }
-    response["X-Frame-Options"] = "SAMEORIGIN"
+    styles = ["'self'", "'unsafe-hashes'", *button.style_hashes]
+    response._csp_replace = {"style-src": styles}  # type: ignore[attr-defined]  # django-csp's own hook
+    let_frame(response, ())
     return response
 
 
@@ -96,48 +92,45 @@ def _path(spot: Spot) -> str:
 def _placed(request: SellerRequest, spot: Spot, address: str) -> bool:
     """Keep the page, and let the link open on its site. False where no more sites can be named."""
     now, host = timezone.now(), site_in(address)
-    is_first = not sites_of(spot.link.business_id, spot.link_id)
     if not may_open(f"https://{host}", spot.link.business_id, spot.link_id, "https"):
         try:
-            allow_site(request.business, spot.link, host, now, subdomains=False)
+            was_trying = allow_site(request.business, spot.link, host, now, subdomains=False)
         except TooManySites:
             return False
-        messages.success(request, f"“{spot.link.name}” may open on {host} from now on.{FIRST if is_first else ''}")
+        messages.success(request, f"“{spot.link.name}” may open on {host} from now on.{FIRST if was_trying else ''}")
     place(spot, address, now)
     return True
 
 
 def _show(request: SellerRequest, spot: Spot, way: Way, form: ArrivalForm) -> HttpResponse:
     link: Link = spot.link
-    shown, held, base = shown_to_buyers(link), button_held(spot.pk), address_base(link.business_id)
-    if shown is None:
+    pasting = pasting_of(spot, link)
+    if pasting is None:
         raise Http404
-    label = words_of(held.design, shown.offer.title, price_in_words(shown.offer))
+    held, label = pasting.held, pasting.label
     kinds = {"text": True, "drawn": is_drawable(label), "own": bool(held.picture)}
     kind = request.GET.get("kind", "")
     kind = kind if kinds.get(kind) else "text"
     note = PastedButton.objects.filter(spot=spot).first()
-    button = button_of(spot, link, note.kind) if note else None
     context = {
         "link": link,
         "spot": spot,
         "ways": WAYS.values(),
         "way": way,
-        "pasting": way.block(Pasting(shown, held, base, spot.path, kind)),
+        "pasting": way.block(pasting, kind),
         "kinds": [(name, words) for name, words in KINDS.items() if kinds[name]],
         "is_drawable": kinds["drawn"],
         "label": label,
         "kind": kind,
         "own_picture": held.picture,
         "pasted": note,
-        "old": why_old(note, button) if note and button else "",
+        "old": why_old(note, pasting) if note else "",
         "form": form,
         "arrival": arrival_of(spot),
         "seen": seen_at(spot),
         "tried": address_tried(spot, held.design),
         "shows": held.design.shows,
-        "policy": policy_of(base).items(),
-        "script": script_address(base),
+        "policy": policy_of(pasting.base).items(),
         "events": EVENTS.items(),
         "samples": sample_pages(spot.code, way.key),
     }

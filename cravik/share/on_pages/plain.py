@@ -17,11 +17,9 @@ from django.urls import reverse
 from django.utils.html import format_html
 from PIL import Image, ImageDraw
 
-from cravik.core.graphics.button import ButtonFace, words_of
-from cravik.core.pricing.offer import Offer
-from cravik.core.text.price_words import price_in_words
-from cravik.setup.looks import KeptPicture, Look
-from cravik.share.on_pages.designs import HeldButton, face_in
+from cravik.core.graphics.button import ButtonFace
+from cravik.setup.looks import KeptPicture
+from cravik.share.on_pages.pasting import Pasting
 from cravik.ui.typesetting import BOLD, fitting, is_writable, one_at_a_time, width_of, wrapped, write
 
 #: By name: what each is called.
@@ -43,24 +41,18 @@ class PlainButton:
     style_hashes: tuple[str, ...]
 
 
-def plain_button(kind: str, offer: Offer, look: Look, held: HeldButton, base: str, path: str) -> PlainButton:
-    """The button of what is offered, as it is designed; it leads to ``path`` below ``base``.
-
-    A picture that is not there, or cannot be drawn, gives way to text.
-    """
-    label = words_of(held.design, offer.title, price_in_words(offer))
-    face = face_in(held.design, look)
+def plain_button(pasting: Pasting, kind: str) -> PlainButton:
+    """The spot's button as it is designed. A picture that is not there, or cannot be drawn, gives way to text."""
+    label, face, own = pasting.label, pasting.face, pasting.held.picture
     if kind == "drawn" and is_drawable(label):
-        picture = _drawn_element(
-            face, label, f"{base}{reverse('on_page:picture', args=[path.strip('/').split('/')[-1]])}"
-        )
-    elif kind == "own" and held.picture:
-        own = KeptPicture(held.picture["name"], tuple(held.picture["widths"]))
-        picture = format_html('<img src="{}{}" alt="{}" style="{}">', base, own.address, label, _PICTURE)
+        picture = _drawn_element(face, label, f"{pasting.base}{reverse('on_page:picture', args=[pasting.code])}")
+    elif kind == "own" and own:
+        file = KeptPicture(own["name"], tuple(own["widths"]))
+        picture = format_html('<img src="{}{}" alt="{}" style="{}">', pasting.base, file.address, label, _PICTURE)
     else:
-        html = format_html('<a href="{}{}" style="{}">{}</a>', base, path, face.style, label)
+        html = format_html('<a href="{}" style="{}">{}</a>', pasting.address, face.style, label)
         return PlainButton("text", html, label, (_hash(face.style),))
-    html = format_html('<a href="{}{}" style="{}">{}</a>', base, path, _AROUND, picture)
+    html = format_html('<a href="{}" style="{}">{}</a>', pasting.address, _AROUND, picture)
     return PlainButton(kind, html, label, (_hash(_AROUND), _hash(_PICTURE)))
 
 

@@ -10,7 +10,8 @@ site is allowed, the address that opens in it. What can't be bought just now say
 ``address``    where a plain link leads
 ``opens``      ``over`` the page, in the ``same`` window or a ``new`` one
 ``frame``      what opens over the page or stands in it; only where the site is allowed
-``face``       ``ground``, ``ink``, ``deep`` as hex; ``radius``, ``size``, ``width``, ``align``, ``hover``, ``letters``
+``face``       ``ground``, ``ink``, ``deep`` as hex; ``size`` of type in rem, padding ``above`` and ``beside`` in em;
+               ``radius``, ``width``, ``align``, ``hover``, ``letters``
 ``card``       only for a card: ``title``, ``price``, ``seller``, colours, and a ``picture`` with its size and words
 =============  ====================================================================================================
 """
@@ -110,9 +111,15 @@ def _words(offered: Offered, design: ButtonDesign, why: Closed | None) -> str:
     return f"{title}: {CLOSED_WORDS[why]}" if why else words_of(design, title, price_in_words(offered.offer))
 
 
-def _face(face: ButtonFace) -> dict[str, str]:
-    colours = {"ground": face.ground.hex, "ink": face.ink.hex, "deep": face.deep.hex}
-    return colours | {name: getattr(face, name) for name in ("radius", "size", "width", "align", "hover", "letters")}
+def _face(face: ButtonFace) -> dict[str, str | float]:
+    size, above, beside = face.measures
+    return {
+        "ground": face.ground.hex,
+        "ink": face.ink.hex,
+        "deep": face.deep.hex,
+        **{"size": size, "above": above, "beside": beside},
+        **{name: getattr(face, name) for name in ("radius", "width", "align", "hover", "letters")},
+    }
 
 
 def _card(offered: Offered, seller: str, base: str) -> dict[str, Any]:

@@ -11,7 +11,7 @@ from django.views.decorators.http import require_http_methods, require_POST
 
 from cravik.core.link.sites import LOCAL, site_in
 from cravik.links.access import link_or_404
-from cravik.links.models import AllowedSite, Link
+from cravik.links.models import Link
 from cravik.links.sites import MAX_SITES, TooManySites, allow_site, forbid_site, named_sites
 from cravik.setup.access import SellerRequest, seller_page
 from cravik.share.forms import first_fault
@@ -63,14 +63,13 @@ def _act(request: SellerRequest, link: Link | None, form: SiteForm) -> bool:
     if not form.is_valid():
         return False
     host = form.cleaned_data["site"]
-    is_first = not AllowedSite.objects.filter(business=request.business).exists()
     try:
-        allow_site(request.business, link, host, timezone.now(), subdomains=form.cleaned_data["subdomains"])
+        was_trying = allow_site(
+            request.business, link, host, timezone.now(), subdomains=form.cleaned_data["subdomains"]
+        )
     except TooManySites as refused:
         form.add_error("site", str(refused))
         return False
     whose = f"“{link.name}” may open there" if link else "Your links may open there"
-    messages.success(
-        request, f"{host}, with and without www: {whose} from now on.{FIRST if is_first and host != LOCAL else ''}"
-    )
+    messages.success(request, f"{host}, with and without www: {whose} from now on.{FIRST if was_trying else ''}")
     return True

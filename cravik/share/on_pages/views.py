@@ -18,7 +18,7 @@ from cravik.share.on_pages.designs import button_held, face_in
 from cravik.share.on_pages.plain import drawn
 from cravik.share.on_pages.said import said_lately, words_at
 from cravik.share.on_pages.sightings import note_seen
-from cravik.ui.public_json import for_any_page, public_json
+from cravik.ui.public_answers import for_any_page, public_json
 
 #: For how many seconds an answer is kept: so long it takes until a change is seen everywhere.
 KEPT = 60

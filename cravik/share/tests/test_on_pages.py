@@ -25,6 +25,7 @@ from cravik.setup.looks import Look
 from cravik.share.models import Sighting
 from cravik.share.on_pages import views
 from cravik.share.on_pages.designs import button_held, face_in, keep_button
+from cravik.share.on_pages.pasting import Pasting
 from cravik.share.on_pages.plain import plain_button
 from cravik.share.on_pages.sightings import MAX_SITES_SEEN, _written, asking_for, note_seen, seen_at
 from tests.factories import NOW, MembershipFactory, change_price, make_draft, make_live
@@ -165,7 +166,7 @@ class PlainButtonTest(TestCase):
         spot = make_spot(link, "Newsletter", NOW)
         self.client.force_login(MembershipFactory(business=link.business).user)
         page = self.client.get(f"/links/{link.pk}/spots/{spot.pk}/page/?way=newsletter&kind=drawn")
-        self.assertContains(page, "no picture of it can be drawn")
+        self.assertContains(page, "offered as text only")
         self.assertEqual(page.context["kind"], "text")
         self.assertEqual(self.client.get(f"{spot.path}on-page/button.png").status_code, 200)
 
@@ -174,7 +175,7 @@ class PlainButtonTest(TestCase):
         terms = shown_to_buyers(self.link)
         assert terms
         for kind in ("text", "drawn", "own"):
-            button = plain_button(kind, terms.offer, Look(), held, "https://pay.example", self.spot.path)
+            button = plain_button(Pasting(terms, held, "https://pay.example", self.spot.code), kind)
             self.assertTrue(button.html.startswith(f'<a href="https://pay.example{self.spot.path}" style="'), kind)
             self.assertTrue(button.html.endswith("</a>"))
             self.assertIn("A &quot;kite&quot; &amp; &lt;b&gt;tail&lt;/b&gt;", button.html)
@@ -216,6 +217,8 @@ class DesignTest(TestCase):
         wrong = self.client.post(f"{self.page}button/", self.typed | {"words": "x" * 61, "picture": file})
         kept = wrong.context["kept_picture"]
         self.assertTrue(kept)
+        mended = self.client.post(f"{self.page}button/", self.typed | {"mend": "ink", "kept_picture": kept})
+        self.assertTrue(mended.context["kept_picture"])
         self.client.post(f"{self.page}button/", self.typed | {"kept_picture": kept})
         page = self.client.get(f"{self.page}page/?way=newsletter&kind=own")
         self.assertContains(page, "/pictures/")
@@ -223,7 +226,10 @@ class DesignTest(TestCase):
         taken = SimpleUploadedFile("b.png", b"no picture", "image/png")
         refused = self.client.post(f"{self.page}button/", self.typed | {"revision": "1", "picture": taken})
         self.assertContains(refused, "“b.png” was not taken.", status_code=400)
-        self.client.post(f"{self.page}button/", self.typed | {"revision": "1", "remove_picture": "yes"})
+        goes = self.typed | {"revision": "1", "remove_picture": "on"}
+        wrong = self.client.post(f"{self.page}button/", goes | {"words": "x" * 61})
+        self.assertTrue(wrong.context["form"]["remove_picture"].value(), "still ticked")
+        self.client.post(f"{self.page}button/", goes)
         self.assertIsNone(button_held(self.spot.pk).picture)
 
     def test_what_is_tried_says_what_the_draft_would(self) -> None:

@@ -19,7 +19,8 @@ from cravik.links.spots import end_spot, first_spot, make_spot, make_spots, move
 from cravik.setup.messages.kinds import Words
 from cravik.setup.messages.wording import change_wording
 from cravik.share.models import PastedButton
-from cravik.share.pasted import button_of
+from cravik.share.on_pages.pasting import pasting_of
+from cravik.share.on_pages.plain import plain_button
 from tests.factories import BROWSER, NOW, MembershipFactory, change_price, make_draft, make_live
 from tests.paying import filled_in, send
 
@@ -186,7 +187,7 @@ class HandOutTest(TestCase):
 
     def test_what_is_pasted_is_what_is_shown_and_is_safe(self) -> None:
         page = f"{self.spot_page(self.first)}page/"
-        button = button_of(self.first, self.link)
+        button = plain_button(pasting_of(self.first, self.link), "text")
         self.assertContains(self.client.get(f"{page}?way=newsletter"), escape(button.html))
         self.assertIn("Pay €24.00 for A &quot;kite&quot; &amp; &lt;b&gt;tail&lt;/b&gt;</a>", button.html)
         self.assertIn(f'href="http://localhost:8000{self.first.path}"', button.html)

@@ -1,6 +1,5 @@
 // The styles inside the shadow root. As sheets made by script they need nothing of a page's policy for styles, and nothing of the
 // page reaches them: even a rule for every element of the page gives way to what is important in here.
-const SIZES = { small: ["14.4px", ".55em 1em"], usual: ["16px", ".8em 1.4em"], large: ["19.2px", ".9em 1.7em"] };
 const PLACES = { start: "start", middle: "center", end: "end" };
 const PLAIN = "system-ui,sans-serif";
 const HOVERS = {
@@ -57,7 +56,6 @@ function sheetOf(css) {
 
 function faceOf(said) {
   const { face, card = {} } = said;
-  const [size, padding] = SIZES[face.size] ?? SIZES.usual;
   const place = PLACES[face.align] ?? "start";
   const isWide = said.shows === "form" || face.width === "full";
   const auto = place === "center" ? "auto" : place === "end" ? "auto 0" : "0 auto";
@@ -65,7 +63,7 @@ function faceOf(said) {
     :host{all:initial!important;display:${isWide || said.shows === "card" || place !== "start" ? "block" : "inline-block"}!important;max-width:100%!important;
       text-align:${place}!important;font:16px/1.4 ${PLAIN}!important;font-family:${face.letters === "page" ? "inherit" : PLAIN}!important}
     :host{--ground:${face.ground};--ink:${face.ink};--deep:${face.deep};--radius:${face.radius};--sheet:${card.sheet};--text:${card.text};--soft:${card.soft};--rule:${card.rule}}
-    .button{font-size:${size};padding:${padding};${isWide ? "display:block;width:100%" : ""}}
+    .button{font-size:${face.size * 16}px;padding:${face.above}em ${face.beside}em;${isWide ? "display:block;width:100%" : ""}}
     .card{margin-inline:${auto}}
     @media (hover:hover){.button:hover{${HOVERS[face.hover] ?? ""}}}`;
 }
