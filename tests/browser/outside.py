@@ -71,5 +71,13 @@ class OutsideTestCase(BrowserTestCase):
         page.locator("cravik-spot[shown] a.button").first.click()
         return page.frame_locator("dialog iframe")
 
+    def wait_until_paid(self, page: Page) -> None:
+        """Asked from outside, since a strict page lets nothing in it be evaluated again and again."""
+        for _ in range(300):
+            if any(what == "paid" for what, _ in self.heard(page)):
+                return
+            page.wait_for_timeout(100)
+        self.fail("the page did not hear that something was paid")
+
     def heard(self, page: Page) -> list[list[str]]:
         return page.evaluate("heard")  # type: ignore[no-any-return]

@@ -48,7 +48,7 @@ class PaidThroughTest(OutsideTestCase):
                 frame.get_by_role("heading", name="Thank you").wait_for()
                 order = Order.objects.order_by("-id")[0]
                 self.assertEqual(order.checkout.line.spot_id, self.spot.pk)
-                page.wait_for_function("heard.some(([what]) => what === 'paid')")
+                self.wait_until_paid(page)
                 self.assertEqual(self.heard(page)[0], ["opened", ""])
                 self.assertEqual(self.heard(page)[-1], ["paid", order.checkout.reference])
                 self.assertEqual(Order.objects.count(), number + 1)
@@ -74,7 +74,7 @@ class PaidThroughTest(OutsideTestCase):
         bank.get_by_role("button", name="Yes").click()
         bank.get_by_role("heading", name="Thank you").wait_for()
         frame.get_by_role("heading", name="Thank you").wait_for()
-        page.wait_for_function("heard.length === 2")
+        self.wait_until_paid(page)
         self.assertEqual(Order.objects.count(), 1)
 
     def test_a_payment_goes_right_where_the_page_around_it_is_closed(self) -> None:
