@@ -78,7 +78,7 @@ def letter_to_waiting(link: Link) -> Composed:
         "link_address": WebAddress(address_of(link.business_id, link.path)),
         "contact": _contact(link),
     }
-    return compose(words_of(business, CAN_BE_BOUGHT.kind), values, look=terms.look)
+    return compose(CAN_BE_BOUGHT, words_of(business, CAN_BE_BOUGHT.kind), values, look=terms.look)
 
 
 def _contact(link: Link) -> str:

@@ -11,7 +11,6 @@ from django.conf import settings
 from django.core.mail import EmailMultiAlternatives, get_connection
 from django.db import transaction
 from django.db.models import Q
-from django.utils.html import strip_tags
 
 from cravik.mailroom.models import Letter
 from cravik.setup.models import Business
@@ -52,7 +51,7 @@ def queue_letters(business: Business, drafts: list[OutgoingLetter], now: datetim
                 to_name=draft.to_name,
                 to_address=draft.to_address,
                 reply_to=draft.reply_to,
-                subject=" ".join(strip_tags(draft.subject).split())[:250],
+                subject=" ".join(draft.subject.split())[:250],
                 text=draft.text,
                 html=draft.html,
                 rehearsal=draft.rehearsal,

@@ -33,12 +33,16 @@ def letters_about(order: Order) -> list[OutgoingLetter]:
     """The buyer's receipt and a notice to every member. Days are those of the business's time zone."""
     business = order.business
     with timezone.override(business.time_zone):
-        values = values_about(order)
-    look = effective_edition(order.edition_id).look
+        for_buyer, for_seller = receipt_values(order), notice_values(order)
     receipt = compose(
-        _with(words_of(business, RECEIPT.kind), "what_follows", "answers"), values, look=look, rehearsal=order.rehearsal
+        RECEIPT,
+        _with(words_of(business, RECEIPT.kind), "what_follows", "answers"),
+        for_buyer,
+        look=effective_edition(order.edition_id).look,
+        rehearsal=order.rehearsal,
     )
-    notice = compose(_with(words_of(business, SALE_NOTICE.kind), "answers"), values, rehearsal=order.rehearsal)
+    notice_words = _with(words_of(business, SALE_NOTICE.kind), "answers")
+    notice = compose(SALE_NOTICE, notice_words, for_seller, rehearsal=order.rehearsal)
     to_buyer = OutgoingLetter(
         kind=RECEIPT.kind,
         occasion=f"order-{order.pk}",
@@ -69,33 +73,48 @@ def _with(words: Words, *names: str) -> Words:
     return replace(words, body="\n\n".join([words.body, *missing]))
 
 
-def values_about(order: Order) -> Values:
-    """What every placeholder of an order's messages stands for."""
-    business, checkout = order.business, order.checkout
-    quoted = checkout.quote
+def receipt_values(order: Order) -> Values:
+    """What the placeholders of the buyer's receipt stand for: nothing that is the seller's alone is among them."""
+    checkout = order.checkout
     return {
-        "buyer": order.buyer_name,
-        "buyer_email": order.buyer_email,
-        "business": business.name,
-        "thing": order.title,
-        "link": order.link.name,
-        "amount": format_money(order.paid),
-        "amount_in_words": format_money_in_full(order.paid),
-        "slip": _slip(quoted),
-        "kept": _table([("total" if row.kind == "left" else "", row.words, row.amount) for row in kept_rows(quoted)]),
-        "paid_on": date_format(timezone.localtime(order.paid_at), "j F Y"),
+        **_values_of_both(order),
         "card_ending": order.attempt.card_ending if order.attempt else "",
         "statement": checkout.contact["statement_text"],
-        "order": str(order).capitalize(),
-        "reference": checkout.reference,
         "receipt_address": WebAddress(address_of(checkout.business_id, checkout.path)),
-        "order_address": WebAddress(absolute(order.path)),
         "contact": checkout.contact["support_email"],
         "what_follows": what_follows(order),
-        "answers": _answers(checkout),
         "goods": _goods(order),
-        "sent_to": _sent_to(checkout),
         "terms": _terms(checkout),
+    }
+
+
+def notice_values(order: Order) -> Values:
+    """What the placeholders of the seller's notice stand for."""
+    kept = [("total" if row.kind == "left" else "", row.words, row.amount) for row in kept_rows(order.checkout.quote)]
+    return {
+        **_values_of_both(order),
+        "buyer_email": order.buyer_email,
+        "link": order.link.name,
+        "kept": _table(kept),
+        "order_address": WebAddress(absolute(order.path)),
+    }
+
+
+def _values_of_both(order: Order) -> Values:
+    """What buyer and seller are told alike."""
+    checkout = order.checkout
+    return {
+        "buyer": order.buyer_name,
+        "business": order.business.name,
+        "thing": order.title,
+        "amount": format_money(order.paid),
+        "amount_in_words": format_money_in_full(order.paid),
+        "slip": _slip(checkout.quote),
+        "paid_on": date_format(timezone.localtime(order.paid_at), "j F Y"),
+        "order": str(order).capitalize(),
+        "reference": checkout.reference,
+        "answers": _answers(checkout),
+        "sent_to": _sent_to(checkout),
     }
 
 
@@ -176,7 +195,7 @@ def letters_about_stock(low: Variant, checkout: Checkout) -> list[OutgoingLetter
         "stock_address": WebAddress(absolute(f"{low.item.path}stock/")),
         "business": business.name,
     }
-    composed = compose(words_of(business, STOCK_LOW.kind), values)
+    composed = compose(STOCK_LOW, words_of(business, STOCK_LOW.kind), values)
     return [
         OutgoingLetter(
             kind=STOCK_LOW.kind,

@@ -14,9 +14,8 @@ from cravik.setup.access import SellerRequest, seller_page
 from cravik.setup.default_views import CHANGED_ELSEWHERE
 from cravik.setup.defaults import Subject, defaults_of
 from cravik.setup.looks import look_of
-from cravik.setup.messages.filling import PLACEHOLDER
 from cravik.setup.messages.kinds import KINDS, RECEIPT, MessageKind, Words
-from cravik.setup.messages.wording import change_wording, compose, take_original, unknown_placeholders, words_of
+from cravik.setup.messages.wording import change_wording, compose, refusals, take_original, words_of
 from cravik.setup.models import Wording
 from cravik.setup.saving import ChangedElsewhere
 from cravik.ui.fields import LineField, TextAreaField
@@ -46,7 +45,7 @@ class WordingForm(forms.Form):
     def clean(self) -> dict[str, object]:
         cleaned = super().clean() or {}
         for name in ("subject", "heading", "body"):
-            for sentence in unknown_placeholders(self.kind, cleaned.get(name, "")):
+            for sentence in refusals(self.kind, cleaned.get(name, "")):
                 self.add_error(name, sentence)
         return cleaned
 
@@ -107,11 +106,10 @@ def sample(request: SellerRequest, kind: str) -> HttpResponse:
     words = words_of(request.business, kind)
     if request.method == "POST":
         words = Words(*(request.POST.get(name, "")[:MAX_LENGTH] for name in ("subject", "heading", "body")))
-    every = {name: f"{{{name}}}" for part in (words.heading, words.body) for name in PLACEHOLDER.findall(part)}
     # Buyers' letters wear the look; the seller's own are plain.
     worn = defaults_of(request.business).documents[Subject.LOOK] if about is RECEIPT else {}
-    values = every | dict(about.samples) | {"business": request.business.name}
-    return letter_response(compose(Words("", words.heading, words.body), values, look=look_of(worn)).html)
+    values = dict(about.samples) | {"business": request.business.name}
+    return letter_response(compose(about, Words("", words.heading, words.body), values, look=look_of(worn)).html)
 
 
 def _kind_or_404(kind: str) -> MessageKind:

@@ -48,6 +48,11 @@ class MessageKind:
     parts: tuple[str, ...] = ("subject", "heading", "body")
 
     @property
+    def names(self) -> frozenset[str]:
+        """All that its reader may be told."""
+        return frozenset(each.name for each in self.placeholders)
+
+    @property
     def samples(self) -> Mapping[str, Value]:
         return {each.name: each.sample for each in self.placeholders}
 

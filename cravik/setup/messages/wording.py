@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import difflib
 from dataclasses import dataclass
 from datetime import datetime
 
@@ -10,7 +9,7 @@ from django.db import transaction
 from django.template.loader import render_to_string
 
 from cravik.setup.looks import Look
-from cravik.setup.messages.filling import PLACEHOLDER, Values, fill_html, fill_line, fill_text
+from cravik.setup.messages.filling import Values, fill_html, fill_line, fill_text, unknown_placeholders
 from cravik.setup.messages.kinds import KINDS, MessageKind, Words
 from cravik.setup.models import Business, Wording
 from cravik.setup.saving import ChangedElsewhere
@@ -31,8 +30,15 @@ def words_of(business: Business, kind: str) -> Words:
     return Words(own.subject, own.heading, own.body) if own else KINDS[kind].original
 
 
-def compose(words: Words, values: Values, *, look: Look | None = None, rehearsal: bool = False) -> Composed:
-    """The message, in the product's own look or that of a kit. A rehearsed one says so first, whatever the wording."""
+def compose(
+    kind: MessageKind, words: Words, values: Values, *, look: Look | None = None, rehearsal: bool = False
+) -> Composed:
+    """The message, in the product's own look or that of a kit. A rehearsed one says so first, whatever the wording.
+
+    Raises ``ValueError`` for a value that is none of the kind's placeholders: whoever reads it may not see more.
+    """
+    if too_many := values.keys() - kind.names:
+        raise ValueError(f"the reader of {kind.kind} is not told {sorted(too_many)}")
     heading, text = fill_line(words.heading, values), fill_text(words.body, values)
     warning = "REHEARSAL. No money moved and nothing was counted.\n\n" if rehearsal else ""
     page = {"heading": heading, "body": fill_html(words.body, values), "rehearsal": rehearsal}
@@ -45,16 +51,12 @@ def compose(words: Words, values: Values, *, look: Look | None = None, rehearsal
     )
 
 
-def unknown_placeholders(kind: MessageKind, wording: str) -> list[str]:
-    """A sentence for every name in braces that the kind of message has nothing for."""
-    known = [each.name for each in kind.placeholders]
-    sentences = []
-    for name in dict.fromkeys(PLACEHOLDER.findall(wording)):
-        if name not in known:
-            near = difflib.get_close_matches(name.lower(), known, 1, 0.5)
-            hint = f" Do you mean {{{near[0]}}}?" if near else ""
-            sentences.append(f"{{{name}}} stands for nothing in this message.{hint}")
-    return sentences
+def refusals(kind: MessageKind, wording: str) -> list[str]:
+    """A sentence for everything in braces that the kind of message has nothing for."""
+    return [
+        f"{{{name[:60]}}} stands for nothing in this message." + (f" Do you mean {{{near}}}?" if near else "")
+        for name, near in unknown_placeholders(wording, kind.names).items()
+    ]
 
 
 @transaction.atomic
