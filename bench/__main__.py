@@ -30,18 +30,29 @@ def main() -> None:
         tempfile.TemporaryDirectory() as data,
         RunningApplication(data, "--demo", CRAVIK_TRUSTED_PROXIES="1") as application,
     ):
-        bare = measure_pages(application)
-        measure_paying(application, bare)
-        measure_first_view(application)
-        measure_on_pages(application, bare)
-        measure_queries(data)
-        measure_bench(data)
-        measure_spots(data)
+        try:
+            bare = measure_pages(application)
+            measure_paying(application, bare)
+            measure_first_view(application)
+            measure_on_pages(application, bare)
+            measure_queries(data)
+            measure_bench(data)
+            measure_spots(data)
+        finally:
+            show_complaints(application)
     measure_quotes()
     measure_catalogue()
     measure_second_start()
     measure_home_at_scale()
     measure_results()
+
+
+def show_complaints(application: RunningApplication) -> None:
+    """What went wrong in the server, in its own words: a figure of answers that failed would be none."""
+    said = application.complaints()
+    say("errors that the server wrote down", str(said.count("Traceback (most recent call last)")))
+    if "Traceback" in said:
+        print(said[-4000:])
 
 
 def measure_pages(application: RunningApplication) -> float:

@@ -66,14 +66,24 @@ class RunningApplication:
 
     def start(self) -> None:
         """Start, and return when it answers. Raises ``TimeoutError`` after two minutes."""
-        self.process = subprocess.Popen(
-            [sys.executable, "manage.py", "serve", "--port", str(self.port), *self._arguments],
-            cwd=PROJECT,
-            env=self._environment,
-            stdout=subprocess.DEVNULL,
-            stderr=subprocess.DEVNULL,
-        )
+        self.data.mkdir(parents=True, exist_ok=True)
+        with self._complaints.open("ab") as complaints:
+            self.process = subprocess.Popen(
+                [sys.executable, "manage.py", "serve", "--port", str(self.port), *self._arguments],
+                cwd=PROJECT,
+                env=self._environment,
+                stdout=subprocess.DEVNULL,
+                stderr=complaints,
+            )
         self.wait_until_healthy()
+
+    @property
+    def _complaints(self) -> Path:
+        return self.data / "standard-error.log"
+
+    def complaints(self) -> str:
+        """All that was written to its standard error so far."""
+        return self._complaints.read_text(errors="replace") if self._complaints.exists() else ""
 
     def wait_until_healthy(self) -> None:
         deadline = time.monotonic() + 120
@@ -173,8 +183,9 @@ def _sample() -> Path:
         if not stamp.exists() or stamp.read_text() != present:
             stamp.unlink(missing_ok=True)
             shutil.rmtree(kept / "data", ignore_errors=True)
-            with RunningApplication(kept / "data", "--demo"):
+            with RunningApplication(kept / "data", "--demo") as application:
                 pass
+            application._complaints.unlink()
             stamp.write_text(present)
     return kept / "data"
 

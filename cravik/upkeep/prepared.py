@@ -13,7 +13,8 @@ Tests hold each of them to what Django's own way does.
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Sequence
-from typing import Any, TypeVar
+from threading import Lock
+from typing import Any, NamedTuple, TypeVar
 
 from django.db import DEFAULT_DB_ALIAS, connection
 from django.db.models import Expression, Field, Model, QuerySet
@@ -45,19 +46,39 @@ class Param(Expression):
         return []
 
 
+#: Turn one column's value from the database's into Python's, one after the other.
+_Converters = tuple[int, Sequence[Callable[[Any, Any, Any], Any]], Any]
+
+
+class _Statement(NamedTuple):
+    """A compiled query, which never changes: its SQL, its parameters with marks among them, and what becomes of the
+    columns of its rows."""
+
+    sql: str
+    marks: Sequence[Any]
+    converters: Sequence[_Converters] = ()
+
+
+#: Held while any of them is compiled, which happens once in a process.
+_COMPILING = Lock()
+
+
 class _Prepared:
-    """The compiled statement: its SQL, and its parameters with marks among them."""
+    """A query that is compiled by the first thread that needs it and shared by all."""
 
     def __init__(self, build: Callable[[], QuerySet[Any, Any]]) -> None:
         self._build = build
-        self._statement: tuple[str, Sequence[Any]] | None = None
+        self._statement: _Statement | None = None
 
-    def _compiled(self) -> tuple[str, Sequence[Any]]:
+    def _compiled(self) -> _Statement:
         if self._statement is None:
-            self._statement = self._compile()
+            with _COMPILING:
+                if self._statement is None:
+                    # One assignment of something whole: no thread ever sees half of it.
+                    self._statement = self._compile()
         return self._statement
 
-    def _compile(self) -> tuple[str, Sequence[Any]]:
+    def _compile(self) -> _Statement:
         raise NotImplementedError
 
     def _bound(self, marks: Sequence[Any], values: dict[str, Any]) -> list[Any]:
@@ -71,26 +92,32 @@ class _Prepared:
 class PreparedSelect(_Prepared):
     """A queryset of ``values_list``; its rows are tuples."""
 
-    def _compile(self) -> tuple[str, Sequence[Any]]:
-        self._compiler = self._build().query.get_compiler(connection=connection)
-        sql, marks = self._compiler.as_sql()
-        selected = [each[0] for each in self._compiler.select[: self._compiler.col_count]]
-        self._converters = self._compiler.get_converters(selected)
-        return sql, marks
+    def _compile(self) -> _Statement:
+        compiler: Any = self._build().query.get_compiler(connection=connection)
+        sql, marks = compiler.as_sql()
+        selected = [each[0] for each in compiler.select[: compiler.col_count]]
+        of_column: dict[int, Any] = compiler.get_converters(selected)
+        return _Statement(sql, marks, [(column, convert, what) for column, (convert, what) in of_column.items()])
 
     def rows(self, **values: Any) -> list[tuple[Any, ...]]:
         """Every row, as the queryset would have it."""
-        sql, marks = self._compiled()
+        sql, marks, converters = self._compiled()
         with connection.cursor() as cursor:
             cursor.execute(sql, self._bound(marks, values))
             found: list[tuple[Any, ...]] = cursor.fetchall()
-        if not self._converters:
-            return found
-        return [tuple(row) for row in self._compiler.apply_converters(found, self._converters)]
+        return [_converted(row, converters) for row in found] if converters else found
 
     def first(self, **values: Any) -> tuple[Any, ...] | None:
         """The first row, or None. The queryset itself says how many are looked for."""
         return next(iter(self.rows(**values)), None)
+
+
+def _converted(row: tuple[Any, ...], converters: Sequence[_Converters]) -> tuple[Any, ...]:
+    changed = list(row)
+    for column, convert, what in converters:
+        for each in convert:
+            changed[column] = each(changed[column], what, connection)
+    return tuple(changed)
 
 
 class PreparedUpdate(_Prepared):
@@ -100,15 +127,14 @@ class PreparedUpdate(_Prepared):
         super().__init__(build)
         self._changes = changes
 
-    def _compile(self) -> tuple[str, Sequence[Any]]:
+    def _compile(self) -> _Statement:
         query: Any = self._build().query.chain(UpdateQuery)
         query.add_update_values(self._changes)
-        sql, marks = query.get_compiler(connection=connection).as_sql()
-        return sql, marks
+        return _Statement(*query.get_compiler(connection=connection).as_sql())
 
     def run(self, **values: Any) -> int:
         """Change the rows; returns how many there were."""
-        sql, marks = self._compiled()
+        sql, marks, _ = self._compiled()
         with connection.cursor() as cursor:
             cursor.execute(sql, self._bound(marks, values))
             changed: int = cursor.rowcount

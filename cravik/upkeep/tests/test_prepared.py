@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+import sys
+import threading
 from datetime import UTC, datetime, timedelta
+from typing import Any
 
-from django.db import IntegrityError, transaction
-from django.db.models import DateTimeField, F
-from django.test import TestCase
+from django.db import IntegrityError, connection, transaction
+from django.db.models import DateTimeField, F, QuerySet
+from django.test import TestCase, TransactionTestCase
 
 from cravik.journal.models import Visit
 from cravik.links.models import Edition, Link, LinkTally
@@ -23,7 +26,13 @@ SINCE = PreparedSelect(
 BOOKED = PreparedUpdate(
     lambda: LinkTally.objects.filter(pk=Param("link"), paid__lt=Param("most")), paid=F("paid") + Param("more")
 )
-DOCUMENTS = PreparedSelect(lambda: Edition.objects.filter(link_id=Param("link")).values_list("document", "number"))
+
+
+def documents() -> QuerySet[Edition, tuple[Any, ...]]:
+    return Edition.objects.filter(link_id=Param("link")).values_list("document", "number")
+
+
+DOCUMENTS = PreparedSelect(documents)
 
 
 def visit(link: Link, visitor: str, opened_at: datetime) -> Visit:
@@ -37,6 +46,33 @@ def visit(link: Link, visitor: str, opened_at: datetime) -> Visit:
         opened_at=opened_at,
         last_at=opened_at,
     )
+
+
+class FirstUseTest(TransactionTestCase):
+    def test_threads_that_need_it_first_at_once_each_get_all_of_it(self) -> None:
+        """Threads are switched every few instructions, so that half of what one made would be seen by another."""
+        link = make_live()
+        self.addCleanup(sys.setswitchinterval, sys.getswitchinterval())
+        sys.setswitchinterval(1e-6)
+        trouble: list[BaseException] = []
+
+        def use(query: PreparedSelect, start: threading.Barrier) -> None:
+            start.wait()
+            try:
+                assert [number for _, number in query.rows(link=link.pk)] == [1]
+            except BaseException as found:
+                trouble.append(found)
+            finally:
+                connection.close()
+
+        for _ in range(25):
+            query, start = PreparedSelect(documents), threading.Barrier(4)
+            threads = [threading.Thread(target=use, args=(query, start)) for _ in range(4)]
+            for thread in threads:
+                thread.start()
+            for thread in threads:
+                thread.join()
+        self.assertEqual(trouble, [])
 
 
 class PreparedTest(TestCase):
