@@ -14,6 +14,8 @@ BUSINESS = {
     "currency": "EUR",
     "time_zone": "Europe/Dublin",
     "statement_text": "WINDLESTRAW KITES",
+    "address": "3 Dune Road\nMarramport\nF91 W2X1",
+    "tax_number": "IE1234567FA",
 }
 SELLER_NAME = "Orla Windle"
 SELLER_EMAIL = "orla@windlestraw.example"

@@ -30,6 +30,7 @@ from cravik.orders.paying.submission import buyer_key
 from cravik.payments.gateways import present_gateway
 from cravik.payments.models import Attempt
 from cravik.payments.services import CUT_OFF_AFTER
+from cravik.setup.contact import seller_lines
 from cravik.setup.looks import Look
 from cravik.ui.file_ranges import file_response
 from cravik.ui.framing import framed_by_ourselves
@@ -77,6 +78,7 @@ def confirmation(request: HttpRequest, reference: str) -> HttpResponse:
         "wrong_email": request.method == "POST",
         "too_often": too_often,
         "terms": terms,
+        "seller_lines": seller_lines(checkout.business),
         "downloads": list(order.downloads.select_related("file")) if order else [],
         "gives_codes": gives_codes(list(terms.items.values())),
         **_what_follows(terms, order, number_locale(request)),

@@ -20,7 +20,7 @@ _AT_ONCE = 500
 #: So many labels get a column of their own.
 MAX_COLUMNS = 200
 _HEAD = ["number", "paid_at", "link", "title", "buyer_name", "buyer_email", "currency", "total", "reference"]
-_HEAD += ["options", "delivery", "tax", "country", "send_to", "tax_number", "paid", "spot"]
+_HEAD += ["options", "delivery", "tax", "country", "send_to", "tax_number", "tax_number_of", "paid", "spot"]
 _NEVER_A_FORMULA = {"link", "title", "buyer_name", "buyer_email", "options", "send_to", "tax_number", "spot"}
 
 
@@ -79,6 +79,7 @@ def _fields(order: Order) -> dict[str, Any]:
         "country": checkout.where.get("country", ""),
         "send_to": ", ".join(filter(None, checkout.address_lines)),
         "tax_number": checkout.where.get("tax_number", ""),
+        "tax_number_of": checkout.where.get("tax_number_of", ""),
         "paid": order.paid.major,
         "spot": order.spot.name,
     }

@@ -22,10 +22,12 @@ from cravik.mailroom.services import OutgoingLetter
 from cravik.orders.after_paying import what_follows
 from cravik.orders.exports import said
 from cravik.orders.models import Order
+from cravik.setup.contact import seller_lines
 from cravik.setup.hosts import address_of
 from cravik.setup.messages.filling import Block, Values, WebAddress
 from cravik.setup.messages.kinds import RECEIPT, SALE_NOTICE, STOCK_LOW, Words
 from cravik.setup.messages.wording import compose, words_of
+from cravik.setup.models import Business
 from cravik.ui.addresses import absolute
 
 
@@ -36,7 +38,7 @@ def letters_about(order: Order) -> list[OutgoingLetter]:
         for_buyer, for_seller = receipt_values(order), notice_values(order)
     receipt = compose(
         RECEIPT,
-        _with(words_of(business, RECEIPT.kind), "what_follows", "answers"),
+        _with(words_of(business, RECEIPT.kind), "what_follows", "answers", "seller"),
         for_buyer,
         look=effective_edition(order.edition_id).look,
         rehearsal=order.rehearsal,
@@ -85,6 +87,7 @@ def receipt_values(order: Order) -> Values:
         "what_follows": what_follows(order),
         "goods": _goods(order),
         "terms": _terms(checkout),
+        "seller": _seller(order.business),
     }
 
 
@@ -145,6 +148,13 @@ def _sent_to(checkout: Checkout) -> Block:
         return Block("", "")
     text = "It is sent to\n" + "\n".join(f"  {line}" for line in lines)
     return Block(text, format_html("<p>It is sent to<br>{}</p>", format_html_join("", "{}<br>", ((x,) for x in lines))))
+
+
+def _seller(business: Business) -> Block:
+    """Who sells, as a receipt with tax has to say; nothing until they gave more than a name."""
+    lines = seller_lines(business)
+    html = format_html("<p>{}</p>", format_html_join(mark_safe("<br>"), "{}", ((line,) for line in lines)))
+    return Block("\n".join(lines), html) if lines else Block("", "")
 
 
 def _answers(checkout: Checkout) -> Block:

@@ -22,3 +22,10 @@ def contact_of(business: Business, own: Mapping[str, str] | None) -> Contact:
         "support_email": effective.get("support_email") or business.support_email,
         "statement_text": effective.get("statement_text") or business.statement_text,
     }
+
+
+def seller_lines(business: Business) -> list[str]:
+    """Who sells, as receipts show it: name, address and tax number; nothing while neither of the latter is known."""
+    address = [line for line in business.address.split("\n") if line.strip()]
+    number = [f"Tax number {business.tax_number}"] if business.tax_number else []
+    return [business.name, *address, *number] if address or number else []

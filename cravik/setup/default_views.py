@@ -7,12 +7,16 @@ from django.http import Http404, HttpResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.utils import timezone
-from django.views.decorators.http import require_http_methods
+from django.views.decorators.http import require_http_methods, require_POST
 
+from cravik.core.documents.standing import write_standing
+from cravik.core.pricing.currency import known_currency
+from cravik.core.pricing.standing import StandingTerms
 from cravik.setup.access import SellerRequest, seller_page
 from cravik.setup.defaults import DECIDED, Subject, decide, decisions_of
 from cravik.setup.saving import ChangedElsewhere
 from cravik.setup.sheets import SHEETS
+from cravik.setup.sheets.tax import TaxSheet
 from cravik.setup.words import TITLES
 from cravik.ui.fields import parse_id
 
@@ -64,3 +68,15 @@ def decision(request: SellerRequest, subject: str) -> HttpResponse:
         "is_made": effective.is_made,
     }
     return render(request, "setup/decision.html", context, status=status)
+
+
+@require_POST
+@seller_page
+def example_of_tax(request: SellerRequest) -> HttpResponse:
+    """A sale under the rates as they are being typed; 204 while they cannot be read."""
+    wanted = known_currency(request.POST.get("in", "")) or request.business.currency
+    empty = write_standing(StandingTerms(wanted))
+    sheet = TaxSheet(request.POST, empty, request.business, wanted)
+    if not sheet.is_valid():
+        return HttpResponse(status=204)
+    return render(request, "setup/sheets/_tax_example.html", {"example": sheet.example})

@@ -10,9 +10,11 @@ from django import forms
 from django.contrib.auth.forms import AuthenticationForm
 from django.contrib.auth.password_validation import validate_password
 
+from cravik.core.errors import TaxNumberRefused
+from cravik.core.link.tax_numbers import parse_tax_number
 from cravik.setup.models import Business, User
 from cravik.setup.places import country_choices, currency_choices, usual_of_countries, zone_choices
-from cravik.ui.fields import LongSelect, MailAddressField
+from cravik.ui.fields import LineField, LongSelect, MailAddressField, TextAreaField
 
 
 class SignInForm(AuthenticationForm):
@@ -55,7 +57,7 @@ class ContactForm(forms.Form):
         return clean_statement(str(self.cleaned_data["statement_text"]))
 
 
-class BusinessForm(forms.ModelForm[Business]):
+class NewBusinessForm(forms.ModelForm[Business]):
     """What is needed to ask for money: everything else has a default and can wait."""
 
     country = forms.ChoiceField(choices=country_choices, initial="IE")
@@ -99,6 +101,35 @@ class BusinessForm(forms.ModelForm[Business]):
 
     def clean_statement_text(self) -> str:
         return clean_statement(str(self.cleaned_data["statement_text"]))
+
+
+class BusinessForm(NewBusinessForm):
+    """The same, with what receipts say of who sells."""
+
+    address = TextAreaField(
+        label="Your address",
+        longest=300,
+        required=False,
+        help_text="Receipts show it. A receipt with tax needs it.",
+        widget=forms.Textarea(attrs={"rows": 3, "autocomplete": "street-address"}),
+    )
+    tax_number = LineField(
+        label="Your tax number",
+        longest=30,
+        missing="",
+        required=False,
+        help_text="Receipts show it. One of the European Union begins with its country, such as IE1234567FA.",
+    )
+
+    class Meta(NewBusinessForm.Meta):
+        fields = [*NewBusinessForm.Meta.fields, "address", "tax_number"]
+
+    def clean_tax_number(self) -> str:
+        typed = str(self.cleaned_data["tax_number"])
+        try:
+            return parse_tax_number(typed) if typed else ""
+        except TaxNumberRefused as refused:
+            raise forms.ValidationError(refused.faults[0].message) from None
 
 
 class NewPasswordField(forms.CharField):

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from django.urls import reverse
 
+from cravik.core.english import listed
 from cravik.setup.defaults import Subject, decisions_of
 from cravik.setup.models import Business
 from cravik.upkeep.hooks import Hook
@@ -33,11 +34,17 @@ def steps_of(business: Business) -> list[ReadinessStep]:
 def steps_of_setup(business: Business) -> list[ReadinessStep]:
     """What Setup itself can tell."""
     decisions = decisions_of(business)
+    tax = decisions[Subject.TAX].terms.tax
+    lacking = [
+        what for what, there in (("address", business.address), ("tax number", business.tax_number)) if not there
+    ]
     return [
         ReadinessStep(
             "Who you are",
-            is_done=True,
-            words="Name, contact, country, currency and the words on statements are there.",
+            is_done=not (tax and tax.rates and lacking),
+            words=f"Receipts with tax need your {listed(lacking, 'and')}."
+            if tax and tax.rates and lacking
+            else "Name, contact, country, currency and the words on statements are there.",
             address=reverse("setup:business"),
         ),
         ReadinessStep(

@@ -45,5 +45,6 @@ urlpatterns = [
     path("setup/messages/<slug:kind>/", message_views.message, name="message"),
     path("setup/messages/<slug:kind>/original/", message_views.original, name="message_original"),
     path("setup/messages/<slug:kind>/sample/", message_views.sample, name="message_sample"),
+    path("setup/tax/example/", default_views.example_of_tax, name="tax_example"),
     path("setup/<slug:subject>/", default_views.decision, name="decision"),
 ]

@@ -16,7 +16,7 @@ from django.views.decorators.http import require_GET, require_http_methods, requ
 
 from cravik.setup.access import choose_business
 from cravik.setup.devices import remember_device
-from cravik.setup.forms import BusinessForm, FirstUserForm, SignInForm
+from cravik.setup.forms import FirstUserForm, NewBusinessForm, SignInForm
 from cravik.setup.models import Business, User
 from cravik.setup.services import AlreadyStarted, make_business, make_first_business
 from cravik.ui.fields import parse_id
@@ -77,7 +77,7 @@ def choose(request: HttpRequest) -> HttpResponse:
 
 def _business_page(request: HttpRequest, *, first: bool) -> HttpResponse:
     user_form = FirstUserForm(request.POST or None, prefix="user")
-    business_form = BusinessForm(request.POST or None, prefix="business")
+    business_form = NewBusinessForm(request.POST or None, prefix="business")
     if request.method == "POST" and user_form.is_valid() & business_form.is_valid():
         make = make_first_business if first else make_business
         try:

@@ -4,7 +4,6 @@ needs."""
 from __future__ import annotations
 
 import re
-from contextlib import suppress
 from dataclasses import replace
 from typing import Any, ClassVar
 
@@ -13,9 +12,10 @@ from django import forms
 from cravik.checkout.parts.base import OrderPart, Submitted
 from cravik.core.errors import CoreError, PostcodeRefused, TaxNumberRefused
 from cravik.core.link.postcodes import parse_postcode
-from cravik.core.link.tax_numbers import parse_tax_number
+from cravik.core.link.tax_numbers import number_of, parse_tax_number
 from cravik.core.pricing.destination import asked_of, supposed_place
-from cravik.core.pricing.tax import Place
+from cravik.core.pricing.tax import Place, TaxRules, rates_of
+from cravik.core.text.countries import country_words
 from cravik.setup.places import country_choices
 from cravik.ui.fields import LineField, LongSelect, TextAreaField
 
@@ -30,7 +30,10 @@ class PlacePart(OrderPart):
         "destination_missing": "Choose a country.",
         "destination_not_served": "It is not sent there. Choose a country from the list.",
     }
-    pieces: ClassVar = {"region": "checkout/parts/region.html"}
+    pieces: ClassVar = {
+        "region": "checkout/parts/region.html",
+        "tax-number-says": "checkout/parts/_tax_number_says.html",
+    }
 
     def add_fields(self) -> None:
         asks = self.offered.terms.content.asks
@@ -60,7 +63,9 @@ class PlacePart(OrderPart):
                 longest=30,
                 missing="",
                 required=False,
-                help_text="A firm in another country accounts for the tax itself." if asked.tax_number else "",
+                help_text=""
+                if not asked.tax_number
+                else "With a number of your country, your firm may pay the tax itself.",
                 widget=forms.TextInput(attrs={"autocomplete": "off"}),
             )
 
@@ -133,10 +138,30 @@ class PlacePart(OrderPart):
     def basket(self) -> dict[str, Any]:
         place = self.place
         fields: dict[str, Any] = {"destination": place} if place else {}
-        typed = self.text("tax_number")
-        with suppress(TaxNumberRefused):  # which the field tells
-            fields |= {"tax_number": parse_tax_number(typed)} if typed else {}
-        return fields
+        return fields | ({"tax_number": self.counting_number} if self.counting_number else {})
+
+    @property
+    def counting_number(self) -> str | None:
+        """The number that was typed, where tax falls to nothing for its firm: it is one of the buyer's country by its
+        check digits, and that is not the seller's."""
+        tax, place = self.offered.offer.tax, self.place
+        if tax is None or place is None or not self._may_be_reversed(tax, place):
+            return None
+        return number_of(self.text("tax_number"), place.country)
+
+    @staticmethod
+    def _may_be_reversed(tax: TaxRules, place: Place) -> bool:
+        """Whether a firm of that place accounts for some of the tax itself, since the seller said so."""
+        return place.country != tax.seller_country and any(rate.reverse_charge for rate in rates_of(place, tax.rates))
+
+    @property
+    def number_counts_not(self) -> str:
+        """The buyer's country, where a number was typed that would have taken tax off if it were one of its."""
+        tax, place = self.offered.offer.tax, self.place
+        if tax is None or place is None or self.counting_number or "tax_number" not in self.fields:
+            return ""
+        matters = self.text("tax_number") and self._may_be_reversed(tax, place)
+        return country_words(place.country) if matters else ""
 
     @property
     def place(self) -> Place | None:
@@ -150,6 +175,9 @@ class PlacePart(OrderPart):
     def submit(self, to: Submitted) -> None:
         names = ("country", "region", "street", "postcode", "town", "tax_number", "company")
         to.where |= {name: self.cleaned_data[name] for name in names if self.cleaned_data.get(name)}
+        if self.counting_number and self.place:
+            # What was checked, for the order: the check digits of that country's numbers, in no register.
+            to.where |= {"tax_number": self.counting_number, "tax_number_of": self.place.country}
 
 
 def _at_field(refused: CoreError) -> forms.ValidationError:

@@ -90,6 +90,30 @@ class PlaceOnThePageTest(SetupTestCase):
         self.assertEqual(send(self.client, self.link, form | seen | {"postcode": " 22 310"}).status_code, 303)
         self.assertEqual(Order.objects.get().checkout.where["postcode"], "22 310")
 
+    def test_only_a_number_of_the_buyers_own_country_takes_tax_off(self) -> None:
+        form = open_page(self.client, self.link) | address_in("FR") | {"country": "FR"}
+        for number, total, said in (
+            ("12345", "36.00", "It is not a tax number of France, so tax is charged."),
+            ("IE1234567FA", "36.00", "It is not a tax number of France, so tax is charged."),
+            ("", "36.00", ""),
+            ("40 303265045", "30.00", "Tax is left out for your firm: FR40303265045 is a number of your country."),
+        ):
+            with self.subTest(number):
+                pieces = self.client.post("/for/visit/slip/", form | {"tax_number": number}).json()["pieces"]
+                self.assertEqual((pieces["total"], pieces["tax-number-says"]), (f"€{total}", said))
+        at_home = form | address_in("IE") | {"country": "IE", "tax_number": "FR40303265045"}
+        home = self.client.post("/for/visit/slip/", at_home).json()["pieces"]
+        self.assertEqual((home["total"], home["tax-number-says"]), ("€29.00", ""))
+        seen = {"seen_total": "30.00", "seen_now": "30.00"}
+        refused = send(self.client, self.link, form | seen | {"tax_number": "IE1234567FA"})
+        self.assertContains(refused, "Pay €36.00", status_code=409)
+        self.assertEqual(send(self.client, self.link, form | seen | {"tax_number": "FR40303265045"}).status_code, 303)
+        order = Order.objects.get()
+        self.client.force_login(self.member.user)
+        self.assertContains(
+            self.client.get(order.path), "a number of France by its check digits, for which tax was left"
+        )
+
     def test_a_place_may_be_changed_after_a_decline(self) -> None:
         declined = send(self.client, self.link, open_page(self.client, self.link) | {"card_number": NO_FUNDS})
         form = filled_in(declined) | {

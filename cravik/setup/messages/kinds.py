@@ -141,6 +141,14 @@ RECEIPT = MessageKind(
         _GOODS,
         _SENT_TO,
         _TERMS,
+        Placeholder(
+            "seller",
+            "your name, address and tax number; at the end where your wording leaves it out",
+            Block(
+                "Windlestraw Kites\n3 Dune Road\nMarramport\nTax number IE1234567FA",
+                "<p>Windlestraw Kites<br>3 Dune Road<br>Marramport<br>Tax number IE1234567FA</p>",
+            ),
+        ),
     ),
     Words(
         "Your receipt from {business}: {amount} for {thing}",
@@ -155,7 +163,8 @@ RECEIPT = MessageKind(
         "{sent_to}\n\n"
         "{terms}\n\n"
         "{order}, reference {reference}.\n[This receipt as a page]({receipt_address})\n\n"
-        "Questions? Answer this message, or write to {contact}.",
+        "Questions? Answer this message, or write to {contact}.\n\n"
+        "{seller}",
     ),
 )
 SALE_NOTICE = MessageKind(

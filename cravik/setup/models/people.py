@@ -29,6 +29,10 @@ class Business(models.Model):
     currency = models.CharField(max_length=3)
     time_zone = models.CharField(max_length=64, default="UTC")
     statement_text = models.CharField(max_length=22)
+    #: What a receipt with tax has to say of who sells: an address of several lines, and the number under which they
+    #: are taxed; empty until they are given.
+    address = models.TextField(blank=True, default="")
+    tax_number = models.CharField(max_length=30, blank=True, default="")
     made_at = models.DateTimeField()
     members = models.ManyToManyField(User, through="Membership", related_name="businesses")
 

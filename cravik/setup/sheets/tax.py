@@ -12,6 +12,7 @@ from cravik.core.pricing.standing import StandingTerms
 from cravik.core.pricing.tax import STANDARD, TaxRate, TaxRules
 from cravik.setup.models import Business
 from cravik.setup.places import country_choices
+from cravik.setup.tax_example import TaxExample, tax_example
 from cravik.ui.fields import LineField, Part, PercentField, all_valid, clean_line, form_rows
 
 MAX_RATES = 60
@@ -38,7 +39,12 @@ class RateForm(forms.Form):
     name = LineField(label="Name", longest=40, missing="", required=False)
     percent = PercentField(label="Per cent", required=False)
     categories = LineField(label="Categories", longest=200, missing="", required=False)
-    reverse_charge = forms.BooleanField(label="Not for firms abroad with a tax number", required=False)
+    reverse_charge = forms.BooleanField(
+        label="Exempt foreign businesses with a tax number",
+        required=False,
+        help_text="You owe the tax if it was wrongly left out. The number is checked by its country's check digits, not"
+        " in a register.",
+    )
 
     def __init__(self, *args: Any, home: str, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
@@ -59,6 +65,7 @@ class TaxSheet:
         self.document: dict[str, Any] = document
         how = NONE if not rules or not rules.rates else INCLUDED if rules.prices_include_tax else ON_TOP
         self.form = TaxForm(data, initial={"how": how})
+        self.rules = rules
         rows = [
             {
                 "country": rate.country,
@@ -85,7 +92,13 @@ class TaxSheet:
         kept = tuple(rates) if how != NONE else ()
         rules = TaxRules(self.business.country, kept, prices_include_tax=how == INCLUDED)
         self.document = write_standing(StandingTerms(self.currency, tax=rules))
+        self.rules = rules
         return True
+
+    @property
+    def example(self) -> TaxExample | None:
+        """A sale under the rates that hold, or that were typed where they can be read."""
+        return tax_example(self.rules, self.currency) if self.rules else None
 
     @property
     def parts(self) -> list[Part]:
