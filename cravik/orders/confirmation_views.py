@@ -33,7 +33,7 @@ from cravik.payments.services import CUT_OFF_AFTER
 from cravik.setup.contact import seller_lines
 from cravik.setup.looks import Look
 from cravik.ui.file_ranges import file_response
-from cravik.ui.framing import framed_by_ourselves
+from cravik.ui.framing import framed_by_ourselves, keep_opener
 from cravik.ui.see_other import lead_to
 
 
@@ -92,6 +92,8 @@ def confirmation(request: HttpRequest, reference: str) -> HttpResponse:
         response = render(request, f"orders/{template}.html", context, status=status)
     response["Cache-Control"] = "private, no-cache"
     response["X-Robots-Tag"] = "noindex"
+    if own:  # it may stand in the window of a bank, which the page that waits in a frame closes
+        keep_opener(response)
     response["X-Answered"] = "no" if is_pending else "yes"  # the waiting page asks
     return response
 

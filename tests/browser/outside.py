@@ -30,7 +30,7 @@ class _Quiet(WSGIRequestHandler):
 #: Keeps what the page heard of its elements.
 _LISTEN = """window.heard = [];
 for (const what of ["opened", "paid", "closed"])
-  document.addEventListener(`cravik:${what}`, (event) => heard.push([what, event.detail.reference ?? ""]));"""
+  document.addEventListener(`cravik:${what}`, (event) => heard.push([what, event.detail.order ?? ""]));"""
 
 
 class OutsideTestCase(BrowserTestCase):

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from dataclasses import replace
 from functools import partial
 from unittest import mock
@@ -50,7 +51,7 @@ class PaidThroughTest(OutsideTestCase):
                 self.assertEqual(order.checkout.line.spot_id, self.spot.pk)
                 self.wait_until_paid(page)
                 self.assertEqual(self.heard(page)[0], ["opened", ""])
-                self.assertEqual(self.heard(page)[-1], ["paid", order.checkout.reference])
+                self.assertEqual(self.heard(page)[-1], ["paid", str(order.number)])
                 self.assertEqual(Order.objects.count(), number + 1)
                 self.assertEqual(Visit.objects.order_by("-id")[0].referrer, "127.0.0.1", "the page's host is kept")
                 page.context.close()
@@ -71,9 +72,11 @@ class PaidThroughTest(OutsideTestCase):
         with page.expect_popup() as opened:
             frame.get_by_role("link", name="Go to my bank's page").click()
         bank = opened.value
+        bank.get_by_role("button", name="Yes").wait_for()
+        self.assertIsNone(bank.evaluate("window.opener"), "a bank's page can't lead this one away")
         bank.get_by_role("button", name="Yes").click()
-        bank.get_by_role("heading", name="Thank you").wait_for()
         frame.get_by_role("heading", name="Thank you").wait_for()
+        self.assertTrue(bank.is_closed(), "its window goes when it has been answered")
         self.wait_until_paid(page)
         self.assertEqual(Order.objects.count(), 1)
 
@@ -110,14 +113,67 @@ class DialogTest(OutsideTestCase):
         self.assertEqual(page.evaluate("getComputedStyle(document.documentElement).overflow"), "hidden")
         self.assert_accessible(page)
         self.assertTrue(page.evaluate("document.activeElement.shadowRoot.activeElement.matches('.close')"))
+        page.wait_for_timeout(500)
         page.keyboard.press("Escape")
         expect(page.locator("dialog")).to_have_count(0)
         expect(button).to_be_focused()
         self.assertNotEqual(page.evaluate("getComputedStyle(document.documentElement).overflow"), "hidden")
         self.assertEqual(self.heard(page), [["opened", ""], ["closed", ""]])
-        self.press(page).get_by_label("Your name").press("Escape")
+        name = self.press(page).get_by_label("Your name")
+        name.wait_for()
+        page.wait_for_timeout(500)
+        name.press("Escape")
         expect(page.locator("dialog")).to_have_count(0)
         expect(button).to_be_focused()
+
+    def test_a_double_press_opens_it_and_what_was_typed_is_asked_for_once(self) -> None:
+        page = self.open_outside("builder")
+        page.locator("cravik-spot[shown] a.button").dblclick()
+        frame = page.frame_locator("dialog iframe")
+        frame.get_by_label("Your name").fill("Maren")
+        page.wait_for_timeout(500)
+        page.mouse.click(5, 400)  # beside it
+        page.get_by_text("lose what you typed?").wait_for()
+        self.assert_accessible(page)
+        page.get_by_role("button", name="Go back to it").click()
+        expect(frame.get_by_label("Your name")).to_have_value("Maren")
+        page.mouse.click(5, 400)
+        page.get_by_text("lose what you typed?").wait_for()
+        page.mouse.click(5, 400)
+        expect(page.locator("dialog")).to_have_count(0)
+        self.assertEqual(self.heard(page), [["opened", ""], ["closed", ""]])
+
+    def test_it_does_not_close_while_it_pays_and_the_page_hears_that_it_was_paid(self) -> None:
+        page = self.open_outside("builder")
+        frame = self.press(page)
+        fill_frame(frame)
+        held: list[Route] = []
+        page.context.route("**/pay/**", lambda route: held.append(route))
+        frame.get_by_role("button", name="Pay").click()
+        for close in (lambda: page.mouse.click(5, 400), lambda: page.get_by_role("button", name="Close").first.click()):
+            close()
+            page.get_by_text("The payment is on its way.").wait_for()
+            expect(page.locator("dialog")).to_have_count(1)
+        held[0].continue_()
+        frame.get_by_role("heading", name="Thank you").wait_for()
+        self.wait_until_paid(page)
+        expect(page.get_by_text("The payment is on its way.")).to_be_hidden()
+        page.mouse.click(5, 400)
+        expect(page.locator("dialog")).to_have_count(0)
+        number = str(Order.objects.get().number)
+        self.assertEqual(self.heard(page), [["opened", ""], ["paid", number], ["closed", number]])
+
+    def test_close_is_in_sight_on_a_page_that_is_zoomed(self) -> None:
+        page = self.open_outside("builder")
+        for where in ("document.documentElement", "document.body"):
+            page.evaluate(f"{where}.style.zoom = '1.75'")
+            self.press(page).get_by_label("Your name").wait_for()
+            box = page.get_by_role("button", name="Close").bounding_box()
+            self.assertLessEqual(box["x"] + box["width"], DESK["width"])
+            self.assertGreaterEqual(box["y"], 0)
+            page.wait_for_timeout(500)
+            page.get_by_role("button", name="Close").click()
+            expect(page.locator("dialog")).to_have_count(0)
 
     def test_on_a_phone_it_takes_the_whole_screen(self) -> None:
         page = self.open_outside("builder", PHONE)
@@ -125,6 +181,7 @@ class DialogTest(OutsideTestCase):
         box = page.locator("dialog").bounding_box()
         self.assertEqual((box["x"], box["y"], box["width"], box["height"]), (0, 0, PHONE["width"], PHONE["height"]))
         self.assert_accessible(page)
+        page.wait_for_timeout(500)
         page.get_by_role("button", name="Close").click()
         self.assert_fits(page)
 
@@ -181,7 +238,12 @@ class HostileTest(OutsideTestCase):
 
     def test_without_an_answer_the_plain_link_stays(self) -> None:
         other = '{"version": 2, "words": "Other", "address": "x"}'
-        for what, body in (("no network", None), ("no json", "<p>"), ("another version", other)):
+        strange = json.dumps(
+            {"version": 1, "shows": "button", "opens": "over", "words": "Pay", "frame": "javascript:alert(1)"}
+            | {"address": f"{self.live_server_url}{self.spot.path}", "face": {}}
+        )
+        answers = (("no network", None), ("no json", "<p>"), ("another version", other), ("a script", strange))
+        for what, body in answers:
             with self.subTest(what):
                 page = self.new_page()
                 page.route("**/on-page/1.json", partial(_answer, body))
@@ -191,6 +253,25 @@ class HostileTest(OutsideTestCase):
                 self.assertEqual(link.get_attribute("href"), f"{self.live_server_url}{self.spot.path}")
                 self.assertEqual(page.locator("cravik-spot[shown]").count(), 0)
         self.assertTrue(all("the plain link stays" in each for each in self.complaints), self.complaints)
+        self.complaints.clear()
+
+    def test_an_address_of_anybody_else_is_neither_asked_nor_drawn(self) -> None:
+        page = self.new_page()
+        asked: list[str] = []
+        page.on("request", lambda request: asked.append(request.url))
+        page.goto(self.address("builder"))
+        page.locator("cravik-spot[shown]").wait_for()
+        page.evaluate(
+            """() => { const first = document.querySelector("cravik-spot");
+            for (const at of ["https://lapsed.example/k/ABC234/", "http://evil.example/k/ABC234/",
+              "javascript:alert(1)",
+              location.origin + "/k/ABC234/"]) {
+              const other = document.createElement("cravik-spot"); other.setAttribute("at", at);
+              other.innerHTML = "<a href='/there'>There</a>"; first.after(other); } }"""
+        )
+        page.wait_for_timeout(300)
+        self.assertEqual(page.locator("cravik-spot:not([shown])").count(), 4)
+        self.assertEqual([url for url in asked if "ABC234" in url], [])
         self.complaints.clear()
 
     def test_where_no_script_may_run_the_link_is_there(self) -> None:

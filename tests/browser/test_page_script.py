@@ -12,7 +12,7 @@ from tests.browser.outside import OutsideTestCase
 _MODULES = SCRIPT.parent.parent / "script"
 _SAID = """({ version: 1, shows: "button", words: "Pay <b>it</b>", address: "https://pay.example/k/ABC234/",
   opens: "over", face: { ground: "#a63a28", ink: "#ffffff", deep: "#803020", radius: "2px",
-  size: 1.2, above: 0.9, beside: 1.7, width: "words", align: "middle", hover: "turned" } })"""
+  size: 1.2, above: 0.9, beside: 1.7, width: "words", align: "middle", hover: "turned", letters: "page" } })"""
 
 
 class ModulesTest(OutsideTestCase):
@@ -34,12 +34,66 @@ class ModulesTest(OutsideTestCase):
             ("https://pay.example/k/ABC234/?x=1#y", "https://pay.example/k/ABC234/"),
             ("javascript:alert(1)", None),
             ("https://[x", None),
+            ("https://else.example/k/ABC234", None),
+            ("http://pay.example/k/ABC234", None),
+            ("https://pay.example:8443/k/ABC234", None),
+            ("https://pay.example@else.example/k/ABC234", None),
+            ("http://127.0.0.1:8000/k/ABC234", "http://127.0.0.1:8000/k/ABC234/"),
+            ("http://pay.windlestraw.localhost/k/A/", "http://pay.windlestraw.localhost/k/A/"),
+            ("http://192.168.0.7/k/A/", None),
         ):
-            self.assertEqual(self.run_with("asking", f"return m.addressOf({at!r})"), address, at)
+            trusted = ("https://pay.example", "http://127.0.0.1:8000", "http://pay.windlestraw.localhost")
+            trust = "".join(
+                f"m.trust('{origin}/x.js');" for origin in (*trusted, "http://192.168.0.7", "data:text/js,1")
+            )
+            self.assertEqual(self.run_with("asking", f"{trust} return m.addressOf({at!r})"), address, at)
+
+    def test_only_what_has_the_shapes_that_there_are_is_drawn(self) -> None:
+        origin = "https://pay.example"
+        judge = f"const said = {_SAID}; %s; return m.isWellSaid(said, {origin!r});"
+        card = """said.shows = "card"; said.card = { title: "Kite", price: "€1", seller: "S", sheet: "#ffffff",
+          text: "#000000", soft: "#444444", rule: "#dddddd", picture: null }"""
+        for right in (
+            "0",
+            "said.opens = 'new'",
+            f"said.frame = '{origin}/k/A/?in=page'",
+            card,
+            f"{card}; said.card.picture = {{ address: '{origin}/p.webp', words: '', wide: 4, high: 3 }}",
+        ):
+            self.assertTrue(self.run_with("wellSaid", judge % right), right)
+        for wrong in (
+            "said.address = 'javascript:alert(1)'",
+            "said.address = 'https://else.example/k/A/'",
+            "said.address = 'http://pay.example/k/A/'",
+            "said.address = null",
+            "said.frame = 'javascript:alert(1)'",
+            "said.frame = 'data:text/html,x'",
+            "said.frame = 'https://pay.example.else.example/'",
+            "said.frame = '/k/A/'",
+            "said.words = { toString: () => 'x' }",
+            "said.shows = 'script'",
+            "said.shows = 'constructor'",
+            "said.opens = 'x'",
+            "said.face = null",
+            "said.face.ground = 'red;}*{display:none'",
+            "said.face.ink = '#fff'",
+            "said.face.radius = '2px}:host{background:url(//else.example)'",
+            "said.face.size = '1'",
+            "said.face.size = Infinity",
+            "said.face.above = -1",
+            "said.face.hover = 'x'",
+            "said.face.align = ['middle']",
+            "said.shows = 'card'",
+            f"{card}; said.card.rule = 'url(x)'",
+            f"{card}; said.card.picture = {{ address: 'javascript:alert(1)', words: '', wide: 4, high: 3 }}",
+            f"{card}; said.card.picture = {{ address: '{origin}/p.webp', words: '', wide: '4', high: 3 }}",
+        ):
+            self.assertFalse(self.run_with("wellSaid", judge % wrong), wrong)
 
     def test_it_asks_once_for_a_minute_and_again_after_a_failure(self) -> None:
         asked: list[str] = []
-        answers = [{"status": 503}, {"json": {"version": 1, "words": "Pay", "address": "x"}}]
+        said = self.page.evaluate(_SAID) | {"address": f"{self.outside}/k/ABC234/"}
+        answers: list[dict[str, Any]] = [{"status": 503}, {"json": said}]
         self.page.route(
             "**/on-page/1.json",
             lambda route: (
@@ -54,7 +108,7 @@ class ModulesTest(OutsideTestCase):
             const [one, two] = await Promise.all([m.saidOf(at, 1000), m.saidOf(at, 59_000)]);
             await m.saidOf(at, 62_000); return [failed, one.words, one === two];""",
         )
-        self.assertEqual(words, ["cravik: 503", "Pay", True])
+        self.assertEqual(words, ["cravik: 503", "Pay <b>it</b>", True])
         self.assertEqual(len(asked), 3)
 
     def test_what_is_said_is_text_and_the_button_a_link(self) -> None:

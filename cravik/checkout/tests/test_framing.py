@@ -72,7 +72,7 @@ class FramingTest(TestCase):
         self.sources(pays, filled_in(self.answer))
         self.assertIn("http://localhost:*", self.sources(self.answer["Location"]))
         order = Order.objects.get()
-        self.assertContains(self.answer, f'data-paid="{order.checkout.reference}"')
+        self.assertContains(self.answer, f'data-paid="{order.number}"')
         self.assertEqual(order.checkout.line.spot_id, self.spot.pk)
 
     def test_a_bank_gets_the_whole_window_and_the_page_waits(self) -> None:

@@ -12,7 +12,7 @@ from cravik.core.pricing.money import Money
 from cravik.payments.counter.deciding import answer_check
 from cravik.payments.counter.models import CounterCard, CounterCharge
 from cravik.payments.gateway import DeclineReason
-from cravik.ui.framing import framed_by_ourselves
+from cravik.ui.framing import framed_by_ourselves, keep_opener
 
 _ANSWERS = {"yes": None, "no": DeclineReason.CHECK_FAILED, "leave": DeclineReason.CHECK_GIVEN_UP}
 
@@ -37,7 +37,9 @@ def bank(request: HttpRequest, reference: str) -> HttpResponse:
         context = {"charge": charge, "amount": Money(charge.amount_minor, charge.currency)}
         response = render(request, "counter/bank.html", context)
         response["Cache-Control"] = "private, no-store"
+        keep_opener(response)
         return response
     back = HttpResponseRedirect(charge.return_address)
     back.status_code = 303
+    keep_opener(back)
     return back

@@ -25,7 +25,7 @@ from cravik.setup.saving import ChangedElsewhere
 from cravik.share.access import spot_or_404
 from cravik.share.on_pages.designs import HeldButton, button_held, face_in, keep_button
 from cravik.share.on_pages.forms import ButtonForm
-from cravik.share.on_pages.said import said_of
+from cravik.share.on_pages.said import Asked, said_of
 from cravik.share.sent_pictures import note_of, picture_sent
 from cravik.ui.framing import framed_by_ourselves, on_page
 
@@ -111,16 +111,14 @@ def tried_said(request: SellerRequest, link_id: int, spot_id: int, design: str) 
     opened = opened_draft(spot.link)
     if opened.terms is None:
         raise Http404
-    rehearsal = request.build_absolute_uri(reverse("checkout:rehearsal", args=[link_id]))
-    return JsonResponse(_said(opened, spot, _design_in(design), rehearsal, timezone.now()))
+    at = Asked(request.build_absolute_uri("/")[:-1], spot.code)
+    return JsonResponse(_said(opened, at, _design_in(design), timezone.now()))
 
 
-def _said(opened: Opened, spot: Spot, wanted: ButtonDesign, rehearsal: str, now: datetime) -> dict[str, Any]:
-    said = said_of(opened, wanted, spot.code, now, is_allowed=True)
-    said |= {"address": rehearsal} | ({"frame": on_page(rehearsal)} if "frame" in said else {})
-    if picture := said.get("card", {}).get("picture"):
-        picture["address"] = picture["address"].removeprefix(opened.seller().base)
-    return said
+def _said(opened: Opened, at: Asked, wanted: ButtonDesign, now: datetime) -> dict[str, Any]:
+    said = said_of(opened, wanted, at, now, is_allowed=True)
+    rehearsal = f"{at.base}{reverse('checkout:rehearsal', args=[opened.row.link_id])}"
+    return said | {"address": rehearsal} | ({"frame": on_page(rehearsal)} if "frame" in said else {})
 
 
 def address_tried(spot: Spot, wanted: ButtonDesign) -> str:

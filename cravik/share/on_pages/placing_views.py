@@ -31,8 +31,8 @@ from cravik.ui.framing import let_frame
 #: What a page can hear, by the end of its name.
 EVENTS = {
     "opened": "the page opened over yours, or its form was first seen",
-    "paid": "something was paid; detail.reference is the reference on the receipt",
-    "closed": "it was closed; detail.reference is there if something was paid",
+    "paid": "something was paid; detail.order is the order's number",
+    "closed": "it was closed; detail.order is there if something was paid",
 }
 
 

@@ -20,7 +20,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from datetime import datetime, timedelta
-from typing import Any
+from typing import Any, NamedTuple
 
 from django.urls import reverse
 
@@ -33,7 +33,6 @@ from cravik.core.graphics.button import ButtonDesign, ButtonFace, words_of
 from cravik.core.text.money_text import DEFAULT_LOCALE
 from cravik.core.text.price_words import price_in_words
 from cravik.links.queries import SpotRow
-from cravik.setup.hosts import base_at
 from cravik.share.on_pages.designs import HeldButton, face_in
 from cravik.ui.framing import on_page
 
@@ -53,29 +52,37 @@ CLOSED_WORDS: Mapping[Closed, str] = {
 
 
 #: Answers of the last moments, by all that they hang on but the instant and what is left in stock.
-_LATELY: dict[tuple[SpotRow, int, bool], tuple[datetime, dict[str, Any]]] = {}
+_LATELY: dict[tuple[SpotRow, int, str, bool], tuple[datetime, dict[str, Any]]] = {}
 _MAX_KEPT = 2000
 
 
-def said_lately(opened: Opened, held: HeldButton, code: str, now: datetime, *, is_allowed: bool) -> dict[str, Any]:
+class Asked(NamedTuple):
+    """The spot's short code, and the base of the address at which it was asked: every address in the answer is there
+    too, since the script believes no other."""
+
+    base: str
+    code: str
+
+
+def said_lately(opened: Opened, held: HeldButton, at: Asked, now: datetime, *, is_allowed: bool) -> dict[str, Any]:
     """What ``said_of`` says, made anew at the latest after ``LATELY``: a page that a thousand people open at once is
     worked out once. Whatever changes in the link or the design is said at once; stock and the hour, by then."""
-    key = (opened.row, held.revision, is_allowed)
+    key = (opened.row, held.revision, at.base, is_allowed)
     kept = _LATELY.get(key)
     if kept and timedelta(0) <= now - kept[0] < LATELY:
         return kept[1]
-    said = said_of(opened, held.design, code, now, is_allowed=is_allowed)
+    said = said_of(opened, held.design, at, now, is_allowed=is_allowed)
     if len(_LATELY) >= _MAX_KEPT:
         _LATELY.clear()
     _LATELY[key] = (now, said)
     return said
 
 
-def said_of(opened: Opened, design: ButtonDesign, code: str, now: datetime, *, is_allowed: bool) -> dict[str, Any]:
+def said_of(opened: Opened, design: ButtonDesign, at: Asked, now: datetime, *, is_allowed: bool) -> dict[str, Any]:
     """What a page is told of the spot at the instant. ``is_allowed`` is whether it may open there."""
     assert opened.terms is not None
     offered, why = _offered(opened, now)
-    base, path = base_at(opened.row.host), reverse("spot:page", args=[code])
+    base, path = at.base, reverse("spot:page", args=[at.code])
     may_open = is_allowed and not opened.row.is_spot_ended  # which leads on to who knows where
     shows = design.shows if may_open or design.shows != "form" else "button"
     said = {

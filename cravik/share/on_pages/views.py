@@ -5,6 +5,7 @@ from __future__ import annotations
 import gzip
 from functools import lru_cache
 from pathlib import Path
+from urllib.parse import urlsplit
 
 from django.http import Http404, HttpRequest, HttpResponse
 from django.http.response import HttpResponseBase
@@ -16,8 +17,9 @@ from cravik.core.link.sites import site_in
 from cravik.links.sites import may_open
 from cravik.share.on_pages.designs import button_held, face_in
 from cravik.share.on_pages.plain import drawn
-from cravik.share.on_pages.said import said_lately, words_at
+from cravik.share.on_pages.said import Asked, said_lately, words_at
 from cravik.share.on_pages.sightings import note_seen
+from cravik.ui.addresses import absolute
 from cravik.ui.public_answers import for_any_page, public_json
 
 #: For how many seconds an answer is kept: so long it takes until a change is seen everywhere.
@@ -39,10 +41,15 @@ def said(request: HttpRequest, code: str) -> HttpResponseBase:
     allowed = is_ours or may_open(origin, row.business_id, row.link_id, scheme)
     if not is_ours and ((host := site_in(origin)) or origin == "null"):
         note_seen(row.spot_id, host, now, is_allowed=allowed)
-    says = said_lately(opened, button_held(row.spot_id), code.upper(), now, is_allowed=allowed)
+    says = said_lately(opened, button_held(row.spot_id), asked_at(request, code), now, is_allowed=allowed)
     response = public_json(request, says, seconds=KEPT, tag=f"{row.edition_id}-")
     response["Vary"] = "Origin"
     return response
+
+
+def asked_at(request: HttpRequest, code: str) -> Asked:
+    """Where the spot was asked. The scheme is that of the installation, which a proxy may stand before."""
+    return Asked(f"{urlsplit(absolute('')).scheme}://{request.get_host()}", code.upper())
 
 
 @require_safe

@@ -52,7 +52,7 @@ class SaidTest(TestCase):
         said = self.ask()
         self.assertEqual(said.keys(), {"version", "shows", "words", "address", "opens", "frame", "face"})
         self.assertEqual(said["words"], "Pay €24.00 for Kite repair")
-        self.assertEqual(said["address"], f"http://localhost:8000{self.spot.path}")
+        self.assertEqual(said["address"], f"http://testserver{self.spot.path}", "where it was asked")
         self.assertEqual(said["frame"], f"{said['address']}?in=page")
         self.assertEqual(self.answer["Access-Control-Allow-Origin"], "*")
         self.assertFalse(self.answer.cookies)

@@ -1,6 +1,6 @@
 // <cravik-spot at="…">: shows the button, card or form of a spot. What stands inside it, a plain link, is seen until there is an
 // answer, and stays where there is none.
-import { addressOf, saidOf } from "./asking.js";
+import { addressOf, saidOf, trust } from "./asking.js";
 import { LOST, buttonOf, cardOf, make } from "./drawing.js";
 import { PageFrame } from "./frame.js";
 import { OverPage } from "./overPage.js";
@@ -8,6 +8,14 @@ import { sheetsFor } from "./styles.js";
 
 export class SpotElement extends HTMLElement {
   static observedAttributes = ["at"];
+
+  // The page has the script from there too: what stands there already may have waited for it.
+  static from(script) {
+    if (!script) return;
+    trust(script);
+    const waiting = document.querySelectorAll("cravik-spot:not([shown])");
+    for (let at = 0; at < waiting.length; at += 1) if (waiting[at] instanceof SpotElement) waiting[at].show();
+  }
 
   connectedCallback() { this.show(); }
   attributeChangedCallback(_, before, now) { if (before !== now && this.isConnected) this.show(); }
@@ -17,7 +25,10 @@ export class SpotElement extends HTMLElement {
     this.clear();
     const address = addressOf(this.getAttribute("at") ?? "");
     const showing = this.showing = {};
-    if (!address) return;
+    if (!address) {
+      console.warn("cravik-spot: the plain link stays; it takes the address of a spot at the host that the script is from.");
+      return;
+    }
     try {
       const said = await saidOf(address);
       if (this.showing === showing && this.isConnected) this.draw(said);
@@ -45,12 +56,12 @@ export class SpotElement extends HTMLElement {
     if (event.button || event.metaKey || event.ctrlKey || event.shiftKey || event.altKey) return;
     event.preventDefault();
     if (this.over) return;
-    let reference = "";
+    let order = "";
     try {
       this.over = new OverPage(this.shadowRoot, said, {
         opened: () => this.tell("opened"),
-        paid: (paid) => this.tell("paid", { reference: reference = paid }),
-        closed: () => { this.over = null; this.tell("closed", reference ? { reference } : {}); },
+        paid: (paid) => this.tell("paid", { order: order = paid }),
+        closed: () => { this.over = null; this.tell("closed", order ? { order } : {}); },
       });
       this.over.open();
     } catch {
@@ -63,8 +74,7 @@ export class SpotElement extends HTMLElement {
     this.frame = new PageFrame(said.frame, said.words, {
       grows: true,
       height: (height) => { if (!this.isOpen) this.tell("opened"); this.isOpen = true; place.style.setProperty("--high", `${height}px`); },
-      paid: (reference) => this.tell("paid", { reference }),
-      leaves: () => {},
+      paid: (order) => this.tell("paid", { order }),
       silent: () => this.leadOn(said),
     });
     this.frame.element.setAttribute("loading", "lazy"); // a visit begins when it is seen

@@ -6,10 +6,13 @@ import { make } from "./drawing.js";
 const PATIENCE = 4000;
 
 export class PageFrame {
-  // `told` has what to do when the page tells its height, that something was paid, that it is left, and when it stays silent.
+  // `told` has what to do when the page tells its height, that something was paid, that it is left (if it can be), and when it stays
+  // silent. Whether something was typed into it, and since when it pays, is known here.
   constructor(address, words, { grows, ...told }) {
     this.told = told;
     this.grows = grows;
+    this.isTyped = false;
+    this.paysSince = 0;
     this.origin = new URL(address).origin;
     this.element = make("iframe", { class: "frame", src: address, title: words, referrerpolicy: "strict-origin-when-cross-origin" });
     this.element.addEventListener("load", () => this.greet());
@@ -21,6 +24,8 @@ export class PageFrame {
     const { port1, port2 } = new MessageChannel();
     this.port?.close();
     this.port = port1;
+    this.isTyped = false;
+    this.paysSince = 0;
     port1.onmessage = (event) => this.hear(event.data);
     clearTimeout(this.waiting);
     this.waiting = setTimeout(() => this.told.silent(), PATIENCE);
@@ -31,7 +36,9 @@ export class PageFrame {
     clearTimeout(this.waiting);
     if (typeof said?.height === "number" && said.height > 0 && said.height < 100_000) this.told.height(said.height);
     if (typeof said?.paid === "string" && said.paid !== this.paid) this.told.paid(this.paid = said.paid);
-    if (said?.leaves === true) this.told.leaves();
+    if (said?.typed === true) this.isTyped = true;
+    if (said?.pays === true) this.paysSince = performance.now();
+    if (said?.leaves === true) this.told.leaves?.();
   }
 
   end() {

@@ -1,4 +1,10 @@
-// Makes the element known, once however often the script is pasted.
+// Makes the element known, once however often the script is pasted; each host that the page has it from is one to ask.
 import { SpotElement } from "./element.js";
 
-if (!customElements.get("cravik-spot")) customElements.define("cravik-spot", SpotElement);
+const script = document.currentScript?.src;
+const known = customElements.get("cravik-spot");
+if (known) known.from?.(script);
+else {
+  SpotElement.from(script);
+  customElements.define("cravik-spot", SpotElement);
+}

@@ -35,6 +35,12 @@ const SHARED = `
   .waits:empty{display:none}
   .waits{margin:0;padding:1.25rem 1.1rem;font:16px/1.5 system-ui,sans-serif}
   .whole{color:#1c6b66}
+  .asks{flex:none;padding:.9rem 1.1rem;background:#fbf7f0;border-bottom:1px solid #ddd3c2;font:16px/1.45 system-ui,sans-serif}
+  .asks p{margin:0 0 .6rem}
+  .asks div{display:flex;flex-wrap:wrap;gap:.6rem}
+  .asks button{font:600 16px/1 system-ui,sans-serif;min-height:44px;padding:0 1.1rem;border:1px solid #22302e;border-radius:3px;background:#fffdf9;color:#22302e;cursor:pointer}
+  .asks .stay{background:#22302e;color:#fffdf9}
+  .asks button:focus-visible{outline:3px solid #1c6b66;outline-offset:2px}
   .place{display:block;width:100%}
   .place .frame{height:var(--high,30rem)}
   @media (max-width:40rem){dialog{width:100vw;height:100vh;height:100dvh;border-radius:0}}
