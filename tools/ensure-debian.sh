@@ -1,6 +1,6 @@
 #!/bin/sh
-# What the tests need of Debian, installed if it is missing and that is allowed: Chromium to drive the pages in, and
-# Ghostscript, which reads the EPS files that were written.
+# What the tests need of Debian, installed if it is missing and that is allowed: Chromium to drive the pages in,
+# Ghostscript, which reads the EPS files that were written, and a second reader of QR codes.
 set -u
 missing=""
 found=""
@@ -9,6 +9,7 @@ for place in "${CHROMIUM:-}" /usr/bin/chromium /usr/bin/chromium-browser; do
 done
 [ -n "$found" ] || missing="chromium"
 command -v gs >/dev/null 2>&1 || missing="$missing ghostscript"
+ls /usr/lib/*/libzbar.so.0 /usr/lib/libzbar.so.0 2>/dev/null | grep -q . || missing="$missing libzbar0"
 [ -z "$missing" ] && exit 0
 install="apt-get update -qq && apt-get install -y -qq $missing"
 if command -v apt-get >/dev/null 2>&1; then

@@ -10,14 +10,17 @@ Privacy Control or "do not track", is counted without any hash: each page that t
 from __future__ import annotations
 
 import hmac
+import json
 import re
 import secrets
 from datetime import date, timedelta
 from functools import lru_cache
 from ipaddress import ip_address, ip_network
+from pathlib import Path
 from typing import NamedTuple
 from urllib.parse import urlsplit
 
+import crawleruseragents
 from crawlerdetect import CrawlerDetect
 from django.http import HttpRequest
 
@@ -26,7 +29,7 @@ from cravik.ui.addresses import absolute
 
 _MIN_BROWSER_NAME_LENGTH = 15
 _FETCHED_AHEAD = ("HTTP_SEC_PURPOSE", "HTTP_PURPOSE", "HTTP_X_MOZ", "HTTP_X_PURPOSE")
-#: What programs that show a card for an address call themselves, beside what the list of robots knows.
+#: What programs that show a card for an address call themselves, beside those that the list knows by name.
 _PREVIEW = re.compile(r"preview|unfurl|externalhit|embed", re.IGNORECASE)
 _TABLET = re.compile(r"ipad|tablet|android(?!.*mobile)", re.IGNORECASE)
 _PHONE = re.compile(r"mobi|phone", re.IGNORECASE)
@@ -42,7 +45,7 @@ def why_left_out(request: HttpRequest) -> LeftOut.Reason | None:
     if "prefetch" in purpose or "prerender" in purpose:
         return LeftOut.Reason.AHEAD
     if request.method == "HEAD" or _is_robot_name(name):
-        return LeftOut.Reason.PREVIEW if _PREVIEW.search(name) else LeftOut.Reason.ROBOT
+        return LeftOut.Reason.PREVIEW if _shows_a_card(name) else LeftOut.Reason.ROBOT
     return None
 
 
@@ -119,6 +122,19 @@ def _is_robot_name(browser: str) -> bool:
     if len(browser) < _MIN_BROWSER_NAME_LENGTH:
         return True
     return bool(_detector().isCrawler(browser[:400]))
+
+
+@lru_cache(maxsize=2048)
+def _shows_a_card(robot: str) -> bool:
+    """Whether the robot fetches an address because a person sent it: to show a card for it."""
+    return bool(_PREVIEW.search(robot) or _messengers().search(robot[:400]))
+
+
+@lru_cache(maxsize=1)
+def _messengers() -> re.Pattern[str]:
+    """What messengers and social apps call themselves while they make a card (the list of crawler-user-agents)."""
+    listed = Path(crawleruseragents.__file__).with_name("crawler-user-agents.json").read_text(encoding="utf-8")
+    return re.compile("|".join(each["pattern"] for each in json.loads(listed) if "social-preview" in each["tags"]))
 
 
 @lru_cache(maxsize=1)

@@ -32,12 +32,12 @@ class Channel:
     scheme: str = ""
 
 
-#: ``mailto:`` by RFC 6068. ``sms:`` by RFC 5724, with the ``&`` without which some phones leave the text away.
+#: ``mailto:`` by RFC 6068. ``sms:`` by RFC 5724.
 CHANNELS = {
     each.key: each
     for each in (
         Channel("email", "E-mail", "Write an e-mail", INVITATION, "mailto:?subject={subject}&body={text}"),
-        Channel("text", "Text message", "Write a text message", SHORT_INVITATION, "sms:?&body={text}"),
+        Channel("text", "Text message", "Write a text message", SHORT_INVITATION, "sms:?body={text}"),
         Channel("sheet", "Shared from a phone", "Share", SHORT_INVITATION),
         Channel("copy", "Copied message", "Copy a message", SHORT_INVITATION),
     )

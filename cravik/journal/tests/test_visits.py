@@ -1,8 +1,11 @@
 from __future__ import annotations
 
+import json
 from datetime import datetime, timedelta
+from pathlib import Path
 from unittest import mock
 
+import crawleruseragents
 import time_machine
 from django.db import OperationalError
 from django.http import HttpResponse
@@ -89,6 +92,25 @@ class VisitorTest(TestCase):
 
     def request(self, browser: str = BROWSER, method: str = "GET", **more: str) -> object:
         return RequestFactory().generic(method, "/", headers={"user-agent": browser}, **more)
+
+    def test_messengers_that_make_a_card_are_previews_and_their_people_are_people(self) -> None:
+        listed = json.loads(
+            Path(crawleruseragents.__file__).with_name("crawler-user-agents.json").read_text(encoding="utf-8")
+        )
+        cards, others = (
+            [
+                why_left_out(self.request(name))
+                for each in listed
+                if ("social-preview" in each["tags"]) is is_card
+                for name in each["instances"]
+            ]
+            for is_card in (True, False)
+        )
+        self.assertGreater(cards.count("preview"), 100)
+        self.assertNotIn("robot", cards)
+        self.assertGreater(others.count("robot"), 20 * others.count("preview"))
+        for name in (f"{BROWSER} [in an app of a messenger]", "Mozilla/5.0 (iPhone; CPU iPhone OS 18_1) Chat/9"):
+            self.assertIsNone(why_left_out(self.request(name)))
 
     def test_robots_previews_and_fetching_ahead_are_not_people(self) -> None:
         for browser, why in (

@@ -148,7 +148,7 @@ class HandOutTest(TestCase):
         self.assertContains(again, f"http://localhost:8000{spot.path}")
         self.assertEqual(Spot.objects.filter(channel="email").count(), 1)
         sms = self.client.post(path.replace("email", "text"), headers={"accept": "application/json"}).json()
-        self.assertTrue(sms["opens"].startswith("sms:?&body=A%20%22kite%22"))
+        self.assertTrue(sms["opens"].startswith("sms:?body=A%20%22kite%22"))
         self.assertEqual(self.client.post(path.replace("email", "pigeon")).status_code, 404)
         draft = make_draft(self.member.business, "Box kite")
         refused = self.client.post(f"/links/{draft.pk}/send/copy/", headers={"accept": "application/json"})
