@@ -41,6 +41,8 @@ class Checkout(models.Model):
     own_contact = models.JSONField(default=dict)
     visit_id = models.PositiveBigIntegerField(null=True)
     visitor = models.CharField(max_length=32, blank=True)
+    #: What stands for the buyer's network address on the day of the press; nothing in a rehearsal.
+    network = models.CharField(max_length=16, blank=True, default="")
     #: Why its visit was left out when the page was opened, and when that was: whoever pays counts after all.
     left_out = models.CharField(max_length=8, blank=True)
     opened_at = models.DateTimeField(null=True)

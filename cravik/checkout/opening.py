@@ -16,6 +16,7 @@ from cravik.links.effective import Effective, effective_edition
 from cravik.links.models import Link
 from cravik.links.queries import SpotRow, spot_at_address, spot_by_code
 from cravik.setup.hosts import base_at
+from cravik.upkeep.hooks import Hook
 
 #: Why a page takes no payments: it was never published, it is paused, it ended (by hand, by day, by count), it is not
 #: open yet, it was put away, all of its places are held by buyers who are paying, or what it sells is sold out.
@@ -85,6 +86,11 @@ class Opened:
         """The offer that holds at the instant, after the orders that are counted now."""
         assert self.terms is not None
         return self.terms.offer_at(instant, self.orders)
+
+
+#: Asked, where all that is left of a link is held by others, to set free what nobody pays for any more: with the link
+#: and its items; whether that set anything free.
+room_wanted: Hook[[int, frozenset[int], datetime], bool] = Hook("room wanted")
 
 
 def open_address(slug: str) -> Opened | None:

@@ -13,6 +13,7 @@ urlpatterns = [
     path("visit/started/", views.started, name="started"),
     path("visit/fields/", views.fields, name="fields"),
     path("rehearsal/<int:link_id>/card.jpg", card_views.draft_card, name="draft_card"),
+    path("hear/<str:key>/", waiting_views.confirm_waiting, name="confirm_waiting"),
     path("<slug:slug>/wait/", waiting_views.wait, name="wait"),
     path("<slug:slug>/card.jpg", card_views.card, name="card"),
     path("<slug:slug>/", views.page, name="page"),

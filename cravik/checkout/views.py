@@ -18,7 +18,7 @@ from cravik.checkout.asked import names_asked
 from cravik.checkout.framing import by_address, by_spot, framed_where_allowed
 from cravik.checkout.number_format import number_locale
 from cravik.checkout.oembed import discovery
-from cravik.checkout.opening import Opened, open_address, open_spot
+from cravik.checkout.opening import Opened, open_address, open_spot, room_wanted
 from cravik.checkout.page_token import PageToken, TokenRefused, live_token, parse_token, rehearsal_token
 from cravik.checkout.pages.closed import show_closed
 from cravik.checkout.pages.page import Page, is_gone, offered_at, page_of
@@ -34,7 +34,7 @@ from cravik.links.access import link_or_404
 from cravik.links.effective import Effective, effective_draft, effective_edition
 from cravik.links.locks import Locked, locked_in
 from cravik.links.models import Edition, Link
-from cravik.links.queries import first_spot_of, present_address
+from cravik.links.queries import counted_anew, first_spot_of, present_address
 from cravik.links.saying import read_line
 from cravik.setup.access import SellerRequest, acts_for, seller_page
 from cravik.ui.framing import framed_by_ourselves
@@ -95,14 +95,15 @@ def _led_to_link(request: HttpRequest, slug: str) -> HttpResponse:
 def _show_opened(
     request: HttpRequest, opened: Opened, query: Mapping[str, str], notices: tuple[str, ...] = ()
 ) -> HttpResponse:
-    now = timezone.now()
-    if why := opened.why_closed(now):
-        return show_closed(request, opened, why)
-    terms = opened.terms
-    assert terms is not None and terms.edition_id is not None
+    now, terms = timezone.now(), opened.terms
+    why = opened.why_closed(now)
+    if why not in (None, "all_held") or terms is None or terms.edition_id is None:
+        return show_closed(request, opened, why or "draft")
     offered = offered_at(opened, terms, now, number_locale(request))
-    if is_gone(offered):
-        return show_closed(request, opened, "sold_out")
+    if why or is_gone(offered):
+        if any([*room_wanted.call(opened.link_id, frozenset(terms.items.values()), now)]):
+            return _show_opened(request, replace(opened, row=counted_anew(opened.row)), query, notices)
+        return show_closed(request, opened, why or "sold_out")
     row = opened.row
     met = Met(row.business_id, row.link_id, row.spot_id, terms.edition_id)
     visit = note_coming(request, met, now, is_own=acts_for(request, row.business_id))

@@ -2,29 +2,35 @@
 
 from __future__ import annotations
 
-from contextlib import suppress
+from datetime import datetime, timedelta
 
 from django import forms
-from django.core.cache import caches
 from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import render
 from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.csrf import csrf_exempt
-from django.views.decorators.http import require_POST
+from django.views.decorators.http import require_http_methods, require_POST
 
 from cravik.checkout.framing import by_address, framed_where_allowed
 from cravik.checkout.number_format import number_locale
 from cravik.checkout.opening import Closed, Opened, open_address
 from cravik.checkout.pages.closed import AWAITED, show_closed
 from cravik.checkout.pages.page import is_gone, offered_at
+from cravik.checkout.pages.showing import uncached
 from cravik.journal.visitors import network_of
-from cravik.links.waiting import TooManyWait, wait_for
+from cravik.links.effective import effective_edition
+from cravik.links.models import Link
+from cravik.links.waiting import TooManyWait, confirm, link_waited_for, wait_for
+from cravik.mailroom.tasks import deliver_waiting_letters
 from cravik.ui.fields import MailAddressField
 from cravik.ui.see_other import lead_to
+from cravik.upkeep.queue import enqueue_once
+from cravik.upkeep.tries import Bound, take_try
 
 #: So many addresses may be left from one network in an hour.
 MAX_LEFT = 30
-_LEFT_FOR = 3600
+_LEFT = Bound(MAX_LEFT, timedelta(hours=1))
 _TOO_MANY = "That is more than can be noted just now. Write to the address below instead."
 
 
@@ -44,7 +50,8 @@ def wait(request: HttpRequest, slug: str) -> HttpResponse:
     opened = open_address(slug)
     if opened is None or opened.terms is None:
         raise Http404
-    why = why_not_buyable(request, opened)
+    now = timezone.now()
+    why = why_not_buyable(request, opened, now)
     page = reverse("checkout:page", args=[opened.row.slug])
     if why is None:
         return lead_to(request, page)
@@ -53,29 +60,38 @@ def wait(request: HttpRequest, slug: str) -> HttpResponse:
         return show_closed(request, opened, why)
     if form.is_valid():
         try:
-            _count(request)
-            wait_for(opened.link_id, form.cleaned_data["email"], timezone.now())
+            _count(request, now)
+            wait_for(Link.objects.get(id=opened.link_id), form.cleaned_data["email"], now)
         except TooManyWait:
             form.add_error("email", _TOO_MANY)
         else:
+            enqueue_once(deliver_waiting_letters)
             return lead_to(request, f"{page}?noted=yes")
     return show_closed(request, opened, why, status=400, form=form)
 
 
-def why_not_buyable(request: HttpRequest, opened: Opened) -> Closed | None:
+@csrf_exempt  # whoever has the address in the letter says so; nothing else is done by it
+@require_http_methods(["GET", "HEAD", "POST"])
+def confirm_waiting(request: HttpRequest, key: str) -> HttpResponse:
+    """Where the letter leads: one press says that it was they, so that a program that follows links says nothing."""
+    link = link_waited_for(key)
+    terms = effective_edition(link.edition_id) if link and link.edition_id else None
+    if link is None or terms is None:
+        raise Http404
+    said = request.method == "POST" and confirm(key, timezone.now())
+    context = {"link": link, "title": terms.offer.title, "look": terms.look, "said": said}
+    return uncached(request, render(request, "checkout/confirm_waiting.html", context))
+
+
+def why_not_buyable(request: HttpRequest, opened: Opened, now: datetime) -> Closed | None:
     """Why nothing can be bought now, stock included."""
-    now = timezone.now()
     if why := opened.why_closed(now):
         return why
     assert opened.terms is not None
     return "sold_out" if is_gone(offered_at(opened, opened.terms, now, number_locale(request))) else None
 
 
-def _count(request: HttpRequest) -> None:
+def _count(request: HttpRequest, now: datetime) -> None:
     """Raises ``TooManyWait`` where too many were left from there within the hour."""
-    name, shared = f"waits-{network_of(request.META.get('REMOTE_ADDR', ''))}", caches["shared"]
-    left = int(shared.get(name, 0)) + 1
-    if left > MAX_LEFT:
+    if not take_try("waiting", network_of(request.META.get("REMOTE_ADDR", "")), bound=_LEFT, now=now):
         raise TooManyWait
-    with suppress(OSError):  # on a full disk nobody is turned away
-        shared.set(name, left, _LEFT_FOR)

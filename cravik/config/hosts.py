@@ -15,6 +15,7 @@ from django.http.request import split_domain_port, validate_host
 from django.urls import ResolverMatch, resolve
 
 from cravik.checkout.framing import WhoseLink, by_address, by_checkout, by_spot
+from cravik.links.models import Waiting
 from cravik.orders.models import Download
 from cravik.setup.hosts import CHECK_PATH
 from cravik.setup.models import ConditionsVersion, HostName
@@ -49,6 +50,10 @@ def _of_terms(named: Mapping[str, Any]) -> int | None:
     return found.values_list("conditions__business_id", flat=True).first()
 
 
+def _of_waiting(named: Mapping[str, Any]) -> int | None:
+    return Waiting.objects.filter(key=named["key"]).values_list("link__business_id", flat=True).first()
+
+
 def _of_anybody(_: Mapping[str, Any]) -> int:
     return _ANYBODYS
 
@@ -57,6 +62,7 @@ def _of_anybody(_: Mapping[str, Any]) -> int:
 FOR_BUYERS: Mapping[str, Owner] = {
     "checkout:page": _of(by_address),
     "checkout:wait": _of(by_address),
+    "checkout:confirm_waiting": _of_waiting,
     "checkout:card": _of(by_address),
     "checkout:slip": _of_anybody,
     "checkout:oembed": _of_anybody,  # which looks at whose the address is that it is asked about

@@ -37,6 +37,8 @@ CRAVIK_HTTPS = env.bool("CRAVIK_HTTPS", default=False)
 #: How many proxies of our own stand before the web server, each of which adds to ``X-Forwarded-For`` who asked it.
 CRAVIK_TRUSTED_PROXIES = env.int("CRAVIK_TRUSTED_PROXIES", default=0)
 #: How many back-ups are kept, the newest ones.
+#: How many payments from one network address may wait for their answer at a time; a school or a market shares one.
+CRAVIK_UNDECIDED_PER_NETWORK = env.int("CRAVIK_UNDECIDED_PER_NETWORK", default=6)
 CRAVIK_BACKUPS_KEPT = env.int("CRAVIK_BACKUPS_KEPT", default=14)
 #: Whether log lines are JSON objects.
 CRAVIK_LOG_JSON = env.bool("CRAVIK_LOG_JSON", default=False)
@@ -187,6 +189,7 @@ CRAVIK_TIMED_TASKS = {
     "cravik.catalogue.table_work.see_to_tables": 60,
     "cravik.orders.tasks.sum_days_that_are_over": 300,
     "cravik.journal.tasks.forget_networks_of_the_past": 600,
+    "cravik.upkeep.tasks.forget_tries_of_the_past": 3600,
     "cravik.upkeep.tasks.forget_finished_tasks": 3600,
     "cravik.upkeep.tasks.back_up": 24 * 3600,
 }

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
+import secrets
 from datetime import datetime, timedelta
 from typing import Any
 
 from cravik.links.bench.saving import change_part
-from cravik.links.models import Link
-from cravik.links.waiting import wait_for
+from cravik.links.models import Link, Waiting
 from cravik.setup.models import Business
 
 _LABELS = {
@@ -60,7 +60,12 @@ def look_after(business: Business, now: datetime) -> None:
     for link in links.values():
         if link.state == Link.State.PAUSED:
             for number, email in enumerate(_WAITING):
-                wait_for(link.pk, email, now - timedelta(days=3 * number + 1))
+                _waits(link, email, now - timedelta(days=3 * number + 1))
+
+
+def _waits(link: Link, email: str, at: datetime) -> None:
+    key = secrets.token_urlsafe(18)
+    Waiting.objects.create(link=link, email=email, email_key=email, key=key, made_at=at, confirmed_at=at)
 
 
 def reshape(link: Link, at: datetime) -> Link:

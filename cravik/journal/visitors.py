@@ -61,8 +61,13 @@ class Visitor(NamedTuple):
 
 def visitor_of(request: HttpRequest, today: date) -> Visitor:
     """Who asks, as they are told apart today."""
-    network = _keyed(network_of(request.META.get("REMOTE_ADDR", "")), today)[:16]
+    network = network_mark(request, today)
     return Visitor(visitor_mark(request, today), network, referrer_of(request), device_of(request))
+
+
+def network_mark(request: HttpRequest, today: date) -> str:
+    """The 16 characters that stand for the network address today."""
+    return _keyed(network_of(request.META.get("REMOTE_ADDR", "")), today)[:16]
 
 
 def visitor_mark(request: HttpRequest, today: date) -> str:

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 from django.db.models import Case, OuterRef, Prefetch, QuerySet, Subquery, Value, When
 from django.db.models.functions import Coalesce
 
-from cravik.links.models import Address, Link, Spot
+from cravik.links.models import Address, Link, LinkTally, Spot
 from cravik.setup.models import Business, HostName
 from cravik.upkeep.prepared import Param, PreparedSelect
 
@@ -128,6 +128,12 @@ def first_spot_of(link_id: int) -> SpotRow | None:
     """The link itself."""
     row = _FIRST.first(link_id=link_id)
     return SpotRow(*row) if row else None
+
+
+def counted_anew(row: SpotRow) -> SpotRow:
+    """The row with the link's orders as they are counted now."""
+    paid, held = LinkTally.objects.values_list("paid", "held").get(link_id=row.link_id)
+    return replace(row, paid=paid, held=held)
 
 
 def present_address(link_id: int) -> str:

@@ -1,13 +1,16 @@
-"""Who waits for a link: leaving an address, and writing to all of them. Each gets one letter and is forgotten then."""
+"""Who waits for a link: leaving an address, saying from a letter that it was oneself, and writing to all of them. Each
+gets one message about the link and is forgotten then."""
 
 from __future__ import annotations
 
+import secrets
 from collections.abc import Collection, Mapping
-from datetime import datetime
+from datetime import datetime, timedelta
 
 import structlog
 from django.db import transaction
 from django.db.models import Count
+from django.urls import reverse
 
 from cravik.catalogue.queries import shown_items
 from cravik.core.link.limits import why_closed
@@ -18,13 +21,17 @@ from cravik.mailroom.services import OutgoingLetter, queue_letters
 from cravik.setup.contact import contact_of
 from cravik.setup.hosts import address_of
 from cravik.setup.messages.filling import WebAddress
-from cravik.setup.messages.kinds import CAN_BE_BOUGHT
+from cravik.setup.messages.kinds import CAN_BE_BOUGHT, CONFIRM_WAITING
 from cravik.setup.messages.wording import Composed, compose, words_of
+from cravik.upkeep.tries import Bound, take_try
 
 logger = structlog.stdlib.get_logger("cravik.letters")
 
 #: So many addresses are kept for one link.
 MAX_WAITING = 5_000
+#: So long an address is kept whose owner said nothing, and so often one is written to about that, for all links.
+UNCONFIRMED_FOR = timedelta(days=3)
+_LETTERS_TO_ONE = Bound(3, timedelta(days=1))
 _BATCH = 100
 
 
@@ -32,23 +39,47 @@ class TooManyWait(Exception):
     """As many addresses as can be were left already."""
 
 
-def wait_for(link_id: int, email: str, now: datetime) -> None:
-    """Keep the address until all are written to; once, however often it is left. Raises ``TooManyWait``."""
-    if Waiting.objects.filter(link_id=link_id).count() >= MAX_WAITING:
+def wait_for(link: Link, email: str, now: datetime) -> None:
+    """Note the address, and ask its owner by a letter whether it was they; once, however often it is left. Nothing
+    tells whether it was there. Raises ``TooManyWait``."""
+    forget_unconfirmed(now)
+    if Waiting.objects.filter(link=link).count() >= MAX_WAITING:
         raise TooManyWait
-    row = Waiting(link_id=link_id, email=email, email_key=email.casefold()[:254], made_at=now)
+    key = email.casefold()[:254]
+    row = Waiting(link=link, email=email, email_key=key, key=secrets.token_urlsafe(18), made_at=now)
     Waiting.objects.bulk_create([row], ignore_conflicts=True)
+    kept = Waiting.objects.get(link=link, email_key=key)
+    if kept.confirmed_at is None and take_try("waiting letter", key, bound=_LETTERS_TO_ONE, now=now):
+        queue_letters(link.business, [letter_to_confirm(link, kept, now)], now)
+
+
+def confirm(key: str, now: datetime) -> bool:
+    """The owner of the address says that it was they; whether it still waits."""
+    Waiting.objects.filter(key=key, confirmed_at=None).update(confirmed_at=now)
+    return Waiting.objects.filter(key=key).exists()
+
+
+def link_waited_for(key: str) -> Link | None:
+    """The link for which the address with that key was left."""
+    return Link.objects.filter(waiting__key=key).first()
+
+
+def forget_unconfirmed(now: datetime) -> int:
+    """Drop addresses whose owners said nothing for a few days."""
+    return Waiting.objects.filter(confirmed_at=None, made_at__lt=now - UNCONFIRMED_FOR).delete()[0]
 
 
 def waiting_by_link(link_ids: Collection[int]) -> Mapping[int, int]:
     """How many wait for each of the links; those for which nobody does are absent."""
-    rows = Waiting.objects.filter(link_id__in=link_ids).order_by().values_list("link_id").annotate(Count("id"))
+    rows = (
+        Waiting.objects.confirmed().filter(link_id__in=link_ids).order_by().values_list("link_id").annotate(Count("id"))
+    )
     return dict(rows)
 
 
 def write_to_all(link: Link, now: datetime) -> int:
     """Let a letter be due to everybody who waits for the link and has none due yet; returns to how many."""
-    return Waiting.objects.filter(link=link, due_at=None).update(due_at=now)
+    return Waiting.objects.confirmed().filter(link=link, due_at=None).update(due_at=now)
 
 
 def forget(link: Link, waiting_id: int) -> bool:
@@ -65,6 +96,28 @@ def is_buyable(link: Link, now: datetime) -> bool:
     if why_closed(terms.content.limits, terms.offer.window, now, link.tally.paid):
         return False
     return not any(item.is_gone for item in shown_items(set(terms.items.values())).values())
+
+
+def letter_to_confirm(link: Link, waiting: Waiting, now: datetime) -> OutgoingLetter:
+    """The letter that asks whether it was the owner of the address who left it."""
+    assert link.edition_id is not None
+    terms, contact = effective_edition(link.edition_id), _contact(link)
+    address = address_of(link.business_id, reverse("checkout:confirm_waiting", args=[waiting.key]))
+    values = {
+        "business": link.business.name,
+        "thing": terms.offer.title,
+        "confirm_address": WebAddress(address),
+        "contact": contact,
+    }
+    composed = compose(CONFIRM_WAITING, words_of(link.business, CONFIRM_WAITING.kind), values, look=terms.look)
+    return OutgoingLetter(
+        kind=CONFIRM_WAITING.kind,
+        occasion=f"waiting-{waiting.pk}-{int(now.timestamp())}",
+        to_name="",
+        to_address=waiting.email,
+        **vars(composed),
+        reply_to=contact,
+    )
 
 
 def letter_to_waiting(link: Link) -> Composed:

@@ -38,7 +38,7 @@ def waiting(request: SellerRequest, link_id: int) -> HttpResponse:
         else:
             messages.warning(request, "Nobody waits who isn't being written to already.")
         return redirect("links:waiting", link.pk)
-    rows = Paginator(link.waiting.filter(due_at=None), _PAGE).get_page(request.GET.get("page"))
+    rows = Paginator(link.waiting.confirmed().filter(due_at=None), _PAGE).get_page(request.GET.get("page"))
     context = {
         "link": link,
         "page": rows,

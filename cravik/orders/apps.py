@@ -7,10 +7,13 @@ class OrdersConfig(AppConfig):
 
     def ready(self) -> None:
         # Only now, when every model is there.
+        from cravik.checkout.opening import room_wanted
         from cravik.links.bench.what_if import bought_most
         from cravik.orders.bought_most import bought_most_of
+        from cravik.orders.paying.making_room import make_room_now
         from cravik.orders.readiness import steps_of_orders
         from cravik.setup.readiness import readiness
 
         bought_most.hang(bought_most_of)
         readiness.hang(steps_of_orders)
+        room_wanted.hang(make_room_now)

@@ -53,11 +53,10 @@ def find(request: HttpRequest) -> HttpResponse:
 @framed_by_ourselves
 def confirmation(request: HttpRequest, reference: str) -> HttpResponse:
     """What became of a payment. Who comes from paying, or types the e-mail address, sees all of it."""
-    checkout = _checkout(reference)
-    too_often = request.method == "POST" and not may_try(checkout.reference)
+    checkout, now = _checkout(reference), timezone.now()
+    too_often = request.method == "POST" and not may_try(request, checkout.reference, now)
     if request.method == "POST" and not too_often and _is_email_of(checkout, request.POST.get("email", "")):
         return lead_to(request, own_path(checkout.reference))
-    now = timezone.now()
     attempt = latest_attempt(checkout)
     if attempt and attempt.state == Attempt.State.PENDING:
         _ask_about(attempt, now)
@@ -68,30 +67,26 @@ def confirmation(request: HttpRequest, reference: str) -> HttpResponse:
     own = is_own(request, checkout.reference)
     if own and order is None and not is_pending:
         return lead_to(request, again_path(checkout.line.link_id, checkout.reference, rehearsal=checkout.rehearsal))
-    terms = effective_edition(checkout.line.edition_id)
-    context = {
+    context: dict[str, object] = {
         "checkout": checkout,
         "attempt": attempt,
         "order": order,
         "own": own,
-        "call_off": _call_off_path(checkout) if own and attempt and _may_be_called_off(attempt, now) else "",
         "wrong_email": request.method == "POST",
         "too_often": too_often,
-        "terms": terms,
-        "seller_lines": seller_lines(checkout.business),
-        "downloads": list(order.downloads.select_related("file")) if order else [],
-        "gives_codes": gives_codes(list(terms.items.values())),
-        **_what_follows(terms, order, number_locale(request)),
         "now": now,
         "number_locale": number_locale(request),
         "look": _look_of(checkout),
     }
-    template = "confirmation" if order else "pending" if is_pending else "not_paid"
+    if own:
+        context |= _to_its_buyer(request, checkout, attempt, order, now)
+    template = ("confirmation" if own else "paid") if order else "pending" if is_pending else "not_paid"
     with timezone.override(checkout.business.time_zone):
         status = 400 if request.method == "POST" else 200
         response = render(request, f"orders/{template}.html", context, status=status)
     response["Cache-Control"] = "private, no-cache"
     response["X-Robots-Tag"] = "noindex"
+    response["Referrer-Policy"] = "no-referrer"  # the address holds the mark
     if own:  # it may stand in the window of a bank, which the page that waits in a frame closes
         keep_opener(response)
     response["X-Answered"] = "no" if is_pending else "yes"  # the waiting page asks
@@ -138,6 +133,21 @@ def download(request: HttpRequest, key: str) -> HttpResponseBase:
     response["Cache-Control"] = "private, no-store"
     response["X-Robots-Tag"] = "noindex"
     return response
+
+
+def _to_its_buyer(
+    request: HttpRequest, checkout: Checkout, attempt: Attempt | None, order: Order | None, now: datetime
+) -> dict[str, object]:
+    """What of the page is shown to nobody else."""
+    terms = effective_edition(checkout.line.edition_id)
+    return {
+        "call_off": _call_off_path(checkout) if attempt and _may_be_called_off(attempt, now) else "",
+        "terms": terms,
+        "seller_lines": seller_lines(checkout.business),
+        "downloads": list(order.downloads.select_related("file")) if order else [],
+        "gives_codes": gives_codes(list(terms.items.values())),
+        **_what_follows(terms, order, number_locale(request)),
+    }
 
 
 def _what_follows(terms: Effective, order: Order | None, locale: str) -> dict[str, str]:

@@ -22,6 +22,7 @@ from cravik.mailroom.services import OutgoingLetter
 from cravik.orders.after_paying import what_follows
 from cravik.orders.exports import said
 from cravik.orders.models import Order
+from cravik.orders.own_page import mailed_path
 from cravik.setup.contact import seller_lines
 from cravik.setup.hosts import address_of
 from cravik.setup.messages.filling import Block, Values, WebAddress
@@ -82,7 +83,7 @@ def receipt_values(order: Order) -> Values:
         **_values_of_both(order),
         "card_ending": order.attempt.card_ending if order.attempt else "",
         "statement": checkout.contact["statement_text"],
-        "receipt_address": WebAddress(address_of(checkout.business_id, checkout.path)),
+        "receipt_address": WebAddress(address_of(checkout.business_id, mailed_path(checkout.reference))),
         "contact": checkout.contact["support_email"],
         "what_follows": what_follows(order),
         "goods": _goods(order),
@@ -175,7 +176,7 @@ def _goods(order: Order) -> Block:
         html.append(format_html("<p>Your access code: <strong>{}</strong></p>", code))
     files = [(download.file.title, filesizeformat(download.file.size)) for download in order.downloads.all()]
     if files:
-        page = address_of(order.business_id, order.checkout.path)
+        page = address_of(order.business_id, mailed_path(order.checkout.reference))
         text.append(
             "Your files:\n" + "\n".join(f"  {title} ({size})" for title, size in files) + f"\nTake them at {page}"
         )

@@ -1,26 +1,30 @@
-"""The address of a confirmation, and the mark in it by which whoever comes from paying is known for a while.
+"""The address of a confirmation, and the marks in it by which its buyer is known.
 
-The reference alone leads back to a receipt for ever; where it is sent and who answered what is shown to whoever has
-the mark: it is signed, stands in the redirect after the payment, and holds for half an hour.
+The reference alone shows that it was paid, and nothing else. All of it is shown to whoever has a mark, which is
+signed: one stands in the redirect after the payment and holds for half an hour, another in the receipt that is mailed
+and holds as long as downloads do.
 """
 
 from __future__ import annotations
 
-from contextlib import suppress
-from datetime import timedelta
+from datetime import datetime, timedelta
 from urllib.parse import urlencode
 
 from django.core import signing
-from django.core.cache import caches
 from django.http import HttpRequest
 from django.urls import reverse
 
+from cravik.journal.visitors import network_of
+from cravik.upkeep.tries import Bound, take_try
+
 OWN_FOR = timedelta(minutes=30)
-#: So many e-mail addresses may be typed for one checkout within an hour.
-MAX_TRIES = 10
-_TRIES_FOR = timedelta(hours=1)
-_NAME = "own"
+MAILED_FOR = timedelta(days=30)
+#: How often e-mail addresses may be typed from one network: for one checkout, and for all of them.
+_FOR_ONE = Bound(10, timedelta(hours=1))
+_FOR_ALL = Bound(60, timedelta(hours=1))
+_NAME, _MAILED = "own", "mailed"
 _SIGNER = signing.TimestampSigner(salt="cravik.orders.own_page")
+_MAILER = signing.TimestampSigner(salt="cravik.orders.own_page.mailed")
 
 
 def own_path(reference: str) -> str:
@@ -30,23 +34,37 @@ def own_path(reference: str) -> str:
 
 def with_mark(path: str, reference: str) -> str:
     """The path, and that whoever opens it is the buyer of the checkout."""
-    mark = _SIGNER.sign(reference).partition(_SIGNER.sep)[2]
-    return f"{path}?{urlencode({_NAME: mark})}"
+    return f"{path}?{urlencode({_NAME: _mark(_SIGNER, reference)})}"
+
+
+def mailed_path(reference: str) -> str:
+    """The confirmation as it stands in the letter to its buyer: whoever has that letter is taken for them."""
+    return f"{reverse('confirmation:page', args=[reference])}?{urlencode({_MAILED: _mark(_MAILER, reference)})}"
 
 
 def is_own(request: HttpRequest, reference: str) -> bool:
     """Whether the address that was opened says so, and not too long ago."""
+    marks = ((_SIGNER, _NAME, OWN_FOR), (_MAILER, _MAILED, MAILED_FOR))
+    return any(_is_right(signer, reference, request.GET.get(name, ""), age) for signer, name, age in marks)
+
+
+def may_try(request: HttpRequest, reference: str, now: datetime) -> bool:
+    """Whether the e-mail address of the checkout may be guessed once more from there; each call is a try.
+
+    They are counted by network: whoever guesses elsewhere keeps nobody from their own page.
+    """
+    network = network_of(request.META.get("REMOTE_ADDR", ""))
+    of_one = take_try("receipt", reference, network, bound=_FOR_ONE, now=now)
+    return of_one and take_try("receipts", network, bound=_FOR_ALL, now=now)
+
+
+def _mark(signer: signing.TimestampSigner, reference: str) -> str:
+    return signer.sign(reference).partition(signer.sep)[2]
+
+
+def _is_right(signer: signing.TimestampSigner, reference: str, mark: str, age: timedelta) -> bool:
     try:
-        _SIGNER.unsign(f"{reference}{_SIGNER.sep}{request.GET.get(_NAME, '')[:200]}", max_age=OWN_FOR)
+        signer.unsign(f"{reference}{signer.sep}{mark[:200]}", max_age=age)
     except signing.BadSignature:
         return False
     return True
-
-
-def may_try(reference: str) -> bool:
-    """Whether the e-mail address of the checkout may be guessed once more; each call is a try."""
-    name, shared = f"own-page-{reference}", caches["shared"]
-    tries = int(shared.get(name, 0)) + 1
-    with suppress(OSError):  # on a full disk nobody is kept from their own page
-        shared.set(name, tries, _TRIES_FOR.total_seconds())
-    return tries <= MAX_TRIES

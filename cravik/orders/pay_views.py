@@ -31,7 +31,7 @@ from cravik.core.pricing.quote import Quote
 from cravik.core.statistics.ladder import Rung
 from cravik.journal.fields import note_fields
 from cravik.journal.services import climb
-from cravik.journal.visitors import visitor_mark
+from cravik.journal.visitors import network_mark, visitor_mark
 from cravik.links.access import link_or_404
 from cravik.links.counting import NoPlaceLeft, NoUseLeft
 from cravik.links.effective import Effective, effective_edition
@@ -47,6 +47,7 @@ from cravik.orders.paying.take import (
     StepReached,
     take_payment,
 )
+from cravik.orders.paying.under_way import OneUnderWay, TooManyUnderWay
 from cravik.payments.gateway import Card
 from cravik.payments.gateways import present_gateway
 from cravik.payments.models import Attempt
@@ -65,6 +66,8 @@ _NOTICES: dict[type[Exception], str] = {
     CodeUsedByBuyer: "code_used_by_you",
     EnoughForOne: "enough_for_one",
     PaidAlready: "paid_already",
+    OneUnderWay: "one_under_way",
+    TooManyUnderWay: "too_many_under_way",
 }
 
 
@@ -236,7 +239,7 @@ class _PayRequest:
             return self._shown(409, "step_reached")
         except (NoUseLeft, CodeUsedByBuyer) as refused:
             return self._without_code(_NOTICES[type(refused)])
-        except (SoldOut, NoPlaceLeft, EnoughForOne, PaidAlready) as refused:
+        except (SoldOut, NoPlaceLeft, EnoughForOne, PaidAlready, OneUnderWay, TooManyUnderWay) as refused:
             return self._shown(409, _NOTICES[type(refused)])
         link_id, reference = self.token.link_id, self.token.reference
         if outcome.attempt is not None and outcome.attempt.is_checked:
@@ -260,6 +263,7 @@ class _PayRequest:
             email=submitted.email,
             card=Card(*submitted.card) if submitted.card else None,
             visitor="" if self.token.rehearsal else visitor_mark(self.request, self.now.date()),
+            network="" if self.token.rehearsal else network_mark(self.request, self.now.date()),
             statement_text=self.page.seller.statement_text,
             typed={"page": self.token.signed(), **self.page.selection.typed_to_keep()},
             touched=self.page.selection.touched(is_due=bool(picked.quote.due_now)),

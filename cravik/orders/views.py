@@ -15,6 +15,7 @@ from cravik.orders.downloads import open_again
 from cravik.orders.exports import as_csv, as_json
 from cravik.orders.letter_tasks import write_due_letters
 from cravik.orders.models import PARTS, Order, OrderQuerySet
+from cravik.orders.own_page import own_path
 from cravik.orders.queries import orders_of
 from cravik.setup.access import SellerRequest, seller_page
 from cravik.upkeep.queue import enqueue_once
@@ -71,6 +72,7 @@ def _order_page(request: SellerRequest, found: Order) -> HttpResponse:
     others = Order.objects.of(request.business).filter(rehearsal=found.rehearsal).order_by("number")
     context = {
         "order": found,
+        "buyer_page": own_path(found.checkout.reference),
         "number_locale": DEFAULT_LOCALE,
         "campaign": campaign_of(found.checkout.visit_id),
         "older": others.filter(number__lt=found.number).last(),

@@ -67,6 +67,8 @@ class Attempt(models.Model):
     currency = models.CharField(max_length=3)
     #: Where the card's bank asks the buyer, where it does.
     check_address = models.CharField(max_length=500, blank=True)
+    #: When the gateway was asked and did not decide, so that it waits for an answer.
+    left_open_at = models.DateTimeField(null=True)
     begun_at = models.DateTimeField()
     answered_at = models.DateTimeField(null=True)
 

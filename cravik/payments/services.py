@@ -134,10 +134,18 @@ def call_off_attempt(gateway: Gateway, attempt: Attempt) -> Decided | None:
         return None
 
 
-def wait_for_check(attempt: Attempt, address: str) -> None:
+def wait_for_check(attempt: Attempt, address: str, now: datetime) -> None:
     """Note that the card's bank asks the buyer there before it decides."""
     attempt.check_address = address
-    attempt.save(update_fields=["check_address"])
+    attempt.left_open_at = attempt.left_open_at or now
+    attempt.save(update_fields=["check_address", "left_open_at"])
+
+
+def leave_open(attempt: Attempt, now: datetime) -> None:
+    """Note that the gateway has not decided, or that its answer was lost."""
+    if attempt.left_open_at is None:
+        attempt.left_open_at = now
+        attempt.save(update_fields=["left_open_at"])
 
 
 _ANSWER = PreparedUpdate(

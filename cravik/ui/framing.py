@@ -50,6 +50,6 @@ def let_frame(response: HttpResponseBase, sources: Sequence[str]) -> None:
 
 
 def keep_opener(response: HttpResponseBase) -> None:
-    """Let who opened the window of this page close it again, also across sites, where by default the two know nothing of
-    each other (HTML, cross-origin opener policies)."""
+    """Let who opened the window of this page close it again, also across sites, where by default neither knows of the
+    other (HTML, cross-origin opener policies)."""
     response.headers["Cross-Origin-Opener-Policy"] = "unsafe-none"

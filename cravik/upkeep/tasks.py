@@ -9,6 +9,7 @@ from django.utils import timezone
 from django_tasks import task
 
 from cravik.upkeep.backup import back_up_database, newest_backup_at
+from cravik.upkeep.tries import forget_tries
 
 _DAILY = timedelta(hours=20)
 
@@ -21,6 +22,12 @@ def back_up() -> str:
     if newest and now - newest < _DAILY:
         return "there is one of today"
     return back_up_database(now).name
+
+
+@task()
+def forget_tries_of_the_past() -> None:
+    """Drop the counts of tries whose time is over."""
+    forget_tries(timezone.now())
 
 
 @task()

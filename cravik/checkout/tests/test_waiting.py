@@ -4,7 +4,6 @@ from datetime import timedelta
 from typing import Any
 from unittest import mock
 
-from django.core.cache import caches
 from django.test import Client, TestCase
 from django.urls import reverse
 from django.utils import timezone
@@ -21,14 +20,17 @@ from tests.paying import filled_in
 
 class WaitingTest(TestCase):
     def setUp(self) -> None:
-        caches["shared"].clear()
         self.business = make_business()
         self.seller = Client()
         self.seller.force_login(self.business.members.get())
         self.link = make_live(self.business)
 
-    def leave(self, email: str, link: Link | None = None) -> Any:
-        return self.client.post(f"{(link or self.link).path}wait/", {"email": email}, follow=True)
+    def leave(self, email: str, link: Link | None = None, *, confirmed: bool = True) -> Any:
+        answer = self.client.post(f"{(link or self.link).path}wait/", {"email": email}, follow=True)
+        for row in Waiting.objects.filter(confirmed_at=None) if confirmed else ():
+            self.assertContains(self.client.post(f"/for/hear/{row.key}/"), "You will hear of it")
+        Letter.objects.filter(kind="confirm_waiting").delete()
+        return answer
 
     def test_each_state_has_its_own_page_with_whom_to_ask_and_a_way_to_hear_of_it(self) -> None:
         soon = (timezone.now() + timedelta(hours=30)).isoformat()
@@ -52,7 +54,7 @@ class WaitingTest(TestCase):
                 self.assertContains(page, words, status_code=status)
                 self.assertContains(page, offered, status_code=status)
                 self.assertContains(page, "mailto:hello@dunes.example", status_code=status)
-                self.assertContains(self.leave("maren@dunes.example", link), "Noted.", status_code=status)
+                self.assertContains(self.leave("maren@dunes.example", link), "Look into your mail.", status_code=status)
         self.assertContains(self.client.get(opening.path), "data-count-down=")
         self.assertEqual(Waiting.objects.count(), len(cases))
         self.assertEqual(held.waiting_count, 0)
@@ -111,7 +113,7 @@ class WaitingTest(TestCase):
                 self.assertEqual(answer.status_code, 400)
                 self.assertContains(answer, "wait-error", status_code=400)
         for number in range(MAX_LEFT):
-            self.leave(f"b{number}@dunes.example")
+            self.leave(f"b{number}@dunes.example", confirmed=False)
         self.assertContains(self.leave("late@dunes.example"), "more than can be noted", status_code=400)
         self.assertEqual(Waiting.objects.count(), MAX_LEFT)
 
@@ -127,6 +129,31 @@ class WaitingTest(TestCase):
         answer = self.seller.post(f"/for/rehearsal/{link.pk}/pay/", filled_in(page))
         self.assertContains(answer, "Not open yet", status_code=409)
         self.assertNotContains(answer, "Tell me", status_code=409)
+
+    def test_an_address_counts_once_its_owner_said_so_from_the_letter(self) -> None:
+        lifecycle.pause(self.link, NOW)
+        page = self.client.post(f"{self.link.path}wait/", {"email": "maren@dunes.example"}, follow=True)
+        self.assertContains(page, "Look into your mail.")
+        letter, row = Letter.objects.get(), Waiting.objects.get()
+        self.assertEqual((letter.kind, letter.to_address), ("confirm_waiting", "maren@dunes.example"))
+        address = f"/for/hear/{row.key}/"
+        self.assertIn(address, letter.text)
+        self.assertContains(self.client.get(address), "Yes, tell me")
+        self.assertEqual((self.link.waiting_count, waiting.write_to_all(self.link, NOW)), (0, 0))
+        self.assertNotContains(self.seller.get("/"), "1 waiting")
+        for _ in range(2):
+            self.assertContains(self.client.post(address), "You will hear of it")
+        self.assertEqual((self.link.waiting_count, waiting.write_to_all(self.link, NOW)), (1, 1))
+        self.assertEqual(self.client.get("/for/hear/nothing/").status_code, 404)
+
+    def test_nobody_is_written_to_again_and_again_and_silence_is_forgotten(self) -> None:
+        lifecycle.pause(self.link, NOW)
+        for link in (self.link, *(make_live(self.business, f"Kite {number}") for number in range(5))):
+            lifecycle.pause(link, NOW)
+            self.client.post(f"{link.path}wait/", {"email": "Maren@dunes.example"})
+        self.assertEqual(Letter.objects.count(), 3, "three a day, whoever asks")
+        self.assertEqual(waiting.forget_unconfirmed(timezone.now() + timedelta(days=2)), 0)
+        self.assertEqual(waiting.forget_unconfirmed(timezone.now() + timedelta(days=4)), 6)
 
     def test_a_seller_sees_only_their_own_and_can_forget_one(self) -> None:
         lifecycle.pause(self.link, NOW)

@@ -146,7 +146,7 @@ class Link(models.Model):
     @property
     def waiting_count(self) -> int:
         """How many people wait to hear that it can be bought."""
-        return self.waiting.count()
+        return self.waiting.confirmed().count()
 
     @property
     def has_unpublished_changes(self) -> bool:

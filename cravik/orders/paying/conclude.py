@@ -29,7 +29,7 @@ from cravik.payments.dues import mark_paid
 from cravik.payments.gateway import Answer, Approved, CheckWanted, Decided, Gateway, Undecided
 from cravik.payments.holding import confirm_all, release_all
 from cravik.payments.models import Attempt, Hold
-from cravik.payments.services import call_off_attempt, charge_moved, record_answer, wait_for_check
+from cravik.payments.services import call_off_attempt, charge_moved, leave_open, record_answer, wait_for_check
 from cravik.upkeep.prepared import Param, PreparedSelect, PreparedUpdate, insert
 from cravik.upkeep.queue import enqueue_once
 
@@ -40,9 +40,10 @@ def record(attempt: Attempt, answer: Answer, now: datetime, holds: Sequence[Hold
     """Write down what the gateway said, and whether that was the attempt's end."""
     match answer:
         case CheckWanted(address):
-            wait_for_check(attempt, address)
+            wait_for_check(attempt, address, now)
             return False
         case Undecided():
+            leave_open(attempt, now)
             return False
     conclude(attempt, answer, now, holds)
     return True

@@ -9,6 +9,7 @@ from django.db import transaction
 from django.db.models import DateTimeField, Q
 from structlog.contextvars import bound_contextvars
 
+from cravik.catalogue.stock import SoldOut
 from cravik.checkout.models import Checkout, CheckoutLine
 from cravik.checkout.page_token import HOLD
 from cravik.core.documents.basket import write_basket
@@ -17,12 +18,14 @@ from cravik.core.link.steps import offer_at
 from cravik.core.pricing.offer import Offer
 from cravik.core.pricing.quote import Quote
 from cravik.journal.fields import note_fields
-from cravik.links.counting import code_row, lock_tally
+from cravik.links.counting import NoPlaceLeft, NoUseLeft, code_row, lock_tally
 from cravik.links.lifecycle import rehearsed_edition
 from cravik.links.models import Link, LinkCode
 from cravik.orders.models import Order
 from cravik.orders.paying.conclude import call_off, make_order, record
+from cravik.orders.paying.making_room import make_room
 from cravik.orders.paying.submission import PaymentSubmission
+from cravik.orders.paying.under_way import check_under_way
 from cravik.payments.dues import mark_paid, write_dues
 from cravik.payments.gateway import Gateway
 from cravik.payments.holding import Reservation, StockReservation, reserve_all
@@ -33,6 +36,7 @@ from cravik.payments.services import (
     begin_attempt,
     call_gateway,
     earlier_attempt,
+    leave_open,
 )
 from cravik.upkeep.prepared import Param, PreparedSelect, insert
 
@@ -86,11 +90,17 @@ def take_payment(sent: PaymentSubmission, gateway: Gateway, now: datetime, *, ma
     """Charge what the page showed, and return what became of it.
 
     A pending attempt is not known yet; an approved one has an order. Sent twice, the same attempt comes back.
-    Raises ``PageUsed``, ``PaidAlready`` unless ``may_be_second``, and, where something is gone, ``SoldOut``,
-    ``NoPlaceLeft``, ``NoUseLeft``, ``StepReached``, ``EnoughForOne`` or ``CodeUsedByBuyer``: nothing is held or charged
+    Raises ``PageUsed``, ``PaidAlready`` unless ``may_be_second``, ``OneUnderWay`` and ``TooManyUnderWay`` where too
+    much waits for its answer already, and, where something is gone, ``SoldOut``, ``NoPlaceLeft``, ``NoUseLeft``,
+    ``StepReached``, ``EnoughForOne`` or ``CodeUsedByBuyer``: nothing is held or charged
     then.
     """
-    outcome = _take_once(sent, gateway, now, may_be_second=may_be_second)
+    try:
+        outcome = _take_once(sent, gateway, now, may_be_second=may_be_second)
+    except (SoldOut, NoPlaceLeft, NoUseLeft):
+        if not make_room(sent.terms.link_id, set(sent.terms.items.values()), gateway, now):
+            raise
+        outcome = _take_once(sent, gateway, now, may_be_second=may_be_second)
     other = outcome.attempt
     if other and other.is_checked and sent.card and other.key != attempt_key(sent.token.nonce, sent.card):
         # The buyer came back from their bank's question, to pay in another way.
@@ -110,6 +120,7 @@ def _take_once(sent: PaymentSubmission, gateway: Gateway, now: datetime, *, may_
             return before
         if not may_be_second and _paid_on_another_page(sent, now):
             raise PaidAlready
+        check_under_way(sent, now)
         code = _count(sent, now)
         is_new = checkout is None
         checkout = _written(sent, checkout, code, now)
@@ -126,6 +137,8 @@ def _take_once(sent: PaymentSubmission, gateway: Gateway, now: datetime, *, may_
         answer = call_gateway(gateway, attempt, checkout, sent.card, sent.statement_text, sent.return_address)
         if answer is not None:
             record(attempt, answer, now, holds)
+        else:
+            leave_open(attempt, now)
     return Outcome(attempt)
 
 
@@ -224,6 +237,7 @@ def _written(sent: PaymentSubmission, there: Checkout | None, code: LinkCode | N
         own_contact=dict(sent.terms.own_contact),
         visit_id=sent.token.visit_id,
         visitor=sent.visitor,
+        network=sent.network,
         left_out=sent.token.left_out,
         opened_at=sent.token.instant,
         made_at=now,

@@ -239,6 +239,28 @@ STOCK_LOW = MessageKind(
         "[Change the count]({stock_address})",
     ),
 )
+CONFIRM_WAITING = MessageKind(
+    "confirm_waiting",
+    "Was it you?",
+    "whoever left an address",
+    "when somebody asks to hear when a link can be bought",
+    (
+        _BUSINESS,
+        Placeholder("thing", "what they wait for", "Delta kite"),
+        Placeholder(
+            "confirm_address", "where they say that it was they", WebAddress("https://pay.windlestraw.example/hear/k7/")
+        ),
+        Placeholder("contact", "where buyers reach you", "hello@windlestraw.example"),
+    ),
+    Words(
+        "Do you want to hear when {thing} can be bought?",
+        "Was it you?",
+        "Somebody left this address to hear when {thing} can be bought from {business}. If it was you, say so:\n\n"
+        "[Yes, tell me]({confirm_address})\n\n"
+        "You then get one message about it. If it was not you, do nothing: the address is forgotten in three days."
+        " Questions? Write to {contact}.",
+    ),
+)
 CAN_BE_BOUGHT = MessageKind(
     "can_be_bought",
     "It can be bought now",
@@ -289,6 +311,5 @@ SHORT_INVITATION = MessageKind(
     Words("", "", "{thing} from {business}, {price}: {address}"),
     parts=("body",),
 )
-KINDS: dict[str, MessageKind] = {
-    each.kind: each for each in (RECEIPT, SALE_NOTICE, STOCK_LOW, CAN_BE_BOUGHT, INVITATION, SHORT_INVITATION)
-}
+_ALL = (RECEIPT, SALE_NOTICE, STOCK_LOW, CONFIRM_WAITING, CAN_BE_BOUGHT, INVITATION, SHORT_INVITATION)
+KINDS: dict[str, MessageKind] = {each.kind: each for each in _ALL}

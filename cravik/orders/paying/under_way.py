@@ -1,0 +1,62 @@
+"""How many payments somebody may have waiting for their answer, so that nobody keeps others out without paying.
+
+One an e-mail address for each link, and so many from one network address. Those that are with the gateway at this
+moment are not counted: they are as many as the server has threads, and are decided or undecided in a moment.
+"""
+
+from __future__ import annotations
+
+from datetime import datetime
+
+from django.conf import settings
+from django.db.models import DateTimeField, Q
+
+from cravik.orders.paying.submission import PaymentSubmission
+from cravik.payments.models import Attempt
+from cravik.payments.services import CUT_OFF_AFTER
+from cravik.upkeep.prepared import Param, PreparedSelect
+
+
+class OneUnderWay(Exception):
+    """The same buyer has a payment for the link that waits for its answer."""
+
+
+class TooManyUnderWay(Exception):
+    """As many payments from the buyer's network wait for their answer as may."""
+
+
+def check_under_way(sent: PaymentSubmission, now: datetime) -> None:
+    """Refuse a press that would leave too much undecided. Raises ``OneUnderWay`` and ``TooManyUnderWay``.
+
+    In the transaction that records the attempt. Rehearsals hold nothing, so they are not counted.
+    """
+    if sent.token.rehearsal or sent.card is None:
+        return
+    waiting = _WAITING.rows(
+        buyer=sent.buyer_key,
+        link=sent.terms.link_id,
+        network=sent.network,
+        before=now - CUT_OFF_AFTER,
+        reference=sent.token.reference,
+    )
+    if any((buyer, link) == (sent.buyer_key, sent.terms.link_id) for buyer, link, _ in waiting):
+        raise OneUnderWay
+    most = settings.CRAVIK_UNDECIDED_PER_NETWORK
+    if sent.network and sum(network == sent.network for *_, network in waiting) >= most:
+        raise TooManyUnderWay
+
+
+_WAITING = PreparedSelect(
+    lambda: (
+        Attempt.objects.filter(
+            Q(left_open_at__isnull=False) | Q(begun_at__lt=Param("before", DateTimeField())),
+            Q(due__checkout__buyer_key=Param("buyer"), due__checkout__lines__link_id=Param("link"))
+            | Q(due__checkout__network=Param("network")),
+            state=Attempt.State.PENDING,
+            due__checkout__rehearsal=False,
+        )
+        .exclude(due__checkout__reference=Param("reference"))
+        .order_by()
+        .values_list("due__checkout__buyer_key", "due__checkout__lines__link_id", "due__checkout__network")[:500]
+    )
+)
