@@ -18,13 +18,13 @@ from cravik.checkout.opening import Closed, Opened, open_address
 from cravik.checkout.pages.closed import AWAITED, show_closed
 from cravik.checkout.pages.page import is_gone, offered_at
 from cravik.checkout.pages.showing import uncached
-from cravik.journal.visitors import network_of
 from cravik.links.effective import effective_edition
 from cravik.links.models import Link
 from cravik.links.waiting import TooManyWait, confirm, link_waited_for, wait_for
 from cravik.mailroom.tasks import deliver_waiting_letters
 from cravik.ui.fields import MailAddressField
 from cravik.ui.see_other import lead_to
+from cravik.upkeep.networks import network_asking
 from cravik.upkeep.queue import enqueue_once
 from cravik.upkeep.tries import Bound, take_try
 
@@ -93,5 +93,5 @@ def why_not_buyable(request: HttpRequest, opened: Opened, now: datetime) -> Clos
 
 def _count(request: HttpRequest, now: datetime) -> None:
     """Raises ``TooManyWait`` where too many were left from there within the hour."""
-    if not take_try("waiting", network_of(request.META.get("REMOTE_ADDR", "")), bound=_LEFT, now=now):
+    if not take_try("waiting", network_asking(request), bound=_LEFT, now=now):
         raise TooManyWait

@@ -15,7 +15,6 @@ import re
 import secrets
 from datetime import date, timedelta
 from functools import lru_cache
-from ipaddress import ip_address, ip_network
 from pathlib import Path
 from typing import NamedTuple
 from urllib.parse import urlsplit
@@ -26,6 +25,7 @@ from django.http import HttpRequest
 
 from cravik.journal.models import DaySalt, LeftOut, Visit
 from cravik.ui.addresses import absolute
+from cravik.upkeep.networks import network_asking
 
 _MIN_BROWSER_NAME_LENGTH = 15
 _FETCHED_AHEAD = ("HTTP_SEC_PURPOSE", "HTTP_PURPOSE", "HTTP_X_MOZ", "HTTP_X_PURPOSE")
@@ -67,7 +67,7 @@ def visitor_of(request: HttpRequest, today: date) -> Visitor:
 
 def network_mark(request: HttpRequest, today: date) -> str:
     """The 16 characters that stand for the network address today."""
-    return _keyed(network_of(request.META.get("REMOTE_ADDR", "")), today)[:16]
+    return _keyed(network_asking(request), today)[:16]
 
 
 def visitor_mark(request: HttpRequest, today: date) -> str:
@@ -103,19 +103,6 @@ def device_of(request: HttpRequest) -> Visit.Device:
         return Visit.Device.TABLET
     is_phone = request.headers.get("Sec-CH-UA-Mobile") == "?1" or _PHONE.search(name)
     return Visit.Device.PHONE if is_phone else Visit.Device.DESK
-
-
-def network_of(address: str) -> str:
-    """What one household or firm has of the network: an IPv4 address, or the first half of an IPv6 one.
-
-    >>> network_of("203.0.113.9"), network_of("2001:db8:1:2:3:4:5:6")
-    ('203.0.113.9', '2001:db8:1:2::')
-    """
-    try:
-        parsed = ip_address(address)
-    except ValueError:
-        return address
-    return str(ip_network(f"{address}/64", strict=False).network_address) if parsed.version == 6 else address
 
 
 def _keyed(seen: str, today: date) -> str:

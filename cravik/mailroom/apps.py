@@ -7,7 +7,8 @@ class MailroomConfig(AppConfig):
 
     def ready(self) -> None:
         # Only now, when every model is there.
-        from cravik.mailroom.way_back import send_way_back
-        from cravik.setup.services import way_back_wanted
+        from cravik.mailroom.way_back import ask_to_confirm, want_way_back
+        from cravik.setup.services import sign_up_asked, way_back_wanted
 
-        way_back_wanted.hang(send_way_back)
+        way_back_wanted.hang(want_way_back)
+        sign_up_asked.hang(ask_to_confirm)

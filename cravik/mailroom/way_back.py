@@ -1,9 +1,19 @@
-"""The way back for somebody who forgot their password: a letter, and a line in the window of the installation."""
+"""Letters about accounts: the way back for somebody who forgot their password, and opening a business. Each stands in
+the window of the installation too."""
 
 from __future__ import annotations
 
 import sys
 from datetime import datetime
+
+from django.conf import settings
+from django.contrib.auth.tokens import default_token_generator
+from django.core.mail import EmailMultiAlternatives
+from django.urls import reverse
+from django.utils import timezone
+from django.utils.encoding import force_bytes
+from django.utils.http import urlsafe_base64_encode
+from django_tasks import task
 
 from cravik.mailroom.models import WAY_BACK, Letter
 from cravik.mailroom.services import OutgoingLetter, queue_letters
@@ -12,10 +22,12 @@ from cravik.setup.messages.filling import WebAddress
 from cravik.setup.messages.kinds import MessageKind, Placeholder, Words
 from cravik.setup.messages.wording import compose
 from cravik.setup.models import User
+from cravik.ui.addresses import absolute
 from cravik.upkeep.queue import enqueue_once
 
 #: Seconds in which one user is sent one such letter, however often it is asked for.
 _ONCE_IN = 300
+SIGN_UP = "sign_up"
 _MESSAGE = MessageKind(
     WAY_BACK,
     "A new password",
@@ -35,11 +47,50 @@ _MESSAGE = MessageKind(
 )
 
 
-def send_way_back(user: User, address: str, now: datetime) -> None:
-    """Queue the letter, and print the address for whoever runs the installation: its mail may never leave it."""
+_CONFIRM = MessageKind(
+    SIGN_UP,
+    "Open your business",
+    "a stranger",
+    "when somebody wants to open a business",
+    (
+        Placeholder("email", "the address", "orla@windlestraw.example"),
+        Placeholder("address", "where it is confirmed", WebAddress("https://pay.windlestraw.example/sign-up/x/")),
+    ),
+    Words(
+        "Open your business",
+        "Open your business",
+        "Somebody wants to open a business here with {email}.\n\n"
+        "[Open it]({address})\n\n"
+        "The address works for an hour; you choose your password there. If it was not you, do nothing.",
+    ),
+)
+_HAS_ONE = MessageKind(
+    SIGN_UP,
+    "You have an account",
+    "you",
+    "when somebody wants to open a business with your address",
+    _CONFIRM.placeholders,
+    Words(
+        "You have an account here",
+        "You have an account here",
+        "Somebody wanted to open a business with {email}, which has an account already.\n\n"
+        "[Sign in]({address})\n\n"
+        "If it was not you, do nothing.",
+    ),
+)
+
+
+def send_way_back(email: str, now: datetime) -> None:
+    """Queue the letter to whoever signs in with the address, if anyone does, and print where it leads for whoever runs
+    the installation: its mail may never leave it."""
+    user = User.objects.filter(email=email, is_active=True).first()
+    if user is None:
+        return
     occasion = f"user-{user.pk}-{int(now.timestamp()) // _ONCE_IN}"
     if Letter.objects.filter(kind=WAY_BACK, occasion=occasion).exists():
         return
+    key = urlsafe_base64_encode(force_bytes(user.pk))
+    address = absolute(reverse("setup:new_password", args=[key, default_token_generator.make_token(user)]))
     print(f"\n  A new password for {user.email}:  {address}\n", file=sys.stderr, flush=True)
     business = user.businesses.order_by("id").first()
     if business is None:
@@ -50,3 +101,37 @@ def send_way_back(user: User, address: str, now: datetime) -> None:
     )
     queue_letters(business, [letter], now)
     enqueue_once(deliver_waiting_letters)
+
+
+def send_sign_up(email: str, address: str) -> None:
+    """Send a stranger the address that opens their business, and who has an account a word about that. It belongs to no
+    business, so no mailroom keeps it."""
+    kind = _CONFIRM
+    if User.objects.filter(email=email).exists():
+        kind, address = _HAS_ONE, absolute(reverse("setup:sign_in"))
+    else:
+        print(f"\n  A business for {email}:  {address}\n", file=sys.stderr, flush=True)
+    composed = compose(kind, kind.original, {"email": email, "address": WebAddress(address)})
+    message = EmailMultiAlternatives(composed.subject, composed.text, settings.DEFAULT_FROM_EMAIL, [email])
+    message.attach_alternative(composed.html, "text/html")
+    message.send()
+
+
+@task()
+def send_way_back_to(email: str) -> None:
+    send_way_back(email, timezone.now())
+
+
+@task()
+def send_sign_up_to(email: str, address: str) -> None:
+    send_sign_up(email, address)
+
+
+def want_way_back(email: str) -> None:
+    """Have it looked into in the background."""
+    send_way_back_to.enqueue(email)
+
+
+def ask_to_confirm(email: str, address: str) -> None:
+    """The same for opening a business."""
+    send_sign_up_to.enqueue(email, address)

@@ -14,7 +14,7 @@ from django.core import signing
 from django.http import HttpRequest
 from django.urls import reverse
 
-from cravik.journal.visitors import network_of
+from cravik.upkeep.networks import network_asking
 from cravik.upkeep.tries import Bound, take_try
 
 OWN_FOR = timedelta(minutes=30)
@@ -53,7 +53,7 @@ def may_try(request: HttpRequest, reference: str, now: datetime) -> bool:
 
     They are counted by network: whoever guesses elsewhere keeps nobody from their own page.
     """
-    network = network_of(request.META.get("REMOTE_ADDR", ""))
+    network = network_asking(request)
     of_one = take_try("receipt", reference, network, bound=_FOR_ONE, now=now)
     return of_one and take_try("receipts", network, bound=_FOR_ALL, now=now)
 

@@ -44,6 +44,11 @@ def counted_address(request: HttpRequest) -> str | None:
     return str(IPv6Address(_LOCAL | int.from_bytes(mark[:15], "big")))
 
 
+def is_known_device(request: HttpRequest) -> bool:
+    """Whether whoever is typed as signing in did so with this browser before."""
+    return _device_of(request, str(request.POST.get("username", ""))) is not None
+
+
 def _device_of(request: HttpRequest, email: str) -> str | None:
     """The browser's own mark, where the user of that address signed in with it before."""
     try:

@@ -165,6 +165,12 @@ class FirstUserForm(forms.ModelForm[User]):
         return cleaned
 
 
+class SignUpForm(forms.Form):
+    email = MailAddressField(
+        label="Your e-mail address, to sign in with", widget=forms.EmailInput(attrs={"autocomplete": "username"})
+    )
+
+
 class ForgottenForm(forms.Form):
     email = MailAddressField(
         label="The e-mail address that you sign in with",

@@ -6,22 +6,18 @@ from typing import Any
 
 from django.contrib import messages
 from django.contrib.auth import update_session_auth_hash
-from django.contrib.auth.tokens import default_token_generator
 from django.contrib.auth.views import PasswordResetConfirmView
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
-from django.urls import reverse, reverse_lazy
+from django.urls import reverse_lazy
 from django.utils import timezone
-from django.utils.encoding import force_bytes
-from django.utils.http import urlsafe_base64_encode
 from django.views.decorators.http import require_http_methods
 
 from cravik.setup.access import SellerRequest, seller_page
 from cravik.setup.devices import remember_device
 from cravik.setup.forms import ChangePasswordForm, ForgottenForm, NewPasswordForm
-from cravik.setup.models import User
+from cravik.setup.guessing import may_ask_for_letter
 from cravik.setup.services import way_back_wanted
-from cravik.ui.addresses import absolute
 
 
 @require_http_methods(["GET", "POST"])
@@ -29,10 +25,8 @@ def forgotten(request: HttpRequest) -> HttpResponse:
     """Send the way back to whoever has the address. What is said does not tell whether anyone has."""
     form = ForgottenForm(request.POST or None)
     if request.method == "POST" and form.is_valid():
-        user = User.objects.filter(email=str(form.cleaned_data["email"]).lower(), is_active=True).first()
-        if user:
-            address = reverse("setup:new_password", args=[_user_key(user), default_token_generator.make_token(user)])
-            way_back_wanted.run(user, absolute(address), timezone.now())
+        if may_ask_for_letter(request, timezone.now()):
+            way_back_wanted.run(str(form.cleaned_data["email"]).lower())
         return render(request, "setup/way_back_sent.html", {"email": form.cleaned_data["email"]})
     return render(request, "setup/forgotten.html", {"form": form}, status=400 if form.is_bound else 200)
 
@@ -62,7 +56,3 @@ def change_password(request: SellerRequest) -> HttpResponse:
         messages.success(request, "Your password is changed. Other browsers are signed out.")
         return redirect("setup:home")
     return render(request, "setup/change_password.html", {"form": form}, status=400 if form.is_bound else 200)
-
-
-def _user_key(user: User) -> str:
-    return urlsafe_base64_encode(force_bytes(user.pk))

@@ -10,8 +10,11 @@ from cravik.setup.defaults import tell_followers
 from cravik.setup.models import Business, Default, Membership, User
 from cravik.upkeep.hooks import Hook
 
-#: Somebody who forgot their password asked for the way back, which is an address.
-way_back_wanted: Hook[[User, str, datetime], None] = Hook("way back wanted")
+#: Somebody forgot the password of the account with that address, if there is one. It is looked up after the answer, so
+#: that it takes as long for nobody as for somebody.
+way_back_wanted: Hook[[str], None] = Hook("way back wanted")
+#: Somebody wants to open a business with that e-mail address; where they confirm it.
+sign_up_asked: Hook[[str, str], None] = Hook("sign-up asked")
 
 
 class AlreadyStarted(Exception):

@@ -9,16 +9,19 @@ from django.contrib.auth import login
 from django.contrib.auth.decorators import login_required
 from django.contrib.auth.forms import AuthenticationForm
 from django.contrib.auth.views import LoginView
+from django.forms import BaseForm
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
+from cravik.setup import signing_up
 from cravik.setup.access import choose_business
 from cravik.setup.devices import remember_device
-from cravik.setup.forms import FirstUserForm, NewBusinessForm, SignInForm
+from cravik.setup.forms import FirstUserForm, NewBusinessForm, NewPasswordForm, SignInForm, SignUpForm
+from cravik.setup.guessing import guessed_right, may_ask_for_letter, may_guess
 from cravik.setup.models import Business, User
-from cravik.setup.services import AlreadyStarted, make_business, make_first_business
+from cravik.setup.services import AlreadyStarted, make_first_business, sign_up_asked
 from cravik.ui.fields import parse_id
 
 _MODEL_BACKEND = "django.contrib.auth.backends.ModelBackend"
@@ -37,7 +40,13 @@ class SignInView(LoginView):
             return redirect("setup:start")
         return super().get(request, *args, **kwargs)
 
+    def post(self, request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
+        if not may_guess(request, timezone.now()):
+            return render(request, "setup/locked_out.html", status=429)
+        return super().post(request, *args, **kwargs)
+
     def form_valid(self, form: AuthenticationForm) -> HttpResponse:
+        guessed_right(self.request)
         response = super().form_valid(form)
         remember_device(response, form.get_user())
         return response
@@ -48,15 +57,53 @@ def start(request: HttpRequest) -> HttpResponse:
     """The first start: the first business and its user."""
     if User.objects.exists():
         return redirect("setup:sign_in")
-    return _business_page(request, first=True)
+    sent = request.POST or None
+    user_form, business_form = FirstUserForm(sent, prefix="user"), NewBusinessForm(sent, prefix="business")
+    if request.method == "POST" and user_form.is_valid() & business_form.is_valid():
+        password = user_form.cleaned_data["password"]
+        try:
+            user = make_first_business(
+                user_form.save(commit=False), password, business_form.save(commit=False), timezone.now()
+            )
+        except AlreadyStarted:
+            return redirect("setup:sign_in")
+        login(request, user, backend=_MODEL_BACKEND)
+        return redirect("links:new")
+    return _business_page(request, user_form, business_form, first=True)
 
 
 @require_http_methods(["GET", "POST"])
 def sign_up(request: HttpRequest) -> HttpResponse:
-    """A further business of a new user, where the installation is open to strangers."""
+    """A further business of a new user, where the installation is open to strangers. What is said does not tell whether
+    the address has an account."""
     if not settings.CRAVIK_OPEN_SIGN_UP:
         raise Http404
-    return _business_page(request, first=False)
+    sent = request.POST or None
+    user_form, business_form = SignUpForm(sent, prefix="user"), NewBusinessForm(sent, prefix="business")
+    if request.method == "POST" and user_form.is_valid() & business_form.is_valid():
+        email = str(user_form.cleaned_data["email"]).lower()
+        if may_ask_for_letter(request, timezone.now()):
+            sign_up_asked.run(email, signing_up.confirm_address(email, business_form.cleaned_data))
+        return render(request, "setup/sign_up_sent.html", {"email": email})
+    return _business_page(request, user_form, business_form, first=False)
+
+
+@require_http_methods(["GET", "POST"])
+def confirm_sign_up(request: HttpRequest, signed: str) -> HttpResponse:
+    """Where the letter leads: a password is chosen, and the business is open."""
+    asked = signing_up.asked_in(signed) if settings.CRAVIK_OPEN_SIGN_UP else None
+    if asked is None:
+        return render(request, "setup/confirm_sign_up.html", {"is_old": True}, status=410)
+    form = NewPasswordForm(User(email=asked["email"]), request.POST or None)
+    if request.method == "POST" and form.is_valid():
+        try:
+            user = signing_up.open_business(asked, form.cleaned_data["password"], timezone.now())
+        except signing_up.AlreadyOpened:
+            return redirect("setup:sign_in")
+        login(request, user, backend=_MODEL_BACKEND)
+        return redirect("links:new")
+    context = {"asked": asked, "form": form}
+    return render(request, "setup/confirm_sign_up.html", context, status=400 if form.is_bound else 200)
 
 
 @require_GET
@@ -75,21 +122,8 @@ def choose(request: HttpRequest) -> HttpResponse:
     return redirect("results:links")
 
 
-def _business_page(request: HttpRequest, *, first: bool) -> HttpResponse:
-    user_form = FirstUserForm(request.POST or None, prefix="user")
-    business_form = NewBusinessForm(request.POST or None, prefix="business")
-    if request.method == "POST" and user_form.is_valid() & business_form.is_valid():
-        make = make_first_business if first else make_business
-        try:
-            user = make(
-                user_form.save(commit=False),
-                user_form.cleaned_data["password"],
-                business_form.save(commit=False),
-                timezone.now(),
-            )
-        except AlreadyStarted:
-            return redirect("setup:sign_in")
-        login(request, user, backend=_MODEL_BACKEND)
-        return redirect("links:new")
+def _business_page(
+    request: HttpRequest, user_form: BaseForm, business_form: NewBusinessForm, *, first: bool
+) -> HttpResponse:
     context = {"user_form": user_form, "business_form": business_form, "first": first}
     return render(request, "setup/start.html", context, status=400 if user_form.is_bound else 200)

@@ -28,7 +28,7 @@ class WaitingTest(TestCase):
     def leave(self, email: str, link: Link | None = None, *, confirmed: bool = True) -> Any:
         answer = self.client.post(f"{(link or self.link).path}wait/", {"email": email}, follow=True)
         for row in Waiting.objects.filter(confirmed_at=None) if confirmed else ():
-            self.assertContains(self.client.post(f"/for/hear/{row.key}/"), "You will hear of it")
+            self.assertContains(self.client.post(f"/for/visit/hear/{row.key}/"), "You will hear of it")
         Letter.objects.filter(kind="confirm_waiting").delete()
         return answer
 
@@ -136,7 +136,7 @@ class WaitingTest(TestCase):
         self.assertContains(page, "Look into your mail.")
         letter, row = Letter.objects.get(), Waiting.objects.get()
         self.assertEqual((letter.kind, letter.to_address), ("confirm_waiting", "maren@dunes.example"))
-        address = f"/for/hear/{row.key}/"
+        address = f"/for/visit/hear/{row.key}/"
         self.assertIn(address, letter.text)
         self.assertContains(self.client.get(address), "Yes, tell me")
         self.assertEqual((self.link.waiting_count, waiting.write_to_all(self.link, NOW)), (0, 0))
@@ -144,7 +144,7 @@ class WaitingTest(TestCase):
         for _ in range(2):
             self.assertContains(self.client.post(address), "You will hear of it")
         self.assertEqual((self.link.waiting_count, waiting.write_to_all(self.link, NOW)), (1, 1))
-        self.assertEqual(self.client.get("/for/hear/nothing/").status_code, 404)
+        self.assertEqual(self.client.get("/for/visit/hear/nothing/").status_code, 404)
 
     def test_nobody_is_written_to_again_and_again_and_silence_is_forgotten(self) -> None:
         lifecycle.pause(self.link, NOW)

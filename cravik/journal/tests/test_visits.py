@@ -16,9 +16,10 @@ from cravik.core.statistics.ladder import Ladder, Rung
 from cravik.journal.models import DaySalt, LeftOut, NetworkMinute, Visit
 from cravik.journal.queries import ladders_by_link, left_out
 from cravik.journal.services import MAX_NEW_VISITS, SAME_VISIT, Met, climb, forget_networks, open_visit
-from cravik.journal.visitors import Visitor, _salt_of, device_of, network_of, referrer_of, visitor_mark, why_left_out
+from cravik.journal.visitors import Visitor, _salt_of, device_of, referrer_of, visitor_mark, why_left_out
 from cravik.orders.models import Order
 from cravik.setup.periods import Period
+from cravik.upkeep.networks import network_of
 from tests.factories import BROWSER, NOW, MembershipFactory, make_live
 from tests.paying import filled_in, open_page, send
 

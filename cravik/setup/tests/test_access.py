@@ -4,12 +4,15 @@ from __future__ import annotations
 
 import io
 import re
+from datetime import timedelta
 from unittest import mock
 
 import time_machine
 from django.contrib.auth import get_user_model
+from django.core import mail
 from django.test import TestCase, override_settings
 from django.urls import reverse
+from django.utils import timezone
 
 from cravik.catalogue.bring_in import keep_table
 from cravik.links.models import Link
@@ -26,13 +29,22 @@ from tests.paying import pay_live
 
 # Addresses that are for anyone, or that are tried in a test of their own below.
 FOR_ANYONE = {
-    *("setup:start", "setup:sign_in", "setup:sign_up", "setup:sign_out", "setup:no_business", "setup:choose"),
+    *(
+        "setup:start",
+        "setup:sign_in",
+        "setup:sign_up",
+        "setup:confirm_sign_up",
+        "setup:sign_out",
+        "setup:no_business",
+        "setup:choose",
+    ),
     *("setup:forgotten", "setup:new_password"),
     *(
         "counter:cards",
         "counter:bank",
         "checkout:page",
         "checkout:wait",
+        "checkout:confirm_waiting",
         "checkout:card",
         "spot:page",
         "handle:page",
@@ -205,12 +217,65 @@ class StartTest(TestCase):
         UserFactory()
         self.assertEqual(self.client.get("/sign-up/").status_code, 404)
         self.assertNotContains(self.client.get("/sign-in/"), "/sign-up/")
-        with override_settings(CRAVIK_OPEN_SIGN_UP=True):
+        with override_settings(CRAVIK_OPEN_SIGN_UP=True), mock.patch("sys.stderr", io.StringIO()):
             self.assertContains(self.client.get("/sign-in/"), "/sign-up/")
-            self.assertRedirects(self.client.post("/sign-up/", start_form()), "/links/new/")
+            self.assertContains(self.client.post("/sign-up/", start_form()), "Check your mail")
+
+
+@override_settings(CRAVIK_OPEN_SIGN_UP=True)
+class SignUpTest(TestCase):
+    def ask(self, **changes: str) -> str:
+        """The path in the letter."""
+        UserFactory(email="owner@dunes.example") if not get_user_model().objects.exists() else None
+        with mock.patch("sys.stderr", io.StringIO()):
+            answer = self.client.post("/sign-up/", start_form(**changes))
+        self.assertContains(answer, "Check your mail")
+        return re.search(r"http://localhost:8000(/\S+/)", str(mail.outbox[-1].body))[1]  # type: ignore[index]
+
+    def test_who_has_the_letter_chooses_a_password_and_opens_a_business(self) -> None:
+        path = self.ask()
+        self.assertEqual((Business.objects.count(), mail.outbox[0].to), (0, ["orla@windlestraw.example"]))
+        self.assertContains(self.client.get(path), "Open Windlestraw Kites")
+        self.assertContains(self.client.post(path, {"password": "short"}), "too short", status_code=400)
+        self.assertRedirects(self.client.post(path, {"password": PASSWORD}), "/links/new/")
+        self.assertEqual(Business.objects.get().members.get().email, "orla@windlestraw.example")
+        self.client.logout()
+        self.assertRedirects(self.client.post(path, {"password": PASSWORD}), "/sign-in/")
+        self.assertEqual(Business.objects.count(), 1)
+        self.assertEqual(self.client.get("/sign-up/nothing/").status_code, 410)
+        with time_machine.travel(timezone.now() + timedelta(minutes=61)):
+            self.assertContains(self.client.get(path), "no longer works", status_code=410)
+
+    def test_an_address_with_an_account_is_told_by_letter_alone(self) -> None:
+        self.ask()
+        pages = []
+        for email in ("nobody@dunes.example", "owner@dunes.example"):
+            self.ask(**{"user-email": email})
+            with mock.patch("sys.stderr", io.StringIO()):
+                pages.append(self.client.post("/sign-up/", start_form(**{"user-email": email})).content)
+        self.assertEqual(pages[0].replace(b"nobody", b"owner"), pages[1])
+        self.assertEqual(mail.outbox[-1].subject, "You have an account here")
+        self.assertNotIn("/sign-up/", str(mail.outbox[-1].body))
 
 
 class SignInTest(TestCase):
+    def test_one_network_and_one_password_have_bounds_that_do_not_keep_the_owner_out(self) -> None:
+        user = MembershipFactory().user
+        self.client.post("/sign-in/", {"username": user.email, "password": PASSWORD})
+        self.client.post("/sign-out/")
+        other = self.client_class()
+
+        def guess(number: int, password: str, host: int) -> int:
+            tried = {"username": f"seller{number}@x.example", "password": password}
+            return other.post("/sign-in/", tried, REMOTE_ADDR=f"203.0.113.{host}").status_code
+
+        self.assertEqual([guess(n, f"wrong {n}", 1) for n in range(42)], [200] * 40 + [429] * 2)
+        self.assertEqual([guess(n, "summer", n + 2) for n in range(17)], [200] * 15 + [429] * 2)
+        right = {"username": user.email, "password": PASSWORD}
+        self.assertEqual(other.post("/sign-in/", right, REMOTE_ADDR="203.0.113.1").status_code, 429)
+        mine = self.client.post("/sign-in/", right, REMOTE_ADDR="203.0.113.1")
+        self.assertRedirects(mine, "/", msg_prefix="a browser of one's own is let in")
+
     def test_the_address_is_taken_in_any_case(self) -> None:
         user = MembershipFactory().user
         answer = self.client.post("/sign-in/", {"username": f" {user.email.upper()} ", "password": PASSWORD})
