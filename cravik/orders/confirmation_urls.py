@@ -7,7 +7,7 @@ app_name = "confirmation"
 urlpatterns = [
     path("", views.find, name="find"),
     path("file/<str:key>/", views.download, name="download"),
-    path("sample/<int:link_id>/", preview_views.after_paying, name="sample"),
+    path("sample/<id:link_id>/", preview_views.after_paying, name="sample"),
     path("<slug:reference>/", views.confirmation, name="page"),
     path("<slug:reference>/call-off/", views.call_off_payment, name="call_off"),
 ]

@@ -4,11 +4,11 @@ from cravik.orders import views
 
 app_name = "orders"
 urlpatterns = [
-    path("<int:order_id>/open-again/", views.open_downloads_again, name="open_again"),
-    path("<int:order_id>/letters/", views.write_letters, name="write_letters"),
+    path("<id:order_id>/open-again/", views.open_downloads_again, name="open_again"),
+    path("<id:order_id>/letters/", views.write_letters, name="write_letters"),
     path("", views.orders, name="orders"),
     path("orders.csv", views.orders_file, name="orders_file"),
     path("orders.json", views.orders_document, name="orders_document"),
-    path("<int:number>/", views.order, name="order"),
-    path("rehearsal/<int:number>/", views.rehearsal, name="rehearsal"),
+    path("<id:number>/", views.order, name="order"),
+    path("rehearsal/<id:number>/", views.rehearsal, name="rehearsal"),
 ]

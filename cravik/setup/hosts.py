@@ -9,10 +9,11 @@ from __future__ import annotations
 
 import secrets
 import socket
+import ssl
 from datetime import datetime, timedelta
-from http.client import HTTPConnection, HTTPException, HTTPSConnection
+from http.client import HTTPConnection, HTTPException
 from ipaddress import ip_address
-from typing import Literal
+from typing import Literal, NamedTuple
 from urllib.parse import urlsplit
 
 from django.conf import settings
@@ -117,14 +118,19 @@ def address_of(business_id: int, path: str) -> str:
 
 
 def _asked(name: str) -> str | None:
-    """What is answered at the name's check; None where nobody answers as a web server does."""
+    """What is answered at the name's check; None where nobody answers as a web server does.
+
+    The name is looked up once, and what was found is both judged and connected to: a second look-up could be answered
+    with an address of an inner network.
+    """
     ours = urlsplit(absolute(""))
-    if _leads_inside(name) and not _leads_inside(ours.hostname or ""):
+    try:
+        found = _looked_up(name)
+        if not _may_be_asked(found, ours.hostname or ""):
+            return None
+        connection = _At(found[0], name, ours.port, is_secure=ours.scheme == "https").connection()
+    except (OSError, UnicodeError):
         return None
-    # Names under localhost are this machine by definition (RFC 6761, 6.3), whatever its resolver knows.
-    at = "127.0.0.1" if name.endswith(".localhost") else name
-    kind = HTTPSConnection if ours.scheme == "https" else HTTPConnection
-    connection = kind(at, ours.port, timeout=_SECONDS)
     try:
         connection.request("GET", CHECK_PATH, headers={"Host": f"{name}:{ours.port}" if ours.port else name})
         answer = connection.getresponse()
@@ -135,12 +141,37 @@ def _asked(name: str) -> str | None:
         connection.close()
 
 
-def _leads_inside(name: str) -> bool:
-    """Whether the name leads to this machine or an inner network, which strangers have no business to ask."""
-    if name.endswith(".localhost"):
+class _At(NamedTuple):
+    """Where a name's server is: asked at its address, and held to its name by the certificate where it speaks HTTPS."""
+
+    address: str
+    name: str
+    port: int | None
+    is_secure: bool
+
+    def connection(self) -> HTTPConnection:
+        port = self.port or (443 if self.is_secure else 80)
+        connection = HTTPConnection(self.name, port, timeout=_SECONDS)
+        connection.sock = socket.create_connection((self.address, port), _SECONDS)
+        if self.is_secure:
+            connection.sock = ssl.create_default_context().wrap_socket(connection.sock, server_hostname=self.name)
+        return connection
+
+
+def _looked_up(name: str) -> list[str]:
+    """The addresses of the name. Raises ``OSError`` where it has none."""
+    if name.endswith(".localhost"):  # this machine by definition (RFC 6761, 6.3), whatever its resolver knows
+        return ["127.0.0.1"]
+    return [str(each[4][0]).partition("%")[0] for each in socket.getaddrinfo(name, None, type=socket.SOCK_STREAM)]
+
+
+def _may_be_asked(addresses: list[str], our_name: str) -> bool:
+    """Whether none of the addresses is one of this machine or of an inner network, which strangers have no business to
+    ask; an installation that is there itself may."""
+    if all(ip_address(each).is_global for each in addresses):
         return True
     try:
-        found = socket.getaddrinfo(name, None, type=socket.SOCK_STREAM)
+        ours = _looked_up(our_name)
     except (OSError, UnicodeError):
         return False
-    return any(not ip_address(str(each[4][0]).partition("%")[0]).is_global for each in found)
+    return any(not ip_address(each).is_global for each in ours)

@@ -10,7 +10,8 @@ from dataclasses import dataclass
 from charset_normalizer import from_bytes
 from django.http import StreamingHttpResponse
 
-_FORMULA_SIGNS = ("=", "+", "-", "@", "\t", "\r")
+#: What a cell begins with that is taken for a formula, in full width as well, which spreadsheets read alike.
+_FORMULA_SIGNS = (*"=+-@\t\r\n", *"＝＋－＠﹢﹣﹦﹫")
 #: What spreadsheets save text in; of Western Europe's single bytes, Windows' own.
 _ENCODINGS = ["utf_8", "utf_16", "cp1252"]
 _SNIFFED_LINES = 20

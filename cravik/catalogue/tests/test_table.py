@@ -13,7 +13,7 @@ from cravik.catalogue.cells import joined, parted
 from cravik.catalogue.models import Item, Option, TableUpload, Variant
 from cravik.catalogue.table_work import SHORT, do_next_step, see_to_tables
 from cravik.links.models import Link
-from cravik.ui.spreadsheets import TableRefused, read_table
+from cravik.ui.spreadsheets import TableRefused, as_text, from_text, read_table
 from tests.factories import MembershipFactory, make_item
 
 ROWS = """code,name,kind,weight_g,prices,choice_1,options_1,stock
@@ -123,6 +123,8 @@ class BringInTest(TableTestCase):
         Variant.objects.filter(item__code="DELTA", code="D-18").update(tell_at=2)
         table = self.taken_out()
         self.assertIn("'=1+1", table)
+        for sign in "=+-@＝＋－＠﹢﹣﹦﹫\n":
+            self.assertEqual((as_text(f"{sign}1"), from_text(as_text(f"{sign}1"))), (f"'{sign}1", f"{sign}1"))
         self.assertContains(self.bring(table), "It would change nothing; 4 are as in the catalogue.")
 
     def test_an_item_is_changed_by_its_code_and_options_keep_their_ids(self) -> None:

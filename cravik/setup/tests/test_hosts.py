@@ -6,7 +6,7 @@ from datetime import timedelta
 from typing import Any
 from unittest import mock
 
-from django.test import TestCase, override_settings
+from django.test import SimpleTestCase, TestCase, override_settings
 
 from cravik.core.link.host_names import host_name_in
 from cravik.links.spots import first_spot
@@ -26,6 +26,32 @@ PAGE = "/setup/domain/"
 def asked(answer: str | None) -> Any:
     """As if that were answered at the name."""
     return mock.patch("cravik.setup.hosts._asked", return_value=answer)
+
+
+class ProofTest(SimpleTestCase):
+    """A name is looked up once; what was found is judged, and connected to."""
+
+    def ask(self, *found: list[str]) -> tuple[str | None, mock.MagicMock, mock.MagicMock]:
+        rows = [[(2, 1, 6, "", (address, 0)) for address in addresses] for addresses in found]
+        with (
+            override_settings(CRAVIK_PUBLIC_ADDRESS="https://pay.example"),
+            mock.patch("socket.getaddrinfo", side_effect=rows) as looked_up,
+            mock.patch("socket.create_connection", side_effect=ConnectionRefusedError) as connected,
+        ):
+            return services._asked("pay.kites.example"), looked_up, connected
+
+    def test_what_answers_differently_the_second_time_is_asked_at_the_first_address(self) -> None:
+        _, looked_up, connected = self.ask(["93.184.215.14"], ["127.0.0.1"])
+        self.assertEqual(looked_up.call_count, 1)
+        self.assertEqual(connected.call_args.args[0], ("93.184.215.14", 443))
+
+    def test_what_leads_inside_is_not_asked_by_an_installation_outside(self) -> None:
+        for inside in ("127.0.0.1", "10.0.0.8", "169.254.169.254", "::1", "fd00::1", "::ffff:127.0.0.1"):
+            for addresses in ([inside], ["93.184.215.14", inside]):
+                with self.subTest(addresses):
+                    answer, _, connected = self.ask(addresses, ["93.184.215.14"])
+                    self.assertIsNone(answer)
+                    connected.assert_not_called()
 
 
 class HostNameTest(TestCase):
