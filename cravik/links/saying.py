@@ -22,7 +22,6 @@ from cravik.core.documents.writing import written
 from cravik.core.link.content import SUBJECTS
 from cravik.core.pricing.offer import Offer
 from cravik.core.pricing.partial_offer import PartialOffer
-from cravik.core.text.price_words import price_in_words
 from cravik.core.text.said.reading import Said, read_said
 from cravik.core.text.sentence import Phrase, sentence
 from cravik.links.item_line import PriceTooLow, line_of_item
@@ -172,6 +171,6 @@ def _make(said: SaidLink, now: datetime) -> Link:
         ensure_code(item)
     if said.items:
         draft = draft | {"items": {line: item.code for line, item in said.items.items()}}
-    offer, title = said.offer, draft["offer"]["title"]
-    wanted = f"{title} · {price_in_words(offer)}" if isinstance(offer, Offer) else title
-    return keep_new_link(said.business, draft | {"name": free_name(said.business, wanted)}, said.items, now)
+    # No price is in the name: it would stay when the price is another.
+    name = free_name(said.business, draft["offer"]["title"])
+    return keep_new_link(said.business, draft | {"name": name}, said.items, now)

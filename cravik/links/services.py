@@ -13,7 +13,6 @@ from cravik.core.documents.link import write_link
 from cravik.core.link.content import SUBJECTS, LinkContent, PageContent
 from cravik.core.pricing.money import Money
 from cravik.core.pricing.offer import simple_offer
-from cravik.core.text.money_text import format_money
 from cravik.links.labels import keep_labels
 from cravik.links.lifecycle import locked
 from cravik.links.models import Address, Link, LinkTally, SoldItem
@@ -38,7 +37,7 @@ class AddressTaken(Exception):
 @transaction.atomic
 def make_link(business: Business, purpose: str, amount: Money, now: datetime, words: str = "") -> Link:
     """A draft with a unique name and a readable address, from a purpose and an amount. It follows Setup in all."""
-    name = free_name(business, f"{purpose} · {format_money(amount)}")
+    name = free_name(business, purpose)
     content = LinkContent(name, simple_offer(purpose, amount), follows=SUBJECTS, page=PageContent(words=words))
     return keep_new_link(business, write_link(content), {}, now)
 

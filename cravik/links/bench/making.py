@@ -10,11 +10,9 @@ from django.db import transaction
 from cravik.catalogue.models import Item
 from cravik.catalogue.services import ensure_code
 from cravik.core.documents.link import FORMAT as LINK_FORMAT
-from cravik.core.documents.link_draft import complete
 from cravik.core.documents.offer import FORMAT as OFFER_FORMAT
 from cravik.core.link.content import SUBJECTS
 from cravik.core.pricing.money import Money
-from cravik.core.text.price_words import price_in_words
 from cravik.links.bench.parts.prices import PRICE_PARTS
 from cravik.links.item_line import line_of_item
 from cravik.links.models import Link, items_of_draft
@@ -47,9 +45,7 @@ def make_link_of_kind(
     draft = {"format": LINK_FORMAT, "name": purpose, "offer": offer, "follows": list(SUBJECTS)}
     if item:
         draft["items"] = {_KEY: item.code}
-    content = complete(draft)
-    said = f"{purpose} · {price_in_words(content.offer)}" if content else purpose
-    return keep_new_link(business, draft | {"name": free_name(business, said)}, {_KEY: item} if item else {}, now)
+    return keep_new_link(business, draft | {"name": free_name(business, purpose)}, {_KEY: item} if item else {}, now)
 
 
 @transaction.atomic

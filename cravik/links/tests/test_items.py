@@ -41,7 +41,7 @@ class LinkOfItemTest(TestCase):
             (self.sold_by(link), link.offer.title, link.offer.lines[0].price.amount.major),
             (self.item, "Delta kite", "48.00"),
         )
-        self.assertContains(self.client.get(f"/catalogue/{self.item.pk}/"), "Delta kite · €48.00")
+        self.assertContains(self.client.get(f"/catalogue/{self.item.pk}/"), "Delta kite")
 
     def test_another_of_its_prices_can_be_chosen(self) -> None:
         self.change(**{"price-TOTAL_FORMS": "2", "price-1-label": "To schools", "price-1-amount": "39"})

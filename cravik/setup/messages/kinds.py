@@ -179,7 +179,7 @@ SALE_NOTICE = MessageKind(
         _THING,
         _AMOUNT,
         _IN_WORDS,
-        Placeholder("link", "the link's name", "Delta kite, 1.8 m · €48.00"),
+        Placeholder("link", "the link's name", "Delta kite, 1.8 m"),
         _SLIP,
         Placeholder(
             "kept",
