@@ -15,6 +15,7 @@ from django.db import transaction
 from cravik.catalogue.models import AccessCode, Item, ItemFile
 from cravik.catalogue.stock import SoldOut
 from cravik.ui.fields import clean_line
+from cravik.upkeep.hooks import Hook
 
 MAX_FILES = 10
 MAX_BYTES = 100_000_000
@@ -81,6 +82,16 @@ def add_file(item: Item, upload: Upload, now: datetime) -> ItemFile:
     except BaseException:
         path.unlink(missing_ok=True)
         raise
+
+
+#: Asked once files were added to an item.
+files_added: Hook[[int], None] = Hook("files added")
+
+
+def downloads_without_goods(item_ids: Collection[int]) -> list[Item]:
+    """Those of the items that are sold as downloads, and have neither a file nor an access code to give."""
+    lacking = Item.objects.filter(id__in=item_ids, kind=Item.Kind.DOWNLOAD, access_codes=None)
+    return list(lacking.exclude(files__in=ItemFile.objects.filter(put_away=False)).order_by("name"))
 
 
 def put_file_away(file: ItemFile) -> None:

@@ -53,6 +53,8 @@ def _take_files(request: SellerRequest, item: Item) -> list[str]:
             digital_goods.add_file(item, file, timezone.now())
         except digital_goods.FileRefused as refused:
             refusals.append(str(refused))
+    if len(refusals) < len(files):
+        digital_goods.files_added.run(item.pk)
     return refusals if files else ["Choose a file first."]
 
 

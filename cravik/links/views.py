@@ -6,11 +6,12 @@ import re
 
 from django.contrib import messages
 from django.http import HttpResponse
-from django.shortcuts import redirect
+from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_POST
 
+from cravik.catalogue.digital_goods import downloads_without_goods
 from cravik.catalogue.models import Item
 from cravik.catalogue.queries import item_called, item_of, names_like
 from cravik.links import lifecycle, services
@@ -21,7 +22,7 @@ from cravik.links.bench.views import MAX_NAMES, show_bench
 from cravik.links.forms import AddressForm, NameForm, OfferForm
 from cravik.links.item_line import PriceTooLow
 from cravik.links.items import make_link_of_item
-from cravik.links.models import Link
+from cravik.links.models import Link, items_of_draft
 from cravik.links.said_views import MAX_TEXT, REST, show_new
 from cravik.links.saying import read_lines
 from cravik.links.versions import unpublished_changes
@@ -126,6 +127,9 @@ _STEPS = {
 def publish(request: SellerRequest, link_id: int) -> HttpResponse:
     """Let buyers see the draft; what is missing leads back to where it is decided."""
     link = link_or_404(request, link_id)
+    lacking = downloads_without_goods([item.pk for item in items_of_draft(link).values()])
+    if lacking and request.POST.get("lacking") != "yes":
+        return render(request, "links/lacking.html", {"link": link, "lacking": lacking}, status=409)
     changes = unpublished_changes(link)
     try:
         lifecycle.publish(link, timezone.now(), request.user)

@@ -7,9 +7,11 @@ class OrdersConfig(AppConfig):
 
     def ready(self) -> None:
         # Only now, when every model is there.
+        from cravik.catalogue.digital_goods import files_added
         from cravik.checkout.opening import room_wanted
         from cravik.links.bench.what_if import bought_most
         from cravik.orders.bought_most import bought_most_of
+        from cravik.orders.late_files import hand_over_later
         from cravik.orders.paying.making_room import make_room_now
         from cravik.orders.readiness import steps_of_orders
         from cravik.setup.readiness import readiness
@@ -17,3 +19,4 @@ class OrdersConfig(AppConfig):
         bought_most.hang(bought_most_of)
         readiness.hang(steps_of_orders)
         room_wanted.hang(make_room_now)
+        files_added.hang(hand_over_later)

@@ -27,10 +27,12 @@ def open_downloads(order: Order, item_ids: Collection[int], now: datetime) -> No
     if not item_ids:
         return
     files = ItemFile.objects.filter(item_id__in=item_ids, put_away=False)
-    Download.objects.bulk_create(
-        Download(order=order, file=file, key=secrets.token_urlsafe(18), most=MAX_DOWNLOADS, until=now + OPEN_FOR)
-        for file in files
-    )
+    Download.objects.bulk_create(new_download(order, file, now) for file in files)
+
+
+def new_download(order: Order, file: ItemFile, now: datetime) -> Download:
+    """The order's right to the file, not saved yet."""
+    return Download(order=order, file=file, key=secrets.token_urlsafe(18), most=MAX_DOWNLOADS, until=now + OPEN_FOR)
 
 
 def open_again(order: Order, now: datetime) -> int:

@@ -86,7 +86,7 @@ def receipt_values(order: Order) -> Values:
         "receipt_address": WebAddress(address_of(checkout.business_id, mailed_path(checkout.reference))),
         "contact": checkout.contact["support_email"],
         "what_follows": what_follows(order),
-        "goods": _goods(order),
+        "goods": goods_of(order),
         "terms": _terms(checkout),
         "seller": _seller(order.business),
     }
@@ -168,8 +168,9 @@ def _answers(checkout: Checkout) -> Block:
     return Block(text, format_html("<table>{}</table>", rows))
 
 
-def _goods(order: Order) -> Block:
-    """The access code, and where the files are taken: the receipt's page, which counts nothing by itself."""
+def goods_of(order: Order) -> Block:
+    """The access code, and where the files are taken: the receipt's page, which counts nothing by itself. What is not
+    there yet is said to come."""
     text, html = [], []
     for code in order.access_codes:
         text.append(f"Your access code: {code}")
@@ -182,6 +183,9 @@ def _goods(order: Order) -> Block:
         )
         rows = format_html_join("", "<li>{} ({})</li>", files)
         html.append(format_html('<p>Your files:</p><ul>{}</ul><p><a href="{}">Take them here</a></p>', rows, page))
+    if not text and order.awaits_files:
+        words = "Your file is not there yet. You get it by e-mail as soon as it is."
+        return Block(words, format_html("<p>{}</p>", words))
     return Block("\n\n".join(text), mark_safe("".join(html)))  # noqa: S308  # each part was escaped
 
 

@@ -126,6 +126,14 @@ class Order(models.Model):
         ]
 
     @property
+    def awaits_files(self) -> bool:
+        """Whether something of it is a download of which there is nothing yet."""
+        if self.downloads.all() or self.access_codes:
+            return False
+        bought = [line["key"] for line in self.checkout.line.quote_document["lines"]]
+        return self.edition.sold_items.filter(line__in=bought, item__kind="download").exists()
+
+    @property
     def stock_codes(self) -> list[str]:
         """The codes of the variants that it took out of stock."""
         held = (hold.variant for hold in self.checkout.holds.all() if hold.state == Hold.State.CONFIRMED)

@@ -8,6 +8,8 @@ from dataclasses import dataclass, replace
 
 from django.utils import timezone
 
+from cravik.catalogue.digital_goods import downloads_without_goods
+from cravik.catalogue.models import Item
 from cravik.core.documents.link_draft import paths_of_gaps
 from cravik.core.documents.partial_offer import read_partial_offer
 from cravik.core.link.limits import NO_LIMITS
@@ -19,7 +21,7 @@ from cravik.links.bench.parts.kind import KindPart
 from cravik.links.bench.sheet import BenchSheet
 from cravik.links.bench.what_if import WhatIf
 from cravik.links.lifecycle import why_not_publishable
-from cravik.links.models import Link
+from cravik.links.models import Link, items_of_draft
 from cravik.links.versions import unpublished_changes
 
 #: Letters of a sentence that is set smaller.
@@ -81,6 +83,8 @@ class Bench:
     gaps: tuple[BenchPhrase, ...]
     #: Why it cannot be published, though nothing is missing.
     reasons: tuple[str, ...]
+    #: Items that are promised as downloads, and have nothing to give yet.
+    lacking: tuple[Item, ...]
     advice: tuple[ShownAdvice, ...]
     history: History
     #: What publishing would change for buyers, in words.
@@ -103,11 +107,12 @@ def bench_of(link: Link, sheet: BenchSheet | None = None) -> Bench:
     advice = tuple(_advice(link, sheet))
     phrases = tuple(_marked(phrase, advice) for phrase in phrases)
     said, beside = (phrases, is_long, additions, unsaid, opens), (advice, history_of(link), unpublished_changes(link))
+    lacking = tuple(downloads_without_goods([item.pk for item in items_of_draft(link).values()]))
     if content is None:
         missing = paths_of_gaps(link.draft).items()
         missing_at = tuple(BenchPhrase(words, _editor_of(at.removeprefix("offer."), sheet)) for words, at in missing)
-        return Bench(*said, None, missing_at, (), *beside)
-    return Bench(*said, WhatIf(link, timezone.localdate()), (), why_not_publishable(content), *beside)
+        return Bench(*said, None, missing_at, (), lacking, *beside)
+    return Bench(*said, WhatIf(link, timezone.localdate()), (), why_not_publishable(content), lacking, *beside)
 
 
 def _advice(link: Link, sheet: BenchSheet) -> Iterable[ShownAdvice]:

@@ -10,7 +10,7 @@ from unittest import mock
 
 import time_machine
 from django.core.files.uploadedfile import SimpleUploadedFile
-from django.test import TestCase, override_settings
+from django.test import Client, TestCase, override_settings
 from django.utils import timezone
 
 from cravik.catalogue.digital_goods import add_codes, file_path
@@ -20,9 +20,11 @@ from cravik.links.items import make_link_of_item
 from cravik.links.models import Link
 from cravik.mailroom.models import Letter
 from cravik.orders.downloads import GO_ON_FOR
+from cravik.orders.late_files import hand_over_late_files
 from cravik.orders.letter_tasks import write_due_letters
 from cravik.orders.models import Download, Order
 from tests.factories import NOW, MembershipFactory, make_item
+from tests.links import line, make_link
 from tests.paying import APPROVES, FALLS_SILENT, NO_FUNDS, filled_in, open_page, pay_live, send
 
 
@@ -231,3 +233,69 @@ class DownloadTest(HandedOverTestCase):
         self.assertIn("Pattern.pdf", receipt.text)
         self.assertIn(Order.objects.get().checkout.path, receipt.text)
         self.assertNotIn(Download.objects.get().key, receipt.html)
+
+
+class LateFileTest(HandedOverTestCase):
+    """A download of which there is nothing to give: publishing says so, and who paid gets it once it is there."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.link = make_link_of_item(self.member.business, self.item, self.item.price, NOW)
+
+    def publish(self, **sent: str) -> Any:
+        return self.client.post(f"/links/{self.link.pk}/publish/", sent)
+
+    def letters(self) -> list[Letter]:
+        return list(Letter.objects.filter(kind="files_arrived").order_by("id"))
+
+    def test_publishing_says_what_is_promised_and_missing(self) -> None:
+        self.assertContains(self.client.get(f"/links/{self.link.pk}/"), "has no file or access code to give yet")
+        page = self.publish()
+        self.assertContains(page, "neither a file nor an access code", status_code=409)
+        self.assertContains(page, f"/catalogue/{self.item.pk}/goods/", status_code=409)
+        self.link.refresh_from_db()
+        self.assertEqual(self.link.state, Link.State.DRAFT)
+        self.assertEqual(self.publish(lacking="yes").status_code, 302)
+        self.link.refresh_from_db()
+        self.assertEqual(self.link.state, Link.State.LIVE)
+
+    def test_with_a_file_or_codes_it_is_published_at_once(self) -> None:
+        self.give(codes="A-1")
+        self.assertEqual(self.publish().status_code, 302)
+
+    def test_who_paid_before_gets_it_and_a_letter_once(self) -> None:
+        self.publish(lacking="yes")
+        seller, buyer = self.client, Client()
+        paid = pay_live(buyer, self.link)
+        self.assertContains(buyer.get(paid["Location"]), "The file is not there yet.")
+        self.assertIn("Your file is not there yet.", Letter.objects.get(kind="receipt").text)
+        pay_live(buyer, self.link, card_number=NO_FUNDS, email="poor@dunes.example")
+        self.client = seller
+        self.give(("one.pdf", b"%PDF"), ("two.pdf", b"%PDF"))
+        (letter,) = self.letters()
+        self.assertEqual(letter.to_address, "maren@dunes.example")
+        self.assertIn("one.pdf", letter.text)
+        self.assertIn("two.pdf", letter.text)
+        self.assertContains(buyer.get(paid["Location"]), "one.pdf")
+        self.assertEqual(Download.objects.count(), 2)
+        hand_over_late_files.call(self.item.pk)
+        self.assertEqual((len(self.letters()), Download.objects.count()), (1, 2))
+        self.give(("three.pdf", b"%PDF"))
+        self.assertEqual((len(self.letters()), Download.objects.count()), (2, 3))
+
+    def test_who_got_a_file_gets_no_letter_about_another(self) -> None:
+        self.give(("one.pdf", b"%PDF"))
+        self.publish()
+        pay_live(Client(), self.link)
+        self.give(("two.pdf", b"%PDF"))
+        self.assertEqual((self.letters(), Download.objects.count()), ([], 1))
+
+    def test_what_a_buyer_left_out_is_not_handed_over(self) -> None:
+        other = make_item(self.member.business, "Other pattern", 900, code="OTHER")
+        Item.objects.filter(id=other.pk).update(kind="download")
+        extra = line("extra", "Other pattern", "9.00") | {"optional": True}
+        link = make_link(line(), extra, business=self.member.business, items={"extra": "OTHER"})
+        pay_live(Client(), link)
+        self.item = other
+        self.give(("other.pdf", b"%PDF"))
+        self.assertEqual((self.letters(), Download.objects.count()), ([], 0))

@@ -239,6 +239,33 @@ STOCK_LOW = MessageKind(
         "[Change the count]({stock_address})",
     ),
 )
+FILES_ARRIVED = MessageKind(
+    "files_arrived",
+    "Your file is there",
+    "a buyer who paid before it was",
+    "when you add the first file of something that was bought already",
+    (
+        _BUYER,
+        _BUSINESS,
+        _THING,
+        _GOODS,
+        _ORDER,
+        Placeholder(
+            "receipt_address",
+            "the receipt as a page",
+            WebAddress("https://pay.windlestraw.example/paid/7K2M9QX4T1ZB/"),
+        ),
+        Placeholder("contact", "where buyers reach you", "hello@windlestraw.example"),
+    ),
+    Words(
+        "{thing}: your file is there",
+        "It is there, {buyer}",
+        "You bought {thing} from {business} before its file was ready. It is now.\n\n"
+        "{goods}\n\n"
+        "{order}. [The receipt as a page]({receipt_address})\n\n"
+        "Questions? Answer this message, or write to {contact}.",
+    ),
+)
 CONFIRM_WAITING = MessageKind(
     "confirm_waiting",
     "Was it you?",
@@ -311,5 +338,5 @@ SHORT_INVITATION = MessageKind(
     Words("", "", "{thing} from {business}, {price}: {address}"),
     parts=("body",),
 )
-_ALL = (RECEIPT, SALE_NOTICE, STOCK_LOW, CONFIRM_WAITING, CAN_BE_BOUGHT, INVITATION, SHORT_INVITATION)
+_ALL = (RECEIPT, SALE_NOTICE, FILES_ARRIVED, STOCK_LOW, CONFIRM_WAITING, CAN_BE_BOUGHT, INVITATION, SHORT_INVITATION)
 KINDS: dict[str, MessageKind] = {each.kind: each for each in _ALL}

@@ -80,7 +80,8 @@ document.addEventListener("alpine:init", () => {
       if (rows && !("startsEmpty" in rows.dataset) && !rows.querySelector("[data-row]:not([hidden])")) rows.querySelector("[data-add]").click();
       const field = editor.querySelector("[data-first]") ?? editor.querySelector(":is(input, textarea, select, a, button):not([type=hidden], [hidden], [data-mark])") ?? panel;
       field.focus({ preventScroll: true });
-      if (field.select) field.select();
+      // A single line is there to be replaced; of a text of several, one key would take all.
+      if (field.matches("input")) field.select();
       const box = panel.getBoundingClientRect();
       if (box.top < 0 || box.top > window.innerHeight * 0.7) panel.scrollIntoView({ block: "nearest" });
     },
