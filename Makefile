@@ -8,7 +8,7 @@ BIN := .venv/bin
 TESTS := --settings cravik.config.test_settings --parallel 2 --shuffle 1
 export PYTHONUNBUFFERED := 1
 
-.PHONY: help install install-dev demo serve test check browser bench vendor lock screenshots clean
+.PHONY: help install install-dev demo serve test check browser proofs bench vendor lock screenshots clean
 
 help:
 	@grep -E '^# ' Makefile | cut -c3-
@@ -57,6 +57,10 @@ test: check browser
 	$(BIN)/coverage combine --quiet
 	@echo "coverage in per cent:"; $(BIN)/coverage report --format=total
 	$(BIN)/python manage.py test $(TESTS) tests.test_fuzz tests.test_truth tests.browser tests.faults
+
+# The long proofs: what the quick tests hold to a seeded sample, held to close bounds.
+proofs: install-dev browser
+	$(BIN)/python manage.py test $(TESTS) tests.proofs
 
 bench: install-dev
 	$(BIN)/python -m bench

@@ -20,6 +20,8 @@ class Period:
     first: date
     last: date
     time_zone: str
+    #: Whether its last day has passed, so that it brings no more.
+    is_over: bool = False
 
     @property
     def since(self) -> datetime:
@@ -37,7 +39,9 @@ class Period:
     @property
     def before(self) -> Period:
         """As many days right before it."""
-        return Period(self.first - timedelta(days=self.days), self.first - timedelta(days=1), self.time_zone)
+        return Period(
+            self.first - timedelta(days=self.days), self.first - timedelta(days=1), self.time_zone, is_over=True
+        )
 
     def day_of(self, seconds: int) -> date:
         """The day of an instant, given in seconds since 1970."""
@@ -58,7 +62,8 @@ def period_of(business: Business, first: date | None, last: date | None, now: da
     """The days that are named; what is not, so that there are thirty, up to today in the seller's time zone."""
     today = now.astimezone(ZoneInfo(business.time_zone)).date()
     end = last or (today if first is None or first <= today else first)
-    return Period(first or end - timedelta(days=USUAL_DAYS - 1), end, business.time_zone)
+    first = first or end - timedelta(days=USUAL_DAYS - 1)
+    return Period(first, end, business.time_zone, is_over=end < today)
 
 
 def usual_period(business: Business, now: datetime) -> Period:

@@ -30,6 +30,11 @@ class Rate:
     of: int
 
     @property
+    def happened(self) -> int:
+        """How many it happened to."""
+        return round(self.share * self.of)
+
+    @property
     def tells(self) -> bool:
         """False where there are too few visits to say anything."""
         return self.of >= MIN_VISITS_TO_TELL
@@ -42,9 +47,12 @@ def conversion(happened: int, of: int) -> Rate:
     """
     if not 0 <= happened <= of:
         raise ValueError(f"{happened} out of {of} is no rate")
-    if of == 0:
-        return Rate(0.0, 0.0, 1.0, 0)
-    share, z2 = happened / of, _Z_95**2
+    return Rate(happened / of, *wilson(happened / of, of), of) if of else Rate(0.0, 0.0, 1.0, 0)
+
+
+def wilson(share: float, of: float, z: float = _Z_95) -> tuple[float, float]:
+    """Wilson's bounds of a share of ``of``, at the level whose normal deviate is ``z``; ``of`` is above 0."""
+    z2 = z * z
     centre = (share + z2 / (2 * of)) / (1 + z2 / of)
-    reach = _Z_95 * sqrt(share * (1 - share) / of + z2 / (4 * of * of)) / (1 + z2 / of)
-    return Rate(share, max(0.0, centre - reach), min(1.0, centre + reach), of)
+    reach = z * sqrt(share * (1 - share) / of + z2 / (4 * of * of)) / (1 + z2 / of)
+    return max(0.0, centre - reach), min(1.0, centre + reach)

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from cravik.core.english import counted
 from cravik.core.graphics.dots import Dot, DotChart, dot_chart
-from cravik.core.statistics.comparisons import Verdict, against
+from cravik.core.statistics.comparisons import Verdict, against, level
 from cravik.core.text.results_words import Piece, Standing, leading_words
 from cravik.journal.facets import Visits
 from cravik.results.comparing.base import Counted, Kind, Scope
@@ -19,6 +19,8 @@ class Row:
     counted: Counted
     dot: Dot | None
     verdict: Verdict | None = None
+    #: Whether its rate is the very same as that of the one that leads.
+    is_level: bool = False
 
 
 @dataclass(frozen=True)
@@ -37,12 +39,16 @@ def comparison_of(kind: Kind, scope: Scope) -> Comparison:
     found = kind.counted(scope)
     order = sorted(found, key=_place)
     chart = dot_chart([each.rate for each in order])
-    verdicts = against(order[0].rate, [each.rate for each in order[1:]]) if order else []
-    rows = [Row(each, dot) for each, dot in zip(order, chart.dots, strict=True)]
-    rows[1:] = [Row(row.counted, row.dot, said) for row, said in zip(rows[1:], verdicts, strict=True)]
-    standings = [Standing(each.name, each.rate, each.money) for each in order if not each.is_rest]
+    named = [each for each in order if not each.is_rest]  # which come first; what is the rest is held against nobody
+    standings = [Standing(each.name, each.rate, each.money) for each in named]
+    verdicts = [None, *against(named[0].rate, [each.rate for each in named[1:]])] if named else []
+    said = [*verdicts, *[None] * (len(order) - len(verdicts))]
+    rows = [
+        Row(each, dot, verdict, is_level=bool(named) and level(each.rate, named[0].rate))
+        for each, dot, verdict in zip(order, chart.dots, said, strict=True)
+    ]
     whole = sum((each.visits for each in order), Visits())
-    sentence = leading_words(standings, scope.business.currency, kind.noun)
+    sentence = leading_words(standings, scope.business.currency, kind.noun, is_over=scope.period.is_over)
     if order and not standings:
         sentence = [Piece(f"No {kind.one} is known of {counted(whole.ladder.opened, *kind.noun)} in these days.")]
     return Comparison(tuple(rows), chart, tuple(sentence), whole)
