@@ -117,7 +117,7 @@ def _show(request: SellerRequest, found: Spot, form: DescribeForm, status: int) 
     now = timezone.now()
     holding = design_of_spot(found)
     piece = holding.piece(address_of(found.link.business_id, found.path))
-    proof, across = proof_of(piece), round(piece.drawing.width)
+    proof, across, modules = proof_of(piece), round(piece.drawing.width), piece.drawing.modules
     context = {
         "link": found.link,
         "spot": found,
@@ -126,7 +126,7 @@ def _show(request: SellerRequest, found: Spot, form: DescribeForm, status: int) 
         "line": line_of(found, now),
         "holding": holding,
         "proof": proof,
-        "distance_cm": scan_distance_mm(holding.width_mm, across, proof.pixels_needed) // 10,
+        "distance_cm": scan_distance_mm(holding.width_mm, across, modules, proof.pixels_needed) // 10,
         "least_mm": least_width_mm(across),
         "kinds": KINDS,
         "usual_px": USUAL_PX,

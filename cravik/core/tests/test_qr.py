@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from unittest import TestCase
 
 from cravik.core.graphics.contrast import BLACK, WHITE, Colour
@@ -105,6 +106,24 @@ class LegibilityTest(TestCase):
         )
         self.assertEqual(faults_in(CodeDesign()), [])
 
+    def test_contrast_is_held_stricter_for_small_and_styled_codes(self) -> None:
+        grey = Colour(0x88, 0x88, 0x88)  # 75.4 %
+        plain = CodeDesign(dark=grey, eyes=grey)
+        for design, width, refused in (
+            (plain, 40, False),
+            (plain, 24, True),
+            (replace(plain, shape="dots"), 40, True),
+            (replace(plain, eye_shape="soft"), 40, True),
+            (replace(plain, middle="word", word="Kite"), 40, True),
+            (CodeDesign(shape="dots", eye_shape="soft"), 14, False),
+        ):
+            self.assertIs(any(fault.code == "contrast" for fault in faults_in(design, width_mm=width)), refused)
+
+    def test_a_design_of_which_no_trial_of_a_kind_is_read_is_not_enough(self) -> None:
+        read = [Trial("turned", "", True)] * 57
+        self.assertTrue(Proof((*read, Trial("bent", "", True), Trial("bent", "", False))).is_enough)
+        self.assertFalse(Proof((*read, Trial("bent", "", False))).is_enough)
+
     def test_a_print_whose_modules_would_smear_is_refused(self) -> None:
         fault = size_fault(12, 41)
         assert fault is not None
@@ -112,9 +131,11 @@ class LegibilityTest(TestCase):
         self.assertIsNone(size_fault(least_width_mm(41), 41))
 
     def test_the_distance_is_geometry_and_never_more_than_ten_widths(self) -> None:
-        self.assertEqual(scan_distance_mm(25, 41, 1.4), 250)
+        # ten times the symbol alone: 33 of 41 modules
+        self.assertEqual(scan_distance_mm(25, 41, 33, 1.4), 201)
+        self.assertEqual(scan_distance_mm(41, 41, 33, 1.4), 330)
         # 25 / 41 mm a module, 1,507 pixels of focal length, 4 pixels and half as much again
-        self.assertEqual(scan_distance_mm(25, 41, 4.0), 153)
+        self.assertEqual(scan_distance_mm(25, 41, 33, 4.0), 153)
 
     def test_a_proof_counts_what_was_read(self) -> None:
         shrunk = [

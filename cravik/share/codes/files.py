@@ -61,8 +61,10 @@ def pdf(piece: Piece, width_mm: float = USUAL_MM) -> bytes:
     """A page of exactly that width, and nothing else on it."""
     drawing, page = piece.drawing, _Page(piece.drawing, width_mm)
     out = io.BytesIO()
-    canvas = Canvas(out, pagesize=(page.width, page.height), pageCompression=1, invariant=1)
+    canvas = _Canvas(out, pagesize=(page.width, page.height), pageCompression=1, invariant=1)
     canvas.setTitle(f"QR code for {piece.address}")
+    canvas.setAuthor("Cravik")
+    canvas.setCreator("Cravik")
     canvas.setFillColorRGB(*_parts(drawing.ground))
     canvas.rect(0, 0, page.width, page.height, stroke=0, fill=1)
     for fill in drawing.fills:
@@ -104,6 +106,13 @@ def eps(piece: Piece, width_mm: float = USUAL_MM) -> bytes:
             piece.image, page.at((box.x, box.y + box.height)), box.width * page.scale, box.height * page.scale
         )
     return "\n".join([*lines, "showpage", "%%EOF", ""]).encode("ascii")
+
+
+class _Canvas(Canvas):  # type: ignore[misc]  # the library has no types
+    """A page without words names no font: the library begins each with Helvetica, which is not in the file."""
+
+    def _make_preamble(self) -> None:
+        self._preamble = "1 0 0 1 0 0 cm"
 
 
 class _Page:

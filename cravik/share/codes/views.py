@@ -198,7 +198,7 @@ def _show(
 def _told(piece: Piece, width_mm: int) -> dict[str, Any]:
     """The code as it looks, whether it scans and from how far, and what to change."""
     drawing = piece.drawing
-    faults = faults_in(piece.design, drawing.covered)
+    faults = faults_in(piece.design, drawing.covered, width_mm)
     small = size_fault(width_mm, round(drawing.width))
     proof = proof_of(piece)
     failed = [(kind, count, of, ADVICE[kind]) for kind, count, of in proof.failed_kinds]
@@ -209,6 +209,6 @@ def _told(piece: Piece, width_mm: int) -> dict[str, Any]:
         "proof": proof,
         "failed": failed,
         "refused": bool(faults) or bool(small) or not proof.is_enough,
-        "distance_cm": scan_distance_mm(width_mm, round(drawing.width), proof.pixels_needed) // 10,
+        "distance_cm": scan_distance_mm(width_mm, round(drawing.width), drawing.modules, proof.pixels_needed) // 10,
         "width_mm": width_mm,
     }

@@ -52,6 +52,15 @@ class FilesTest(SimpleTestCase):
                 picture = Image.open(io.BytesIO(png(Piece(ADDRESS, design), 777)))
                 self.assertEqual((picture.width, read(picture)), (777, [ADDRESS]))
 
+    def test_a_pdf_names_no_font_that_is_not_in_it_and_says_who_made_it(self) -> None:
+        for name, design in DESIGNS.items():
+            with self.subTest(name):
+                file = pdf(Piece(ADDRESS, design), 35)
+                for wrong in (b"/BaseFont", b"Helvetica"):
+                    self.assertNotIn(wrong, file)
+                read = pypdfium2.PdfDocument(file)
+                self.assertEqual({read.get_metadata_value(name) for name in ("Creator", "Author")}, {"Cravik"})
+
     def test_a_pdf_is_a_page_of_its_millimetres_and_reads_back(self) -> None:
         for name, design in DESIGNS.items():
             with self.subTest(name):

@@ -10,7 +10,8 @@ from cravik.core.graphics.contrast import WHITE, Colour
 
 #: By name: what they are called. The standard's modules are squares; what is read of each is its middle.
 SHAPES = {"square": "Square", "soft": "Soft, with rounded corners", "dots": "Dots"}
-EYES = {"square": "Square", "soft": "Rounded"}
+#: Their outer edge stays square: readers that look for its corners do not find a rounded one.
+EYES = {"square": "Square", "soft": "Rounded inside"}
 MIDDLES = {
     "nothing": "Nothing",
     "word": "A short word",
