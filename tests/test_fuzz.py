@@ -30,6 +30,7 @@ from cravik.setup.kits import make_kit
 from cravik.ui.spreadsheets import Table
 from tests.addresses import named_addresses
 from tests.factories import BROWSER, NOW, MembershipFactory, make_draft, make_item, make_live
+from tests.hostile import TEXTS
 from tests.paying import APPROVES, pay_live
 
 HOSTILE = [
@@ -39,6 +40,7 @@ HOSTILE = [
     *("a" * 300, "b" * 20_000, "<script>alert(1)</script>", "'; DROP TABLE x; --", "%", "%00", "{x}", "{0}", "{{ x }}"),
     *("../../etc", "//evil.example", "http://[", "javascript:alert(1)", "https://a.example:99999/", "?", "#"),
     *("[]", "{}", "null", "true", "[[[[", '{"a":', "\\ud800", "=1+1", "yes", "on", "all", "none", "*"),
+    *TEXTS,
     *("2026-02-30", "0000-00-00", "9999-12-31", "99999-01-01", "31 June", "24:00", "13/99", "00/00", "\n", "a\r\nb: c"),
 ]
 #: What stands in fields that are empty at first, so that what follows them is reached.

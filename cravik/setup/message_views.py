@@ -14,7 +14,7 @@ from cravik.setup.access import SellerRequest, seller_page
 from cravik.setup.default_views import CHANGED_ELSEWHERE
 from cravik.setup.defaults import Subject, defaults_of
 from cravik.setup.looks import look_of
-from cravik.setup.messages.kinds import KINDS, RECEIPT, MessageKind, Words
+from cravik.setup.messages.kinds import KINDS, MessageKind, Words
 from cravik.setup.messages.wording import change_wording, compose, refusals, take_original, words_of
 from cravik.setup.models import Wording
 from cravik.setup.saving import ChangedElsewhere
@@ -107,7 +107,7 @@ def sample(request: SellerRequest, kind: str) -> HttpResponse:
     if request.method == "POST":
         words = Words(*(request.POST.get(name, "")[:MAX_LENGTH] for name in ("subject", "heading", "body")))
     # Buyers' letters wear the look; the seller's own are plain.
-    worn = defaults_of(request.business).documents[Subject.LOOK] if about is RECEIPT else {}
+    worn = {} if about.to == "you" else defaults_of(request.business).documents[Subject.LOOK]
     values = dict(about.samples) | {"business": request.business.name}
     return letter_response(compose(about, Words("", words.heading, words.body), values, look=look_of(worn)).html)
 

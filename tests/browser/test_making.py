@@ -6,12 +6,13 @@ Times are those of the keystroke-level model (Card, Moran and Newell, 1980) for 
 
 from __future__ import annotations
 
-from playwright.sync_api import Locator, Page
+from playwright.sync_api import Locator, Page, expect
 
 from cravik.links.models import Link
 from cravik.orders.models import Order
 from tests.browser.base import PHONE, BrowserTestCase, fill_in
 from tests.factories import make_item
+from tests.links import make_link
 
 
 class Hands:
@@ -193,6 +194,24 @@ class MakingTest(BrowserTestCase):
         buyer.get_by_role("heading", name="Thank you").wait_for()
         self.assertIn("15 % with WIND15", buyer.locator(".slip").inner_text())
         self.assertEqual(Order.objects.get().checkout.line.code.paid, 1)
+
+    def test_a_key_in_a_text_that_is_opened_replaces_nothing_and_end_is_asked_once(self) -> None:
+        link = make_link(business=self.business, after={"message": "Thank you.\n\nSee you on the beach."})
+        page = self.seller_page()
+        page.goto(f"/links/{link.pk}/")
+        page.locator('[data-phrase="after"]').first.click()
+        message = page.get_by_label("Message", exact=True)
+        expect(message).to_be_focused()
+        page.keyboard.type("x")
+        self.assertEqual(len(message.input_value()), len("Thank you.\n\nSee you on the beach.x"))
+        page.get_by_text("End", exact=True).click()
+        page.get_by_text("Nobody can pay by it any more").wait_for()
+        self.assert_accessible(page)
+        self.assertEqual(Link.objects.get().state, "live", "one press ends nothing")
+        page.get_by_role("button", name="End it").click()
+        page.get_by_text("Ended. Anyone who had").wait_for()
+        page.get_by_role("button", name="Resume").click()
+        page.get_by_text("Live again.").wait_for()
 
     def test_rows_that_were_not_saved_come_back_after_a_reload(self) -> None:
         page, hands = self.begin()

@@ -22,6 +22,21 @@ class SetupJourneyTest(BrowserTestCase):
         self.folder = Path(self.enterContext(tempfile.TemporaryDirectory()))
         self.enterContext(override_settings(CRAVIK_PICTURES=self.folder / "pictures"))
 
+    def test_the_example_of_tax_follows_what_is_typed(self) -> None:
+        page = self.seller_page()
+        page.goto("/setup/tax/")
+        page.get_by_label("Prices include tax").check()
+        page.get_by_label("Name", exact=True).fill("VAT")
+        page.get_by_label("Per cent").fill("23")
+        page.get_by_text("of which VAT 23 %").wait_for()
+        page.get_by_text("and delivery, since no rate of this place").wait_for()
+        page.get_by_label("Per cent").fill("2x")
+        page.wait_for_timeout(700)
+        page.get_by_text("of which VAT 23 %").wait_for()
+        page.get_by_label("Exempt foreign businesses with a tax number").check()
+        page.get_by_text("You owe the tax if it was wrongly left out.").wait_for()
+        self.assert_accessible(page)
+
     def test_a_kit_with_a_failing_contrast_is_mended_by_one_press_and_worn(self) -> None:
         link = make_live(self.business)
         page = self.seller_page()

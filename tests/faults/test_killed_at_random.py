@@ -57,6 +57,7 @@ class KilledAtRandomTest(unittest.TestCase):
         self.assertLessEqual(self.paid, buyers, "a buyer was told that they had paid, and there is no order")
         self.assertGreater(len(self.paid), PAYMENTS // 4)
         sold = sum(tally(self.application, path)[0] for path in paths[1:2])
+        self.assertGreater(sold, 10, "counted stock was among what the killed server sold")
         left = self.application.query("SELECT count FROM catalogue_variant WHERE id = ?", variant)[0][0]
         self.assertEqual(left, STOCK - sold)
         self.assertLessEqual(tally(self.application, paths[0])[0], PLACES)

@@ -25,7 +25,7 @@ from cravik.orders.models import Order
 from cravik.orders.paying.conclude import call_off, make_order, record
 from cravik.orders.paying.making_room import make_room
 from cravik.orders.paying.submission import PaymentSubmission
-from cravik.orders.paying.under_way import check_under_way
+from cravik.orders.paying.under_way import OneUnderWay, call_off_asking, check_under_way
 from cravik.payments.dues import mark_paid, write_dues
 from cravik.payments.gateway import Gateway
 from cravik.payments.holding import Reservation, StockReservation, reserve_all
@@ -99,6 +99,10 @@ def take_payment(sent: PaymentSubmission, gateway: Gateway, now: datetime, *, ma
         outcome = _take_once(sent, gateway, now, may_be_second=may_be_second)
     except (SoldOut, NoPlaceLeft, NoUseLeft):
         if not make_room(sent.terms.link_id, set(sent.terms.items.values()), gateway, now):
+            raise
+        outcome = _take_once(sent, gateway, now, may_be_second=may_be_second)
+    except OneUnderWay:
+        if not call_off_asking(sent, gateway, now):
             raise
         outcome = _take_once(sent, gateway, now, may_be_second=may_be_second)
     other = outcome.attempt

@@ -11,7 +11,9 @@ from datetime import datetime
 from django.conf import settings
 from django.db.models import DateTimeField, Q
 
+from cravik.orders.paying.conclude import call_off
 from cravik.orders.paying.submission import PaymentSubmission
+from cravik.payments.gateway import Gateway
 from cravik.payments.models import Attempt
 from cravik.payments.services import CUT_OFF_AFTER
 from cravik.upkeep.prepared import Param, PreparedSelect
@@ -44,6 +46,21 @@ def check_under_way(sent: PaymentSubmission, now: datetime) -> None:
     most = settings.CRAVIK_UNDECIDED_PER_NETWORK
     if sent.network and sum(network == sent.network for *_, network in waiting) >= most:
         raise TooManyUnderWay
+
+
+def call_off_asking(sent: PaymentSubmission, gateway: Gateway, now: datetime) -> bool:
+    """Whether the payment under way was one that the buyer's bank was still asking about, begun with the same browser:
+    then they left it for this one, and it is called off."""
+    asking = Attempt.objects.filter(state=Attempt.State.PENDING, due__checkout__rehearsal=False).exclude(
+        check_address=""
+    )
+    same = asking.filter(
+        due__checkout__buyer_key=sent.buyer_key,
+        due__checkout__visitor=sent.visitor,
+        due__checkout__lines__link=sent.terms.link_id,
+    )
+    left = list(same.select_related("due__checkout")) if sent.visitor else []
+    return bool([attempt for attempt in left if call_off(attempt, gateway, now)])
 
 
 _WAITING = PreparedSelect(

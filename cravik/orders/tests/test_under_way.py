@@ -57,6 +57,14 @@ class UnderWayTest(TestCase):
         other = make_link(business=self.business)
         self.assertEqual(self.press(f"{NEVER_ANSWERS}@dunes.example", APPROVES, other).status_code, 303)
 
+    def test_who_left_a_banks_question_for_another_page_pays_there_and_once(self) -> None:
+        self.press("maren@dunes.example", BANK_ASKS)
+        client = Client(REMOTE_ADDR="203.0.113.9")
+        form = open_page(client, self.link) | {"second": "yes", "card_number": APPROVES}
+        self.assertEqual(send(client, self.link, form).status_code, 303)
+        self.assertEqual(sorted(Attempt.objects.values_list("state", flat=True)), ["approved", "void"])
+        self.assertEqual((Order.objects.count(), self.held()), (1, 0))
+
     def test_one_network_has_so_many(self) -> None:
         wide = make_link(business=self.business)
         for number in range(6):
