@@ -25,7 +25,13 @@ from cravik.orders.models import Order
 from cravik.orders.paying.conclude import call_off, make_order, record
 from cravik.orders.paying.making_room import make_room
 from cravik.orders.paying.submission import PaymentSubmission
-from cravik.orders.paying.under_way import OneUnderWay, call_off_asking, check_under_way
+from cravik.orders.paying.under_way import (
+    OneUnderWay,
+    TooManyUnderWay,
+    call_off_asking,
+    check_under_way,
+    is_one_too_many,
+)
 from cravik.payments.dues import mark_paid, write_dues
 from cravik.payments.gateway import Gateway
 from cravik.payments.holding import Reservation, StockReservation, reserve_all
@@ -143,6 +149,8 @@ def _take_once(sent: PaymentSubmission, gateway: Gateway, now: datetime, *, may_
             record(attempt, answer, now, holds)
         else:
             leave_open(attempt, now)
+        if is_one_too_many(sent, attempt) and call_off(attempt, gateway, now) and not Outcome(attempt).is_taken:
+            raise TooManyUnderWay
     return Outcome(attempt)
 
 

@@ -1,7 +1,7 @@
 """How many payments somebody may have waiting for their answer, so that nobody keeps others out without paying.
 
 One an e-mail address for each link, and so many from one network address. Those that are with the gateway at this
-moment are not counted: they are as many as the server has threads, and are decided or undecided in a moment.
+moment are not counted, so that a class may pay at once; one that comes back undecided beyond the bound is called off.
 """
 
 from __future__ import annotations
@@ -46,6 +46,15 @@ def check_under_way(sent: PaymentSubmission, now: datetime) -> None:
     most = settings.CRAVIK_UNDECIDED_PER_NETWORK
     if sent.network and sum(network == sent.network for *_, network in waiting) >= most:
         raise TooManyUnderWay
+
+
+def is_one_too_many(sent: PaymentSubmission, attempt: Attempt) -> bool:
+    """Whether the attempt came back undecided, and as many from the network wait already as may."""
+    if attempt.state != Attempt.State.PENDING or not sent.network:
+        return False
+    waiting = Attempt.objects.filter(state=Attempt.State.PENDING, left_open_at__isnull=False).exclude(id=attempt.pk)
+    most: int = settings.CRAVIK_UNDECIDED_PER_NETWORK
+    return waiting.filter(due__checkout__network=sent.network).count() >= most
 
 
 def call_off_asking(sent: PaymentSubmission, gateway: Gateway, now: datetime) -> bool:
