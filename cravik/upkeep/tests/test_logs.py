@@ -10,9 +10,9 @@ from contextlib import contextmanager
 from unittest import mock
 
 from django.test import TestCase
-from django.urls import reverse
 
 from cravik.orders.models import Order
+from cravik.orders.own_page import own_path
 from cravik.payments.counter.gateway import CounterGateway
 from cravik.payments.models import Attempt
 from cravik.upkeep.logs import configure
@@ -76,7 +76,7 @@ class LogsTest(TestCase):
             self.pay(email="another@dunes.example")
             reference = Order.objects.get().checkout.reference
             with mock.patch("cravik.orders.confirmation_views.effective_edition", side_effect=RuntimeError("broken")):
-                self.client.get(reverse("confirmation:page", args=[reference]))
+                self.client.get(own_path(reference))
         self.assertEqual(broken.status_code, 500)
         text = out.getvalue()
         self.assertIn("Internal Server Error", text)
