@@ -43,7 +43,7 @@ class ResultsTest(BrowserTestCase):
         page.goto(f"/links/{self.link.pk}/results/")
         row = page.locator(".stop-rows .result-row", has_text="Which school?")
         row.get_by_text("too few to tell").wait_for()
-        page.get_by_text("2 visits so far: too few to tell.").wait_for()
+        page.get_by_text("2 visits so far, but fewer than 20 each: too few to tell.").wait_for()
 
     def test_a_picture_says_what_is_pointed_at_by_pointer_and_by_keys(self) -> None:
         buyer = self.new_page()
