@@ -139,7 +139,9 @@ def measure_bench(data: str) -> None:
 def _printed_by(module: str, data: str) -> str:
     run = [sys.executable, "-m", module]
     environment = os.environ | {"CRAVIK_DATA_DIR": data}
-    return subprocess.run(run, cwd=PROJECT, env=environment, check=True, capture_output=True, text=True).stdout.strip()
+    # What it complains of is seen.
+    done = subprocess.run(run, cwd=PROJECT, env=environment, check=True, stdout=subprocess.PIPE, text=True)
+    return done.stdout.strip()
 
 
 def measure_quotes() -> None:

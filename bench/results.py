@@ -58,9 +58,9 @@ FROM journal_visit WHERE rung > 1
 """
 _CHECKOUTS = """
 INSERT INTO checkout_checkout (business_id, reference, rehearsal, total_minor, currency, buyer_name, buyer_email,
-    buyer_key, "where", answers, typed, own_contact, visit_id, visitor, left_out, made_at)
+    buyer_key, "where", answers, typed, own_contact, visit_id, visitor, network, left_out, made_at)
 SELECT business_id, printf('B%%011d', id), 0, 2400, 'EUR', 'Maren', 'm@bench.example', 'm@bench.example', '{}', '[]',
-    '{}', '{}', id, visitor, '', paid_at FROM journal_visit WHERE rung = 4
+    '{}', '{}', id, visitor, '', '', paid_at FROM journal_visit WHERE rung = 4
 """
 _LINES = """
 INSERT INTO checkout_checkoutline (checkout_id, position, link_id, edition_id, spot_id, title, options, basket_document,
