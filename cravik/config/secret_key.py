@@ -7,15 +7,17 @@ import secrets
 from pathlib import Path
 
 
-def secret_key_in(path: Path) -> str:
-    """The key in the file at ``path``, which is made, readable by its owner alone, if missing.
+def secret_key_in(path: Path, *, may_be_made: bool = True) -> str:
+    """The key in the file at ``path``, which is made, readable by its owner alone, if missing. Where it may not be
+    made, one that is kept nowhere. Raises ``OSError`` where it cannot be read or written.
 
     Two processes that start at once agree: the file is linked into place whole, and only once.
     """
     try:
         return path.read_text(encoding="ascii").strip()
     except FileNotFoundError:
-        pass
+        if not may_be_made:
+            return secrets.token_urlsafe(64)
     path.parent.mkdir(parents=True, exist_ok=True)
     draft = path.with_name(f".{path.name}.{os.getpid()}")
     descriptor = os.open(draft, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600)

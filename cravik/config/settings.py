@@ -4,44 +4,72 @@ The variables are listed in the README. Nothing here differs between a demo and 
 values of those variables.
 """
 
+import os
+import sys
 from datetime import timedelta
 from pathlib import Path
+from urllib.parse import urlsplit
 
-import environ
 from csp.constants import NONE, SELF
+from django.http.request import validate_host
 
+from cravik.config.environment import Environment
 from cravik.config.secret_key import secret_key_in
 from cravik.upkeep import logs
 
-env = environ.Env()
+env = Environment(os.environ)
 
 PROJECT_DIR = Path(__file__).resolve().parent.parent.parent
-DATA_DIR = Path(env.str("CRAVIK_DATA_DIR", default=str(PROJECT_DIR / "var"))).resolve()
+DATA_DIR = Path(env.text("CRAVIK_DATA_DIR") or PROJECT_DIR / "var").resolve()
 
-DEBUG = env.bool("CRAVIK_DEBUG", default=False)
-SECRET_KEY = env.str("CRAVIK_SECRET_KEY", default="") or secret_key_in(DATA_DIR / "secret_key")
+DEBUG = env.yes_or_no("CRAVIK_DEBUG")
 #: Cravik's own names. Any other is refused by ``HostMiddleware``, unless it is a business's own and pointed here, which
 #: Django's own setting could not know.
-CRAVIK_ALLOWED_HOSTS = env.list("CRAVIK_ALLOWED_HOSTS", default=["localhost", "127.0.0.1", "[::1]"])
+CRAVIK_ALLOWED_HOSTS = env.several("CRAVIK_ALLOWED_HOSTS", ["localhost", "127.0.0.1", "[::1]"])
 ALLOWED_HOSTS = ["*"]
 
 #: Where buyers reach this installation, without a slash at the end. Empty: as the request came.
-CRAVIK_PUBLIC_ADDRESS = env.str("CRAVIK_PUBLIC_ADDRESS", default="").rstrip("/")
+CRAVIK_PUBLIC_ADDRESS = env.web_address("CRAVIK_PUBLIC_ADDRESS")
+if CRAVIK_PUBLIC_ADDRESS and not validate_host(urlsplit(CRAVIK_PUBLIC_ADDRESS).hostname or "", CRAVIK_ALLOWED_HOSTS):
+    env.note(
+        "CRAVIK_PUBLIC_ADDRESS", "is not among CRAVIK_ALLOWED_HOSTS, so it would be answered to nobody. Add its host."
+    )
 #: Where the sample of other people's pages is, while it runs, and what answers there.
-CRAVIK_OUTSIDE_ADDRESS = env.str("CRAVIK_OUTSIDE_ADDRESS", default="")
+CRAVIK_OUTSIDE_ADDRESS = env.web_address("CRAVIK_OUTSIDE_ADDRESS")
 CRAVIK_OUTSIDE_SITE = "cravik.demo.outside.site.application"
 #: Whether a stranger may open a business of their own on this installation.
-CRAVIK_OPEN_SIGN_UP = env.bool("CRAVIK_OPEN_SIGN_UP", default=False)
+CRAVIK_OPEN_SIGN_UP = env.yes_or_no("CRAVIK_OPEN_SIGN_UP")
 #: Whether the application is reached through HTTPS (behind a proxy that says so).
-CRAVIK_HTTPS = env.bool("CRAVIK_HTTPS", default=False)
+CRAVIK_HTTPS = env.yes_or_no("CRAVIK_HTTPS")
 #: How many proxies of our own stand before the web server, each of which adds to ``X-Forwarded-For`` who asked it.
-CRAVIK_TRUSTED_PROXIES = env.int("CRAVIK_TRUSTED_PROXIES", default=0)
-#: How many back-ups are kept, the newest ones.
+CRAVIK_TRUSTED_PROXIES = env.whole("CRAVIK_TRUSTED_PROXIES", 0, 0, 20)
 #: How many payments from one network address may wait for their answer at a time; a school or a market shares one.
-CRAVIK_UNDECIDED_PER_NETWORK = env.int("CRAVIK_UNDECIDED_PER_NETWORK", default=6)
-CRAVIK_BACKUPS_KEPT = env.int("CRAVIK_BACKUPS_KEPT", default=14)
+CRAVIK_UNDECIDED_PER_NETWORK = env.whole("CRAVIK_UNDECIDED_PER_NETWORK", 6, 1, 10_000)
+#: How many back-ups are kept, the newest ones.
+CRAVIK_BACKUPS_KEPT = env.whole("CRAVIK_BACKUPS_KEPT", 14, 1, 10_000)
 #: Whether log lines are JSON objects.
-CRAVIK_LOG_JSON = env.bool("CRAVIK_LOG_JSON", default=False)
+CRAVIK_LOG_JSON = env.yes_or_no("CRAVIK_LOG_JSON")
+#: For how many days browsers are told to ask this host through HTTPS alone (RFC 6797); 0: they are not told. Whether
+#: that is said of every host below it too, and of being listed in browsers: neither can be taken back soon.
+CRAVIK_HSTS_DAYS = env.whole("CRAVIK_HSTS_DAYS", 365, 0, 3650)
+CRAVIK_HSTS_SUBDOMAINS = env.yes_or_no("CRAVIK_HSTS_SUBDOMAINS")
+CRAVIK_HSTS_PRELOAD = env.yes_or_no("CRAVIK_HSTS_PRELOAD")
+if CRAVIK_HSTS_PRELOAD and not (CRAVIK_HSTS_SUBDOMAINS and CRAVIK_HSTS_DAYS >= 365):
+    env.note(
+        "CRAVIK_HSTS_PRELOAD",
+        "needs CRAVIK_HSTS_SUBDOMAINS=1 and a year of CRAVIK_HSTS_DAYS. Set both, or leave it out.",
+    )
+#: Where the web server listens, and how many processes answer; `serve` may be told otherwise.
+CRAVIK_HOST = env.text("HOST", "127.0.0.1")
+CRAVIK_PORT = env.whole("PORT", 8000, 1, 65_535)
+CRAVIK_WEB_WORKERS = env.whole("WEB_WORKERS", 2, 1, 64)
+#: Only what serves makes a folder; any other command on one that holds no Cravik leaves it as it is.
+IS_A_CRAVIK = (DATA_DIR / "cravik.sqlite3").exists() or sys.argv[1:2] == ["serve"]
+try:
+    SECRET_KEY = env.text("CRAVIK_SECRET_KEY") or secret_key_in(DATA_DIR / "secret_key", may_be_made=IS_A_CRAVIK)
+except OSError as trouble:
+    env.note("CRAVIK_DATA_DIR", f"cannot be used: {trouble.strerror} ({trouble.filename}). Name a folder of your own.")
+env.refuse_wrong()
 
 INSTALLED_APPS = [
     "django.contrib.auth",
@@ -222,9 +250,13 @@ DATA_UPLOAD_MAX_NUMBER_FIELDS = 2000
 if CRAVIK_HTTPS:
     SECURE_SSL_REDIRECT = True
     SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https")
-    SECURE_HSTS_SECONDS = 365 * 24 * 3600
-    SECURE_HSTS_INCLUDE_SUBDOMAINS = True
-    SECURE_HSTS_PRELOAD = True
+    SECURE_HSTS_SECONDS = CRAVIK_HSTS_DAYS * 24 * 3600
+    SECURE_HSTS_INCLUDE_SUBDOMAINS = CRAVIK_HSTS_SUBDOMAINS
+    SECURE_HSTS_PRELOAD = CRAVIK_HSTS_PRELOAD
+    # Both are the owner's to say: they would hold for every other site of the same name.
+    SILENCED_SYSTEM_CHECKS = ["security.W005", "security.W021"]
+    # The redirect leads to where buyers reach it, whatever the request said.
+    SECURE_SSL_HOST = urlsplit(CRAVIK_PUBLIC_ADDRESS).netloc or None
     SESSION_COOKIE_SECURE = True
     CSRF_COOKIE_SECURE = True
 

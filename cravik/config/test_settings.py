@@ -4,6 +4,7 @@ from cravik.config.settings import *  # noqa: F403
 from cravik.config.settings import DATABASE, DATABASE_OPTIONS, STATIC_ROOT, STORAGES
 
 SECRET_KEY = "only for tests, where nothing is worth protecting"
+IS_A_CRAVIK = True
 CRAVIK_ALLOWED_HOSTS = ["testserver", "localhost", "127.0.0.1"]
 CRAVIK_PUBLIC_ADDRESS = ""
 CRAVIK_OPEN_SIGN_UP = False

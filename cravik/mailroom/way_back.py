@@ -1,5 +1,5 @@
 """Letters about accounts: the way back for somebody who forgot their password, and opening a business. Each stands in
-the window of the installation too."""
+the window of the installation too, if it is one."""
 
 from __future__ import annotations
 
@@ -7,12 +7,9 @@ import sys
 from datetime import datetime
 
 from django.conf import settings
-from django.contrib.auth.tokens import default_token_generator
 from django.core.mail import EmailMultiAlternatives
 from django.urls import reverse
 from django.utils import timezone
-from django.utils.encoding import force_bytes
-from django.utils.http import urlsafe_base64_encode
 from django_tasks import task
 
 from cravik.mailroom.models import WAY_BACK, Letter
@@ -22,6 +19,7 @@ from cravik.setup.messages.filling import WebAddress
 from cravik.setup.messages.kinds import MessageKind, Placeholder, Words
 from cravik.setup.messages.wording import compose
 from cravik.setup.models import User
+from cravik.setup.services import way_back_address
 from cravik.ui.addresses import absolute
 from cravik.upkeep.queue import enqueue_once
 
@@ -89,9 +87,8 @@ def send_way_back(email: str, now: datetime) -> None:
     occasion = f"user-{user.pk}-{int(now.timestamp()) // _ONCE_IN}"
     if Letter.objects.filter(kind=WAY_BACK, occasion=occasion).exists():
         return
-    key = urlsafe_base64_encode(force_bytes(user.pk))
-    address = absolute(reverse("setup:new_password", args=[key, default_token_generator.make_token(user)]))
-    print(f"\n  A new password for {user.email}:  {address}\n", file=sys.stderr, flush=True)
+    address = way_back_address(user)
+    _show(f"A new password for {user.email}:  {address}")
     business = user.businesses.order_by("id").first()
     if business is None:
         return
@@ -103,6 +100,12 @@ def send_way_back(email: str, now: datetime) -> None:
     enqueue_once(deliver_waiting_letters)
 
 
+def _show(line: str) -> None:
+    """To whoever sits at the window in which Cravik runs. Where that is a log, a secret has no place in it."""
+    if sys.stderr.isatty():
+        print(f"\n  {line}\n", file=sys.stderr, flush=True)
+
+
 def send_sign_up(email: str, address: str) -> None:
     """Send a stranger the address that opens their business, and who has an account a word about that. It belongs to no
     business, so no mailroom keeps it."""
@@ -110,7 +113,7 @@ def send_sign_up(email: str, address: str) -> None:
     if User.objects.filter(email=email).exists():
         kind, address = _HAS_ONE, absolute(reverse("setup:sign_in"))
     else:
-        print(f"\n  A business for {email}:  {address}\n", file=sys.stderr, flush=True)
+        _show(f"A business for {email}:  {address}")
     composed = compose(kind, kind.original, {"email": email, "address": WebAddress(address)})
     message = EmailMultiAlternatives(composed.subject, composed.text, settings.DEFAULT_FROM_EMAIL, [email])
     message.attach_alternative(composed.html, "text/html")

@@ -4,10 +4,15 @@ from __future__ import annotations
 
 from datetime import datetime
 
+from django.contrib.auth.tokens import default_token_generator
 from django.db import transaction
+from django.urls import reverse
+from django.utils.encoding import force_bytes
+from django.utils.http import urlsafe_base64_encode
 
 from cravik.setup.defaults import tell_followers
 from cravik.setup.models import Business, Default, Membership, User
+from cravik.ui.addresses import absolute
 from cravik.upkeep.hooks import Hook
 
 #: Somebody forgot the password of the account with that address, if there is one. It is looked up after the answer, so
@@ -15,6 +20,12 @@ from cravik.upkeep.hooks import Hook
 way_back_wanted: Hook[[str], None] = Hook("way back wanted")
 #: Somebody wants to open a business with that e-mail address; where they confirm it.
 sign_up_asked: Hook[[str, str], None] = Hook("sign-up asked")
+
+
+def way_back_address(user: User) -> str:
+    """Where the user chooses a new password. It holds for an hour, and once."""
+    key = urlsafe_base64_encode(force_bytes(user.pk))
+    return absolute(reverse("setup:new_password", args=[key, default_token_generator.make_token(user)]))
 
 
 class AlreadyStarted(Exception):

@@ -18,6 +18,7 @@ from django.views.decorators.http import require_GET, require_http_methods, requ
 from cravik.setup import signing_up
 from cravik.setup.access import choose_business
 from cravik.setup.devices import remember_device
+from cravik.setup.first_start import forget_token, may_start
 from cravik.setup.forms import FirstUserForm, NewBusinessForm, NewPasswordForm, SignInForm, SignUpForm
 from cravik.setup.guessing import guessed_right, may_ask_for_letter, may_guess
 from cravik.setup.models import Business, User
@@ -57,6 +58,8 @@ def start(request: HttpRequest) -> HttpResponse:
     """The first start: the first business and its user."""
     if User.objects.exists():
         return redirect("setup:sign_in")
+    if not may_start(request):
+        return render(request, "setup/start_elsewhere.html", status=403)
     sent = request.POST or None
     user_form, business_form = FirstUserForm(sent, prefix="user"), NewBusinessForm(sent, prefix="business")
     if request.method == "POST" and user_form.is_valid() & business_form.is_valid():
@@ -67,6 +70,7 @@ def start(request: HttpRequest) -> HttpResponse:
             )
         except AlreadyStarted:
             return redirect("setup:sign_in")
+        forget_token()
         login(request, user, backend=_MODEL_BACKEND)
         return redirect("links:new")
     return _business_page(request, user_form, business_form, first=True)
@@ -126,4 +130,5 @@ def _business_page(
     request: HttpRequest, user_form: BaseForm, business_form: NewBusinessForm, *, first: bool
 ) -> HttpResponse:
     context = {"user_form": user_form, "business_form": business_form, "first": first}
+    context |= {"token": request.POST.get("token") or request.GET.get("token", "")}
     return render(request, "setup/start.html", context, status=400 if user_form.is_bound else 200)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 import structlog
-from django.db import DatabaseError, InterfaceError, OperationalError
+from django.db import InterfaceError, OperationalError
 from django.http import HttpRequest, HttpResponse
 from django.template.loader import render_to_string
 
@@ -27,7 +27,7 @@ class SearchEnginesMiddleware:
 
 
 class DatabaseTroubleMiddleware:
-    """Turns a busy or unreachable database into a page that says so, with status 503.
+    """Turns a database that is held or out of room into a page that says so, with status 503.
 
     It stands outside the session, which may be what failed; the page itself asks no database.
     """
@@ -39,10 +39,18 @@ class DatabaseTroubleMiddleware:
         return self.get_response(request)
 
     def process_exception(self, request: HttpRequest, exception: Exception) -> HttpResponse | None:
-        if isinstance(exception, OperationalError | InterfaceError) or type(exception) is DatabaseError:
+        if is_busy(exception):
             logger.error("database trouble: %s", exception)
             return busy_response(request)
         return None
+
+
+def is_busy(trouble: Exception) -> bool:
+    """Whether the database is held by others for now, or its disk is full for now. Anything else is no moment's matter,
+    such as a table that is not there: it is an error like any other."""
+    said = str(trouble).lower()
+    passing = ("locked", "busy", "did not move", "disk is full", "disk i/o error", "unable to open")
+    return isinstance(trouble, OperationalError | InterfaceError) and any(words in said for words in passing)
 
 
 def busy_response(request: HttpRequest) -> HttpResponse:

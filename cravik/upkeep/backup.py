@@ -25,14 +25,28 @@ def newest_backup_at() -> datetime | None:
     return datetime.fromtimestamp(max(taken), UTC) if taken else None
 
 
+def back_up_before_upgrade(versions: tuple[str, str], now: datetime) -> Path:
+    """Copy the database before it is carried over from one version to another, under both of their names. It is kept
+    until somebody removes it. Raises ``BackupFailed``."""
+    was, becomes = versions
+    return _back_up(f"before-{becomes}-was-{was or 'unknown'}-{now:%Y%m%dT%H%M%S}Z.sqlite3")
+
+
 def back_up_database(now: datetime) -> Path:
     """Copy the database into the back-ups folder and return the copy's path. What fails leaves nothing behind.
 
     Raises ``BackupFailed`` for a copy that is not sound.
     """
-    folder = settings.DATA_DIR / "backups"
+    target = _back_up(f"cravik-{now:%Y%m%dT%H%M%S%f}Z.sqlite3")
+    for old in sorted(target.parent.glob("cravik-*.sqlite3"))[: -settings.CRAVIK_BACKUPS_KEPT]:
+        old.unlink()
+    return target
+
+
+def _back_up(name: str) -> Path:
+    folder = Path(settings.DATA_DIR) / "backups"
     folder.mkdir(parents=True, exist_ok=True)
-    target = folder / f"cravik-{now:%Y%m%dT%H%M%S%f}Z.sqlite3"
+    target = folder / name
     unfinished = target.with_suffix(".part")
     for left in folder.glob("*.part*"):  # of a back-up that was killed
         left.unlink()
@@ -43,8 +57,6 @@ def back_up_database(now: datetime) -> Path:
         for left in folder.glob(f"{unfinished.name}*"):
             left.unlink()
         raise
-    for old in sorted(folder.glob("cravik-*.sqlite3"))[: -settings.CRAVIK_BACKUPS_KEPT]:
-        old.unlink()
     return target
 
 

@@ -1,37 +1,123 @@
-"""Whether a data folder was made by this make of Cravik, before anything in it is touched."""
+"""Whether a data folder fits this version of Cravik, before anything in it is touched.
+
+The folder carries the version that it was last served with. Tables are held against what the migrations say, not by the
+migrations' names alone: a build in between may have had other ones by the same names.
+"""
 
 from __future__ import annotations
 
+import hashlib
+import json
 import sqlite3
 from collections.abc import Collection
-from contextlib import closing
+from contextlib import closing, suppress
 from pathlib import Path
+
+from cravik import VERSION
+
+#: By a digest of the migrations that a database has had: the version that it is of, and a digest of its tables.
+#: Written by ``python -m tools.schemas_of_data``; those of versions that have a number are never changed.
+SCHEMAS = Path(__file__).with_name("schemas.json")
+VERSION_FILE = "version"
 
 
 class OfAnotherMake(Exception):
-    """The folder's tables were made by another version, which this one cannot carry over."""
+    """The folder's tables are of another version, which this one cannot carry over."""
 
-    def __init__(self, folder: Path, step: str) -> None:
+    def __init__(self, folder: Path, why: str) -> None:
+        made_by = version_of(folder)
+        named = f"version {made_by}" if made_by else "another version"
+        way_back = _way_back(folder)
         super().__init__(
-            f"The data in {folder} was made by another version of Cravik (it knows the step {step}, which this one does"
-            " not have): start with another folder, as in CRAVIK_DATA_DIR=new-folder make serve, or with the version"
-            " that made it. Nothing in it was changed."
+            f"The data in {folder} is of {named} of Cravik, and this is {VERSION}: {why}. Start the version that made"
+            f" it, or name another folder, as in CRAVIK_DATA_DIR=new-folder.{way_back} Nothing in it was changed."
         )
 
 
-def refuse_another_make(database: Path, known: Collection[tuple[str, str]]) -> None:
-    """Raise ``OfAnotherMake`` where the database has had a migration, ``(app, name)``, that is not ``known``.
+def version_of(folder: Path) -> str:
+    """The version that the folder was last served with; nothing where it does not say."""
+    with suppress(OSError):
+        return (folder / VERSION_FILE).read_text(encoding="ascii").strip()[:40]
+    return ""
 
-    It is opened so that SQLite writes nothing at all beside it.
+
+def write_version(folder: Path) -> None:
+    """Note that the folder is of this version now."""
+    draft = folder / f".{VERSION_FILE}"
+    draft.write_text(f"{VERSION}\n", encoding="ascii")
+    draft.rename(folder / VERSION_FILE)
+
+
+def refuse_another_make(database: Path, known: Collection[tuple[str, str]]) -> None:
+    """Raise ``OfAnotherMake`` where a newer version has served the folder, where the database has had a migration,
+    ``(app, name)``, that is not ``known``, or where its tables are not what the migrations it has had make of them.
+
+    It is opened so that SQLite writes nothing at all beside it, unless what a killed process left has to be read too.
     """
     if not database.exists():
         return
+    if _is_newer(version_of(database.parent)):
+        raise OfAnotherMake(database.parent, "an older version does not read what a newer one wrote")
+    log = database.with_name(f"{database.name}-wal")
+    how = "mode=ro" if log.exists() and log.stat().st_size else "mode=ro&immutable=1"
     try:
-        with closing(sqlite3.connect(f"{database.absolute().as_uri()}?mode=ro&immutable=1", uri=True)) as opened:
+        with closing(sqlite3.connect(f"{database.absolute().as_uri()}?{how}", uri=True)) as opened:
             rows = opened.execute("SELECT app, name FROM django_migrations ORDER BY id").fetchall()
+            had = [(app, name) for app, name in rows if app in {app for app, _ in known}]
+            tables = digest_of_tables(opened)
     except sqlite3.DatabaseError:  # empty, or no database: what comes next says so
         return
-    apps = {app for app, _ in known}
-    foreign = [(app, name) for app, name in rows if app in apps and (app, name) not in known]
+    foreign = [each for each in had if each not in known]
     if foreign:
-        raise OfAnotherMake(database.parent, ".".join(foreign[0]))
+        raise OfAnotherMake(database.parent, f"it knows the step {'.'.join(foreign[0])}, which this one does not have")
+    there = known_schemas().get(digest_of_steps(had))
+    if there and there["tables"] != tables:
+        raise OfAnotherMake(
+            database.parent, f"its tables are not those of version {there['version']}, whose steps it has had"
+        )
+
+
+def known_schemas() -> dict[str, dict[str, str]]:
+    """What tables the migrations of each known version make."""
+    found: dict[str, dict[str, str]] = json.loads(SCHEMAS.read_text(encoding="ascii")) if SCHEMAS.exists() else {}
+    return found
+
+
+def digest_of_steps(steps: Collection[tuple[str, str]]) -> str:
+    """A short mark of a set of migrations."""
+    return hashlib.sha256("\n".join(sorted(f"{app}.{name}" for app, name in steps)).encode()).hexdigest()[:20]
+
+
+def digest_of_tables(database: sqlite3.Connection) -> str:
+    """A short mark of the tables: their columns with types, keys and references, whatever order they stand in."""
+    tables = [name for (name,) in database.execute("SELECT name FROM sqlite_master WHERE type = 'table' ORDER BY name")]
+    said = []
+    for table in tables:
+        if table.startswith(("sqlite_", "django_migrations")):
+            continue
+        columns = database.execute(f"PRAGMA table_info('{table}')").fetchall()
+        keys = database.execute(f"PRAGMA foreign_key_list('{table}')").fetchall()
+        indexes = database.execute(f"PRAGMA index_list('{table}')").fetchall()
+        said.append(
+            [
+                table,
+                sorted([name, kind, needed, key] for _, name, kind, needed, _, key in columns),
+                sorted([to, column] for _, _, to, column, *_ in keys),
+                sorted([name, unique] for _, name, unique, *_ in indexes if not name.startswith("sqlite_")),
+            ]
+        )
+    return hashlib.sha256(json.dumps(said).encode()).hexdigest()[:20]
+
+
+def _is_newer(version: str) -> bool:
+    """Whether that is a number above this version's; what is no number is not."""
+    try:
+        return tuple(map(int, version.split("."))) > tuple(map(int, VERSION.split(".")))
+    except ValueError:
+        return False
+
+
+def _way_back(folder: Path) -> str:
+    """The newest back-up that was taken before an upgrade, if there is one."""
+    taken = sorted((folder / "backups").glob("before-*"), key=lambda file: file.stat().st_mtime)
+    return f" What it was before its last upgrade lies in {taken[-1]}." if taken else ""

@@ -4,12 +4,17 @@ from __future__ import annotations
 
 import io
 import re
+import tempfile
 from datetime import timedelta
+from pathlib import Path
 from unittest import mock
+from urllib.parse import urlsplit
 
 import time_machine
+from django.conf import settings
 from django.contrib.auth import get_user_model
 from django.core import mail
+from django.core.management import CommandError, call_command
 from django.test import TestCase, override_settings
 from django.urls import reverse
 from django.utils import timezone
@@ -19,6 +24,7 @@ from cravik.links.models import Link
 from cravik.mailroom.models import Letter
 from cravik.orders.models import Order
 from cravik.setup.conditions import make_conditions
+from cravik.setup.first_start import line_at_start
 from cravik.setup.hosts import name_host
 from cravik.setup.kits import make_kit
 from cravik.setup.models import Business, Membership
@@ -168,6 +174,13 @@ class SealTest(TestCase):
         self.assertContains(self.client.get("/", follow=True), "You act for no business", status_code=403)
 
 
+class Terminal(io.StringIO):
+    """Where somebody sits and reads."""
+
+    def isatty(self) -> bool:
+        return True
+
+
 def start_form(**changes: str) -> dict[str, str]:
     return {
         "business-name": "Windlestraw Kites",
@@ -181,7 +194,61 @@ def start_form(**changes: str) -> dict[str, str]:
     } | changes
 
 
+class FirstStartTest(TestCase):
+    """Through a proxy, only whoever has the printed address opens the first business."""
+
+    def setUp(self) -> None:
+        folder = self.enterContext(tempfile.TemporaryDirectory())
+        self.enterContext(override_settings(DATA_DIR=Path(folder)))
+
+    def ask(self, query: str = "", data: dict[str, str] | None = None, **more: str) -> int:
+        send = self.client.post if data else self.client.get
+        meta = {"HTTP_HOST": "pay.kites.example", "HTTP_X_FORWARDED_FOR": "203.0.113.9"} | more
+        with override_settings(CRAVIK_ALLOWED_HOSTS=["*"]):
+            return send(f"/start/{query}", data, **meta).status_code
+
+    def test_the_printed_address_works_once(self) -> None:
+        with mock.patch("sys.stdout", Terminal()):
+            line = line_at_start("https://pay.kites.example")
+            self.assertEqual(line_at_start("https://pay.kites.example"), line, "a second start prints the same")
+        with mock.patch("sys.stdout", io.StringIO()):
+            self.assertNotIn(line.rpartition("=")[2], line_at_start("x"), "a log is not told")
+        query = f"?{urlsplit(line.split()[-1]).query}"
+        self.assertEqual((self.ask(), self.ask("?token=guess"), self.ask("?token=")), (403, 403, 403))
+        self.assertEqual(self.ask(data=start_form()), 403)
+        self.assertEqual(self.ask(query), 200)
+        self.assertEqual(self.ask(data=start_form() | {"token": query.partition("=")[2]}), 302)
+        self.assertEqual((self.ask(query), line_at_start("x")), (302, ""))
+        self.assertEqual(Business.objects.count(), 1)
+
+    def test_who_sits_at_the_machine_needs_none(self) -> None:
+        for meta, status in (
+            ({"HTTP_HOST": "localhost:8000"}, 200),
+            ({"HTTP_HOST": "127.0.0.1:8000"}, 200),
+            ({"HTTP_HOST": "[::1]:8000", "REMOTE_ADDR": "::1"}, 200),
+            ({"HTTP_HOST": "localhost", "REMOTE_ADDR": "203.0.113.9"}, 403),
+            ({"HTTP_HOST": "pay.kites.example"}, 403),
+            ({"HTTP_HOST": "localhost", "HTTP_X_FORWARDED_FOR": "127.0.0.1"}, 403),
+            ({"HTTP_HOST": "localhost", "HTTP_FORWARDED": "for=127.0.0.1"}, 403),
+        ):
+            with self.subTest(meta), override_settings(CRAVIK_ALLOWED_HOSTS=["*"]):
+                self.assertEqual(self.client.get("/start/", **meta).status_code, status)
+
+    @override_settings(CRAVIK_PUBLIC_ADDRESS="https://pay.kites.example")
+    def test_a_proxy_that_says_nothing_of_itself_is_no_way_in(self) -> None:
+        self.assertEqual(self.client.get("/start/", HTTP_HOST="localhost").status_code, 403)
+
+    def test_a_token_that_was_cut_off_opens_nothing(self) -> None:
+        (Path(settings.DATA_DIR) / "start-token").touch()
+        self.assertEqual((self.ask("?token="), self.ask()), (403, 403))
+
+
 class StartTest(TestCase):
+    """At the machine itself."""
+
+    def setUp(self) -> None:
+        self.client.defaults["HTTP_HOST"] = "localhost"
+
     def test_the_first_start_makes_a_business_and_leads_to_a_new_link(self) -> None:
         self.assertRedirects(self.client.get("/"), "/start/")
         self.assertRedirects(self.client.post("/start/", start_form()), "/links/new/")
@@ -217,7 +284,7 @@ class StartTest(TestCase):
         UserFactory()
         self.assertEqual(self.client.get("/sign-up/").status_code, 404)
         self.assertNotContains(self.client.get("/sign-in/"), "/sign-up/")
-        with override_settings(CRAVIK_OPEN_SIGN_UP=True), mock.patch("sys.stderr", io.StringIO()):
+        with override_settings(CRAVIK_OPEN_SIGN_UP=True), mock.patch("sys.stderr", Terminal()):
             self.assertContains(self.client.get("/sign-in/"), "/sign-up/")
             self.assertContains(self.client.post("/sign-up/", start_form()), "Check your mail")
 
@@ -227,7 +294,7 @@ class SignUpTest(TestCase):
     def ask(self, **changes: str) -> str:
         """The path in the letter."""
         UserFactory(email="owner@dunes.example") if not get_user_model().objects.exists() else None
-        with mock.patch("sys.stderr", io.StringIO()):
+        with mock.patch("sys.stderr", Terminal()):
             answer = self.client.post("/sign-up/", start_form(**changes))
         self.assertContains(answer, "Check your mail")
         return re.search(r"http://localhost:8000(/\S+/)", str(mail.outbox[-1].body))[1]  # type: ignore[index]
@@ -251,7 +318,7 @@ class SignUpTest(TestCase):
         pages = []
         for email in ("nobody@dunes.example", "owner@dunes.example"):
             self.ask(**{"user-email": email})
-            with mock.patch("sys.stderr", io.StringIO()):
+            with mock.patch("sys.stderr", Terminal()):
                 pages.append(self.client.post("/sign-up/", start_form(**{"user-email": email})).content)
         self.assertEqual(pages[0].replace(b"nobody", b"owner"), pages[1])
         self.assertEqual(mail.outbox[-1].subject, "You have an account here")
@@ -318,7 +385,7 @@ class SignInTest(TestCase):
 class ForgottenPasswordTest(TestCase):
     def way_back(self, email: str) -> str:
         """The path in the line that is printed, or nothing."""
-        with mock.patch("sys.stderr", io.StringIO()) as console:
+        with mock.patch("sys.stderr", Terminal()) as console:
             self.assertContains(self.client.post("/forgotten/", {"email": email}), "Check your mail")
         found = re.search(r"/new-password/\S+", console.getvalue())
         return found[0] if found else ""
@@ -336,6 +403,34 @@ class ForgottenPasswordTest(TestCase):
         self.assertContains(self.client.get(path, follow=True), "no longer works")
         answer = self.client.post("/sign-in/", {"username": user.email, "password": "a kite of its own"})
         self.assertRedirects(answer, "/")
+
+    def test_a_log_is_told_no_secret_and_a_command_prints_the_address(self) -> None:
+        user = MembershipFactory().user
+        with mock.patch("sys.stderr", io.StringIO()) as log:
+            self.client.post("/forgotten/", {"email": user.email})
+        self.assertNotIn("new-password", log.getvalue())
+        out = io.StringIO()
+        call_command("reset_password", user.email.upper(), stdout=out)
+        path = urlsplit(out.getvalue().strip()).path
+        self.assertContains(self.client.get(path, follow=True), "A new password")
+        with self.assertRaisesMessage(CommandError, f"These do: {user.email}."):
+            call_command("reset_password", "nobody@dunes.example")
+
+    def test_another_person_is_let_in_by_a_command(self) -> None:
+        member = MembershipFactory()
+        out = io.StringIO()
+        call_command("make_user", "Jory@dunes.example", name="Jory", stdout=out)
+        page = self.client.get(urlsplit(out.getvalue().strip()).path, follow=True)
+        self.client.post(page.request["PATH_INFO"], {"password": "a kite of its own"})
+        jory = get_user_model().objects.get(email="jory@dunes.example")
+        self.assertEqual(list(jory.businesses.all()), [member.business])
+        for email, told in (("jory@dunes.example", "has an account already"), ("jory", "is not an e-mail address")):
+            with self.assertRaisesMessage(CommandError, told):
+                call_command("make_user", email)
+        MembershipFactory()
+        with self.assertRaisesMessage(CommandError, "Name one business"):
+            call_command("make_user", "third@dunes.example")
+        self.assertFalse(get_user_model().objects.filter(email="third@dunes.example").exists())
 
     def test_a_stranger_learns_nothing_and_a_user_is_not_flooded(self) -> None:
         member = MembershipFactory()

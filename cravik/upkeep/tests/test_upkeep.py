@@ -1,6 +1,7 @@
 from __future__ import annotations
 
 import fcntl
+import json
 import os
 import signal
 import socket
@@ -15,18 +16,35 @@ from pathlib import Path
 from unittest import mock
 
 from django.core.management import CommandError
-from django.db import OperationalError, connection, transaction
+from django.db import DatabaseError, OperationalError, connection, transaction
 from django.test import SimpleTestCase, TestCase, TransactionTestCase, override_settings
 from django.utils import timezone
 from django_tasks_db.models import DBTaskResult
 
+from cravik import VERSION
 from cravik.config.secret_key import secret_key_in
 from cravik.setup.models import Business
+from cravik.ui.middleware import is_busy
 from cravik.upkeep.backup import back_up_database, newest_backup_at
-from cravik.upkeep.make import OfAnotherMake, refuse_another_make
-from cravik.upkeep.management.commands.serve import listen_or_refuse, refuse_data_of_another_make
+from cravik.upkeep.make import (
+    OfAnotherMake,
+    digest_of_steps,
+    digest_of_tables,
+    known_schemas,
+    refuse_another_make,
+    version_of,
+    write_version,
+)
+from cravik.upkeep.management.commands.serve import (
+    address_at,
+    listen_or_refuse,
+    refuse_data_of_another_make,
+    refuse_full_disk,
+    refuse_without_public_address,
+)
 from cravik.upkeep.supervisor import WatchedProcess, take_back_unfinished_tasks
 from tests.factories import NOW, make_business
+from tools.schemas_of_data import MIGRATIONS, PROJECT, digests_of_migrations
 
 
 class BackUpTest(TransactionTestCase):
@@ -78,7 +96,92 @@ class DataOfAnotherMakeTest(SimpleTestCase):
             refuse_another_make(self.database, {("links", "0001_other")})
 
 
+class VersionTest(TransactionTestCase):
+    def test_a_migration_that_has_landed_is_never_edited(self) -> None:
+        landed = json.loads(MIGRATIONS.read_text())
+        present = digests_of_migrations()
+        self.assertEqual({path: present.get(path) for path in landed}, landed)
+        self.assertEqual(sorted(present), sorted(landed), "run `python -m tools.schemas_of_data`")
+
+    def test_the_tables_are_those_that_are_noted_for_this_version(self) -> None:
+        with closing(sqlite3.connect(connection.settings_dict["NAME"])) as database:
+            steps = digest_of_steps(database.execute("SELECT app, name FROM django_migrations").fetchall())
+            there = known_schemas()[steps]
+            self.assertEqual(there, {"version": VERSION, "tables": digest_of_tables(database)})
+
+    def test_a_table_that_is_not_what_its_steps_make_is_refused_with_both_versions(self) -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            file = Path(folder) / "cravik.sqlite3"
+            with (
+                closing(sqlite3.connect(connection.settings_dict["NAME"])) as source,
+                closing(sqlite3.connect(file)) as copy,
+            ):
+                source.backup(copy)
+                known = set(copy.execute("SELECT app, name FROM django_migrations").fetchall())
+            refuse_another_make(file, known)
+            (Path(folder) / "version").write_text("0.1.9\n")
+            (Path(folder) / "backups").mkdir()
+            (Path(folder) / "backups" / "before-0.1.9-was-0.1.0-x.sqlite3").touch()
+            with closing(sqlite3.connect(file)) as copy, copy:
+                copy.execute("ALTER TABLE links_link ADD COLUMN shelf integer")
+            with self.assertRaises(OfAnotherMake) as refused:
+                refuse_another_make(file, known)
+            said = str(refused.exception)
+            for words in (
+                "version 0.1.9",
+                f"this is {VERSION}",
+                "its tables are not those",
+                "before-0.1.9-was-0.1.0-x",
+            ):
+                self.assertIn(words, said)
+
+    def test_an_older_program_refuses_what_a_newer_one_served(self) -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            file = Path(folder) / "cravik.sqlite3"
+            file.touch()
+            for version, refused in (
+                ("9.0.0", True),
+                ("0.2.10", True),
+                (VERSION, False),
+                ("0.1.9", False),
+                ("x", False),
+            ):
+                (Path(folder) / "version").write_text(version)
+                with self.subTest(version):
+                    try:
+                        refuse_another_make(file, set())
+                    except OfAnotherMake as other:
+                        self.assertIn(f"version {version} of Cravik, and this is {VERSION}", str(other))
+                        self.assertTrue(refused)
+                    else:
+                        self.assertFalse(refused)
+
+    def test_the_version_stands_in_one_place(self) -> None:
+        self.assertIn(f"## {VERSION}", (PROJECT / "CHANGELOG.md").read_text())
+        with tempfile.TemporaryDirectory() as folder:
+            self.assertEqual(version_of(Path(folder)), "")
+            write_version(Path(folder))
+            self.assertEqual(version_of(Path(folder)), VERSION)
+
+    def test_only_a_held_database_is_busy(self) -> None:
+        for said, busy in (
+            ("database is locked", True),
+            ("the queue of writers did not move for 10 seconds", True),
+            ("database or disk is full", True),
+            ("no such column: links_link.shelf", False),
+            ("no such table: x", False),
+        ):
+            self.assertIs(is_busy(OperationalError(said)), busy, said)
+        self.assertFalse(is_busy(DatabaseError("malformed")))
+
+
 class SecretKeyTest(TestCase):
+    def test_only_what_serves_makes_one(self) -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            path = Path(folder) / "secret_key"
+            self.assertNotEqual(secret_key_in(path, may_be_made=False), secret_key_in(path, may_be_made=False))
+            self.assertFalse(path.exists())
+
     def test_it_is_made_once_and_is_the_owners_alone(self) -> None:
         with tempfile.TemporaryDirectory() as folder:
             path = Path(folder) / "data" / "secret_key"
@@ -131,6 +234,18 @@ class WatchedProcessTest(TransactionTestCase):
 
 
 class ServeTest(SimpleTestCase):
+    def test_an_address_that_a_browser_can_ask(self) -> None:
+        for host, address in (("127.0.0.1", "localhost"), ("::1", "[::1]"), ("192.168.0.7", "192.168.0.7")):
+            self.assertEqual(address_at(host, 8000), f"http://{address}:8000")
+        for everywhere in ("0.0.0.0", "::"):
+            with self.assertRaisesMessage(CommandError, "Say it, as in CRAVIK_PUBLIC_ADDRESS="):
+                refuse_without_public_address(everywhere)
+
+    def test_a_full_disk_is_told_at_once(self) -> None:
+        full = mock.patch("shutil.disk_usage", return_value=mock.Mock(free=7_000_000))
+        with full, self.assertRaisesMessage(CommandError, "has 7 MB left on its disk; 50 MB are needed"):
+            refuse_full_disk(Path("/tmp"))
+
     def test_a_taken_port_is_told_at_once(self) -> None:
         with socket.socket() as taken:
             taken.bind(("127.0.0.1", 0))

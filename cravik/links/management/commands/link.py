@@ -7,7 +7,7 @@ import sys
 from pathlib import Path
 from typing import Any
 
-from django.core.management.base import BaseCommand, CommandError, CommandParser
+from django.core.management.base import CommandError, CommandParser
 from django.utils import timezone
 
 from cravik.core.documents.json_text import MAX_DOCUMENT_BYTES, read_json
@@ -19,11 +19,12 @@ from cravik.links.models import Address, Link, Spot
 from cravik.setup.hosts import address_of
 from cravik.setup.models import Business
 from cravik.ui.addresses import path_in
+from cravik.upkeep.commands import DataCommand
 
 REFUSED, INVALID = 1, 2
 
 
-class Command(BaseCommand):
+class Command(DataCommand):
     help = (
         "Make a link of a link document, write a link out as one, or sign an address of it. Exit status 0; 1 when"
         " publishing was refused, and nothing is kept; 2 for an invalid document, field, or address that is no link's."

@@ -7,7 +7,7 @@ import json
 from datetime import date
 from typing import Any
 
-from django.core.management.base import BaseCommand, CommandError, CommandParser
+from django.core.management.base import CommandError, CommandParser
 from django.utils import timezone
 
 from cravik.links.finding import sorted_links
@@ -19,11 +19,12 @@ from cravik.results.comparing.comparison import comparison_of
 from cravik.results.report import figures_of, report
 from cravik.setup.models import Business
 from cravik.setup.periods import day_in, period_of
+from cravik.upkeep.commands import DataCommand
 
 UNKNOWN = 2
 
 
-class Command(BaseCommand):
+class Command(DataCommand):
     help = (
         "Print visits, rates with their 95 % interval, and money by link and spot, as JSON. Days are the seller's, both"
         " included; without them the last 30. Exit status 2 for what is not there."

@@ -5,16 +5,17 @@ from __future__ import annotations
 from datetime import timedelta
 from typing import Any
 
-from django.core.management.base import BaseCommand, CommandError, CommandParser
+from django.core.management.base import CommandError, CommandParser
 from django.utils import timezone
 
 from cravik.orders.summing import differences, forget_sums, sum_days
 from cravik.setup.models import Business
+from cravik.upkeep.commands import DataCommand
 
 WRONG = 1
 
 
-class Command(BaseCommand):
+class Command(DataCommand):
     help = (
         "Sum visits and money by day and month, as far as days are over. With --again from the beginning, with --check"
         " nothing is written: exit status 1 if a sum is not what visits and ledger say."

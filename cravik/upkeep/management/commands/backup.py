@@ -1,12 +1,12 @@
 from typing import Any
 
-from django.core.management.base import BaseCommand
 from django.utils import timezone
 
 from cravik.upkeep.backup import back_up_database
+from cravik.upkeep.commands import DataCommand
 
 
-class Command(BaseCommand):
+class Command(DataCommand):
     help = "Take a back-up of the database while the application goes on, and print where it is."
 
     def handle(self, *args: Any, **options: Any) -> None:

@@ -3,34 +3,44 @@
 from __future__ import annotations
 
 import os
+import shutil
 import socket
 from functools import partial
 from importlib import import_module
 from pathlib import Path
 from typing import Any
 
+import structlog
 from django.conf import settings
 from django.core.management import call_command
 from django.core.management.base import BaseCommand, CommandError, CommandParser
-from django.db import connection
+from django.db import DatabaseError, connection
 from django.db.migrations.executor import MigrationExecutor
 from django.db.migrations.loader import MigrationLoader
+from django.utils import timezone
 from django.utils.module_loading import import_string
 
+from cravik import VERSION
 from cravik.upkeep.alone import AlreadyRunning, hold_folder, keep_to_owner
-from cravik.upkeep.make import OfAnotherMake, refuse_another_make
+from cravik.upkeep.backup import BackupFailed, back_up_before_upgrade
+from cravik.upkeep.make import OfAnotherMake, refuse_another_make, version_of, write_version
+from cravik.upkeep.starting import said_at_start
 from cravik.upkeep.static_files import collect_if_changed
 from cravik.upkeep.supervisor import Supervisor, WatchedProcess, listening_socket
 from cravik.upkeep.web import serve
+
+logger = structlog.stdlib.get_logger("cravik.serve")
+LEAST_FREE = 50_000_000
+_EVERYWHERE = ("0.0.0.0", "::", "")  # noqa: S104  # named to be refused
 
 
 class Command(BaseCommand):
     help = "Prepare the database, reconcile what was cut off, then run the web server and its worker until stopped."
 
     def add_arguments(self, parser: CommandParser) -> None:
-        parser.add_argument("--host", default=os.environ.get("HOST", "127.0.0.1"))
-        parser.add_argument("--port", type=int, default=int(os.environ.get("PORT", "8000")))
-        parser.add_argument("--web-workers", type=int, default=int(os.environ.get("WEB_WORKERS", "2")))
+        parser.add_argument("--host", default=settings.CRAVIK_HOST)
+        parser.add_argument("--port", type=int, default=settings.CRAVIK_PORT)
+        parser.add_argument("--web-workers", type=int, default=settings.CRAVIK_WEB_WORKERS)
         parser.add_argument("--demo", action="store_true", help="load the sample business if the database is empty")
         parser.add_argument("--outside-port", type=int, help="with --demo, of the sample of others' pages; one above")
 
@@ -39,7 +49,7 @@ class Command(BaseCommand):
         try:
             held = hold_folder(settings.DATA_DIR)
         except AlreadyRunning as other:
-            raise CommandError(str(other)) from other
+            raise CommandError(str(other), returncode=2) from other
         with held:
             keep_to_owner(settings.DATA_DIR)
             raise SystemExit(self._serve(host, port, options))
@@ -48,9 +58,19 @@ class Command(BaseCommand):
         """Run the migrations that the database has not had; where it has had all, looking is all that is done."""
         executor = MigrationExecutor(connection)
         if plan := executor.migration_plan(executor.loader.graph.leaf_nodes()):
-            self.stdout.write(f"  Preparing the database, {len(plan)} steps …")
-            self.stdout.flush()
+            if executor.loader.applied_migrations:
+                versions = (version_of(settings.DATA_DIR), VERSION)
+                try:
+                    kept = back_up_before_upgrade(versions, timezone.now())
+                except (BackupFailed, DatabaseError, OSError) as trouble:
+                    raise CommandError(
+                        f"No back-up could be taken before the upgrade ({trouble}), so nothing was changed.",
+                        returncode=2,
+                    ) from trouble
+                self._say(f"  What it was before this version lies in {kept}", "backed up", file=str(kept))
+            self._say(f"  Preparing the database, {len(plan)} steps …", "carrying data over", steps=len(plan))
             call_command("migrate", interactive=False, verbosity=0)
+        write_version(settings.DATA_DIR)
 
     def _listen_outside(self, host: str, options: dict[str, Any]) -> socket.socket | None:
         """The socket of the sample of others' pages; none, and said so, where its port is taken."""
@@ -60,17 +80,18 @@ class Command(BaseCommand):
         except OSError as trouble:
             self.stdout.write(f"  No sample of others' pages: {host}:{port} cannot be used ({trouble.strerror}).")
             return None
-        shown_host = "localhost" if host == "127.0.0.1" else host
-        settings.CRAVIK_OUTSIDE_ADDRESS = f"http://{shown_host}:{port}"
+        settings.CRAVIK_OUTSIDE_ADDRESS = address_at(host, port)
         os.environ["CRAVIK_OUTSIDE_ADDRESS"] = settings.CRAVIK_OUTSIDE_ADDRESS  # for the children
         return listening
 
     def _serve(self, host: str, port: int, options: dict[str, Any]) -> int:
-        shown_host = "localhost" if host == "127.0.0.1" else host
+        here = address_at(host, port)
         if not settings.CRAVIK_PUBLIC_ADDRESS:
-            settings.CRAVIK_PUBLIC_ADDRESS = f"http://{shown_host}:{port}"
+            refuse_without_public_address(host)
+            settings.CRAVIK_PUBLIC_ADDRESS = here
             os.environ["CRAVIK_PUBLIC_ADDRESS"] = settings.CRAVIK_PUBLIC_ADDRESS  # for the children
-        self.stdout.write("  Cravik is starting …")
+        self._say(f"  Cravik {VERSION} is starting …", "starting", version=VERSION, folder=str(settings.DATA_DIR))
+        refuse_full_disk(settings.DATA_DIR)
         refuse_data_of_another_make(settings.DATABASE_FILE)
         listening = listen_or_refuse(host, port)
         outside = self._listen_outside(host, options) if options["demo"] else None
@@ -91,14 +112,52 @@ class Command(BaseCommand):
         supervisor = Supervisor([*web, worker, *others], settings.CRAVIK_TIMED_TASKS)
         supervisor.start()
         supervisor.wait_for_answer(host, port)
-        self.stdout.write(f"\n  Cravik is open at  http://{shown_host}:{port}/")
+        self._say(f"\n  Cravik is open at  {here}/", "open", address=here, public=settings.CRAVIK_PUBLIC_ADDRESS)
+        for line in filter(None, said_at_start.call(settings.CRAVIK_PUBLIC_ADDRESS)):
+            self._say(line, "no business yet", words=line.strip())
         if options["demo"]:
             call_command("load_demo", say_how_to_sign_in=True, stdout=self.stdout)
         if outside:
             self.stdout.write(f"  A sample of other people's pages is at  {settings.CRAVIK_OUTSIDE_ADDRESS}/")
-        self.stdout.write("  Ctrl+C ends everything.\n\n")
-        self.stdout.flush()
-        return supervisor.watch()
+        self._say("  Ctrl+C ends everything.\n\n")
+        status = supervisor.watch()
+        logger.info("stopped", version=VERSION)
+        return status
+
+    def _say(self, words: str, event: str = "", /, **about: object) -> None:
+        """To whoever sits at the window; where every line is JSON, as a line of the log, if it is worth one."""
+        if not settings.CRAVIK_LOG_JSON:
+            self.stdout.write(words)
+            self.stdout.flush()
+        elif event:
+            logger.info(event, **about)
+
+
+def address_at(host: str, port: int) -> str:
+    """How a browser on this machine asks what listens there."""
+    shown = "localhost" if host in ("127.0.0.1", *_EVERYWHERE) else f"[{host}]" if ":" in host else host
+    return f"http://{shown}:{port}"
+
+
+def refuse_without_public_address(host: str) -> None:
+    """What listens everywhere has no address of its own that buyers could be given."""
+    if host in _EVERYWHERE:
+        raise CommandError(
+            f"HOST={host} listens everywhere, so nobody knows by which address buyers come. Say it, as in"
+            " CRAVIK_PUBLIC_ADDRESS=https://pay.your-name.example (and CRAVIK_ALLOWED_HOSTS).",
+            returncode=2,
+        )
+
+
+def refuse_full_disk(folder: Path) -> None:
+    """Say so at once where there is no room for a day's payments and a back-up."""
+    free = shutil.disk_usage(folder).free
+    if free < LEAST_FREE:
+        raise CommandError(
+            f"{folder} has {free / 1e6:,.0f} MB left on its disk; {LEAST_FREE / 1e6:,.0f} MB are needed to start. Make"
+            " room there, or name another folder: CRAVIK_DATA_DIR=…",
+            returncode=2,
+        )
 
 
 def load_application() -> None:
@@ -113,7 +172,7 @@ def refuse_data_of_another_make(database: Path) -> None:
     try:
         refuse_another_make(database, set(loader.disk_migrations))
     except OfAnotherMake as other:
-        raise CommandError(str(other)) from other
+        raise CommandError(str(other), returncode=2) from other
 
 
 def listen_or_refuse(host: str, port: int) -> socket.socket:
@@ -122,5 +181,5 @@ def listen_or_refuse(host: str, port: int) -> socket.socket:
         return listening_socket(host, port)
     except OSError as trouble:
         raise CommandError(
-            f"{host}:{port} cannot be used ({trouble.strerror}). Choose another port: PORT=8123 make demo"
+            f"{host}:{port} cannot be used ({trouble.strerror}). Choose another port: PORT=8123 make demo", returncode=2
         ) from trouble
