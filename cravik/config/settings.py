@@ -5,6 +5,7 @@ values of those variables.
 """
 
 import os
+import re
 import sys
 from datetime import timedelta
 from pathlib import Path
@@ -49,6 +50,10 @@ CRAVIK_UNDECIDED_PER_NETWORK = env.whole("CRAVIK_UNDECIDED_PER_NETWORK", 6, 1, 1
 CRAVIK_BACKUPS_KEPT = env.whole("CRAVIK_BACKUPS_KEPT", 14, 1, 10_000)
 #: Whether log lines are JSON objects.
 CRAVIK_LOG_JSON = env.yes_or_no("CRAVIK_LOG_JSON")
+#: Whom to tell of a hole (RFC 9116), as ``mailto:`` or an address of a page; empty: nobody is named.
+CRAVIK_SECURITY_CONTACT = env.text("CRAVIK_SECURITY_CONTACT")
+if CRAVIK_SECURITY_CONTACT and not re.fullmatch(r"(mailto:[^\s@]+@[^\s@]+|https://\S+)", CRAVIK_SECURITY_CONTACT):
+    env.note("CRAVIK_SECURITY_CONTACT", "is no address. Write mailto:you@your-name.example, or one with https://.")
 #: For how many days browsers are told to ask this host through HTTPS alone (RFC 6797); 0: they are not told. Whether
 #: that is said of every host below it too, and of being listed in browsers: neither can be taken back soon.
 CRAVIK_HSTS_DAYS = env.whole("CRAVIK_HSTS_DAYS", 365, 0, 3650)
@@ -103,6 +108,7 @@ MIDDLEWARE = [
     "cravik.upkeep.logs.RequestLogMiddleware",
     "cravik.config.hosts.HostMiddleware",
     "cravik.ui.middleware.SearchEnginesMiddleware",
+    "cravik.ui.middleware.SchemeMiddleware",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "csp.middleware.CSPMiddleware",
@@ -249,6 +255,7 @@ DATA_UPLOAD_MAX_NUMBER_FIELDS = 2000
 
 if CRAVIK_HTTPS:
     SECURE_SSL_REDIRECT = True
+    SECURE_REDIRECT_EXEMPT = ["^healthy/$"]
     SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https")
     SECURE_HSTS_SECONDS = CRAVIK_HSTS_DAYS * 24 * 3600
     SECURE_HSTS_INCLUDE_SUBDOMAINS = CRAVIK_HSTS_SUBDOMAINS

@@ -4,6 +4,7 @@ others ask ``/k/…/on-page/`` and ``/on-page/``, sellers the rest."""
 from django.conf import settings
 from django.urls import include, path
 
+from cravik.ui import usual_files
 from cravik.ui import views as ui
 
 urlpatterns = [
@@ -26,6 +27,10 @@ urlpatterns = [
     path("", include("cravik.share.on_pages.urls")),
     path("paid/", include("cravik.orders.confirmation_urls")),
     path("healthy/", ui.healthy),
+    path("robots.txt", usual_files.robots, name="robots"),
+    path("favicon.ico", usual_files.favicon, name="favicon"),
+    path(".well-known/security.txt", usual_files.security_txt, name="security_txt"),
+    path(".well-known/change-password", usual_files.change_password, name="to_change_password"),
 ]
 if settings.DEBUG:
     urlpatterns.append(path("ui/", include("cravik.ui.urls")))

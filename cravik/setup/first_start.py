@@ -10,7 +10,6 @@ import hmac
 import secrets
 import sys
 from contextlib import suppress
-from ipaddress import ip_address
 from pathlib import Path
 from urllib.parse import urlsplit
 
@@ -18,10 +17,9 @@ from django.conf import settings
 from django.http import HttpRequest
 
 from cravik.setup.models import User
+from cravik.ui.loopback import was_asked_here
 
 _OUR_OWN = ("localhost", "127.0.0.1", "::1")
-#: What proxies add to a request.
-_PASSED_ON = ("HTTP_X_FORWARDED_FOR", "HTTP_FORWARDED", "HTTP_X_REAL_IP", "HTTP_VIA")
 
 
 def line_at_start(base: str) -> str:
@@ -50,15 +48,9 @@ def forget_token() -> None:
 
 
 def _is_at_the_machine(request: HttpRequest) -> bool:
-    if any(name in request.META for name in _PASSED_ON):
-        return False
     # Where buyers come by another name there is a proxy, and what it passes on need not say so.
     asked = {f"//{request.get_host()}", settings.CRAVIK_PUBLIC_ADDRESS or "//localhost"}
-    if not all(urlsplit(address).hostname in _OUR_OWN for address in asked):
-        return False
-    with suppress(ValueError):
-        return ip_address(request.META.get("REMOTE_ADDR", "")).is_loopback
-    return False
+    return was_asked_here(request) and all(urlsplit(address).hostname in _OUR_OWN for address in asked)
 
 
 def _token() -> str:

@@ -1,14 +1,20 @@
-"""What is said when the database cannot answer, and what search engines are asked."""
+"""What is said when the database cannot answer, what search engines are asked, and what a proxy leaves out."""
 
 from __future__ import annotations
 
 from collections.abc import Callable
+from http import HTTPStatus
 
 import structlog
+from django.conf import settings
+from django.core.cache import caches
 from django.db import InterfaceError, OperationalError
 from django.http import HttpRequest, HttpResponse
 from django.template.loader import render_to_string
 
+from cravik.ui.loopback import was_passed_on
+
+proxy_logger = structlog.stdlib.get_logger("cravik.proxy")
 logger = structlog.stdlib.get_logger("cravik.database")
 
 
@@ -23,6 +29,25 @@ class SearchEnginesMiddleware:
         is_page = response.headers.get("Content-Type", "").startswith("text/html")
         if is_page and not getattr(response, "may_be_found", False):
             response.headers.setdefault("X-Robots-Tag", "noindex")
+        return response
+
+
+class SchemeMiddleware:
+    """Says in the log, once an hour, that a proxy does not tell by which scheme it was asked: with ``CRAVIK_HTTPS``,
+    whoever comes through it is led to the same address for ever."""
+
+    def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        response = self.get_response(request)
+        leads_on = settings.SECURE_SSL_REDIRECT and response.status_code == HTTPStatus.MOVED_PERMANENTLY
+        says = "HTTP_X_FORWARDED_PROTO" in request.META
+        if leads_on and not says and was_passed_on(request) and caches["shared"].add("no-scheme", True, 3600):
+            proxy_logger.error(
+                "the proxy does not send X-Forwarded-Proto, so nobody gets past the redirect to HTTPS;"
+                " let it send the scheme by which it was asked"
+            )
         return response
 
 
@@ -45,7 +70,7 @@ class DatabaseTroubleMiddleware:
         return None
 
 
-def is_busy(trouble: Exception) -> bool:
+def is_busy(trouble: BaseException | None) -> bool:
     """Whether the database is held by others for now, or its disk is full for now. Anything else is no moment's matter,
     such as a table that is not there: it is an error like any other."""
     said = str(trouble).lower()

@@ -5,7 +5,6 @@ from __future__ import annotations
 import sys
 
 from django.conf import settings
-from django.db import InterfaceError, OperationalError
 from django.http import FileResponse, Http404, HttpRequest, HttpResponse, HttpResponseBase
 from django.shortcuts import render
 from django.template.loader import render_to_string
@@ -18,7 +17,7 @@ from cravik.core.pricing.offer import simple_offer
 from cravik.core.pricing.quote import quote
 from cravik.core.statistics.ladder import Ladder
 from cravik.core.statistics.rates import conversion
-from cravik.ui.middleware import busy_response
+from cravik.ui.middleware import busy_response, is_busy
 from cravik.ui.picture_files import picture_file
 
 
@@ -37,7 +36,7 @@ def not_found(request: HttpRequest, exception: Exception | None = None) -> HttpR
 
 def broken(request: HttpRequest) -> HttpResponse:
     """The last resort. Trouble with the database outside a view comes here too."""
-    if isinstance(sys.exc_info()[1], OperationalError | InterfaceError):
+    if is_busy(sys.exc_info()[1]):
         return busy_response(request)
     return _plain("500.html", 500)
 

@@ -122,7 +122,8 @@ class HostNameTest(TestCase):
             self.assertEqual(self.at(path).status_code, 404, path)
             self.assertEqual(self.client.get(path).status_code, 200, path)
         self.client.force_login(self.member.user)
-        for path in ("/", "/links/new/", f"/links/{self.link.pk}/", "/sign-in/", "/setup/", "/orders/", "/healthy/",
+        for path in ("/", "/links/new/", f"/links/{self.link.pk}/", "/sign-in/", "/setup/", "/orders/",
+                     "/.well-known/change-password",
                      f"/for/rehearsal/{self.link.pk}/", "/nothing", "/for/", "//"):  # fmt: skip
             self.assertEqual(self.at(path).status_code, 404, path)
         for name in ("pay.other.example", "", "kites.example", "a..b", "x" * 300, "pay.kites.example@evil.example"):
