@@ -6,6 +6,7 @@ import sys
 
 from django.core.management import execute_from_command_line
 
+from cravik import VERSION
 from cravik.config.environment import WrongSettings
 
 if __name__ == "__main__":
@@ -13,6 +14,9 @@ if __name__ == "__main__":
     os.umask(0o077)  # what the application writes is its owner's alone
     if len(sys.argv) > 1 and not sys.argv[1].startswith("-"):
         sys.argv[1] = sys.argv[1].replace("-", "_")  # commands are typed with hyphens
+    if sys.argv[1:] in (["version"], ["--version"]):  # which Django would answer with its own
+        print(VERSION)
+        sys.exit()
     try:
         execute_from_command_line(sys.argv)
     except WrongSettings as wrong:

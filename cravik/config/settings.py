@@ -68,6 +68,7 @@ if CRAVIK_HSTS_PRELOAD and not (CRAVIK_HSTS_SUBDOMAINS and CRAVIK_HSTS_DAYS >= 3
 CRAVIK_HOST = env.text("HOST", "127.0.0.1")
 CRAVIK_PORT = env.whole("PORT", 8000, 1, 65_535)
 CRAVIK_WEB_WORKERS = env.whole("WEB_WORKERS", 2, 1, 64)
+env.refuse_wrong()  # before a folder is made
 #: Only what serves makes a folder; any other command on one that holds no Cravik leaves it as it is.
 IS_A_CRAVIK = (DATA_DIR / "cravik.sqlite3").exists() or sys.argv[1:2] == ["serve"]
 try:

@@ -9,6 +9,7 @@ import tempfile
 from pathlib import Path
 from unittest import TestCase
 
+from cravik import VERSION
 from cravik.config.environment import Environment, WrongSettings
 
 PROJECT = Path(__file__).resolve().parents[3]
@@ -37,11 +38,11 @@ class EnvironmentTest(TestCase):
 
 
 class StartingTest(TestCase):
-    def start(self, **settings: str) -> tuple[int, str]:
+    def start(self, command: str = "check", **settings: str) -> tuple[int, str]:
         with tempfile.TemporaryDirectory() as folder:
             inherited = {name: value for name, value in os.environ.items() if name != "DJANGO_SETTINGS_MODULE"}
             done = subprocess.run(
-                [sys.executable, "manage.py", "check"],
+                [sys.executable, "manage.py", command],
                 cwd=PROJECT,
                 env=inherited | {"CRAVIK_DATA_DIR": folder} | settings,
                 capture_output=True,
@@ -66,7 +67,7 @@ class StartingTest(TestCase):
         }
         for place in range(3):  # one of each at a time, since a start takes a while and tells them all
             settings = {name: values[place] for name, values in wrong.items() if place < len(values)}
-            status, said = self.start(**HOSTS, **settings)
+            status, said = self.start("serve", **HOSTS, **settings)
             self.assertEqual(status, 2, said)
             for name, value in settings.items():
                 with self.subTest(name, value=value):
@@ -88,6 +89,11 @@ class StartingTest(TestCase):
                 )
                 self.assertEqual((done.returncode, list(Path(folder).iterdir())), (2, []), done.stderr)
                 self.assertIn("holds no Cravik: nothing was done.", done.stderr)
+
+    def test_the_version_is_its_own(self) -> None:
+        for asked in ("version", "--version"):
+            told = subprocess.check_output([sys.executable, "manage.py", asked], cwd=PROJECT, text=True)
+            self.assertEqual(told, f"{VERSION}\n")
 
     def test_a_right_one_starts(self) -> None:
         self.assertEqual(self.start()[0], 0)
