@@ -8,7 +8,7 @@ BIN := .venv/bin
 TESTS := --settings cravik.config.test_settings --parallel 2 --shuffle 1
 export PYTHONUNBUFFERED := 1
 
-.PHONY: help install install-dev demo serve test check browser proofs bench vendor lock screenshots clean
+.PHONY: help install install-dev demo serve test test-browser test-faults check browser proofs bench vendor lock screenshots clean
 
 help:
 	@grep -E '^# ' Makefile | cut -c3-
@@ -56,7 +56,14 @@ test: check browser
 	$(BIN)/coverage run manage.py test $(TESTS) cravik tests.test_worked_offers tests.test_schemas tests.test_docs tests.test_ids
 	$(BIN)/coverage combine --quiet
 	@echo "coverage in per cent:"; $(BIN)/coverage report --format=total
-	$(BIN)/python manage.py test $(TESTS) tests.test_fuzz tests.test_truth tests.browser tests.faults
+	$(MAKE) --no-print-directory -j 2 -O test-browser test-faults
+
+# Side by side, each on a database of its own; a browser and what is killed do not go well with forks of the test runner.
+test-browser:
+	CRAVIK_DATA_DIR=var/for-browser $(BIN)/python manage.py test --settings cravik.config.test_settings --shuffle 1 tests.browser
+
+test-faults:
+	CRAVIK_DATA_DIR=var/for-faults $(BIN)/python manage.py test --settings cravik.config.test_settings --shuffle 1 tests.test_fuzz tests.test_truth tests.faults
 
 # The long proofs: what the quick tests hold to a seeded sample, held to close bounds.
 proofs: install-dev browser

@@ -92,7 +92,8 @@ class RunningApplication:
                 if self.get("/healthy/")[0] == 200:
                     return
             except OSError:
-                time.sleep(0.1)
+                pass
+            time.sleep(0.1)
         raise TimeoutError("The application did not start.")
 
     def stop(self) -> None:

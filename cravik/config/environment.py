@@ -73,6 +73,14 @@ class Environment:
         """Something is wrong with that setting."""
         self._wrong.append(f"{name}={_shown(self._values.get(name, ''))} {words}")
 
+    def secret(self, name: str, least: int) -> str:
+        """A text of at least so many characters, or nothing. It is not shown again."""
+        typed = self.text(name)
+        if typed and len(typed) < least:
+            self._wrong.append(f"{name} has fewer than {least} characters. Use a longer one.")
+            return ""
+        return typed
+
     def refuse_wrong(self) -> None:
         """Raises ``WrongSettings`` with everything that was noted."""
         if self._wrong:

@@ -23,7 +23,8 @@ from cravik.share.models import Handle
 from cravik.ui.loopback import was_asked_here
 from cravik.ui.views import bad_request, not_found
 
-HEALTH_PATH = "/healthy/"
+#: What watches the installation asks on the machine itself, and need not know its names.
+HEALTH_PATHS = ("/healthy/", "/healthy/deep/", "/metrics")
 Owner = Callable[[Mapping[str, Any]], int | None]
 #: What is nobody's: it shows what its address or its own token says.
 _ANYBODYS = 0
@@ -101,8 +102,8 @@ class HostMiddleware:
 
     def __call__(self, request: HttpRequest) -> HttpResponse:
         name, _ = split_domain_port(request.META.get("HTTP_HOST") or request.META.get("SERVER_NAME", ""))
-        if request.path_info == HEALTH_PATH and was_asked_here(request):
-            return self.get_response(request)  # whatever watches it here need not know its names
+        if request.path_info in HEALTH_PATHS and was_asked_here(request):
+            return self.get_response(request)
         if name and validate_host(name, settings.CRAVIK_ALLOWED_HOSTS):
             return self.get_response(request)
         host = HostName.objects.filter(name=name.rstrip(".")).first() if name else None

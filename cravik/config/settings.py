@@ -15,6 +15,7 @@ from csp.constants import NONE, SELF
 from django.http.request import validate_host
 
 from cravik.config.environment import Environment
+from cravik.config.lock import backup_lock
 from cravik.config.secret_key import secret_key_in
 from cravik.upkeep import logs
 
@@ -46,10 +47,22 @@ CRAVIK_HTTPS = env.yes_or_no("CRAVIK_HTTPS")
 CRAVIK_TRUSTED_PROXIES = env.whole("CRAVIK_TRUSTED_PROXIES", 0, 0, 20)
 #: How many payments from one network address may wait for their answer at a time; a school or a market shares one.
 CRAVIK_UNDECIDED_PER_NETWORK = env.whole("CRAVIK_UNDECIDED_PER_NETWORK", 6, 1, 10_000)
-#: How many back-ups are kept, the newest ones.
-CRAVIK_BACKUPS_KEPT = env.whole("CRAVIK_BACKUPS_KEPT", 14, 1, 10_000)
+#: Where back-ups are kept; another disk than the data's, at best.
+CRAVIK_BACKUPS = Path(env.text("CRAVIK_BACKUPS_DIR") or DATA_DIR / "backups").resolve()
+#: Of how many days, weeks and months the newest daily back-up is kept; no days: all are. Others are never removed.
+CRAVIK_BACKUPS_KEPT = {
+    "days": env.whole("CRAVIK_BACKUPS_KEPT", 14, 0, 10_000),
+    "weeks": env.whole("CRAVIK_BACKUPS_KEPT_WEEKS", 8, 0, 10_000),
+    "months": env.whole("CRAVIK_BACKUPS_KEPT_MONTHS", 12, 0, 10_000),
+}
+#: What back-ups are locked with: a key that stands in a file, or a pass phrase; neither: they are not.
+CRAVIK_BACKUP_LOCK = backup_lock(env, DATA_DIR)
 #: Whether log lines are JSON objects.
 CRAVIK_LOG_JSON = env.yes_or_no("CRAVIK_LOG_JSON")
+#: Whether each answer is a line of the log: its view, status, time and size, and nothing of who asked.
+CRAVIK_ACCESS_LOG = env.yes_or_no("CRAVIK_ACCESS_LOG")
+#: What shows elsewhere that whoever asks may know how the installation is; empty: only the machine itself may.
+CRAVIK_HEALTH_TOKEN = env.secret("CRAVIK_HEALTH_TOKEN", 16)
 #: Whom to tell of a hole (RFC 9116), as ``mailto:`` or an address of a page; empty: nobody is named.
 CRAVIK_SECURITY_CONTACT = env.text("CRAVIK_SECURITY_CONTACT")
 if CRAVIK_SECURITY_CONTACT and not re.fullmatch(r"(mailto:[^\s@]+@[^\s@]+|https://\S+)", CRAVIK_SECURITY_CONTACT):
@@ -226,7 +239,8 @@ CRAVIK_TIMED_TASKS = {
     "cravik.journal.tasks.forget_networks_of_the_past": 600,
     "cravik.upkeep.tasks.forget_tries_of_the_past": 3600,
     "cravik.upkeep.tasks.forget_finished_tasks": 3600,
-    "cravik.upkeep.tasks.back_up": 24 * 3600,
+    "cravik.upkeep.tasks.back_up": 300,
+    "cravik.upkeep.tasks.beat": 30,
 }
 #: What is put right before the server takes its first request.
 CRAVIK_AT_START = ["cravik.orders.tasks.reconcile_all_payments"]
@@ -256,7 +270,7 @@ DATA_UPLOAD_MAX_NUMBER_FIELDS = 2000
 
 if CRAVIK_HTTPS:
     SECURE_SSL_REDIRECT = True
-    SECURE_REDIRECT_EXEMPT = ["^healthy/$"]
+    SECURE_REDIRECT_EXEMPT = ["^healthy/$", "^healthy/deep/$", "^metrics$"]
     SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https")
     SECURE_HSTS_SECONDS = CRAVIK_HSTS_DAYS * 24 * 3600
     SECURE_HSTS_INCLUDE_SUBDOMAINS = CRAVIK_HSTS_SUBDOMAINS

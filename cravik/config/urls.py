@@ -4,6 +4,7 @@ others ask ``/k/…/on-page/`` and ``/on-page/``, sellers the rest."""
 from django.conf import settings
 from django.urls import include, path
 
+from cravik.setup import health_views
 from cravik.ui import usual_files
 from cravik.ui import views as ui
 
@@ -27,6 +28,8 @@ urlpatterns = [
     path("", include("cravik.share.on_pages.urls")),
     path("paid/", include("cravik.orders.confirmation_urls")),
     path("healthy/", ui.healthy),
+    path("healthy/deep/", health_views.deep, name="deep_health"),
+    path("metrics", health_views.metrics, name="metrics"),
     path("robots.txt", usual_files.robots, name="robots"),
     path("favicon.ico", usual_files.favicon, name="favicon"),
     path(".well-known/security.txt", usual_files.security_txt, name="security_txt"),

@@ -78,7 +78,7 @@ def load_sample(now: datetime, scale: int = 1) -> Business:
     chance = random.Random(SEED)
     business = Business(**catalogue.BUSINESS)
     make_business(
-        User(email=catalogue.SELLER_EMAIL, name=catalogue.SELLER_NAME),
+        User(email=catalogue.SELLER_EMAIL, name=catalogue.SELLER_NAME, is_superuser=True),
         catalogue.SELLER_PASSWORD,
         business,
         now - timedelta(days=366),

@@ -11,7 +11,7 @@ from functools import wraps
 from typing import Concatenate, ParamSpec, cast
 
 from django.contrib.auth.views import redirect_to_login
-from django.http import HttpRequest
+from django.http import Http404, HttpRequest
 from django.http.response import HttpResponseBase
 from django.shortcuts import redirect
 from django.utils import timezone
@@ -51,6 +51,20 @@ def seller_page(
         return response
 
     return cast(Callable[Concatenate[HttpRequest, Arguments], HttpResponseBase], door)
+
+
+def keepers_page(
+    view: Callable[Concatenate[SellerRequest, Arguments], HttpResponseBase],
+) -> Callable[Concatenate[HttpRequest, Arguments], HttpResponseBase]:
+    """Let only those in who look after the installation; for other members of a business it is not there."""
+
+    @wraps(view)
+    def door(request: SellerRequest, *args: Arguments.args, **kwargs: Arguments.kwargs) -> HttpResponseBase:
+        if not request.user.is_superuser:
+            raise Http404
+        return view(request, *args, **kwargs)
+
+    return seller_page(cast(Callable[Concatenate[SellerRequest, Arguments], HttpResponseBase], door))
 
 
 def chosen_business(request: HttpRequest) -> Business | None:

@@ -13,6 +13,7 @@ from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_safe
 
+from cravik import VERSION
 from cravik.core.english import counted
 from cravik.core.text.countries import country_words
 from cravik.setup.access import SellerRequest, seller_page
@@ -26,6 +27,7 @@ from cravik.setup.readiness import steps_of
 from cravik.setup.search import found_in_setup
 from cravik.setup.services import change_business
 from cravik.setup.words import TITLES, WORDS, default_words
+from cravik.upkeep.health import backups
 from cravik.upkeep.hooks import Hook
 
 
@@ -92,6 +94,13 @@ def _words_for_strangers(business: Business) -> Iterator[tuple[str, str]]:
         yield "Your receipt", f"{own.subject} {own.heading} {own.body}"
 
 
+def _rooms_of_keepers(user: User) -> Iterator[Room]:
+    """What only those have to decide who look after the installation."""
+    if user.is_superuser:
+        words = f"Cravik {VERSION}. Back-ups: {backups(timezone.now()).words}"
+        yield Room("This installation", words, reverse("setup:installation"))
+
+
 @require_safe
 @seller_page
 def home(request: SellerRequest) -> HttpResponse:
@@ -121,10 +130,11 @@ def home(request: SellerRequest) -> HttpResponse:
         Room("Looks", _looks_words(request.business), reverse("setup:kits")),
         Room("Your own domain", _domain_words(request.business), reverse("setup:hosts")),
         *(room for rooms in rooms_of_others.call(request.business) for room in rooms),
+        *_rooms_of_keepers(request.user),
     ]
     context = {
         "search": search,
-        "found": found_in_setup(search),
+        "found": found_in_setup(search, keeps=request.user.is_superuser),
         "rooms": rooms,
         "steps": steps_of(request.business),
         "strangers": strangers_of(request.business, request.user),

@@ -63,9 +63,18 @@ def places() -> list[SetupPage]:
     ]
 
 
-def found_in_setup(search: str) -> list[SetupPage]:
-    """The places that match every word of ``search``, by their title or by what else they are called."""
-    words = search.casefold().split()[:8]
+def places_of_keepers() -> list[SetupPage]:
+    """What only those can see to who look after the installation."""
     return [
-        place for place in places() if words and all(word in f"{place.title} {place.also}".casefold() for word in words)
+        SetupPage("This installation", "back-up backup restore version health upgrade disk", _on("installation")),
+    ]
+
+
+def found_in_setup(search: str, *, keeps: bool = False) -> list[SetupPage]:
+    """The places that match every word of ``search``, by their title or by what else they are called. ``keeps``: for
+    somebody who looks after the installation."""
+    words = search.casefold().split()[:8]
+    there = places() + (places_of_keepers() if keeps else [])
+    return [
+        place for place in there if words and all(word in f"{place.title} {place.also}".casefold() for word in words)
     ]

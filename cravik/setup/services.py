@@ -33,10 +33,12 @@ class AlreadyStarted(Exception):
 
 
 def make_first_business(user: User, password: str, business: Business, now: datetime) -> User:
-    """Open the installation with its first user and business. Raises ``AlreadyStarted`` after that."""
+    """Open the installation with its first user, who looks after it from then on, and business. Raises
+    ``AlreadyStarted`` after that."""
     with transaction.atomic():
         if User.objects.exists():
             raise AlreadyStarted
+        user.is_superuser = True
         return make_business(user, password, business, now)
 
 

@@ -47,12 +47,15 @@ def hold_folder(folder: Path) -> IO[str]:
     return held
 
 
-def keep_to_owner(folder: Path) -> None:
+def keep_to_owner(folder: Path, backups: Path) -> None:
     """Take away from others what an earlier make let them read: the folder itself, its database and its back-ups."""
     os.umask(UMASK)
     folder.chmod(0o700)
-    for pattern in ("cravik.sqlite3*", "backups/*", "secret_key"):
-        for path in folder.glob(pattern):
+    kept = [*folder.glob("cravik.sqlite3*"), folder / "secret_key"]
+    if backups.is_relative_to(folder):  # another disk's folder may be shared, and its modes are its owner's to set
+        kept += backups.glob("*")
+    for path in kept:
+        if path.is_file():
             path.chmod(0o600)
 
 

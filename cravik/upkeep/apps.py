@@ -9,4 +9,9 @@ class UpkeepConfig(AppConfig):
     label = "upkeep"
 
     def ready(self) -> None:
+        # Only now, when every model is there.
+        from cravik.upkeep import health
+
         checks.register(check_hooks)
+        for check in (health.database, health.tables, health.worker, health.room, health.backups):
+            health.health_checks.hang(check)

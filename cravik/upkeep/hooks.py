@@ -40,6 +40,11 @@ class Hook(Generic[P, Result]):
             pass
 
     @property
+    def functions(self) -> tuple[Callable[P, Result], ...]:
+        """For whoever has to go on where one of them fails."""
+        return tuple(self._functions)
+
+    @property
     def is_used(self) -> bool:
         return bool(self._functions)
 

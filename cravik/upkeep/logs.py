@@ -7,13 +7,17 @@ A request is told by a number of its own and the name of its view, not by its pa
 from __future__ import annotations
 
 from collections.abc import Callable
+from time import perf_counter
 from typing import Any
 
 import structlog
+from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 from structlog.typing import EventDict, Processor, WrappedLogger
 
 from cravik.upkeep.references import new_reference
+
+access_logger = structlog.stdlib.get_logger("cravik.access")
 
 _FIRST = ("timestamp", "level", "logger", "event")
 
@@ -77,7 +81,14 @@ class RequestLogMiddleware:
     def __call__(self, request: HttpRequest) -> HttpResponse:
         structlog.contextvars.clear_contextvars()
         structlog.contextvars.bind_contextvars(request=new_reference(8))
-        return self.get_response(request)
+        if not settings.CRAVIK_ACCESS_LOG:
+            return self.get_response(request)
+        began = perf_counter()
+        response = self.get_response(request)
+        size = None if response.streaming else len(response.content)
+        milliseconds = round((perf_counter() - began) * 1000, 1)
+        access_logger.info("answered", method=request.method, status=response.status_code, ms=milliseconds, bytes=size)
+        return response
 
     def process_view(self, request: HttpRequest, *_: object) -> None:
         if request.resolver_match:

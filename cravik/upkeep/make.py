@@ -18,7 +18,7 @@ from cravik import VERSION
 #: By a digest of the migrations that a database has had: the version that it is of, and a digest of its tables.
 #: Written by ``python -m tools.schemas_of_data``; those of versions that have a number are never changed.
 SCHEMAS = Path(__file__).with_name("schemas.json")
-VERSION_FILE = "version"
+DATABASE, VERSION_FILE = "cravik.sqlite3", "version"
 
 
 class OfAnotherMake(Exception):
@@ -35,14 +35,21 @@ class OfAnotherMake(Exception):
 
 
 def version_of(folder: Path) -> str:
-    """The version that the folder was last served with; nothing where it does not say."""
+    """The version that the folder was last served with; nothing where it neither says nor shows.
+
+    Folders say so since 0.2; what an earlier version served is known by the steps that its database has had.
+    """
     with suppress(OSError):
         return (folder / VERSION_FILE).read_text(encoding="ascii").strip()[:40]
+    with suppress(sqlite3.DatabaseError), closing(opened_untouched(folder / DATABASE)) as opened:
+        return known_schemas().get(digest_of_steps(steps_of(opened)), {}).get("version", "")
     return ""
 
 
 def write_version(folder: Path) -> None:
-    """Note that the folder is of this version now."""
+    """Note that the folder is of this version now; the file's date says since when."""
+    if (folder / VERSION_FILE).exists() and version_of(folder) == VERSION:
+        return
     draft = folder / f".{VERSION_FILE}"
     draft.write_text(f"{VERSION}\n", encoding="ascii")
     draft.rename(folder / VERSION_FILE)
@@ -50,31 +57,44 @@ def write_version(folder: Path) -> None:
 
 def refuse_another_make(database: Path, known: Collection[tuple[str, str]]) -> None:
     """Raise ``OfAnotherMake`` where a newer version has served the folder, where the database has had a migration,
-    ``(app, name)``, that is not ``known``, or where its tables are not what the migrations it has had make of them.
-
-    It is opened so that SQLite writes nothing at all beside it, unless what a killed process left has to be read too.
-    """
+    ``(app, name)``, that is not ``known``, or where its tables are not what the migrations it has had make of them."""
     if not database.exists():
         return
-    if _is_newer(version_of(database.parent)):
+    if is_newer(version_of(database.parent)):
         raise OfAnotherMake(database.parent, "an older version does not read what a newer one wrote")
-    log = database.with_name(f"{database.name}-wal")
-    how = "mode=ro" if log.exists() and log.stat().st_size else "mode=ro&immutable=1"
     try:
-        with closing(sqlite3.connect(f"{database.absolute().as_uri()}?{how}", uri=True)) as opened:
-            rows = opened.execute("SELECT app, name FROM django_migrations ORDER BY id").fetchall()
-            had = [(app, name) for app, name in rows if app in {app for app, _ in known}]
-            tables = digest_of_tables(opened)
+        with closing(opened_untouched(database)) as opened:
+            had = [(app, name) for app, name in steps_of(opened) if app in {app for app, _ in known}]
+            foreign = [each for each in had if each not in known]
+            otherwise = why_tables_differ(opened)
     except sqlite3.DatabaseError:  # empty, or no database: what comes next says so
         return
-    foreign = [each for each in had if each not in known]
     if foreign:
         raise OfAnotherMake(database.parent, f"it knows the step {'.'.join(foreign[0])}, which this one does not have")
-    there = known_schemas().get(digest_of_steps(had))
-    if there and there["tables"] != tables:
-        raise OfAnotherMake(
-            database.parent, f"its tables are not those of version {there['version']}, whose steps it has had"
-        )
+    if otherwise:
+        raise OfAnotherMake(database.parent, otherwise)
+
+
+def opened_untouched(database: Path) -> sqlite3.Connection:
+    """The database, opened so that SQLite writes nothing at all beside it, unless what a killed process left has to be
+    read too. Raises ``sqlite3.DatabaseError`` where there is none."""
+    log = database.with_name(f"{database.name}-wal")
+    how = "mode=ro" if log.exists() and log.stat().st_size else "mode=ro&immutable=1"
+    return sqlite3.connect(f"{database.absolute().as_uri()}?{how}", uri=True)
+
+
+def steps_of(database: sqlite3.Connection) -> list[tuple[str, str]]:
+    """The migrations that it has had, ``(app, name)``, in their order. Raises ``sqlite3.DatabaseError``."""
+    return database.execute("SELECT app, name FROM django_migrations ORDER BY id").fetchall()
+
+
+def why_tables_differ(database: sqlite3.Connection) -> str:
+    """Why its tables are not what the migrations that it has had make of them; nothing where they are, or where nobody
+    knows these migrations."""
+    there = known_schemas().get(digest_of_steps(steps_of(database)))
+    if there and there["tables"] != digest_of_tables(database):
+        return f"its tables are not those of version {there['version']}, whose steps it has had"
+    return ""
 
 
 def known_schemas() -> dict[str, dict[str, str]]:
@@ -109,7 +129,7 @@ def digest_of_tables(database: sqlite3.Connection) -> str:
     return hashlib.sha256(json.dumps(said).encode()).hexdigest()[:20]
 
 
-def _is_newer(version: str) -> bool:
+def is_newer(version: str) -> bool:
     """Whether that is a number above this version's; what is no number is not."""
     try:
         return tuple(map(int, version.split("."))) > tuple(map(int, VERSION.split(".")))

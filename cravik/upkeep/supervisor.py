@@ -31,6 +31,8 @@ logger = structlog.stdlib.get_logger("cravik.supervisor")
 
 _STOP_PATIENCE = 10.0
 _MAX_PAUSE = 30.0
+#: Seconds after the start at which each timed task is due for the first time, at the latest.
+_FIRST_WITHIN = 60
 _STOP_SIGNALS = (signal.SIGINT, signal.SIGTERM, signal.SIGHUP)
 
 
@@ -126,15 +128,20 @@ def _be_child(supervisor: int, work: Callable[[], object]) -> NoReturn:
 
 
 class Supervisor:
-    """Starts ``processes``, enqueues ``timed_tasks`` (dotted path → seconds), until told to stop."""
+    """Starts ``processes``, enqueues ``timed_tasks`` (dotted path → seconds), until told to stop, or until something is
+    wanted that only can be done while they stand still."""
 
-    def __init__(self, processes: Sequence[WatchedProcess], timed_tasks: Mapping[str, int]) -> None:
+    def __init__(
+        self,
+        processes: Sequence[WatchedProcess],
+        timed_tasks: Mapping[str, int],
+        is_wanted: Callable[[], bool] = lambda: False,
+    ) -> None:
         self.processes = processes
-        self._due = {
-            path: time.monotonic() + (seconds if seconds <= 3600 else 60) for path, seconds in timed_tasks.items()
-        }
+        self._due = {path: time.monotonic() + min(seconds, _FIRST_WITHIN) for path, seconds in timed_tasks.items()}
         self._every = timed_tasks
-        self._stopping = False
+        self._is_wanted = is_wanted
+        self.is_told_to_stop = False
 
     def start(self) -> None:
         for name in _STOP_SIGNALS:
@@ -146,7 +153,7 @@ class Supervisor:
     def wait_for_answer(self, host: str, port: int, patience: float = 30.0) -> None:
         """Return when the web server answers there, or when ``patience`` seconds have passed."""
         deadline = time.monotonic() + patience
-        while not self._stopping and time.monotonic() < deadline:
+        while not self.is_told_to_stop and time.monotonic() < deadline:
             with suppress(OSError), closing(HTTPConnection(host, port, timeout=patience)) as asking:
                 asking.request("HEAD", "/healthy/")
                 asking.getresponse()
@@ -154,9 +161,9 @@ class Supervisor:
             time.sleep(0.05)
 
     def watch(self) -> int:
-        """Keep everything running until a signal asks to stop; returns the exit status."""
+        """Keep everything running until a signal asks to stop, or something is wanted; returns the exit status."""
         try:
-            while not self._stopping:
+            while not self.is_told_to_stop and not self._is_wanted():
                 for process in self.processes:
                     process.keep_alive()
                 try:
@@ -179,7 +186,7 @@ class Supervisor:
                 self._due[path] = now + self._every[path]
 
     def _stop_soon(self, signal_number: int, frame: FrameType | None) -> None:
-        self._stopping = True
+        self.is_told_to_stop = True
 
 
 def take_back_unfinished_tasks(older_than: timedelta) -> int:

@@ -2,26 +2,32 @@
 
 from __future__ import annotations
 
-from datetime import timedelta
-
 from django.core.management import call_command
 from django.utils import timezone
 from django_tasks import task
 
-from cravik.upkeep.backup import back_up_database, newest_backup_at
+from cravik.upkeep.archive.by_hand import take_wanted
+from cravik.upkeep.archive.daily import see_to_daily
+from cravik.upkeep.pulse import beat_now
 from cravik.upkeep.tries import forget_tries
-
-_DAILY = timedelta(hours=20)
 
 
 @task()
 def back_up() -> str:
-    """Take the day's back-up and return its file name, or say that there is one already."""
-    now = timezone.now()
-    newest = newest_backup_at()
-    if newest and now - newest < _DAILY:
-        return "there is one of today"
-    return back_up_database(now).name
+    """Take and verify the day's back-up, if it is time, and say what was done."""
+    return see_to_daily(timezone.now())
+
+
+@task()
+def back_up_by_hand() -> str:
+    """Take and verify the back-up that somebody asked for, and say what was done."""
+    return take_wanted(timezone.now())
+
+
+@task()
+def beat() -> None:
+    """Show that the queue moves: the clock put this in, and the worker came to it."""
+    beat_now()
 
 
 @task()

@@ -61,7 +61,11 @@ class StartingTest(TestCase):
             "PORT": ("eighty", "0", "65536"),
             "WEB_WORKERS": ("0", "-2", "2.5"),
             "CRAVIK_TRUSTED_PROXIES": ("-1", "yes", "99"),
-            "CRAVIK_BACKUPS_KEPT": ("0", "all", "1e3"),
+            **dict.fromkeys(
+                ("CRAVIK_BACKUPS_KEPT", "CRAVIK_BACKUPS_KEPT_WEEKS", "CRAVIK_BACKUPS_KEPT_MONTHS"), ("-1", "all", "1e3")
+            ),
+            "CRAVIK_ACCESS_LOG": ("maybe", "2", "ja"),
+            "CRAVIK_BACKUP_KEY_FILE": ("/nowhere/key.txt", "README.md", "."),
             "CRAVIK_UNDECIDED_PER_NETWORK": ("0", "six", "-6"),
             "CRAVIK_HSTS_DAYS": ("a year", "-1", "99999"),
         }
@@ -73,6 +77,11 @@ class StartingTest(TestCase):
                 with self.subTest(name, value=value):
                     self.assertIn(f"{name}='{value}' ", said)
             self.assertNotIn("Traceback", said)
+        status, said = self.start(CRAVIK_BACKUP_PASS_PHRASE="too short", CRAVIK_HEALTH_TOKEN="short", **HOSTS)
+        self.assertEqual(status, 2)
+        self.assertIn("CRAVIK_BACKUP_PASS_PHRASE has fewer than 12 characters", said)
+        self.assertIn("CRAVIK_HEALTH_TOKEN has fewer than 16 characters", said)
+        self.assertNotIn("too short", said)
         status, said = self.start(CRAVIK_HSTS_PRELOAD="1")
         self.assertEqual((status, said.count("\n")), (2, 2), said)
 

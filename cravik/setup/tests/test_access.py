@@ -38,7 +38,7 @@ FOR_ANYONE = {
         "setup:no_business",
         "setup:choose",
     ),
-    *("setup:forgotten", "setup:new_password"),
+    *("setup:forgotten", "setup:new_password", "deep_health", "metrics"),
     *(
         "counter:cards",
         "counter:bank",

@@ -8,13 +8,10 @@ import subprocess
 import sys
 import tempfile
 from pathlib import Path
-from unittest import mock
 
-from django.test import SimpleTestCase, TransactionTestCase, override_settings
+from django.test import SimpleTestCase
 
 from cravik.upkeep.alone import AlreadyRunning, hold_folder, keep_to_owner
-from cravik.upkeep.backup import BackupFailed, back_up_database
-from tests.factories import NOW
 
 
 class FolderTest(SimpleTestCase):
@@ -38,33 +35,16 @@ class FolderTest(SimpleTestCase):
 
     def test_what_others_could_read_they_can_read_no_more(self) -> None:
         self.folder.mkdir(mode=0o755)
-        (self.folder / "backups").mkdir()
+        (self.folder / "backups" / ".part-killed").mkdir(parents=True)
         files = [self.folder / name for name in ("cravik.sqlite3", "cravik.sqlite3-wal", "backups/cravik-1.sqlite3")]
         for file in files:
             file.touch(mode=0o644)
         before = os.umask(0o022)
         try:
-            keep_to_owner(self.folder)
+            keep_to_owner(self.folder, self.folder / "backups")
             (self.folder / "new").touch()
         finally:
             os.umask(before)
         self.assertEqual(stat.S_IMODE(self.folder.stat().st_mode), 0o700)
         for file in [*files, self.folder / "new"]:
             self.assertEqual(stat.S_IMODE(file.stat().st_mode), 0o600, file)
-
-
-class FailedBackUpTest(TransactionTestCase):
-    def test_it_leaves_nothing_behind_and_neither_does_one_that_was_killed(self) -> None:
-        folder = Path(self.enterContext(tempfile.TemporaryDirectory()))
-        (folder / "backups").mkdir()
-        (folder / "backups" / "cravik-1.part").touch()
-        with override_settings(DATA_DIR=folder):
-            for trouble in (OSError(28, "No space left on device"), BackupFailed("not sound")):
-                with (
-                    mock.patch("cravik.upkeep.backup._copy_to", side_effect=trouble, autospec=True) as copy,
-                    self.assertRaises(type(trouble)),
-                ):
-                    copy.side_effect = lambda file, trouble=trouble: file.touch() or (_ for _ in ()).throw(trouble)
-                    back_up_database(NOW)
-                self.assertEqual(list((folder / "backups").iterdir()), [])
-            self.assertTrue(back_up_database(NOW).exists())

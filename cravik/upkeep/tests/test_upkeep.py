@@ -17,7 +17,7 @@ from unittest import mock
 
 from django.core.management import CommandError
 from django.db import DatabaseError, OperationalError, connection, transaction
-from django.test import SimpleTestCase, TestCase, TransactionTestCase, override_settings
+from django.test import SimpleTestCase, TestCase, TransactionTestCase
 from django.utils import timezone
 from django_tasks_db.models import DBTaskResult
 
@@ -25,7 +25,6 @@ from cravik import VERSION
 from cravik.config.secret_key import secret_key_in
 from cravik.setup.models import Business
 from cravik.ui.middleware import is_busy
-from cravik.upkeep.backup import back_up_database, newest_backup_at
 from cravik.upkeep.make import (
     OfAnotherMake,
     digest_of_steps,
@@ -43,29 +42,8 @@ from cravik.upkeep.management.commands.serve import (
     refuse_without_public_address,
 )
 from cravik.upkeep.supervisor import WatchedProcess, take_back_unfinished_tasks
-from tests.factories import NOW, make_business
+from tests.factories import make_business
 from tools.schemas_of_data import MIGRATIONS, PROJECT, digests_of_migrations
-
-
-class BackUpTest(TransactionTestCase):
-    def setUp(self) -> None:
-        folder = tempfile.TemporaryDirectory()
-        self.addCleanup(folder.cleanup)
-        changed = override_settings(DATA_DIR=Path(folder.name), CRAVIK_BACKUPS_KEPT=2)
-        changed.enable()
-        self.addCleanup(changed.disable)
-
-    def test_a_copy_holds_everything_and_is_the_owners_alone(self) -> None:
-        business = make_business()
-        copy = back_up_database(NOW)
-        with closing(sqlite3.connect(copy)) as restored:
-            self.assertEqual(restored.execute("SELECT name FROM setup_business").fetchall(), [(business.name,)])
-        self.assertEqual(stat.S_IMODE(copy.stat().st_mode), 0o600)
-        self.assertIsNotNone(newest_backup_at())
-
-    def test_only_the_newest_are_kept(self) -> None:
-        taken = [back_up_database(NOW + timedelta(hours=hour)) for hour in range(4)]
-        self.assertEqual([copy.exists() for copy in taken], [False, False, True, True])
 
 
 class DataOfAnotherMakeTest(SimpleTestCase):

@@ -18,6 +18,9 @@ class Command(DataCommand):
     def add_arguments(self, parser: CommandParser) -> None:
         parser.add_argument("email", help="the address that they will sign in with")
         parser.add_argument("--business", default="", help="its name; not needed where there is only one")
+        parser.add_argument(
+            "--looks-after-it", action="store_true", help="they see to the installation too: its health, its back-ups"
+        )
         parser.add_argument("--name", default="", help="their own name")
 
     def handle(self, *args: Any, **options: Any) -> None:
@@ -29,7 +32,7 @@ class Command(DataCommand):
         if User.objects.filter(email=email).exists():
             raise CommandError(f"{email} has an account already. reset-password prints a way in.", returncode=2)
         with transaction.atomic():
-            user = User(email=email, name=options["name"].strip()[:120])
+            user = User(email=email, name=options["name"].strip()[:120], is_superuser=options["looks_after_it"])
             user.set_unusable_password()
             user.save()
             Membership.objects.create(user=user, business=self._business(options["business"]))

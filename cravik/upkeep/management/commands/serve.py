@@ -8,7 +8,7 @@ import socket
 from functools import partial
 from importlib import import_module
 from pathlib import Path
-from typing import Any
+from typing import IO, Any
 
 import structlog
 from django.conf import settings
@@ -21,16 +21,21 @@ from django.utils import timezone
 from django.utils.module_loading import import_string
 
 from cravik import VERSION
+from cravik.core.english import counted
 from cravik.upkeep.alone import AlreadyRunning, hold_folder, keep_to_owner
-from cravik.upkeep.backup import BackupFailed, back_up_before_upgrade
-from cravik.upkeep.make import OfAnotherMake, refuse_another_make, version_of, write_version
+from cravik.upkeep.archive.restoring import finish_exchange
+from cravik.upkeep.archive.taking import BackupFailed, take_before_upgrade
+from cravik.upkeep.archive.wanted import is_wanted, restore_wanted
+from cravik.upkeep.make import OfAnotherMake, refuse_another_make, write_version
 from cravik.upkeep.starting import said_at_start
+from cravik.upkeep.starting_anew import HandedOn, hand_on, start_anew, taken_over
 from cravik.upkeep.static_files import collect_if_changed
 from cravik.upkeep.supervisor import Supervisor, WatchedProcess, listening_socket
 from cravik.upkeep.web import serve
 
 logger = structlog.stdlib.get_logger("cravik.serve")
 LEAST_FREE = 50_000_000
+MEANWHILE = "cravik.upkeep.meanwhile.application"
 _EVERYWHERE = ("0.0.0.0", "::", "")  # noqa: S104  # named to be refused
 
 
@@ -45,30 +50,35 @@ class Command(BaseCommand):
         parser.add_argument("--outside-port", type=int, help="with --demo, of the sample of others' pages; one above")
 
     def handle(self, *args: Any, **options: Any) -> None:
-        host, port = options["host"], options["port"]
+        before = taken_over()
         try:
-            held = hold_folder(settings.DATA_DIR)
+            held = before.held if before else hold_folder(settings.DATA_DIR)
         except AlreadyRunning as other:
             raise CommandError(str(other), returncode=2) from other
         with held:
-            keep_to_owner(settings.DATA_DIR)
-            raise SystemExit(self._serve(host, port, options))
+            keep_to_owner(settings.DATA_DIR, settings.CRAVIK_BACKUPS)
+            if finish_exchange(settings.DATA_DIR):  # a restore was cut off; the key that was read may be the former one
+                start_anew()
+            raise SystemExit(self._serve(held, before, options))
 
     def _carry_data_over(self) -> None:
         """Run the migrations that the database has not had; where it has had all, looking is all that is done."""
         executor = MigrationExecutor(connection)
         if plan := executor.migration_plan(executor.loader.graph.leaf_nodes()):
             if executor.loader.applied_migrations:
-                versions = (version_of(settings.DATA_DIR), VERSION)
                 try:
-                    kept = back_up_before_upgrade(versions, timezone.now())
+                    kept = take_before_upgrade(timezone.now())
                 except (BackupFailed, DatabaseError, OSError) as trouble:
                     raise CommandError(
                         f"No back-up could be taken before the upgrade ({trouble}), so nothing was changed.",
                         returncode=2,
                     ) from trouble
                 self._say(f"  What it was before this version lies in {kept}", "backed up", file=str(kept))
-            self._say(f"  Preparing the database, {len(plan)} steps …", "carrying data over", steps=len(plan))
+            self._say(
+                f"  Preparing the database, {counted(len(plan), 'step', 'steps')} …",
+                "carrying data over",
+                steps=len(plan),
+            )
             call_command("migrate", interactive=False, verbosity=0)
         write_version(settings.DATA_DIR)
 
@@ -84,7 +94,8 @@ class Command(BaseCommand):
         os.environ["CRAVIK_OUTSIDE_ADDRESS"] = settings.CRAVIK_OUTSIDE_ADDRESS  # for the children
         return listening
 
-    def _serve(self, host: str, port: int, options: dict[str, Any]) -> int:
+    def _serve(self, held: IO[str], before: HandedOn | None, options: dict[str, Any]) -> int:
+        host, port = options["host"], options["port"]
         here = address_at(host, port)
         if not settings.CRAVIK_PUBLIC_ADDRESS:
             refuse_without_public_address(host)
@@ -93,23 +104,24 @@ class Command(BaseCommand):
         self._say(f"  Cravik {VERSION} is starting …", "starting", version=VERSION, folder=str(settings.DATA_DIR))
         refuse_full_disk(settings.DATA_DIR)
         refuse_data_of_another_make(settings.DATABASE_FILE)
-        listening = listen_or_refuse(host, port)
+        listening = before.listening if before else listen_or_refuse(host, port)
         outside = self._listen_outside(host, options) if options["demo"] else None
-        self._carry_data_over()
-        if not settings.DEBUG:
-            collect_if_changed(lambda: self.stdout.write("  Collecting styles, scripts and fonts …"))
-        if options["demo"]:
-            call_command("load_demo", once=True, stdout=self.stdout)
-        for path in settings.CRAVIK_AT_START:
-            import_string(path).call()
-        load_application()
+        meanwhile = WatchedProcess("meanwhile", partial(serve, listening, MEANWHILE))
+        if before:
+            meanwhile.pid = before.meanwhile
+        else:
+            meanwhile.start()
+        try:
+            self._prepare(options)
+        finally:
+            meanwhile.stop()
         web = [
             WatchedProcess(f"web {number + 1}", partial(serve, listening)) for number in range(options["web_workers"])
         ]
         # At the same priority: one that waits for the processor while it holds the write lock holds up every buyer.
         worker = WatchedProcess("worker", partial(call_command, "db_worker", interval=0.5, reload=False, verbosity=0))
         others = [WatchedProcess("outside", partial(serve, outside, settings.CRAVIK_OUTSIDE_SITE))] if outside else []
-        supervisor = Supervisor([*web, worker, *others], settings.CRAVIK_TIMED_TASKS)
+        supervisor = Supervisor([*web, worker, *others], settings.CRAVIK_TIMED_TASKS, is_wanted)
         supervisor.start()
         supervisor.wait_for_answer(host, port)
         self._say(f"\n  Cravik is open at  {here}/", "open", address=here, public=settings.CRAVIK_PUBLIC_ADDRESS)
@@ -121,8 +133,25 @@ class Command(BaseCommand):
             self.stdout.write(f"  A sample of other people's pages is at  {settings.CRAVIK_OUTSIDE_ADDRESS}/")
         self._say("  Ctrl+C ends everything.\n\n")
         status = supervisor.watch()
+        if is_wanted() and not supervisor.is_told_to_stop:
+            meanwhile.start()
+            restore_wanted(timezone.now())
+            if meanwhile.pid and not supervisor.is_told_to_stop:
+                hand_on(held, listening, meanwhile.pid)
+            meanwhile.stop()
         logger.info("stopped", version=VERSION)
         return status
+
+    def _prepare(self, options: dict[str, Any]) -> None:
+        """All that has to be done before the first request is answered."""
+        self._carry_data_over()
+        if not settings.DEBUG:
+            collect_if_changed(lambda: self.stdout.write("  Collecting styles, scripts and fonts …"))
+        if options["demo"]:
+            call_command("load_demo", once=True, stdout=self.stdout)
+        for path in settings.CRAVIK_AT_START:
+            import_string(path).call()
+        load_application()
 
     def _say(self, words: str, event: str = "", /, **about: object) -> None:
         """To whoever sits at the window; where every line is JSON, as a line of the log, if it is worth one."""

@@ -1,0 +1,96 @@
+"""The day's back-up: taken before a day is over since the last one, verified at once, tried again soon where it
+failed."""
+
+from __future__ import annotations
+
+import json
+from contextlib import suppress
+from dataclasses import asdict, dataclass
+from datetime import datetime, timedelta
+from pathlib import Path
+
+import structlog
+from django.conf import settings
+
+from cravik.upkeep.archive.shelf import Archive, check, clear_away, shelf
+from cravik.upkeep.archive.taking import DAILY, BackupFailed, take_daily
+from cravik.upkeep.hooks import Hook
+
+logger = structlog.stdlib.get_logger("cravik.backup")
+
+#: The clock looks every few minutes, so no gap grows to a day.
+DUE_AFTER = timedelta(hours=23, minutes=40)
+TRY_AGAIN_AFTER = timedelta(minutes=20)
+
+#: Asked when back-ups begin to fail, with the sentence that says why.
+backups_began_to_fail: Hook[[str, datetime], None] = Hook("back-ups began to fail")
+
+
+@dataclass(frozen=True)
+class Trouble:
+    """That back-ups fail: since when, the last try, and why it failed."""
+
+    since: datetime
+    last: datetime
+    words: str
+
+
+def newest_daily(*, sound: bool = True) -> Archive | None:
+    """The newest of the archives that are taken by themselves; only of those that were found sound, if so asked."""
+    return next((each for each in shelf() if each.why == DAILY and (each.is_sound or not sound)), None)
+
+
+def see_to_daily(now: datetime) -> str:
+    """Take the day's archive and verify it, if it is time, else verify one that nobody has yet; say what was done."""
+    trouble, newest = trouble_now(), newest_daily()
+    if newest and now - newest.taken_at < DUE_AFTER and not trouble:
+        return _check_another(now)
+    if trouble and now - trouble.last < TRY_AGAIN_AFTER:
+        return "the next try is a little later"
+    try:
+        taken = take_daily(now)
+        known = check(taken, now)
+    except BackupFailed as failed:
+        return _note_failure(str(failed), trouble, now)
+    removed = clear_away()
+    if known.faults:
+        return _note_failure(f"{taken.name} is not sound: {known.faults[0]}", trouble, now)
+    _file().unlink(missing_ok=True)
+    logger.info("backed up and verified", file=taken.name, missing=len(known.missing), removed=len(removed))
+    return taken.name
+
+
+def _check_another(now: datetime) -> str:
+    """Verify an archive that was taken before an upgrade, or laid there by somebody."""
+    unknown = next((each for each in shelf() if each.known is None and not each.is_bare), None)
+    if unknown is None:
+        return "there is one"
+    with suppress(BackupFailed):  # it is tried again
+        check(unknown.path, now)
+    return f"verified {unknown.name}"
+
+
+def trouble_now() -> Trouble | None:
+    """Why there is no back-up of the day, while there should be one."""
+    with suppress(FileNotFoundError, ValueError, KeyError):
+        said = json.loads(_file().read_text(encoding="utf-8"))
+        since, last = (datetime.fromisoformat(said[name]) for name in ("since", "last"))
+        return Trouble(since, last, said["words"])
+    return None
+
+
+def _note_failure(words: str, before: Trouble | None, now: datetime) -> str:
+    noted = Trouble(before.since if before else now, now, words)
+    logger.error("the back-up failed; it is tried again soon", why=words, since=noted.since.isoformat())
+    draft = _file().with_suffix(".new")
+    with suppress(OSError):  # on a full disk the log has said it
+        draft.write_text(json.dumps(asdict(noted), default=datetime.isoformat), encoding="utf-8")
+        draft.rename(_file())
+    if before is None:
+        backups_began_to_fail.run(words, now)
+    return words
+
+
+def _file() -> Path:
+    """In the data folder: the disk that back-ups lie on may be what is gone."""
+    return Path(settings.DATA_DIR) / "backup-trouble.json"
