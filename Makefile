@@ -66,7 +66,8 @@ test-faults:
 	CRAVIK_DATA_DIR=var/for-faults $(BIN)/python manage.py test --settings cravik.config.test_settings --shuffle 1 tests.test_fuzz tests.test_truth tests.faults
 
 # The long proofs: what the quick tests hold to a seeded sample, held to close bounds.
-proofs: install-dev browser
+proofs: install-dev
+	@sh tools/ensure-debian.sh proofs
 	$(BIN)/python manage.py test $(TESTS) tests.proofs
 
 bench: install-dev

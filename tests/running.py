@@ -161,6 +161,17 @@ class RunningApplication:
         )
         return done.stdout
 
+    def begin(self, *command: str) -> subprocess.Popen[str]:
+        """The same, without waiting for it: to be killed, or asked what it printed."""
+        return subprocess.Popen(
+            [sys.executable, "manage.py", *command],
+            cwd=PROJECT,
+            env=self._environment,
+            stdout=subprocess.PIPE,
+            stderr=subprocess.DEVNULL,
+            text=True,
+        )
+
     def write(self, sql: str, *parameters: Any) -> None:
         """Change the database file, as another process would."""
         with closing(sqlite3.connect(self.data / "cravik.sqlite3", timeout=30)) as database, database:

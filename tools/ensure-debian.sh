@@ -1,6 +1,6 @@
 #!/bin/sh
 # What the tests need of Debian, installed if it is missing and that is allowed: Chromium to drive the pages in,
-# Ghostscript, which reads the EPS files that were written, and a second reader of QR codes.
+# Ghostscript, which reads the EPS files that were written, and a second reader of QR codes; for `proofs` a proxy too.
 set -u
 missing=""
 found=""
@@ -10,6 +10,8 @@ done
 [ -n "$found" ] || missing="chromium"
 command -v gs >/dev/null 2>&1 || missing="$missing ghostscript"
 ls /usr/lib/*/libzbar.so.0 /usr/lib/libzbar.so.0 2>/dev/null | grep -q . || missing="$missing libzbar0"
+# The long proofs put a proxy in front of it.
+[ "${1:-}" = proofs ] && for tool in nginx openssl age; do command -v "$tool" >/dev/null 2>&1 || [ -x "/usr/sbin/$tool" ] || missing="$missing $tool"; done
 [ -z "$missing" ] && exit 0
 install="apt-get update -qq && apt-get install -y -qq $missing"
 if command -v apt-get >/dev/null 2>&1; then

@@ -2,28 +2,21 @@
 
 from __future__ import annotations
 
-import contextlib
-import http.client
 import random
-import threading
 import time
 import unittest
-from itertools import count
 
+from tests.faults.crowd import Crowd
 from tests.faults.links import bring_in, nothing_leaks, tally
 from tests.faults.test_killed_server import eventually
 from tests.running import RunningApplication
 
-APPROVES, APPROVES_TOO, NO_FUNDS = "9000000000000019", "9000000000000118", "9000000000001017"
 PAYMENTS, SENDERS, KILLS, PLACES, STOCK = 200, 4, 6, 150, 120
 
 
 class KilledAtRandomTest(unittest.TestCase):
     def setUp(self) -> None:
         self.application = RunningApplication.on_sample(self.addCleanup)
-        self.numbers = count(1)
-        self.paid: set[str] = set()
-        self.lock = threading.Lock()
 
     def test_no_payment_is_lost_doubled_oversold_or_leaked(self) -> None:
         items = "SELECT i.code, c.id FROM catalogue_item i JOIN catalogue_variant c ON c.item_id = i.id"
@@ -36,26 +29,24 @@ class KilledAtRandomTest(unittest.TestCase):
             bring_in(self.application, "Codes", offer=codes, code_rules={"WIND": {"uses": 30}}),
         ]
         chance = random.Random(11)
-        senders = [threading.Thread(target=self.pay, args=(paths, chance.randrange(10**6))) for _ in range(SENDERS)]
-        for sender in senders:
-            sender.start()
+        crowd = Crowd(self.application, paths, SENDERS, PAYMENTS)
+        crowd.start()
         kills = 0
-        while any(sender.is_alive() for sender in senders):
+        while crowd.is_paying:
             time.sleep(chance.uniform(0.6, 1.6))
             if kills < KILLS:
                 self.application.kill_everything()
                 self.application.start()
                 kills += 1
-        for sender in senders:
-            sender.join()
+        crowd.wait()
         self.assertGreater(kills, 2)
         # What is still open when nobody pays any more is brought to its end at the next start.
         self.application.kill_everything()
         self.application.start()
         self.assertTrue(eventually(lambda: nothing_leaks(self.application) == {}, 90), nothing_leaks(self.application))
         buyers = {email for (email,) in self.application.query("SELECT buyer_email FROM orders_order")}
-        self.assertLessEqual(self.paid, buyers, "a buyer was told that they had paid, and there is no order")
-        self.assertGreater(len(self.paid), PAYMENTS // 4)
+        self.assertLessEqual(crowd.paid.keys(), buyers, "a buyer was told that they had paid, and there is no order")
+        self.assertGreater(len(crowd.paid), PAYMENTS // 4)
         sold = sum(tally(self.application, path)[0] for path in paths[1:2])
         self.assertGreater(sold, 10, "counted stock was among what the killed server sold")
         left = self.application.query("SELECT count FROM catalogue_variant WHERE id = ?", variant)[0][0]
@@ -63,22 +54,3 @@ class KilledAtRandomTest(unittest.TestCase):
         self.assertLessEqual(tally(self.application, paths[0])[0], PLACES)
         numbers = [n for (n,) in self.application.query("SELECT number FROM orders_order WHERE NOT rehearsal")]
         self.assertEqual(sorted(numbers), list(range(1001, 1001 + len(numbers))))
-
-    def pay(self, paths: list[str], seed: int) -> None:
-        chance = random.Random(seed)
-        while (number := next(self.numbers)) <= PAYMENTS:
-            path, email = chance.choice(paths), f"b{number}@killed.example"
-            for _ in range(40):
-                with contextlib.suppress(OSError, http.client.HTTPException, AssertionError):
-                    self.press(path, email, chance.choice([APPROVES, APPROVES, APPROVES_TOO, NO_FUNDS]))
-                    break
-                time.sleep(0.25)  # nobody is there just now
-
-    def press(self, path: str, email: str, card: str) -> None:
-        form = self.application.filled_in_form(path, card, email)
-        if path.startswith("/for/codes"):
-            form |= {"code": "WIND", "seen_total": "12.00", "seen_now": "12.00"}
-        status, leads_to = self.application.post(f"{path}pay/", form)
-        if status == 303 and leads_to.startswith("/paid/"):  # not back to the page, as after a decline
-            with self.lock:
-                self.paid.add(email)

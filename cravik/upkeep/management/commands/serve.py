@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import errno
 import os
 import shutil
 import socket
 from functools import partial
+from getpass import getuser
 from importlib import import_module
 from pathlib import Path
 from typing import IO, Any
@@ -14,7 +16,7 @@ import structlog
 from django.conf import settings
 from django.core.management import call_command
 from django.core.management.base import BaseCommand, CommandError, CommandParser
-from django.db import DatabaseError, connection
+from django.db import DatabaseError, OperationalError, connection
 from django.db.migrations.executor import MigrationExecutor
 from django.db.migrations.loader import MigrationLoader
 from django.utils import timezone
@@ -53,10 +55,12 @@ class Command(BaseCommand):
         before = taken_over()
         try:
             held = before.held if before else hold_folder(settings.DATA_DIR)
+            keep_to_owner(settings.DATA_DIR, settings.CRAVIK_BACKUPS)
         except AlreadyRunning as other:
             raise CommandError(str(other), returncode=2) from other
+        except OSError as trouble:
+            raise CommandError(not_ours(settings.DATA_DIR, trouble), returncode=2) from trouble
         with held:
-            keep_to_owner(settings.DATA_DIR, settings.CRAVIK_BACKUPS)
             if finish_exchange(settings.DATA_DIR):  # a restore was cut off; the key that was read may be the former one
                 start_anew()
             raise SystemExit(self._serve(held, before, options))
@@ -113,6 +117,10 @@ class Command(BaseCommand):
             meanwhile.start()
         try:
             self._prepare(options)
+        except (OperationalError, OSError) as trouble:
+            if is_not_writable(trouble):
+                raise CommandError(not_ours(settings.DATA_DIR, trouble), returncode=2) from trouble
+            raise
         finally:
             meanwhile.stop()
         web = [
@@ -176,6 +184,22 @@ def refuse_without_public_address(host: str) -> None:
             " CRAVIK_PUBLIC_ADDRESS=https://pay.your-name.example (and CRAVIK_ALLOWED_HOSTS).",
             returncode=2,
         )
+
+
+def not_ours(folder: Path, trouble: Exception) -> str:
+    """That the folder cannot be written, as one sentence with the remedy."""
+    about = f"{trouble.strerror}: {trouble.filename}" if isinstance(trouble, OSError) else str(trouble)
+    return (
+        f"{folder} cannot be written by user {getuser()} ({about}). Run Cravik as the user whose folder it is, give"
+        f" all of it to this one (chown -R {getuser()} {folder}), or name another folder: CRAVIK_DATA_DIR=…"
+    )
+
+
+def is_not_writable(trouble: Exception) -> bool:
+    """Whether files of the folder are somebody else's, or its disk cannot be written at all."""
+    if isinstance(trouble, OSError):
+        return trouble.errno in (errno.EACCES, errno.EPERM, errno.EROFS)
+    return any(words in str(trouble) for words in ("readonly database", "unable to open"))
 
 
 def refuse_full_disk(folder: Path) -> None:
