@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import gzip
+from io import BytesIO
 
 from django.http import FileResponse, HttpRequest, HttpResponse, HttpResponseNotModified
 from django.test import RequestFactory, SimpleTestCase
@@ -23,7 +24,7 @@ class SmallerTest(SimpleTestCase):
         self.assertNotIn("Content-Encoding", self.asked(HttpResponse("short")))
 
     def test_what_does_not_shrink_goes_as_it_is(self) -> None:
-        for answer in (HttpResponse(b"x" * 900, content_type="image/webp"), FileResponse(open(__file__, "rb"))):
+        for answer in (HttpResponse(b"x" * 900, content_type="image/webp"), FileResponse(BytesIO(b"x" * 900))):
             self.assertNotIn("Content-Encoding", self.asked(answer))
 
 
