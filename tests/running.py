@@ -44,12 +44,12 @@ class RunningApplication:
         self._environment = inherited | {"CRAVIK_DATA_DIR": str(data)} | environment
 
     @classmethod
-    def on_sample(cls, clean_up: Callable[..., object], *arguments: str) -> Self:
+    def on_sample(cls, clean_up: Callable[..., object], *arguments: str, **environment: str) -> Self:
         """Started on a copy of the sample business; ``clean_up`` is a test's ``addCleanup`` or ``addClassCleanup``."""
         folder = tempfile.TemporaryDirectory()
         clean_up(folder.cleanup)
         shutil.copytree(_sample(), folder.name, dirs_exist_ok=True)
-        application = cls(folder.name, *arguments)
+        application = cls(folder.name, *arguments, **environment)
         application.start()
         clean_up(application.__exit__, None, None, None)
         return application
@@ -67,12 +67,12 @@ class RunningApplication:
     def start(self) -> None:
         """Start, and return when it answers. Raises ``TimeoutError`` after two minutes."""
         self.data.mkdir(parents=True, exist_ok=True)
-        with self._complaints.open("ab") as complaints:
+        with self._complaints.open("ab") as complaints, self._window.open("ab") as window:
             self.process = subprocess.Popen(
                 [sys.executable, "manage.py", "serve", "--port", str(self.port), *self._arguments],
                 cwd=PROJECT,
                 env=self._environment,
-                stdout=subprocess.DEVNULL,
+                stdout=window,
                 stderr=complaints,
             )
         self.wait_until_healthy()
@@ -80,6 +80,14 @@ class RunningApplication:
     @property
     def _complaints(self) -> Path:
         return self.data / "standard-error.log"
+
+    @property
+    def _window(self) -> Path:
+        return self.data / "standard-output.log"
+
+    def said(self) -> str:
+        """All that was written to its standard output so far."""
+        return self._window.read_text(errors="replace") if self._window.exists() else ""
 
     def complaints(self) -> str:
         """All that was written to its standard error so far."""
@@ -198,6 +206,7 @@ def _sample() -> Path:
             with RunningApplication(kept / "data", "--demo") as application:
                 pass
             application._complaints.unlink()
+            application._window.unlink()
             stamp.write_text(present)
     return kept / "data"
 

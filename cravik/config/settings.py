@@ -8,6 +8,7 @@ import os
 import re
 import sys
 from datetime import timedelta
+from getpass import getuser
 from pathlib import Path
 from urllib.parse import urlsplit
 
@@ -84,6 +85,12 @@ CRAVIK_WEB_WORKERS = env.whole("WEB_WORKERS", 2, 1, 64)
 env.refuse_wrong()  # before a folder is made
 #: Only what serves makes a folder; any other command on one that holds no Cravik leaves it as it is.
 IS_A_CRAVIK = (DATA_DIR / "cravik.sqlite3").exists() or sys.argv[1:2] == ["serve"]
+if IS_A_CRAVIK and DATA_DIR.exists() and not os.access(DATA_DIR, os.W_OK | os.X_OK):
+    env.note(
+        "CRAVIK_DATA_DIR",
+        f"cannot be written by user {getuser()}: {DATA_DIR}. Run Cravik as the user whose folder it is, on a disk that"
+        " may be written, or name another folder.",
+    )
 try:
     SECRET_KEY = env.text("CRAVIK_SECRET_KEY") or secret_key_in(DATA_DIR / "secret_key", may_be_made=IS_A_CRAVIK)
 except OSError as trouble:

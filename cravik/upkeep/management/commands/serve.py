@@ -9,13 +9,14 @@ import socket
 from functools import partial
 from getpass import getuser
 from importlib import import_module
+from io import StringIO
 from pathlib import Path
 from typing import IO, Any
 
 import structlog
 from django.conf import settings
 from django.core.management import call_command
-from django.core.management.base import BaseCommand, CommandError, CommandParser
+from django.core.management.base import BaseCommand, CommandError, CommandParser, OutputWrapper
 from django.db import DatabaseError, OperationalError, connection
 from django.db.migrations.executor import MigrationExecutor
 from django.db.migrations.loader import MigrationLoader
@@ -92,7 +93,7 @@ class Command(BaseCommand):
         try:
             listening = listening_socket(host, port)
         except OSError as trouble:
-            self.stdout.write(f"  No sample of others' pages: {host}:{port} cannot be used ({trouble.strerror}).")
+            self._say(f"  No sample of others' pages: {host}:{port} cannot be used ({trouble.strerror}).")
             return None
         settings.CRAVIK_OUTSIDE_ADDRESS = address_at(host, port)
         os.environ["CRAVIK_OUTSIDE_ADDRESS"] = settings.CRAVIK_OUTSIDE_ADDRESS  # for the children
@@ -134,11 +135,11 @@ class Command(BaseCommand):
         supervisor.wait_for_answer(host, port)
         self._say(f"\n  Cravik is open at  {here}/", "open", address=here, public=settings.CRAVIK_PUBLIC_ADDRESS)
         for line in filter(None, said_at_start.call(settings.CRAVIK_PUBLIC_ADDRESS)):
-            self._say(line, "no business yet", words=line.strip())
+            self._say(line, "no business yet")
         if options["demo"]:
-            call_command("load_demo", say_how_to_sign_in=True, stdout=self.stdout)
+            call_command("load_demo", say_how_to_sign_in=True, stdout=self._window())
         if outside:
-            self.stdout.write(f"  A sample of other people's pages is at  {settings.CRAVIK_OUTSIDE_ADDRESS}/")
+            self._say(f"  A sample of other people's pages is at  {settings.CRAVIK_OUTSIDE_ADDRESS}/")
         self._say("  Ctrl+C ends everything.\n\n")
         status = supervisor.watch()
         if is_wanted() and not supervisor.is_told_to_stop:
@@ -154,12 +155,16 @@ class Command(BaseCommand):
         """All that has to be done before the first request is answered."""
         self._carry_data_over()
         if not settings.DEBUG:
-            collect_if_changed(lambda: self.stdout.write("  Collecting styles, scripts and fonts …"))
+            collect_if_changed(lambda: self._say("  Collecting styles, scripts and fonts …", "collecting static files"))
         if options["demo"]:
-            call_command("load_demo", once=True, stdout=self.stdout)
+            call_command("load_demo", once=True, stdout=self._window())
         for path in settings.CRAVIK_AT_START:
             import_string(path).call()
         load_application()
+
+    def _window(self) -> StringIO | OutputWrapper:
+        """Where words for people go; nowhere, where every line is JSON."""
+        return StringIO() if settings.CRAVIK_LOG_JSON else self.stdout
 
     def _say(self, words: str, event: str = "", /, **about: object) -> None:
         """To whoever sits at the window; where every line is JSON, as a line of the log, if it is worth one."""
