@@ -18,13 +18,13 @@ from cravik.setup.access import SellerRequest, keepers_page
 from cravik.setup.guessing import guessed_right, may_guess
 from cravik.upkeep.archive.by_hand import asked_last
 from cravik.upkeep.archive.locking import Lock
-from cravik.upkeep.archive.shelf import Archive, archive_named, remove, shelf
+from cravik.upkeep.archive.shelf import Archive, archive_named, forget_known, remove, shelf
 from cravik.upkeep.archive.taking import BY_HAND, DAILY, UPGRADE
 from cravik.upkeep.archive.wanted import last_outcome, put_outcome_aside, want_restore
 from cravik.upkeep.archive.words import figures_words
 from cravik.upkeep.health import look_into
 from cravik.upkeep.queue import enqueue_once
-from cravik.upkeep.tasks import back_up_by_hand
+from cravik.upkeep.tasks import back_up_by_hand, verify_unknown
 
 #: Seconds after which a page loads again that waits for something.
 _LOOK_AGAIN = 4
@@ -59,12 +59,13 @@ def rule_words() -> str:
 def installation(request: SellerRequest) -> HttpResponse:
     """How it is, in words, and every back-up that there is."""
     checks = look_into(timezone.now())
+    rows = [_row(archive) for archive in shelf()]
     asked = asked_last(back_up_by_hand.module_path)
     context = {
         "version": VERSION,
         "checks": checks,
         "unwell": sum(not check.is_well for check in checks),
-        "rows": [_row(archive) for archive in shelf()],
+        "rows": rows,
         "asked": asked,
         "outcome": last_outcome(),
         "rule": rule_words(),
@@ -73,7 +74,7 @@ def installation(request: SellerRequest) -> HttpResponse:
         "is_locked": bool(Lock(**settings.CRAVIK_BACKUP_LOCK)),
     }
     response = render(request, "setup/installation.html", context)
-    if asked and asked.is_under_way:
+    if (asked and asked.is_under_way) or any(row.archive.is_unknown for row in rows):
         response["Refresh"] = str(_LOOK_AGAIN)
     return response
 
@@ -108,6 +109,15 @@ def remove_backup(request: SellerRequest, name: str) -> HttpResponse:
     archive = _named(name)
     remove(archive)
     messages.success(request, f"{archive.name} is removed.")
+    return redirect("setup:installation")
+
+
+@require_POST
+@keepers_page
+def verify_backup(request: SellerRequest, name: str) -> HttpResponse:
+    """Have it restored into an empty folder and compared once more, in the background."""
+    forget_known(_named(name))
+    enqueue_once(verify_unknown)
     return redirect("setup:installation")
 
 

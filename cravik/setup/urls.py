@@ -40,6 +40,7 @@ urlpatterns = [
     path("setup/installation/told/", installation_views.put_aside, name="restore_told"),
     path("setup/installation/<str:name>/", installation_views.download, name="backup_download"),
     path("setup/installation/<str:name>/remove/", installation_views.remove_backup, name="backup_remove"),
+    path("setup/installation/<str:name>/verify/", installation_views.verify_backup, name="backup_verify"),
     path("setup/installation/<str:name>/restore/", installation_views.restore, name="backup_restore"),
     path("setup/terms/", conditions_views.all_conditions, name="all_conditions"),
     path("setup/terms/new/", conditions_views.new, name="new_conditions"),

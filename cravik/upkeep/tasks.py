@@ -7,7 +7,7 @@ from django.utils import timezone
 from django_tasks import task
 
 from cravik.upkeep.archive.by_hand import take_wanted
-from cravik.upkeep.archive.daily import see_to_daily
+from cravik.upkeep.archive.daily import check_unknown, see_to_daily
 from cravik.upkeep.pulse import beat_now
 from cravik.upkeep.tries import forget_tries
 
@@ -22,6 +22,12 @@ def back_up() -> str:
 def back_up_by_hand() -> str:
     """Take and verify the back-up that somebody asked for, and say what was done."""
     return take_wanted(timezone.now())
+
+
+@task()
+def verify_unknown() -> str:
+    """Verify the back-ups that nobody has yet."""
+    return check_unknown(timezone.now())
 
 
 @task()

@@ -20,6 +20,7 @@ logger = structlog.stdlib.get_logger("cravik.backup")
 
 #: The clock looks every few minutes, so no gap grows to a day.
 DUE_AFTER = timedelta(hours=23, minutes=40)
+_CLOCKS_DIFFER = timedelta(hours=1)
 TRY_AGAIN_AFTER = timedelta(minutes=20)
 
 #: Asked when back-ups begin to fail, with the sentence that says why.
@@ -41,10 +42,11 @@ def newest_daily(*, sound: bool = True) -> Archive | None:
 
 
 def see_to_daily(now: datetime) -> str:
-    """Take the day's archive and verify it, if it is time, else verify one that nobody has yet; say what was done."""
+    """Take the day's archive and verify it, if it is time, else those that nobody has yet; say what was done."""
     trouble, newest = trouble_now(), newest_daily()
-    if newest and now - newest.taken_at < DUE_AFTER and not trouble:
-        return _check_another(now)
+    # One of the future was taken by a clock that went wrong, and counts for nothing.
+    if newest and -_CLOCKS_DIFFER < now - newest.taken_at < DUE_AFTER and not trouble:
+        return check_unknown(now)
     if trouble and now - trouble.last < TRY_AGAIN_AFTER:
         return "the next try is a little later"
     try:
@@ -60,14 +62,13 @@ def see_to_daily(now: datetime) -> str:
     return taken.name
 
 
-def _check_another(now: datetime) -> str:
-    """Verify an archive that was taken before an upgrade, or laid there by somebody."""
-    unknown = next((each for each in shelf() if each.known is None and not each.is_bare), None)
-    if unknown is None:
-        return "there is one"
-    with suppress(BackupFailed):  # it is tried again
-        check(unknown.path, now)
-    return f"verified {unknown.name}"
+def check_unknown(now: datetime) -> str:
+    """Verify the archives of which nobody knows whether they are sound: taken before an upgrade, or laid there."""
+    unknown = [each for each in shelf() if each.is_unknown]
+    for each in unknown:
+        with suppress(BackupFailed):  # it is tried again
+            check(each.path, now)
+    return f"verified {len(unknown)}" if unknown else "there is one"
 
 
 def trouble_now() -> Trouble | None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import gzip
+import os
 import re
 import shutil
 import sqlite3
@@ -19,7 +20,7 @@ from cravik import VERSION
 from cravik.core.english import counted
 from cravik.upkeep.archive.locking import ENDING, Lock
 from cravik.upkeep.archive.manifest import Copy, Manifest, counts_of, digest_of_file, figures_of
-from cravik.upkeep.archive.taking import MANIFEST, SECRET_KEY, refuse_small_disk
+from cravik.upkeep.archive.taking import CHECKED, MANIFEST, SECRET_KEY, refuse_small_disk
 from cravik.upkeep.make import DATABASE, is_newer, why_tables_differ
 
 _MEMBER = re.compile(r"(cravik\.sqlite3|secret_key|version|manifest\.json|(pictures|files)/[\w.-]{1,120})", re.ASCII)
@@ -53,8 +54,9 @@ def verify(archive: Path, lock: Lock) -> Verdict:
     Raises ``Unreadable``, ``WrongKey``, and ``BackupFailed`` where there is no room.
     """
     _refuse_no_file(archive)
-    refuse_small_disk(archive.parent, archive.stat().st_size * 3)
-    with tempfile.TemporaryDirectory(prefix=".part-checked-", dir=archive.parent) as folder:
+    place = archive.parent if os.access(archive.parent, os.W_OK) else Path(tempfile.gettempdir())
+    refuse_small_disk(place, archive.stat().st_size * 3)
+    with tempfile.TemporaryDirectory(prefix=CHECKED, dir=place) as folder:
         return unpack(archive, Path(folder), lock)
 
 
@@ -63,7 +65,7 @@ def unpack(archive: Path, folder: Path, lock: Lock) -> Verdict:
     try:
         with _plain(archive, folder, lock) as plain:
             _extract(plain, folder)
-    except (tarfile.TarError, gzip.BadGzipFile, zlib.error, EOFError) as trouble:
+    except (tarfile.TarError, gzip.BadGzipFile, zlib.error, EOFError, FileExistsError) as trouble:
         raise Unreadable(f"{archive.name} is damaged or cut off: {trouble}.") from trouble
     said = folder / MANIFEST
     if not said.exists():

@@ -59,6 +59,10 @@ class Archive:
         return self.path.suffix == _BARE
 
     @property
+    def is_unknown(self) -> bool:
+        return self.known is None and not self.is_bare
+
+    @property
     def is_sound(self) -> bool:
         return self.known is not None and not self.known.faults
 
@@ -96,6 +100,11 @@ def check(path: Path, now: datetime) -> Known:
     draft.write_text(json.dumps(asdict(known) | {"checked_at": now.isoformat()}, indent=1), encoding="utf-8")
     draft.rename(_beside(path))
     return known
+
+
+def forget_known(archive: Archive) -> None:
+    """Let it be verified anew."""
+    _beside(archive.path).unlink(missing_ok=True)
 
 
 def clear_away() -> list[Path]:

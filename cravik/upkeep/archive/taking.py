@@ -10,21 +10,24 @@ from __future__ import annotations
 import fcntl
 import gzip
 import hashlib
+import os
 import shutil
 import sqlite3
 import tarfile
+import time
 from collections.abc import Iterator
 from contextlib import closing, contextmanager
 from datetime import datetime
 from io import BytesIO
 from pathlib import Path
+from typing import BinaryIO
 
 from django.conf import settings
 from django.db import connection
 
 from cravik import VERSION
 from cravik.upkeep.archive.locking import ENDING, Lock
-from cravik.upkeep.archive.manifest import Copy, Kept, Manifest, counts_of, digest_of_file, figures_of, named_files
+from cravik.upkeep.archive.manifest import Copy, Kept, Manifest, counts_of, figures_of, named_files
 from cravik.upkeep.make import DATABASE, VERSION_FILE, digest_of_steps, steps_of, version_of
 
 SECRET_KEY, MANIFEST = "secret_key", "manifest.json"
@@ -33,6 +36,8 @@ DAILY, BY_HAND, UPGRADE = "daily", "by-hand", "upgrade"
 #: What a database and small files shrink to is little; pictures shrink to nothing less.
 _COMPRESSION = 1
 _PART = ".part-"
+#: Folders in which archives are restored to verify them. One that is there for a day was left by a process that died.
+CHECKED = ".checked-"
 
 
 class BackupFailed(Exception):
@@ -75,9 +80,21 @@ def _take(name: str, why: str, now: datetime) -> Path:
             if lock:
                 finished = place / "locked"
                 lock.lock(plain, finished)
-            return finished.rename(folder / f"{name}{ending}")
+            _write_down(finished)
+            kept = finished.rename(folder / f"{name}{ending}")
+            _write_down(folder)
+            return kept
     except (OSError, sqlite3.Error) as trouble:
         raise BackupFailed(f"No back-up could be taken: {trouble}. Check the disk of {folder}.") from trouble
+
+
+def _write_down(path: Path) -> None:
+    """Have the disk keep it, so that it outlives a power cut."""
+    descriptor = os.open(path, os.O_RDONLY)
+    try:
+        os.fsync(descriptor)
+    finally:
+        os.close(descriptor)
 
 
 @contextmanager
@@ -91,7 +108,7 @@ def alone_in(folder: Path) -> Iterator[None]:
 @contextmanager
 def _workplace(folder: Path, name: str) -> Iterator[Path]:
     """A folder of the moment, removed however the work ends; what killed ones left behind is removed too."""
-    for left in [*folder.glob(f"{_PART}*"), *folder.glob("*.part")]:
+    for left in [*folder.glob(f"{_PART}*"), *folder.glob("*.part"), *filter(_is_old, folder.glob(f"{CHECKED}*"))]:
         shutil.rmtree(left) if left.is_dir() else left.unlink()
     place = folder / f"{_PART}{name}"
     place.mkdir(mode=0o700)
@@ -99,6 +116,10 @@ def _workplace(folder: Path, name: str) -> Iterator[Path]:
         yield place
     finally:
         shutil.rmtree(place, ignore_errors=True)
+
+
+def _is_old(path: Path) -> bool:
+    return time.time() - path.stat().st_mtime > 24 * 3600
 
 
 def refuse_small_disk(folder: Path, needed: int) -> None:
@@ -170,12 +191,25 @@ def _write(archive: Path, database: Path, why: str, now: datetime) -> None:
 
 
 def _add_file(tar: tarfile.TarFile, name: str, path: Path, files: dict[str, Kept]) -> None:
-    digest = digest_of_file(path)
-    with path.open("rb") as content:
-        member = tar.gettarinfo(arcname=name, fileobj=content)
+    with path.open("rb") as file:
+        member = tar.gettarinfo(arcname=name, fileobj=file)
         member.mode, member.uid, member.gid, member.uname, member.gname = 0o600, 0, 0, "", ""
+        content = _Digested(file)
         tar.addfile(member, content)
-    files[name] = digest
+    files[name] = Kept(member.size, content.digest.hexdigest())
+
+
+class _Digested:
+    """A file that is read once: what goes into the archive is what the digest is of, also while somebody writes it."""
+
+    def __init__(self, file: BinaryIO) -> None:
+        self._file = file
+        self.digest = hashlib.sha256()
+
+    def read(self, length: int = -1) -> bytes:
+        content = self._file.read(length)
+        self.digest.update(content)
+        return content
 
 
 def _add_bytes(tar: tarfile.TarFile, name: str, content: bytes, files: dict[str, Kept], now: datetime) -> None:

@@ -45,6 +45,11 @@ def want_restore(name: str) -> None:
     draft.rename(_wanted())
 
 
+def forget_wanted() -> None:
+    """At a start: what was asked for before it is not done without being asked for again."""
+    _wanted().unlink(missing_ok=True)
+
+
 def is_wanted() -> bool:
     """Whether it was asked for a moment ago, so that whoever asked has their answer."""
     with suppress(FileNotFoundError):

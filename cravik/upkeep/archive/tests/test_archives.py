@@ -18,7 +18,7 @@ from django.test import override_settings
 
 from cravik import VERSION
 from cravik.setup.models import Business
-from cravik.upkeep.archive import restoring
+from cravik.upkeep.archive import restoring, taking
 from cravik.upkeep.archive.locking import Lock, WrongKey, key_in, make_key_file
 from cravik.upkeep.archive.reading import Unreadable, verify
 from cravik.upkeep.archive.restoring import NotSound, finish_exchange, restore
@@ -69,6 +69,19 @@ class TakingTest(ArchiveTestCase):
         self.assertEqual(manifest.tables["setup_business"]["rows"], Business.objects.count())
         self.assertEqual(manifest.figures, {"orders": 0})
         self.assertEqual([path.name for path in self.backups.iterdir() if path != archive], [".one-at-a-time"])
+
+    def test_a_file_that_grows_meanwhile_does_no_harm(self) -> None:
+        growing = self.data / "files" / ("a" * 32)
+        read = taking._Digested.read
+
+        def grow(self: taking._Digested, length: int = -1) -> bytes:
+            with growing.open("ab") as more:
+                more.write(b"more")
+            return read(self, length)
+
+        with mock.patch.object(taking._Digested, "read", grow):
+            archive = take_daily(NOW)
+        self.assertEqual(verify(archive, Lock()).faults, ())
 
     def test_one_before_an_upgrade_is_named_for_both_versions(self) -> None:
         (self.data / "version").write_text("0.1.0\n")

@@ -49,6 +49,10 @@ class DailyTest(ArchiveTestCase):
         self.assertIsNone(trouble_now())
         self.assertTrue(newest_daily().is_sound)
 
+    def test_one_that_a_wrong_clock_took_counts_for_nothing(self) -> None:
+        see_to_daily(NOW + timedelta(days=300))
+        self.assertIn("cravik-2026", see_to_daily(NOW))
+
     def test_a_spoiled_one_counts_for_nothing(self) -> None:
         see_to_daily(NOW)
         (archive,) = shelf()

@@ -28,7 +28,7 @@ from cravik.core.english import counted
 from cravik.upkeep.alone import AlreadyRunning, hold_folder, keep_to_owner
 from cravik.upkeep.archive.restoring import finish_exchange
 from cravik.upkeep.archive.taking import BackupFailed, take_before_upgrade
-from cravik.upkeep.archive.wanted import is_wanted, restore_wanted
+from cravik.upkeep.archive.wanted import forget_wanted, is_wanted, restore_wanted
 from cravik.upkeep.make import OfAnotherMake, refuse_another_make, write_version
 from cravik.upkeep.starting import said_at_start
 from cravik.upkeep.starting_anew import HandedOn, hand_on, start_anew, taken_over
@@ -130,6 +130,7 @@ class Command(BaseCommand):
         # At the same priority: one that waits for the processor while it holds the write lock holds up every buyer.
         worker = WatchedProcess("worker", partial(call_command, "db_worker", interval=0.5, reload=False, verbosity=0))
         others = [WatchedProcess("outside", partial(serve, outside, settings.CRAVIK_OUTSIDE_SITE))] if outside else []
+        forget_wanted()
         supervisor = Supervisor([*web, worker, *others], settings.CRAVIK_TIMED_TASKS, is_wanted)
         supervisor.start()
         supervisor.wait_for_answer(host, port)
