@@ -102,7 +102,8 @@ def tables(_: datetime) -> Check:
 
 def worker(now: datetime) -> Check:
     """Whether background work moves: its pulse, and how long anything has waited for it."""
-    beat, begun = last_beat(), _started_at()
+    # The supervisor took hold of the folder at the start; the worker needs a moment until its first sign.
+    beat, begun = last_beat(), _changed_at("supervisor")
     alive = max(each for each in (beat, begun, datetime.fromtimestamp(0, UTC)) if each)
     waiting = DBTaskResult.objects.filter(status=TaskResultStatus.READY)
     number = waiting.count()
@@ -150,7 +151,8 @@ def backups(now: datetime) -> Check:
             Measure("backup_bytes", newest.bytes, "Size of the newest verified back-up"),
         ]
     measures.append(Measure("backup_failing", 1 if trouble else 0, "Whether taking or verifying it fails"))
-    is_new = now - datetime.fromtimestamp((Path(settings.DATA_DIR) / "version").stat().st_mtime, UTC) < _FIRST_HOUR
+    begun = _changed_at("version")  # when this version took the folder over
+    is_new = begun is not None and now - begun < _FIRST_HOUR
     if trouble:
         words = f"It has failed since {trouble.since:%d %B, %H:%M} UTC, and is tried again: {trouble.words}"
     elif newest is None:
@@ -167,8 +169,8 @@ def _files_of_database() -> Iterator[Path]:
     yield from (each for each in (name, name.with_name(f"{name.name}-wal")) if each.exists())
 
 
-def _started_at() -> datetime | None:
-    """When the supervisor took hold of the data folder; the worker needs a moment until its first sign."""
+def _changed_at(name: str) -> datetime | None:
+    """When that file of the data folder was last written; None where it is not there."""
     with suppress(OSError):
-        return datetime.fromtimestamp((Path(settings.DATA_DIR) / "supervisor").stat().st_mtime, UTC)
+        return datetime.fromtimestamp((Path(settings.DATA_DIR) / name).stat().st_mtime, UTC)
     return None

@@ -100,6 +100,11 @@ class HealthTest(InstallationTestCase):
                     answer = self.client.get(path, HTTP_AUTHORIZATION=said, **STRANGER)
                     self.assertEqual(answer.status_code, status, (path, said))
 
+    def test_a_folder_that_nobody_served_yet_is_looked_at_too(self) -> None:
+        (self.data / "version").unlink()
+        self.assertContains(self.client.get("/setup/"), "There is none yet. Take one now.")
+        self.assertContains(self.client.get(PAGE), "There is none yet.")
+
     def test_all_is_well_until_something_is_not(self) -> None:
         see_to_daily(timezone.now())
         said = self.client.get("/healthy/deep/").json()
