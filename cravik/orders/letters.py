@@ -124,7 +124,11 @@ def _values_of_both(order: Order) -> Values:
 
 def _slip(quoted: Quote) -> Block:
     rows = slip_rows(quoted)
-    above = [("", row.words, row.amount) for row in rows if row.kind != "within"]
+    above = [
+        ("", f"{row.words} ({row.detail})" if row.detail else row.words, row.amount)
+        for row in rows
+        if row.kind != "within"
+    ]
     within = [("within", f"of which {row.words}", row.amount) for row in rows if row.kind == "within"]
     if not quoted.schedule:
         return _table([*above, ("total", "Paid", quoted.total), *within])

@@ -85,6 +85,36 @@ class PacksPriceDocument(DocumentPart):
     amount: Amount
 
 
+class BundleDocument(DocumentPart):
+    reads = price.Bundle
+
+    count: Annotated[int, Field(ge=2, le=price.MAX_IN_BUNDLES)]
+    amount: Amount
+
+
+class BundlesPriceDocument(DocumentPart):
+    reads = price.BundlesPrice
+
+    kind: Literal["bundles"]
+    unit: Amount
+    bundles: Annotated[list[BundleDocument], Field(min_length=1, max_length=MAX_LEVELS)]
+
+    @model_validator(mode="after")
+    def _rise_and_save(self) -> Self:
+        before = 1
+        for number, each in enumerate(self.bundles):
+            if each.count <= before:
+                raise wrong("Each bundle has more pieces than the one before.", path("bundles", number, "count"))
+            before = each.count
+            if self.unit is None or each.amount is None:  # the currency is a fault of its own
+                continue
+            singly = self.unit * each.count
+            if each.amount >= singly:
+                words = f"{each.count:,} cost {singly.major} singly; a bundle of them costs less."
+                raise wrong(words, path("bundles", number, "amount"))
+        return self
+
+
 class OpenPriceDocument(DocumentPart):
     reads = price.OpenPrice
 
@@ -111,7 +141,12 @@ class OpenPriceDocument(DocumentPart):
 
 
 PriceDocument = Annotated[
-    FixedPriceDocument | LevelsPriceDocument | QuantityPriceDocument | PacksPriceDocument | OpenPriceDocument,
+    FixedPriceDocument
+    | LevelsPriceDocument
+    | QuantityPriceDocument
+    | PacksPriceDocument
+    | BundlesPriceDocument
+    | OpenPriceDocument,
     Field(discriminator="kind"),
 ]
 
@@ -171,9 +206,16 @@ class LineDocument(DocumentPart):
     once: bool = False
 
     @model_validator(mode="after")
-    def _adds_fit_the_price(self) -> Self:
+    def _fits_the_price(self) -> Self:
         check_adds(self.price, self.choices)
+        check_most(self.price, self.quantity)
         return self
+
+
+def check_most(of: Any, quantity: QuantityDocument, at: str = "quantity.max") -> None:
+    """Raises where more pieces may be bought than a price in bundles is worked out for."""
+    if isinstance(of, BundlesPriceDocument) and (quantity.max is None or quantity.max > price.MAX_IN_BUNDLES):
+        raise wrong(f"At a price in bundles the most is {price.MAX_IN_BUNDLES:,} or fewer.", at)
 
 
 def check_adds(of: Any, choices: list[OptionGroupDocument], at: str = "") -> None:

@@ -44,6 +44,7 @@ def paths_of_gaps(document: Document) -> dict[str, str]:
 _PRICE_GAPS = {
     "levels": "each of its levels, two or more, needs a name and an amount",
     "quantity": "each row of its price needs a number to start from, the first at 1, and an amount",
+    "bundles": "each of its bundles needs a count and an amount, and a single piece a price",
     "packs": "say how many are in a pack, and what it costs",
 }
 _AT_LINE = re.compile(r"offer\.lines\[(\d+)\](?:\.(\w+))?")
@@ -151,6 +152,9 @@ def _clear_plan(offer: Document, cleared: list[str]) -> None:
     if plan.get("kind") == "deposit" and "amount" in plan:
         del offer["plan"]
         cleared.append("the deposit")
+    for each in (plan, *(choice["plan"] for choice in plan.get("of", ()))):
+        if each.pop("first", None):
+            cleared.append("the prices of the first payments")
     if plan.get("kind") != "choice":
         return
     kept = []

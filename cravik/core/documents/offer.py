@@ -26,7 +26,7 @@ from cravik.core.documents.parts import (
     read_as,
     wrong,
 )
-from cravik.core.documents.plans import ChoicePlanDocument, OncePlanDocument, PlanDocument
+from cravik.core.documents.plans import ChoicePlanDocument, OncePlanDocument, PlanDocument, RepeatPlanDocument
 from cravik.core.documents.terms import (
     CodeDocument,
     DeliveryDocument,
@@ -55,18 +55,32 @@ def write_offer(offer: Offer) -> dict[str, Any]:
     return {"format": FORMAT, **written(offer)}
 
 
-def _check_own_prices(plan: ChoicePlanDocument, lines: Mapping[str, LineDocument]) -> None:
-    """A plan's own prices are for lines of the offer whose price is fixed, and that no option brings below zero."""
-    for number, choice in enumerate(plan.of):
-        for key, price in choice.prices.items():
-            at = path("of", number, "prices", key)
-            if key not in lines:
-                raise wrong(f"The offer has no line “{key}”.", at)
-            if not isinstance(lines[key].price, FixedPriceDocument):
-                raise wrong("A plan has a price of its own for lines with a fixed price only.", at)
-            least = least_addition(each.read() for each in lines[key].choices)
-            if least and price.amount is not None and (price.amount + least).minor < 0:
-                raise wrong("Some choice of options brings the price of a unit below zero.", at)
+def _check_own_prices(plan: Any, lines: Mapping[str, LineDocument]) -> None:
+    """A plan's own prices, and those of its first payments, are for lines of the offer whose price is fixed, and that
+    no option brings below zero; what is charged once has no first payment."""
+    of = plan.of if isinstance(plan, ChoicePlanDocument) else ()
+    for number, choice in enumerate(of):
+        _check_prices(choice.prices, lines, path("of", number, "prices"))
+    plans = [(path("of", number, "plan"), choice.plan) for number, choice in enumerate(of)] or [("", plan)]
+    for at, simple in plans:
+        if isinstance(simple, RepeatPlanDocument) and simple.first:
+            where = f"{at}.first.prices" if at else "first.prices"
+            _check_prices(simple.first.prices, lines, where)
+            for key in simple.first.prices:
+                if lines[key].once:
+                    raise wrong(f"“{lines[key].name}” is charged once, so it has no first price.", f"{where}.{key}")
+
+
+def _check_prices(prices: Mapping[str, FixedPriceDocument], lines: Mapping[str, LineDocument], where: str) -> None:
+    for key, price in prices.items():
+        at = f"{where}.{key}"
+        if key not in lines:
+            raise wrong(f"The offer has no line “{key}”.", at)
+        if not isinstance(lines[key].price, FixedPriceDocument):
+            raise wrong("A plan has a price of its own for lines with a fixed price only.", at)
+        least = least_addition(each.read() for each in lines[key].choices)
+        if least and price.amount is not None and (price.amount + least).minor < 0:
+            raise wrong("Some choice of options brings the price of a unit below zero.", at)
 
 
 def _currency(code: str) -> str:
@@ -109,7 +123,7 @@ class OfferDocument(DocumentPart):
         repeats = any(isinstance(each, schedule.RepeatPlan) for each in schedule.simple_plans(plan.read()))
         if repeats and lines and all(line.once for line in lines):
             raise wrong("Every line is charged once, so nothing repeats.")
-        if isinstance(plan, ChoicePlanDocument) and lines:
+        if lines:
             _check_own_prices(plan, {line.key: line for line in lines})
         return plan
 

@@ -10,6 +10,7 @@ from cravik.core.documents.lines import FixedPriceDocument
 from cravik.core.documents.parts import (
     MAX_LEVELS,
     Amount,
+    Day,
     DocumentPart,
     Percentage,
     Slug,
@@ -40,6 +41,13 @@ class OncePlanDocument(DocumentPart):
     kind: Literal["once"]
 
 
+class FirstPaymentsDocument(DocumentPart):
+    reads = schedule.FirstPayments
+
+    payments: Annotated[int, Field(ge=1, le=1200)]
+    prices: Annotated[dict[Slug, FixedPriceDocument], Field(min_length=1)]
+
+
 class RepeatPlanDocument(DocumentPart):
     reads = schedule.RepeatPlan
 
@@ -47,10 +55,20 @@ class RepeatPlanDocument(DocumentPart):
     every: EveryDocument
     payments: Annotated[int, Field(ge=1, le=1200)] | None = None
     trial_days: Annotated[int, Field(ge=0, le=3650)] = 0
+    trial_months: Annotated[int, Field(ge=0, le=120)] = 0
+    first: FirstPaymentsDocument | None = None
 
     @model_validator(mode="after")
     def _ends_some_day(self) -> Self:
         _not_for_ever(self.every, self.payments or 1)
+        if self.trial_days and self.trial_months:
+            raise wrong("A trial is so many days, or so many months, not both.", "trial_months")
+        if self.first and self.payments is not None and self.first.payments >= self.payments:
+            most = self.payments - 1
+            raise wrong(
+                f"The plan has {self.payments:,} payments, so {most:,} at the most can be at a first price.",
+                "first.payments",
+            )
         return self
 
 
@@ -74,13 +92,16 @@ class DepositPlanDocument(DocumentPart):
     # One of the two is absent; neither can be null.
     percent: Percentage = Field(default=cast(Any, None))
     amount: Amount = Field(default=cast(Any, None))
-    rest_after_days: Annotated[int, Field(ge=0, le=3650)]
+    rest_after_days: Annotated[int, Field(ge=0, le=3650)] = Field(default=cast(Any, None))
+    rest_on: Day = Field(default=cast(Any, None))
     buyer_may_pay_more: bool = False
 
     @model_validator(mode="after")
     def _by_one_of_two(self) -> Self:
         if ("percent" in self.model_fields_set) == ("amount" in self.model_fields_set):
             raise wrong("A deposit is either a percentage or an amount.")
+        if ("rest_after_days" in self.model_fields_set) == ("rest_on" in self.model_fields_set):
+            raise wrong("The rest is due either after so many days, or on a day.")
         return self
 
 

@@ -10,6 +10,7 @@ from cravik.core.errors import Fault
 from cravik.core.pricing.money import Money
 from cravik.core.pricing.payment import TaxLine
 from cravik.core.pricing.percent import Percent
+from cravik.core.pricing.price import Portion
 from cravik.core.pricing.quote import LaterPayment, Quote, QuotedLine
 
 FORMAT = "cravik.quote/1"
@@ -54,6 +55,8 @@ def write_kept_quote(quoted: Quote) -> dict[str, Any]:
     document = write_quote(quoted)
     for line, row in zip(quoted.lines, document["lines"], strict=True):
         row["name"], row["options"] = line.name, list(line.options)
+        if line.made_of:
+            row["made_of"] = [[part.number, part.size, part.amount.major] for part in line.made_of]
     if quoted.code:
         percent = {"percent": quoted.code_percent.text} if quoted.code_percent else {}
         document["code"] = {"code": quoted.code, **percent}
@@ -81,6 +84,7 @@ def read_kept_quote(document: Mapping[str, Any]) -> Quote:
                 discount=money(line["discount"]),
                 tax=money(line["tax"]),
                 total=money(line["total"]),
+                made_of=tuple(Portion(number, size, money(amount)) for number, size, amount in line.get("made_of", ())),
             )
             for line in document["lines"]
         ),

@@ -10,7 +10,7 @@ from cravik.core.pricing.basket import Basket, BasketLine
 from cravik.core.pricing.money import MAX_MINOR, Money
 from cravik.core.pricing.offer import Line, Offer
 from cravik.core.pricing.options import Option, addition_of, weight_of
-from cravik.core.pricing.price import LevelsPrice, OpenPrice, Wanted
+from cravik.core.pricing.price import LevelsPrice, OpenPrice, Portion, Wanted
 
 
 @dataclass(frozen=True, slots=True)
@@ -23,6 +23,7 @@ class Pick:
     wanted: Wanted
     amount: Money
     unit: Money | None
+    made_of: tuple[Portion, ...]
 
     @property
     def weight_g(self) -> int:
@@ -90,7 +91,7 @@ class _LineReader:
         if priced.amount.minor > MAX_MINOR:
             self.too_large()
             return None
-        return Pick(self.line, quantity, options, wanted, priced.amount, priced.unit)
+        return Pick(self.line, quantity, options, wanted, *priced)
 
     def quantity(self) -> int:
         bounds, name = self.line.quantity, self.line.name

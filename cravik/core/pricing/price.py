@@ -1,21 +1,29 @@
 """What a line costs for a quantity, by each kind of price.
 
 >>> breaks = (Break(1, Money(1200, "EUR")), Break(10, Money(1050, "EUR")))
->>> QuantityPrice("all_units", breaks).on(Wanted(10))
-Priced(amount=Money(minor=10500, currency='EUR'), unit=Money(minor=1050, currency='EUR'))
+>>> QuantityPrice("all_units", breaks).on(Wanted(10))[:2]
+(Money(minor=10500, currency='EUR'), Money(minor=1050, currency='EUR'))
 >>> QuantityPrice("incremental", breaks).on(Wanted(10)).amount.major
 '118.50'
 >>> PacksPrice(12, Money(600, "EUR")).on(Wanted(13)).amount.major
 '12.00'
+>>> ribbon = BundlesPrice(Money(200, "EUR"), (Bundle(3, Money(500, "EUR")), Bundle(10, Money(1500, "EUR"))))
+>>> ribbon.on(Wanted(7)).amount.major, [(part.number, part.size) for part in ribbon.on(Wanted(7)).made_of]
+('12.00', [(2, 3), (1, 1)])
 """
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Iterator
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import ClassVar, Literal, NamedTuple
 
 from cravik.core.pricing.money import Money, total_of
+
+#: The most pieces of a line that is sold in bundles.
+MAX_IN_BUNDLES = 1000
 
 
 class Wanted(NamedTuple):
@@ -28,12 +36,21 @@ class Wanted(NamedTuple):
     entered: Money | None = None
 
 
+class Portion(NamedTuple):
+    """So many times ``size`` pieces for an ``amount`` each time."""
+
+    number: int
+    size: int
+    amount: Money
+
+
 class Priced(NamedTuple):
     """A line's ``amount`` and its price a ``unit``. The unit price is None where no one price holds for all units, or a
-    flat sum is added."""
+    flat sum is added. Where pieces are sold together it is ``made_of`` portions, which add up to it."""
 
     amount: Money
     unit: Money | None
+    made_of: tuple[Portion, ...] = ()
 
 
 class Saving(NamedTuple):
@@ -166,10 +183,86 @@ class PacksPrice:
         return -(-quantity // self.size)
 
     def on(self, wanted: Wanted) -> Priced:
-        return Priced(self.amount * self.packs(wanted.quantity), None)
+        packs = self.packs(wanted.quantity)
+        return Priced(self.amount * packs, None, (Portion(packs, self.size, self.amount),))
 
     def unit_prices(self) -> Iterator[Money]:
         yield self.amount
+
+
+@dataclass(frozen=True, slots=True)
+class Bundle:
+    """``count`` pieces together for an ``amount``, which is less than they cost singly."""
+
+    count: int
+    amount: Money
+
+
+@dataclass(frozen=True, slots=True)
+class BundlesPrice:
+    """A price a ``unit``, and ``bundles`` that cost less, by rising count. A buyer pays the least that bundles and
+    single pieces come to for exactly what they take."""
+
+    kind: ClassVar = "bundles"
+    takes_adds: ClassVar = True
+    unit: Money
+    bundles: tuple[Bundle, ...]
+
+    def on(self, wanted: Wanted) -> Priced:
+        """``quantity`` is at most ``MAX_IN_BUNDLES``, so that the least is found in no time."""
+        often, rest = self.combination(wanted.quantity)
+        bundled = tuple(
+            Portion(number, each.count, each.amount + wanted.add * each.count if wanted.add else each.amount)
+            for each, number in reversed(often)
+        )
+        single = _with_addition(self.unit, wanted)
+        made_of = (*bundled, Portion(rest, 1, single)) if rest else bundled
+        amount = total_of((part.amount * part.number for part in made_of), self.unit.currency)
+        return Priced(amount, None if bundled else single, made_of if bundled else ())
+
+    def combination(self, quantity: int) -> tuple[list[tuple[Bundle, int]], int]:
+        """How often each bundle is taken for so many pieces, by rising count, and how many pieces are single."""
+        _, last = least_sums(self.unit.minor, self._sizes, quantity)
+        often: Counter[int] = Counter()
+        left = quantity
+        while left:
+            often[last[left]] += 1
+            left -= self.bundles[last[left]].count if last[left] >= 0 else 1
+        return [(self.bundles[place], number) for place, number in sorted(often.items()) if place >= 0], often[-1]
+
+    def sums_up_to(self, most: int, add: Money | None = None) -> list[Money]:
+        """What each number of pieces costs, from none to ``most``, where the options ``add`` so much to each."""
+        least, _ = least_sums(self.unit.minor, self._sizes, most)
+        each = add.minor if add else 0
+        return [Money(minor + each * pieces, self.unit.currency) for pieces, minor in enumerate(least)]
+
+    @property
+    def _sizes(self) -> tuple[tuple[int, int], ...]:
+        return tuple((each.count, each.amount.minor) for each in self.bundles)
+
+    def unit_prices(self) -> Iterator[Money]:
+        """The single price, and of each bundle what is left a piece, rounded down: no option may take off more."""
+        yield self.unit
+        for each in self.bundles:
+            yield Money(each.amount.minor // each.count, each.amount.currency)
+
+
+@lru_cache(maxsize=256)
+def least_sums(unit: int, bundles: tuple[tuple[int, int], ...], most: int) -> tuple[list[int], list[int]]:
+    """The least that each number of pieces from none to ``most`` comes to, and which of ``bundles``, ``(count,
+    amount)``, is the last of those that make it (-1: a single piece at ``unit``); of equal sums the one with larger
+    bundles. Amounts are in minor units.
+
+    >>> least_sums(200, ((3, 500),), 4)[0]
+    [0, 200, 400, 500, 700]
+    """
+    least, last = [0] * (most + 1), [-1] * (most + 1)
+    for pieces in range(1, most + 1):
+        least[pieces] = least[pieces - 1] + unit
+        for place, (count, amount) in enumerate(bundles):
+            if count <= pieces and least[pieces - count] + amount <= least[pieces]:
+                least[pieces], last[pieces] = least[pieces - count] + amount, place
+    return least, last
 
 
 @dataclass(frozen=True, slots=True)
@@ -198,7 +291,7 @@ class OpenPrice:
             yield self.max
 
 
-Price = FixedPrice | LevelsPrice | QuantityPrice | PacksPrice | OpenPrice
+Price = FixedPrice | LevelsPrice | QuantityPrice | PacksPrice | BundlesPrice | OpenPrice
 
 
 def _with_addition(unit: Money, wanted: Wanted) -> Money:

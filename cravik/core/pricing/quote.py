@@ -9,7 +9,8 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
-from datetime import UTC, date, datetime, time, timedelta
+from datetime import UTC, date, datetime, time
+from itertools import chain, repeat
 from typing import NamedTuple
 
 from cravik.core.errors import AmountRefused, BasketRefused, Fault
@@ -21,6 +22,7 @@ from cravik.core.pricing.offer import Offer
 from cravik.core.pricing.payment import Circumstances, Payment, TaxLine, payment_of
 from cravik.core.pricing.percent import Percent
 from cravik.core.pricing.picks import Pick, Picked, pick
+from cravik.core.pricing.price import Portion
 from cravik.core.pricing.schedule import (
     LISTED_WITHOUT_END,
     ChoicePlan,
@@ -49,6 +51,8 @@ class QuotedLine(NamedTuple):
     discount: Money
     tax: Money
     total: Money
+    #: How the amount comes about where pieces are sold together.
+    made_of: tuple[Portion, ...] = ()
 
 
 class LaterPayment(NamedTuple):
@@ -113,7 +117,8 @@ def quote(offer: Offer, basket: Basket) -> Quote:
 
 def work_out(offer: Offer, basket: Basket) -> Workings:
     """The quote with what led to it. Raises ``BasketRefused`` with everything that is wrong."""
-    offer = with_prices_of_plan(offer, basket.plan)
+    lasting = with_prices_of_plan(offer, basket.plan)
+    offer = with_first_prices(lasting, basket.plan)
     picked = pick(offer, basket)
     faults = list(picked.faults)
     code = _accepted_code(offer, basket, picked, faults)
@@ -142,8 +147,8 @@ def work_out(offer: Offer, basket: Basket) -> Workings:
             Fault("quantity_above_maximum", "lines", f"That is more than can be charged, {most} {offer.currency}.")
         )
     if isinstance(plan, DepositPlan) and pay_now is not None:
-        _check_pay_now(plan, full.total, pay_now)
-    due = _due(plan, full, picked.picks, given, basket.on, pay_now)
+        _check_pay_now(plan, full.total, pay_now, basket.on)
+    due = _due(plan, full, _Picks(picked.picks, lasting, basket), given, basket.on, pay_now)
     return Workings(given, plan, full, _quote_of(offer, full, due, code))
 
 
@@ -156,6 +161,30 @@ def with_prices_of_plan(offer: Offer, key: str | None) -> Offer:
     return replace(offer, lines=lines)
 
 
+def with_first_prices(offer: Offer, key: str | None) -> Offer:
+    """The offer at the prices of the first payments of its plan, or of the plan of that key, if it has any."""
+    plan = offer.plan.plan(key or "") if isinstance(offer.plan, ChoicePlan) else offer.plan
+    if not isinstance(plan, RepeatPlan) or plan.first is None:
+        return offer
+    prices = plan.first.prices
+    return replace(offer, lines=tuple(replace(line, price=prices.get(line.key, line.price)) for line in offer.lines))
+
+
+class _Picks(NamedTuple):
+    """What was picked at the prices of the first payment, and what the later ones are worked out from."""
+
+    first: Sequence[Pick]
+    lasting: Offer
+    basket: Basket
+
+    def later(self) -> list[Pick]:
+        """What recurs at the prices that last. Raises ``BasketRefused`` where that is more than can be charged."""
+        picked = pick(self.lasting, self.basket)
+        if picked.faults:
+            raise BasketRefused(*picked.faults)
+        return [each for each in picked.picks if not each.line.once]
+
+
 class _Due(NamedTuple):
     """What is due now and later."""
 
@@ -164,7 +193,7 @@ class _Due(NamedTuple):
 
 
 def _due(
-    plan: SimplePlan, full: Payment, picks: Sequence[Pick], given: Circumstances, start: date, pay_now: Money | None
+    plan: SimplePlan, full: Payment, picks: _Picks, given: Circumstances, start: date, pay_now: Money | None
 ) -> _Due:
     match plan:
         case OncePlan():
@@ -172,25 +201,36 @@ def _due(
         case InstalmentsPlan(every=every, payments=payments):
             first, *others = (Money(part, full.total.currency) for part in in_equal_parts(full.total.minor, payments))
             return _Due(first, _payments(every.dates(start, payments - 1), others))
-        case DepositPlan(rest_after_days=days):
-            now = plan.deposit_on(full.total) if pay_now is None else pay_now
+        case DepositPlan():
+            now = plan.deposit_on(full.total, start) if pay_now is None else pay_now
             rest = full.total - now
-            return _Due(now, [LaterPayment(start + timedelta(days=days), rest)] if rest else [])
+            return _Due(now, [LaterPayment(plan.rest_day(start), rest)] if rest else [])
         case RepeatPlan():
             return _repeats(plan, full, picks, given, start)
 
 
-def _repeats(plan: RepeatPlan, full: Payment, picks: Sequence[Pick], given: Circumstances, start: date) -> _Due:
+def _repeats(plan: RepeatPlan, full: Payment, picks: _Picks, given: Circumstances, start: date) -> _Due:
     """Lines that are charged once fall to the first payment, or to the start of a trial."""
-    lasting = [pick for pick in picks if not pick.line.once]
-    each = full.total if len(lasting) == len(picks) else payment_of(lasting, given).total
-    if not plan.trial_days:
+    recurring = [pick for pick in picks.first if not pick.line.once]
+    each = full.total if len(recurring) == len(picks.first) else payment_of(recurring, given).total
+    amounts = (
+        chain(repeat(each, plan.first.payments), repeat(payment_of(picks.later(), given).total))
+        if plan.first
+        else repeat(each)
+    )
+    if plan.trial is None:
+        next(amounts)  # which falls to now, with what is charged once
         count = LISTED_WITHOUT_END if plan.payments is None else plan.payments - 1
-        return _Due(full.total, [LaterPayment(on, each) for on in plan.every.dates(start, count)])
-    now = payment_of([pick for pick in picks if pick.line.once], given).total
-    first = start + timedelta(days=plan.trial_days)
+        return _Due(full.total, _payments_of(plan.every.dates(start, count), amounts))
+    now = payment_of([pick for pick in picks.first if pick.line.once], given).total
+    first = plan.trial.after(start, 1)
     count = (LISTED_WITHOUT_END if plan.payments is None else plan.payments) - 1
-    return _Due(now, [LaterPayment(on, each) for on in (first, *plan.every.dates(first, count))])
+    return _Due(now, _payments_of((first, *plan.every.dates(first, count)), amounts))
+
+
+def _payments_of(days: Iterable[date], amounts: Iterable[Money]) -> list[LaterPayment]:
+    """A payment a day, for as long as there are days."""
+    return [LaterPayment(on, amount) for on, amount in zip(days, amounts, strict=False)]
 
 
 def _payments(days: Iterable[date], amounts: Iterable[Money]) -> list[LaterPayment]:
@@ -270,8 +310,8 @@ def _pay_now(offer: Offer, basket: Basket, plan: SimplePlan | None, faults: list
         return None
 
 
-def _check_pay_now(plan: DepositPlan, total: Money, pay_now: Money) -> None:
-    least = plan.deposit_on(total)
+def _check_pay_now(plan: DepositPlan, total: Money, pay_now: Money, start: date) -> None:
+    least = plan.deposit_on(total, start)
     if least <= pay_now <= total:
         return
     which, bound = ("least", least) if pay_now < least else ("most", total)
@@ -315,6 +355,7 @@ def _quote_of(offer: Offer, full: Payment, due: _Due, code: Code | None) -> Quot
                 discount=discount,
                 tax=tax,
                 total=total,
+                made_of=pick.made_of,
             )
             for pick, discount, tax, total in full.lines
         ),

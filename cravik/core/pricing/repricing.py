@@ -14,7 +14,7 @@ from fractions import Fraction
 
 from cravik.core.pricing.money import Money
 from cravik.core.pricing.percent import rounded_ratio
-from cravik.core.pricing.price import FixedPrice, LevelsPrice, OpenPrice, PacksPrice, Price, QuantityPrice
+from cravik.core.pricing.price import BundlesPrice, FixedPrice, LevelsPrice, OpenPrice, PacksPrice, Price, QuantityPrice
 
 
 class NotRepriced(Exception):
@@ -28,8 +28,9 @@ class Change:
     percent: Fraction | None = None
     amount: Money | None = None
 
-    def of(self, money: Money) -> Money:
-        """Raises ``NotRepriced`` where nothing, or less, would be left."""
+    def of(self, money: Money, pieces: int = 1) -> Money:
+        """What the price of so many ``pieces`` becomes, each of which an amount is added to. Raises ``NotRepriced``
+        where nothing, or less, would be left."""
         if self.percent is not None:
             share = money.minor * (100 + self.percent)
             changed = Money(rounded_ratio(share.numerator, 100 * share.denominator), money.currency)
@@ -37,7 +38,7 @@ class Change:
             assert self.amount is not None
             if self.amount.currency != money.currency:
                 raise NotRepriced(f"It is in {money.currency}.")
-            changed = money + self.amount
+            changed = money + self.amount * pieces
         if changed.minor <= 0 < money.minor:
             raise NotRepriced("Nothing would be left of it.")
         return changed if money.minor else money
@@ -47,12 +48,21 @@ def changed_price(price: Price, change: Change) -> Price:
     """The price after the change. Raises ``NotRepriced``."""
     match price:
         case FixedPrice(amount=amount):
-            changed = change.of(amount)
-            return replace(price, amount=changed, was=price.was if price.was and price.was > changed else None)
+            now = change.of(amount)
+            return replace(price, amount=now, was=price.was if price.was and price.was > now else None)
         case LevelsPrice(levels=levels):
             return replace(price, levels=tuple(replace(each, amount=change.of(each.amount)) for each in levels))
         case QuantityPrice(breaks=breaks):
             return replace(price, breaks=tuple(replace(each, unit=change.of(each.unit)) for each in breaks))
+        case BundlesPrice(unit=unit, bundles=bundles):
+            changed = replace(
+                price,
+                unit=change.of(unit),
+                bundles=tuple(replace(each, amount=change.of(each.amount, each.count)) for each in bundles),
+            )
+            if any(each.amount >= changed.unit * each.count for each in changed.bundles):
+                raise NotRepriced("A bundle would cost no less than its pieces do singly.")
+            return changed
         case PacksPrice(amount=amount):
             return replace(price, amount=change.of(amount))
         case OpenPrice():

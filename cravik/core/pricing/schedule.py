@@ -62,14 +62,31 @@ ONCE = OncePlan()
 
 
 @dataclass(frozen=True, slots=True)
+class FirstPayments:
+    """For so many of the first full ``payments``, ``prices`` hold instead of the lines' own, by the lines' keys."""
+
+    payments: int
+    prices: Mapping[str, FixedPrice]
+
+
+@dataclass(frozen=True, slots=True)
 class RepeatPlan:
     """The same payment again and again: ``payments`` in all (None: until somebody ends it), the first
-    after a trial of so many days."""
+    after a trial of so many days, or calendar months. The ``first`` ones may have prices of their own."""
 
     kind: ClassVar = "repeat"
     every: Every
     payments: int | None = None
     trial_days: int = 0
+    trial_months: int = 0
+    first: FirstPayments | None = None
+
+    @property
+    def trial(self) -> Every | None:
+        """How long nothing but what is charged once is paid; None where there is no trial."""
+        if self.trial_months:
+            return Every(self.trial_months, "month")
+        return Every(self.trial_days, "day") if self.trial_days else None
 
 
 @dataclass(frozen=True, slots=True)
@@ -83,16 +100,25 @@ class InstalmentsPlan:
 
 @dataclass(frozen=True, slots=True)
 class DepositPlan:
-    """A part now, by ``percent`` or ``amount`` (one of the two), and the rest on one later day."""
+    """A part now, by ``percent`` or ``amount`` (one of the two), and the rest on one later day: ``rest_after_days``, or
+    ``rest_on`` (one of the two)."""
 
     kind: ClassVar = "deposit"
-    rest_after_days: int
+    rest_after_days: int | None = None
     percent: Percent | None = None
     amount: Money | None = None
     buyer_may_pay_more: bool = False
+    rest_on: date | None = None
 
-    def deposit_on(self, total: Money) -> Money:
-        """The deposit: a percentage rounded, an amount capped at the total."""
+    def rest_day(self, start: date) -> date:
+        """When the rest is due of what is bought on ``start``."""
+        return self.rest_on or start + timedelta(days=self.rest_after_days or 0)
+
+    def deposit_on(self, total: Money, start: date) -> Money:
+        """The deposit: a percentage rounded, an amount capped at the total; all of it where the rest's own day has
+        come."""
+        if self.rest_on is not None and self.rest_on <= start:
+            return total
         if self.percent:
             return Money(self.percent.of(total.minor), total.currency)
         return min(self.amount or Money(0, total.currency), total)
@@ -149,5 +175,5 @@ def _asks_later(plan: SimplePlan) -> bool:
             return payments > 1
         case DepositPlan(percent=percent):
             return percent is None or percent.ten_thousandths < WHOLE
-        case RepeatPlan(payments=payments, trial_days=trial):
-            return payments != 1 or trial > 0
+        case RepeatPlan(payments=payments, trial=trial):
+            return payments != 1 or trial is not None

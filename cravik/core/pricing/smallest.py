@@ -7,7 +7,7 @@ from typing import NamedTuple
 from cravik.core.pricing.money import Money, total_of
 from cravik.core.pricing.offer import Line, Offer
 from cravik.core.pricing.options import least_addition
-from cravik.core.pricing.price import LevelsPrice, OpenPrice, QuantityPrice, Wanted
+from cravik.core.pricing.price import MAX_IN_BUNDLES, BundlesPrice, LevelsPrice, OpenPrice, QuantityPrice, Wanted
 
 
 class SmallestLine(NamedTuple):
@@ -46,6 +46,10 @@ def smallest_line(line: Line) -> SmallestLine:
             quantities += [
                 each.from_ for each in breaks if each.from_ > quantities[0] and (not most or each.from_ <= most)
             ]
+        case BundlesPrice() as bundled:
+            # And so may a bundle.
+            sums = bundled.sums_up_to(line.quantity.max or MAX_IN_BUNDLES, add)
+            quantities = [min(range(line.quantity.min, len(sums)), key=sums.__getitem__)]
     amounts = [(line.price.on(Wanted(quantity, add, level, entered)).amount, quantity) for quantity in quantities]
     amount, quantity = min(amounts)
     return SmallestLine(line, quantity, amount)

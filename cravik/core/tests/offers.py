@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from datetime import date
 
 from hypothesis import strategies as st
@@ -24,11 +25,23 @@ from cravik.core.pricing.money import Money
 from cravik.core.pricing.offer import Line, Offer, Quantity
 from cravik.core.pricing.options import Option, OptionGroup
 from cravik.core.pricing.percent import Percent
-from cravik.core.pricing.price import Break, FixedPrice, Level, LevelsPrice, OpenPrice, PacksPrice, QuantityPrice
+from cravik.core.pricing.price import (
+    MAX_IN_BUNDLES,
+    Break,
+    Bundle,
+    BundlesPrice,
+    FixedPrice,
+    Level,
+    LevelsPrice,
+    OpenPrice,
+    PacksPrice,
+    QuantityPrice,
+)
 from cravik.core.pricing.schedule import (
     ChoicePlan,
     DepositPlan,
     Every,
+    FirstPayments,
     InstalmentsPlan,
     OncePlan,
     PlanChoice,
@@ -54,6 +67,11 @@ prices = st.one_of(
     st.builds(LevelsPrice, levels),
     st.builds(QuantityPrice, st.sampled_from(["all_units", "incremental"]), breaks),
     st.builds(PacksPrice, st.integers(1, 12), money),
+    st.builds(
+        lambda unit, rows: _bundles(unit, rows),
+        st.integers(2, 5_000),
+        st.lists(st.integers(1, 99), min_size=1, max_size=4),
+    ),
     st.builds(OpenPrice, st.just(Money(0, CURRENCY)), st.none(), start=money),
 )
 choices = st.lists(st.none() | money, min_size=1, max_size=3).map(
@@ -90,9 +108,11 @@ fees = st.builds(
 simple_plans = st.one_of(
     st.just(OncePlan()),
     st.builds(RepeatPlan, every, st.none() | st.integers(1, 6), st.sampled_from([0, 14])),
+    st.builds(RepeatPlan, every, st.none() | st.integers(1, 6), trial_months=st.sampled_from([1, 3])),
     st.builds(InstalmentsPlan, every, st.integers(1, 7)),
     st.builds(DepositPlan, st.integers(1, 60), percent=percents),
     st.builds(DepositPlan, st.integers(1, 60), amount=money),
+    st.builds(DepositPlan, amount=money, rest_on=days),
 )
 plans = simple_plans | simple_plans.map(lambda plan: ChoicePlan((PlanChoice("picked", plan),)))
 codes = st.one_of(
@@ -103,6 +123,13 @@ codes = st.one_of(
 )
 any_delivery: st.SearchStrategy[Delivery | None] = st.none() | deliveries
 any_tax: st.SearchStrategy[TaxRules | None] = st.none() | taxes
+
+
+def _bundles(unit: int, percents: list[int]) -> BundlesPrice:
+    """Bundles of 2, 5, 8 … pieces, each for so many per cent of what they cost singly, and less than all of it."""
+    rows = [(2 + 3 * number, percent) for number, percent in enumerate(percents)]
+    sizes = [Bundle(count, Money(count * unit * percent // 100, CURRENCY)) for count, percent in rows]
+    return BundlesPrice(Money(unit, CURRENCY), tuple(sizes))
 
 
 def _value_bands(amounts: list[Money]) -> list[ValueBand]:
@@ -120,7 +147,7 @@ def lines(draw: st.DrawFn, number: int) -> Line:
         key=f"line{number}",
         name=f"Line {number}",
         price=price,
-        quantity=Quantity(draw(st.integers(1, 20)), 1, None),
+        quantity=Quantity(draw(st.integers(1, 20)), 1, MAX_IN_BUNDLES if isinstance(price, BundlesPrice) else None),
         choices=draw(choices) if price.takes_adds and draw(st.booleans()) else (),
         ships=draw(st.booleans()),
         weight_g=draw(st.integers(0, 900)),
@@ -141,11 +168,16 @@ def offers(
     code = draw(codes)
     if isinstance(first, FixedPrice) and draw(st.booleans()):
         code = UnitPriceCode("GUST", "line0", draw(money))
+    plan = draw(plans)
+    recurring = {line.key for line in sold if isinstance(line.price, FixedPrice) and not line.once and not line.choices}
+    if isinstance(plan, RepeatPlan) and recurring and plan.payments != 1 and draw(st.booleans()):
+        first = {key: FixedPrice(draw(money)) for key in sorted(recurring)}
+        plan = replace(plan, first=FirstPayments(draw(st.integers(1, (plan.payments or 9) - 1)), first))
     return Offer(
         title="Kites",
         currency=CURRENCY,
         lines=sold,
-        plan=draw(plans),
+        plan=plan,
         codes=(code,),
         delivery=draw(delivery),
         tax=draw(tax),

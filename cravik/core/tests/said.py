@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Any
 
 from cravik.core.pricing.partial_offer import PartialLine, PartialOffer
 from cravik.core.pricing.price import FixedPrice, LevelsPrice, OpenPrice, Price, QuantityPrice
-from cravik.core.pricing.schedule import ChoicePlan, Plan
+from cravik.core.pricing.schedule import ChoicePlan, Plan, RepeatPlan, SimplePlan
 
 
 def terms(offer: PartialOffer) -> tuple[Any, ...]:
@@ -43,7 +44,18 @@ def _price(price: Price | None) -> Any:
 
 def _plan(plan: Plan, keys: dict[str, int]) -> Any:
     if not isinstance(plan, ChoicePlan):
-        return plan
+        return _first(plan, keys)
     if len(plan.of) == 1 and not plan.of[0].prices:
-        return plan.of[0].plan
-    return tuple((choice.plan, {keys[key]: price.amount for key, price in choice.prices.items()}) for choice in plan.of)
+        return _first(plan.of[0].plan, keys)
+    return tuple(
+        (_first(choice.plan, keys), {keys[key]: price.amount for key, price in choice.prices.items()})
+        for choice in plan.of
+    )
+
+
+def _first(plan: SimplePlan, keys: dict[str, int]) -> Any:
+    """The plan with the prices of its first payments by the places of the lines."""
+    if not isinstance(plan, RepeatPlan) or plan.first is None:
+        return plan
+    prices = {keys[key]: price.amount for key, price in plan.first.prices.items()}
+    return replace(plan, first=None), plan.first.payments, prices

@@ -31,7 +31,7 @@ WORDS = (
 
 def worked_offers() -> list[Offer]:
     found = []
-    for name in ("worked-quotes.ndjson", "worked-quotes-2.ndjson"):
+    for name in ("worked-quotes.ndjson", "worked-quotes-2.ndjson", "worked-quotes-3.ndjson"):
         for text in (DATA / name).read_text().splitlines():
             try:
                 found.append(read_offer(json.loads(text)["offer"]))
@@ -45,7 +45,9 @@ def spoken(offer: Offer) -> Any:
     partial = as_partial(offer)
     lines = []
     for line in partial.lines:
-        parts = getattr(line.price, "levels", None) or getattr(line.price, "breaks", None) or ()
+        parts = next(
+            (getattr(line.price, name) for name in ("levels", "breaks", "bundles") if hasattr(line.price, name)), ()
+        )
         few = tuple(group for group in line.choices if len(group.options) <= NAMED_SINGLY)
         lines.append(replace(line, choices=few, price=None if len(parts) > NAMED_SINGLY else line.price))
     return terms(replace(partial, lines=tuple(lines)))

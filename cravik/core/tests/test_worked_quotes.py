@@ -17,7 +17,7 @@ from cravik.core.text.sentence import sentence
 
 CASES = [
     json.loads(line)
-    for name in ("worked-quotes.ndjson", "worked-quotes-2.ndjson")
+    for name in ("worked-quotes.ndjson", "worked-quotes-2.ndjson", "worked-quotes-3.ndjson")
     for line in (Path(__file__).parent / "data" / name).read_text().splitlines()
 ]
 
@@ -26,7 +26,7 @@ class WorkedQuotesTest(unittest.TestCase):
     maxDiff = None
 
     def test_every_worked_example_agrees(self) -> None:
-        self.assertEqual(len(CASES), 325)
+        self.assertEqual(len(CASES), 427)
         for case in CASES:
             with self.subTest(case["id"], why=case["why"]):
                 self.assertEqual(quoted(case), case["quote"])

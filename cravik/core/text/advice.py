@@ -18,7 +18,16 @@ from cravik.core.pricing.money import Money
 from cravik.core.pricing.offer import Line, Offer
 from cravik.core.pricing.options import least_addition
 from cravik.core.pricing.percent import WHOLE
-from cravik.core.pricing.price import FixedPrice, LevelsPrice, OpenPrice, PacksPrice, QuantityPrice, Wanted
+from cravik.core.pricing.price import (
+    MAX_IN_BUNDLES,
+    BundlesPrice,
+    FixedPrice,
+    LevelsPrice,
+    OpenPrice,
+    PacksPrice,
+    QuantityPrice,
+    Wanted,
+)
 from cravik.core.pricing.schedule import RepeatPlan, simple_plans
 from cravik.core.text.advice_on_terms import advise_on_terms
 
@@ -42,6 +51,9 @@ def _on_line(offer: Offer, line: Line, number: int) -> Iterator[Fault]:
         case QuantityPrice() as price:
             yield from _more_for_less(line, price, at, offer.currency)
             yield from _break_out_of_reach(line, price, at)
+        case BundlesPrice() as price:
+            yield from _on_bundles(line, price, at, offer.currency)
+            yield from _nothing_left(offer, line, _with_least_addition(price.unit, line), f"{at}.price.unit")
         case PacksPrice(size=size):
             most = line.quantity.max
             if most is not None and most < size:
@@ -161,6 +173,30 @@ def _smallest_dearer(
                 low = middle + 1
         return low
     return None
+
+
+def _on_bundles(line: Line, price: BundlesPrice, at: str, currency: str) -> Iterator[Fault]:
+    """Bundles that nobody can have, that nobody gets, and more pieces that cost less."""
+    most = line.quantity.max or MAX_IN_BUNDLES
+    sums = price.sums_up_to(most)
+    for number, each in enumerate(price.bundles):
+        where = f"{at}.price.bundles[{number}]"
+        if each.count > most:
+            words = f"A bundle of {each.count:,} is never reached: the most of “{line.name}” is {most:,}."
+            yield Fault("bundle_out_of_reach", f"{where}.count", words)
+            continue
+        if sums[each.count] < each.amount:
+            words = (
+                f"{each.count:,} cost {sums[each.count].major} {currency} in smaller bundles, so nobody pays"
+                f" {each.amount.major} {currency} for them."
+            )
+            yield Fault("bundle_never_used", f"{where}.amount", words)
+            continue
+        dearer = next((few for few in range(line.quantity.min, each.count) if sums[few] > sums[each.count]), None)
+        if dearer is not None:
+            dear, cheap = sums[dearer].major, sums[each.count].major
+            words = f"{each.count:,} cost {cheap} {currency}, {dearer:,} cost {dear} {currency}."
+            yield Fault("more_for_less", where, words)
 
 
 def _break_out_of_reach(line: Line, price: QuantityPrice, at: str) -> Iterator[Fault]:

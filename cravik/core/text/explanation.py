@@ -18,11 +18,11 @@ from cravik.core.pricing.money import Money, total_of
 from cravik.core.pricing.offer import Offer
 from cravik.core.pricing.payment import PaidLine
 from cravik.core.pricing.picks import Pick
-from cravik.core.pricing.price import FixedPrice, LevelsPrice, OpenPrice, PacksPrice, QuantityPrice
+from cravik.core.pricing.price import BundlesPrice, FixedPrice, LevelsPrice, OpenPrice, PacksPrice, QuantityPrice
 from cravik.core.pricing.quote import Workings, work_out
 from cravik.core.pricing.schedule import DepositPlan, InstalmentsPlan, OncePlan, RepeatPlan
 from cravik.core.pricing.tax import DELIVERY, TaxRate, rates_for
-from cravik.core.text.plan_words import every_words
+from cravik.core.text.plan_words import every_words, first_words, rest_words, span_words
 
 
 def explain(offer: Offer, basket: Basket) -> list[str]:
@@ -79,6 +79,14 @@ class _Teller:
             case PacksPrice(size=size, amount=amount) as price:
                 packs = counted(price.packs(pick.quantity), "pack", "packs")
                 return f"{quantity} need {packs} of {size:,} at {amount.major}; a started pack is a whole pack."
+            case BundlesPrice():
+                parts = [
+                    f"{part.number:,} single at {part.amount.major}"
+                    if part.size == 1
+                    else f"{counted(part.number, 'bundle', 'bundles')} of {part.size:,} at {part.amount.major}"
+                    for part in pick.made_of
+                ] or [f"{quantity} single at {(pick.unit or self.nothing).major}"]
+                return f"{quantity} come to the least as {listed(parts, 'and')}."
             case OpenPrice():
                 whose = "stands there at first" if self.asked_amount(pick) is None else "the buyer entered"
                 return f"{quantity} at the amount that {whose}, {(pick.unit or self.nothing).major}."
@@ -204,15 +212,22 @@ class _Teller:
             case InstalmentsPlan(every=every, payments=payments):
                 parts = counted(payments, "part", "parts")
                 return f"The total in {parts}, {every_words(every)}; they differ by one minor unit at most."
-            case DepositPlan(percent=percent, rest_after_days=days) as plan:
-                least = plan.deposit_on(self.payment.total).major
+            case DepositPlan(percent=percent) as plan:
+                least = plan.deposit_on(self.payment.total, self.basket.on).major
                 how = f"{percent.text} % of the total, rounded" if percent else "capped at the total"
                 more = "" if self.basket.pay_now is None else f" The buyer chose to pay {self.quote.due_now.major} now."
-                return f"The deposit is {least}, {how}; the rest after {counted(days, 'day', 'days')}.{more}"
-            case RepeatPlan(every=every, payments=payments, trial_days=trial):
+                return f"The deposit is {least}, {how}; the rest {rest_words(plan)}.{more}"
+            case RepeatPlan(every=every, payments=payments, trial=trial) as plan:
                 end = "without an end; the next 12 are listed" if payments is None else f"{payments} times"
-                start = f" Now only what is charged once; the first full payment is {trial} days on." if trial else ""
-                return f"Paid {every_words(every)}, {end}.{start}"
+                start = (
+                    f" Now only what is charged once; the first full payment is {span_words(trial)} on."
+                    if trial
+                    else ""
+                )
+                names = {line.key: line.name for line in self.offer.lines}
+                first = first_words(plan, names)
+                at_first = f" {first[:1].upper()}{first[1:]}; the others at the lines' own prices." if first else ""
+                return f"Paid {every_words(every)}, {end}.{start}{at_first}"
 
     def fee(self) -> Iterator[str]:
         fee = self.offer.fee

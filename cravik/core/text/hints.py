@@ -12,7 +12,7 @@ from __future__ import annotations
 
 from cravik.core.pricing.money import Money
 from cravik.core.pricing.offer import Quantity
-from cravik.core.pricing.price import PacksPrice, Price, QuantityPrice, Wanted
+from cravik.core.pricing.price import MAX_IN_BUNDLES, BundlesPrice, PacksPrice, Price, QuantityPrice, Wanted
 from cravik.core.text.money_text import DEFAULT_LOCALE, format_money
 
 
@@ -26,10 +26,27 @@ def quantity_hint(
     match price:
         case QuantityPrice():
             return _of_next_break(price, bounds, quantity, add, locale)
+        case BundlesPrice():
+            return _of_one_more(price, bounds, quantity, add, locale)
         case PacksPrice(size=size):
             full = min(price.packs(quantity) * size, bounds.max or price.packs(quantity) * size)
             return f"Up to {full:,} cost the same: they come in packs of {size:,}." if full > quantity else ""
     return ""
+
+
+def _of_one_more(price: BundlesPrice, bounds: Quantity, quantity: int, add: Money | None, locale: str) -> str:
+    """What one more piece would cost, or that some more cost less."""
+    most = bounds.max or MAX_IN_BUNDLES
+    if quantity >= most:
+        return ""
+    sums = price.sums_up_to(min(most, quantity + price.bundles[-1].count), add)
+    now = sums[quantity]
+    cheaper = next((more for more in range(quantity + 1, len(sums)) if sums[more] < now), None)
+    if cheaper is not None:
+        return f"{cheaper:,} cost less than {quantity:,}: {format_money(sums[cheaper], locale)}."
+    more = sums[quantity + 1] - now
+    costs = f"costs {format_money(more, locale)}" if more else "costs nothing"
+    return f"One more {costs}: {quantity + 1:,} are {format_money(sums[quantity + 1], locale)}."
 
 
 def _of_next_break(price: QuantityPrice, bounds: Quantity, quantity: int, add: Money | None, locale: str) -> str:

@@ -15,7 +15,7 @@ from typing import NamedTuple
 from cravik.core.pricing.money import Money, total_of
 from cravik.core.pricing.offer import Line, Offer
 from cravik.core.pricing.options import greatest_addition, least_addition
-from cravik.core.pricing.price import LevelsPrice, OpenPrice, PacksPrice, QuantityPrice, Wanted
+from cravik.core.pricing.price import BundlesPrice, LevelsPrice, OpenPrice, PacksPrice, QuantityPrice, Wanted
 from cravik.core.pricing.quote import with_prices_of_plan
 from cravik.core.pricing.schedule import ChoicePlan, RepeatPlan
 from cravik.core.text.money_text import DEFAULT_LOCALE, format_money
@@ -83,7 +83,7 @@ def _of_lines(offer: Offer) -> Span:
 def _of_line(line: Line) -> Span:
     quantity, most = line.quantity.min, line.quantity.max
     amounts = [line.price.on(wanted).amount for wanted in _ways(line, quantity)]
-    may_grow = isinstance(line.price, QuantityPrice | PacksPrice) and (most is None or most > quantity)
+    may_grow = isinstance(line.price, QuantityPrice | PacksPrice | BundlesPrice) and (most is None or most > quantity)
     return Span(min(amounts), None if may_grow or _has_no_end(line) else max(amounts))
 
 

@@ -74,7 +74,7 @@ def later_words(plan: SimplePlan, quoted: Quote, start: date, locale: str = DEFA
     if not later:
         return ""
     said, anchor = "", start
-    if isinstance(plan, RepeatPlan) and plan.trial_days:
+    if isinstance(plan, RepeatPlan) and plan.trial:
         first, *later = later
         said, anchor = f", {_sum(first.amount, locale)} on {day_words(first.on)}", first.on
     every = plan.every if isinstance(plan, RepeatPlan | InstalmentsPlan) else None
@@ -95,13 +95,15 @@ def in_all(plan: SimplePlan, quoted: Quote, start: date) -> InAll:
     if not (isinstance(plan, RepeatPlan) and plan.payments is None):
         return InAll(total_of((quoted.due_now, *(payment.amount for payment in quoted.schedule)), quoted.currency))
     first, each = quoted.schedule[0].on, quoted.schedule[-1].amount
-    first_full = first if plan.trial_days else start
+    first_full = first if plan.trial else start
     end = start + relativedelta(years=1)
     count = 0
     while plan.every.after(first_full, count) < end:
         count += 1
-    later = count if plan.trial_days else count - 1
-    return InAll(quoted.due_now + each * later, of_a_year=True)
+    later = [payment.amount for payment in quoted.schedule[: count if plan.trial else count - 1]]
+    # What is listed has every payment that differs; those beyond it are as the last.
+    beyond = (count if plan.trial else count - 1) - len(later)
+    return InAll(total_of((quoted.due_now, *later, each * beyond), quoted.currency), of_a_year=True)
 
 
 def plan_costs(offer: Offer, basket: Basket) -> dict[str, PlanCost]:

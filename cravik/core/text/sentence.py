@@ -10,7 +10,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from zoneinfo import ZoneInfo
 
@@ -21,11 +21,20 @@ from cravik.core.pricing.money import Money
 from cravik.core.pricing.offer import EXACTLY_ONE, Offer, Quantity
 from cravik.core.pricing.options import Option, OptionGroup
 from cravik.core.pricing.partial_offer import PartialLine, PartialOffer, as_partial
-from cravik.core.pricing.price import Break, FixedPrice, LevelsPrice, OpenPrice, PacksPrice, Price, QuantityPrice
-from cravik.core.pricing.schedule import ChoicePlan, PlanChoice, simple_plans
+from cravik.core.pricing.price import (
+    Break,
+    BundlesPrice,
+    FixedPrice,
+    LevelsPrice,
+    OpenPrice,
+    PacksPrice,
+    Price,
+    QuantityPrice,
+)
+from cravik.core.pricing.schedule import ChoicePlan, simple_plans
 from cravik.core.text.limits_words import limits_words
 from cravik.core.text.money_text import DEFAULT_LOCALE, format_money
-from cravik.core.text.plan_words import plan_words
+from cravik.core.text.plan_words import first_words, own_prices_words, plan_words
 from cravik.core.text.sentence_terms import codes_words, delivery_words, tax_words, window_words
 
 #: So many things are named one by one; more are counted.
@@ -150,6 +159,11 @@ class _Speaker:
                 return self.breaks(method, breaks)
             case PacksPrice(size=size, amount=amount):
                 return f"{self.figures(amount)} a pack of {size:,}"
+            case BundlesPrice(unit=unit, bundles=bundles) if len(bundles) <= self.named:
+                together = [f"{each.count:,} for {self.figures(each.amount)}" for each in bundles]
+                return f"{self.figures(unit)} each, {listed(together, 'or')},"
+            case BundlesPrice(unit=unit, bundles=bundles):
+                return f"{self.figures(unit)} each, less in {len(bundles)} sizes of bundle,"
             case OpenPrice(min=least, max=most):
                 bounds = f"{self.figures(least)} or more" if most is None else f"from {self.span([least, most])}"
                 return f"what the buyer wants, {bounds}{each},"
@@ -198,28 +212,16 @@ class _Speaker:
         return f"then {listed(said, 'and')}" if said else ""
 
     def plan(self) -> str:
-        words = [
-            plan_words(plan, self.locale) + own
-            for plan, own in zip(simple_plans(self.offer.plan), self.own_prices(), strict=True)
-        ]
-        is_plain = len(words) == 1 and not any(self.own_prices())
-        return words[0] if is_plain else f"as the buyer picks: {'; or '.join(words)}"
-
-    def own_prices(self) -> list[str]:
-        """For each plan, what it asks instead of the lines' own prices."""
-        if not isinstance(self.offer.plan, ChoicePlan):
-            return [""]
         names = {line.key: line.name for line in self.offer.lines}
-        return [self.own_prices_of(choice, names) for choice in self.offer.plan.of]
-
-    def own_prices_of(self, choice: PlanChoice, names: Mapping[str, str]) -> str:
-        if not choice.prices:
-            return ""
-        sums = [
-            self.price_figures(price.amount) + (f" for {names.get(key) or key}" if len(names) > 1 else "")
-            for key, price in choice.prices.items()
+        own = [choice.prices for choice in self.offer.plan.of] if isinstance(self.offer.plan, ChoicePlan) else [{}]
+        words = [
+            plan_words(plan, self.locale)
+            + (f" at {own_prices_words(prices, names, self.locale)}" if prices else "")
+            + (f", {first}" if (first := first_words(plan, names, self.locale)) else "")
+            for plan, prices in zip(simple_plans(self.offer.plan), own, strict=True)
         ]
-        return f" at {listed(sums, 'and')}"
+        is_plain = len(words) == 1 and not own[0]
+        return words[0] if is_plain else f"as the buyer picks: {'; or '.join(words)}"
 
     def span(self, amounts: list[Money]) -> str:
         return f"{self.figures(min(amounts))} to {self.figures(max(amounts))}"
@@ -233,7 +235,7 @@ class _Speaker:
 
 def _quantity_words(bounds: Quantity, price: Price | None) -> str:
     """How many can be bought; of what is always one, nothing, but for prices that speak of many."""
-    if bounds == EXACTLY_ONE and isinstance(price, PacksPrice | QuantityPrice):
+    if bounds == EXACTLY_ONE and isinstance(price, PacksPrice | QuantityPrice | BundlesPrice):
         return "only one"
     if bounds.max is None:
         return "as many as wanted" if bounds.min == 1 else f"{bounds.min:,} or more"

@@ -14,23 +14,27 @@ from __future__ import annotations
 from typing import Literal, NamedTuple
 
 from cravik.core.pricing.money import Money
-from cravik.core.pricing.quote import Quote
+from cravik.core.pricing.price import Portion
+from cravik.core.pricing.quote import Quote, QuotedLine
+from cravik.core.text.money_text import DEFAULT_LOCALE, format_money
 
 Kind = Literal["line", "less", "more", "within", "left"]
 
 
 class Row(NamedTuple):
     """``line``, ``less`` (taken off) and ``more`` (delivery, tax, the fee's cover) stand above the total;
-    ``within`` says what of the total is tax, and is not added; ``left`` is what the seller has of it in the end."""
+    ``within`` says what of the total is tax, and is not added; ``left`` is what the seller has of it in the end.
+    ``detail`` says how a line's amount comes about, where that is not plain."""
 
     kind: Kind
     words: str
     amount: Money
+    detail: str = ""
 
 
-def slip_rows(quote: Quote) -> tuple[Row, ...]:
-    """The rows in the order in which they are shown."""
-    rows = [Row("line", _line_words(line.name, line.options, line.quantity), line.amount) for line in quote.lines]
+def slip_rows(quote: Quote, locale: str = DEFAULT_LOCALE) -> tuple[Row, ...]:
+    """The rows in the order in which they are shown; sums within their words are written as people of ``locale`` do."""
+    rows = [Row("line", _line_words(line), line.amount, _made_of(line, locale)) for line in quote.lines]
     if quote.discount:
         rows.append(Row("less", _discount_words(quote), -quote.discount))
     if quote.delivery:
@@ -67,6 +71,17 @@ def kept_rows(quote: Quote) -> tuple[Row, ...]:
     return (*rows, Row("left", "Left for you", quote.left))
 
 
-def _line_words(name: str, options: tuple[str, ...], quantity: int) -> str:
-    many = f"{quantity} × " if quantity != 1 else ""
-    return f"{many}{name}{', ' if options else ''}{', '.join(options)}"
+def _line_words(line: QuotedLine) -> str:
+    many = f"{line.quantity} × " if line.quantity != 1 else ""
+    return f"{many}{', '.join((line.name, *line.options))}"
+
+
+def _made_of(line: QuotedLine, locale: str) -> str:
+    """How the amount comes about where pieces are sold together, such as ``2 × 3 for €5.00, 1 × €2.00``."""
+    return ", ".join(portion_words(part, locale) for part in line.made_of)
+
+
+def portion_words(part: Portion, locale: str = DEFAULT_LOCALE) -> str:
+    """Such as ``2 × 3 for €5.00``."""
+    amount = format_money(part.amount, locale)
+    return f"{part.number:,} × {amount}" if part.size == 1 else f"{part.number:,} × {part.size:,} for {amount}"

@@ -90,7 +90,7 @@ def slip(quote: Quote, locale: str = DEFAULT_LOCALE, title: str = "", total: str
     rest = len(quote.schedule) - LATER_SHOWN
     return {
         "quote": quote,
-        "rows": slip_rows(quote),
+        "rows": slip_rows(quote, locale),
         "locale": locale,
         "title": title,
         "total_words": total,

@@ -9,6 +9,9 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator
+from contextlib import suppress
+from dataclasses import replace
+from datetime import datetime
 from typing import cast
 
 from cravik.core.errors import CoreError
@@ -42,14 +45,16 @@ _ENDLESS = re.compile(r",? (?:until somebody ends it|until it is ended|without a
 _TIMES = re.compile(r",? (?:for )?(\d{1,4}) (?:times?|payments)\b")
 _LONG = re.compile(r",? for (\d{1,4}) (day|week|month|year)s?\b")
 _TRIAL = re.compile(
-    r", the first time after (\d{1,4}) days?"
-    r"|,? (?:after|with) (?:a trial of )?(\d{1,4}) (?:trial days|days(?: of trial)?)\b"
-    r"|,? (\d{1,4}) days free\b"
+    r", the first time after (?P<after>\d{1,4}) (?P<after_unit>day|month)s?"
+    r"|,? (?:after|with) (?:a trial of )?(?P<trial>\d{1,4}) (?:trial )?(?P<trial_unit>day|month)s?(?: of trial)?\b"
+    r"|,? (?P<free>\d{1,4}) (?P<free_unit>day|month)s? free\b"
 )
 _DEPOSIT = re.compile(r"(?:paid |with )?(?:(at least) )?(?:a )?(?:deposit (?:of )?)?")
 _PERCENT = re.compile(r"(\d{1,3}(?:[.,]\d{1,4})?)\s?%")
-_NOW = re.compile(r"(?: deposit| now)?,? (?:and )?the rest (?:after|in) (\d{1,4}) days?\b")
-_MAX_DAYS, _MAX_PAYMENTS, _MAX_COUNT, _MAX_YEARS = 3650, 1200, 1000, 100
+_NOW = re.compile(
+    r"(?: deposit| now)?,? (?:and )?the rest (?:(?:after|in) (\d{1,4}) days?\b|on (\d{1,2} [A-Z][a-z]+ \d{4}))"
+)
+_MAX_DAYS, _MAX_MONTHS, _MAX_PAYMENTS, _MAX_COUNT, _MAX_YEARS = 3650, 120, 1200, 1000, 100
 _A_YEAR = {"day": 365, "week": 52, "month": 12, "year": 1}
 
 
@@ -75,8 +80,10 @@ def _every(count: str | None, word: str) -> Every:
     return Every(int(count or 1), cast(Unit, _UNITS[word]))
 
 
-def _can_be(every: Every, payments: int | None, trial: int = 0) -> bool:
-    if not 1 <= every.count <= _MAX_COUNT or trial > _MAX_DAYS:
+def _can_be(every: Every, payments: int | None, trial: Every | None = None) -> bool:
+    if not 1 <= every.count <= _MAX_COUNT:
+        return False
+    if trial and trial.count > (_MAX_MONTHS if trial.unit == "month" else _MAX_DAYS):
         return False
     many = payments if payments is not None else 1
     return 1 <= many <= _MAX_PAYMENTS and every.count * many <= _MAX_YEARS * _A_YEAR[every.unit]
@@ -103,7 +110,9 @@ def ended(scan: Scanner, plan: RepeatPlan, at: int) -> Iterator[tuple[RepeatPlan
     for payments, end in _ending(scan, plan.every, at):
         for trial, last in _trial(scan, end):
             if last > at and _can_be(plan.every, payments, trial):
-                yield RepeatPlan(plan.every, payments, trial), last
+                days = trial.count if trial and trial.unit == "day" else 0
+                months = trial.count if trial and trial.unit == "month" else 0
+                yield RepeatPlan(plan.every, payments, days, months), last
 
 
 def _ending(scan: Scanner, every: Every, at: int) -> Iterator[tuple[int | None, int]]:
@@ -118,10 +127,11 @@ def _ending(scan: Scanner, every: Every, at: int) -> Iterator[tuple[int | None, 
     yield None, at
 
 
-def _trial(scan: Scanner, at: int) -> Iterator[tuple[int, int]]:
+def _trial(scan: Scanner, at: int) -> Iterator[tuple[Every | None, int]]:
     for found, end in scan.take(_TRIAL, at):
-        yield int(found[1] or found[2] or found[3]), end
-    yield 0, at
+        count, unit = next((found[name], found[f"{name}_unit"]) for name in ("after", "trial", "free") if found[name])
+        yield (Every(int(count), cast(Unit, unit)) if int(count) else None), end
+    yield None, at
 
 
 def _deposit(scan: Scanner, at: int) -> Iterator[tuple[SimplePlan, int]]:
@@ -129,13 +139,22 @@ def _deposit(scan: Scanner, at: int) -> Iterator[tuple[SimplePlan, int]]:
         more = bool(found[1])
         for share, last in scan.take(_PERCENT, end):
             percent = _percent(share[1])
-            for rest, last in scan.take(_NOW, last):
-                if percent and int(rest[1]) <= _MAX_DAYS:
-                    yield DepositPlan(int(rest[1]), percent=percent, buyer_may_pay_more=more), last
+            for rest, last in _rest(scan, last):
+                if percent:
+                    yield replace(rest, percent=percent, buyer_may_pay_more=more), last
         for amount, last in scan.amount(end):
-            for rest, last in scan.take(_NOW, last):
-                if int(rest[1]) <= _MAX_DAYS:
-                    yield DepositPlan(int(rest[1]), amount=amount, buyer_may_pay_more=more), last
+            for rest, last in _rest(scan, last):
+                yield replace(rest, amount=amount, buyer_may_pay_more=more), last
+
+
+def _rest(scan: Scanner, at: int) -> Iterator[tuple[DepositPlan, int]]:
+    """When the rest is due: after so many days, or on a day."""
+    for found, end in scan.take(_NOW, at):
+        if found[1] and int(found[1]) <= _MAX_DAYS:
+            yield DepositPlan(int(found[1])), end
+        elif found[2]:
+            with suppress(ValueError):
+                yield DepositPlan(rest_on=datetime.strptime(found[2], "%d %B %Y").date()), end  # noqa: DTZ007
 
 
 def _percent(text: str) -> Percent | None:

@@ -7,7 +7,19 @@ from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
 from cravik.core.pricing.money import Money
-from cravik.core.pricing.price import Break, FixedPrice, Level, LevelsPrice, OpenPrice, PacksPrice, Price, QuantityPrice
+from cravik.core.pricing.price import (
+    MAX_IN_BUNDLES,
+    Break,
+    Bundle,
+    BundlesPrice,
+    FixedPrice,
+    Level,
+    LevelsPrice,
+    OpenPrice,
+    PacksPrice,
+    Price,
+    QuantityPrice,
+)
 from cravik.core.text.said.scanner import Scanner, once_a_place
 
 _EACH = re.compile(r" (?:each|a piece|apiece)\b")
@@ -17,6 +29,9 @@ _PLUS = re.compile(r" plus ")
 _LEVEL = re.compile(r" \(([^()]{1,120})\)")
 _COMMA, _OR, _AND = re.compile(r", "), re.compile(r",? or "), re.compile(r",? and ")
 _PACK = re.compile(r" (?:a|per|for a) pack of (\d{1,6})\b", re.IGNORECASE)
+_SO_MANY_FOR = re.compile(r"(\d[\d,]{0,5}) for (?=\S)")
+_MANY_BUNDLES = re.compile(r", less in (\d+) sizes of bundle")
+_BUY_AND_GET = re.compile(r",? buy (\d{1,3}),? get (\d{1,3})(?: (?:free|more))?\b", re.IGNORECASE)
 _FROM_ON = re.compile(r" from (\d[\d,]{0,8}) on\b")
 _FIRST, _NEXT = re.compile(r" for the first(?: (\d[\d,]{0,8}))?\b"), re.compile(r" for the next(?: (\d[\d,]{0,8}))?\b")
 _AFTER = re.compile(r" after that\b")
@@ -50,6 +65,7 @@ class SaidPrice:
 def prices(scan: Scanner, at: int) -> Iterator[tuple[SaidPrice, int]]:
     """Every way to read a price at the place; what says more first."""
     yield from _counted(scan, at)
+    yield from _bundles(scan, at)
     yield from _levels(scan, at)
     yield from _breaks(scan, at)
     yield from _first_and_next(scan, at)
@@ -170,6 +186,44 @@ def _first_and_next(scan: Scanner, at: int) -> Iterator[tuple[SaidPrice, int]]:
 
 def _over_comma(scan: Scanner, at: int) -> int:
     return at + 1 if scan.text.startswith(", for ", at) else at
+
+
+def _bundles(scan: Scanner, at: int) -> Iterator[tuple[SaidPrice, int]]:
+    """``A each, 3 for B or 10 for C,``, and ``A, buy 2, get 1``"""
+    for unit, end in scan.amount(at):
+        for each, end in _each(scan, end):
+            if each:
+                for found, last in scan.take(_MANY_BUNDLES, end):
+                    yield SaidPrice(None, True, f"which {found[1]} bundles there are"), _over_comma(scan, last)
+            for found, last in scan.take(_BUY_AND_GET, end):
+                bought, given = int(found[1]), int(found[2])
+                if bought and given and bought + given <= MAX_IN_BUNDLES and unit:
+                    free = Bundle(bought + given, unit * bought)
+                    yield SaidPrice(BundlesPrice(unit, (free,)), each=True), _over_comma(scan, last)
+            rows: list[Bundle] = []
+            after = next((last for _, last in scan.take(_COMMA, end)), -1)
+            while after >= 0:
+                row = next(
+                    (
+                        (Bundle(int(found[1].replace(",", "")), amount), last)
+                        for found, begin in scan.take(_SO_MANY_FOR, after)
+                        for amount, last in scan.amount(begin)
+                    ),
+                    None,
+                )
+                if row is None or not _is_bundle(row[0], rows, unit):
+                    break
+                rows.append(row[0])
+                end = row[1]
+                after = next((last for pattern in (_OR, _AND, _COMMA) for _, last in scan.take(pattern, end)), -1)
+            if rows:
+                yield SaidPrice(BundlesPrice(unit, tuple(rows)), each=True), _over_comma(scan, end)
+
+
+def _is_bundle(row: Bundle, before: list[Bundle], unit: Money) -> bool:
+    """Whether so many together can stand after those: more of them, and for less than singly."""
+    least = before[-1].count if before else 1
+    return least < row.count <= MAX_IN_BUNDLES and row.amount < unit * row.count
 
 
 def _packs(scan: Scanner, at: int) -> Iterator[tuple[SaidPrice, int]]:

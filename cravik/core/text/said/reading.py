@@ -10,7 +10,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime, timedelta, timezone
 from itertools import combinations
@@ -19,7 +19,7 @@ from cravik.core.english import listed
 from cravik.core.pricing.offer import MAX_TITLE_LENGTH, Window
 from cravik.core.pricing.partial_offer import PartialLine, PartialOffer
 from cravik.core.pricing.price import Break, FixedPrice, Price, QuantityPrice
-from cravik.core.pricing.schedule import ONCE, ChoicePlan, Plan, PlanChoice
+from cravik.core.pricing.schedule import ONCE, ChoicePlan, FirstPayments, Plan, PlanChoice, RepeatPlan, SimplePlan
 from cravik.core.text.said.plans import plans
 from cravik.core.text.said.prices import prices
 from cravik.core.text.said.scanner import Budget, Scanner, TooMuchToRead, currencies_named, is_name, nearest
@@ -38,6 +38,10 @@ _END = re.compile(r"\.?$")
 _PICKS = re.compile(r"paid as the buyer picks: ")
 _OR_PLAN, _AT, _FOR = re.compile(r"; or "), re.compile(r" at "), re.compile(r" for ")
 _AND = re.compile(r", | and ")
+_FIRST_PAYMENTS = re.compile(
+    r",? (?:the )?first (?:(\d{1,4}) )?(payments?|days?|weeks?|months?|years?) (?:at |for |only )?(?=\S)"
+)
+_MAX_FIRST = 1200
 #: What is said of an offer and decided elsewhere, by what is told of it.
 _COUNTRY = r"[A-Z][^,;]*?"
 _SENT_WHERE = rf"(?: to {_COUNTRY}(?:, {_COUNTRY})*(?: and {_COUNTRY})?| anywhere)?"
@@ -187,8 +191,11 @@ def _clauses(scan: Scanner, at: int, read: _Clauses) -> Iterator[tuple[_Clauses,
 
 def _clause(scan: Scanner, at: int, read: _Clauses) -> Iterator[tuple[_Clauses, int]]:
     if read.plan == ONCE:
-        for plan, end in (*_choice(scan, at), *plans(scan, at)):
+        for plan, end in _choice(scan, at):
             yield replace(read, plan=plan), end
+        for simple, end in plans(scan, at):
+            for priced, last in _at_first(scan, simple, end):
+                yield replace(read, plan=priced), last
     for pattern, subject in _ELSEWHERE:
         if subject not in read.elsewhere:
             for found, end in scan.take(pattern, at):
@@ -207,10 +214,25 @@ def _choice(scan: Scanner, at: int) -> Iterator[tuple[Plan, int]]:
 def _picked(scan: Scanner, at: int, had: tuple[PlanChoice, ...]) -> Iterator[tuple[Plan, int]]:
     for plan, end in plans(scan, at):
         for own, end in _own_prices(scan, end):
-            choices = (*had, PlanChoice(f"plan-{len(had) + 1}", plan, own))
-            for _, after in scan.take(_OR_PLAN, end):
-                yield from _picked(scan, after, choices)
-            yield ChoicePlan(choices), end
+            for priced, end in _at_first(scan, plan, end):
+                choices = (*had, PlanChoice(f"plan-{len(had) + 1}", priced, own))
+                for _, after in scan.take(_OR_PLAN, end):
+                    yield from _picked(scan, after, choices)
+                yield ChoicePlan(choices), end
+
+
+def _at_first(scan: Scanner, plan: SimplePlan, at: int) -> Iterator[tuple[SimplePlan, int]]:
+    """The plan with the prices of its first payments, such as ``, the first 3 payments at €5.00``, or without."""
+    if isinstance(plan, RepeatPlan):
+        for found, begin in scan.take(_FIRST_PAYMENTS, at):
+            many = int(found[1] or 1)
+            is_of_it = found[2].rstrip("s") in ("payment", plan.every.unit) and (
+                plan.every.count == 1 or found[2].startswith("payment")
+            )
+            if is_of_it and 1 <= many < (plan.payments or _MAX_FIRST):
+                for own, end in _named_prices(scan, begin, {}):
+                    yield replace(plan, first=FirstPayments(many, own)), end
+    yield plan, at
 
 
 def _own_prices(scan: Scanner, at: int) -> Iterator[tuple[dict[str, FixedPrice], int]]:
@@ -309,13 +331,24 @@ def _price(thing: Thing) -> Price | None:
 def _with_keys(plan: Plan, names: list[str]) -> Plan | None:
     """The plan with its own prices by the keys of the lines; None where one is of no line."""
     if not isinstance(plan, ChoicePlan):
-        return plan
+        return _first_with_keys(plan, names)
     choices = []
     for choice in plan.of:
-        own: dict[str, FixedPrice] = {}
-        for name, price in choice.prices.items():
-            if name and name not in names:
-                return None
-            own[f"line-{names.index(name) + 1 if name else 1}"] = price
-        choices.append(replace(choice, prices=own))
+        own, simple = _by_key(choice.prices, names), _first_with_keys(choice.plan, names)
+        if own is None or simple is None:
+            return None
+        choices.append(replace(choice, plan=simple, prices=own))
     return ChoicePlan(tuple(choices))
+
+
+def _first_with_keys(plan: SimplePlan, names: list[str]) -> SimplePlan | None:
+    if not isinstance(plan, RepeatPlan) or plan.first is None:
+        return plan
+    prices = _by_key(plan.first.prices, names)
+    return None if prices is None else replace(plan, first=replace(plan.first, prices=prices))
+
+
+def _by_key(prices: Mapping[str, FixedPrice], names: list[str]) -> dict[str, FixedPrice] | None:
+    if any(name and name not in names for name in prices):
+        return None
+    return {f"line-{names.index(name) + 1 if name else 1}": price for name, price in prices.items()}

@@ -12,7 +12,7 @@ from dataclasses import dataclass, replace
 from cravik.core.pricing.money import Money
 from cravik.core.pricing.offer import EXACTLY_ONE, Quantity
 from cravik.core.pricing.options import Option, OptionGroup
-from cravik.core.pricing.price import Break, FixedPrice, PacksPrice, QuantityPrice
+from cravik.core.pricing.price import MAX_IN_BUNDLES, Break, BundlesPrice, FixedPrice, PacksPrice, QuantityPrice
 from cravik.core.pricing.schedule import RepeatPlan
 from cravik.core.text.said.plans import ended, steps
 from cravik.core.text.said.prices import SaidPrice, prices
@@ -83,6 +83,8 @@ class Thing:
         """How many can be bought: what was said, or what the price speaks of."""
         if self.quantity is not None:
             return self.quantity
+        if isinstance(self.price.price, BundlesPrice):
+            return Quantity(1, 1, MAX_IN_BUNDLES)
         many = self.price.each or self.breaks or isinstance(self.price.price, PacksPrice | QuantityPrice)
         return MANY if many else EXACTLY_ONE
 
@@ -199,7 +201,7 @@ def _option(scan: Scanner, at: int) -> Iterator[tuple[Option, int]]:
 
 def _tail(scan: Scanner, thing: Thing, at: int) -> Iterator[tuple[Thing, int]]:
     """The thing with what follows it of how many, at which quantities, whether it is an extra; the most first."""
-    if thing.plan and thing.plan.payments is None and not thing.plan.trial_days:
+    if thing.plan and thing.plan.payments is None and thing.plan.trial is None:
         for plan, end in ended(scan, thing.plan, at):
             yield from _tail(scan, replace(thing, plan=plan), end)
     for _, begin in scan.take(_SEPARATOR, at):

@@ -9,7 +9,7 @@ from django import forms
 
 from cravik.links.bench.changes import Change, Document, DraftInHand
 from cravik.links.bench.parts.base import BenchPart
-from cravik.links.bench.parts.prices import PRICE_PARTS, kind_of
+from cravik.links.bench.parts.prices import PRICE_PARTS, PricePart, kind_of
 
 
 class KindPart(BenchPart):
@@ -68,10 +68,19 @@ class KindPart(BenchPart):
         if before:
             kept[former] = before
         price = kept.pop(change.piece, None) or part.begin(PRICE_PARTS[former].amount_in(before))
-        many = {"quantity": {"max": None}} if part.is_for_many else {}
 
         def priced(line: Document) -> Document:
             rest = {name: value for name, value in line.items() if name != "price"}
-            return (many | rest) | ({"price": price} if price else {})
+            return _with_room(rest, part) | ({"price": price} if price else {})
 
         draft.put_line(change.line, priced)
+
+
+def _with_room(line: Document, part: type[PricePart]) -> Document:
+    """The line with as many pieces as a price of that kind is for: more than one, and no more than it can have."""
+    if part.is_for_many and "quantity" not in line:
+        return {"quantity": {"max": part.most_pieces}} | line
+    most = line.get("quantity", {}).get("max", 1)
+    if part.most_pieces and (most is None or most > part.most_pieces):
+        return line | {"quantity": line["quantity"] | {"max": part.most_pieces}}
+    return line

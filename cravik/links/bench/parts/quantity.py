@@ -8,6 +8,7 @@ from django import forms
 
 from cravik.links.bench.changes import Change, Document, DraftInHand
 from cravik.links.bench.parts.base import BenchPart
+from cravik.links.bench.parts.prices import PRICE_PARTS, kind_of
 from cravik.ui.fields import CountField
 
 
@@ -47,7 +48,10 @@ class QuantityPart(BenchPart):
         if self.errors:
             return
         least, most, first = self.bounds
-        if most is not None and most < least:
+        bound = PRICE_PARTS[kind_of(self.line.document.get("price"))].most_pieces
+        if bound and (most is None or most > bound):
+            self.add_error(self.named("max"), f"At this kind of price the most is {bound:,} or fewer.")
+        elif most is not None and most < least:
             self.add_error(self.named("max"), f"The most is not below the least, {least:,}.")
         elif first < least or (most is not None and first > most):
             within = f"{least:,} or more" if most is None else f"from {least:,} to {most:,}"

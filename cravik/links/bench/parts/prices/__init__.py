@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from cravik.links.bench.parts.prices.base import PricePart
+from cravik.links.bench.parts.prices.bundles import BundlesPricePart
 from cravik.links.bench.parts.prices.fixed import FixedPricePart
 from cravik.links.bench.parts.prices.free import FreePricePart
 from cravik.links.bench.parts.prices.levels import LevelsPricePart
@@ -20,6 +21,7 @@ PRICE_PARTS: dict[str, type[PricePart]] = {
         FreePricePart,
         LevelsPricePart,
         QuantityPricePart,
+        BundlesPricePart,
         PacksPricePart,
         OpenPricePart,
     )

@@ -23,6 +23,8 @@ class PricePart(BenchPart):
     template = "links/bench/prices/fields.html"
     #: Whether it is of use only where several can be bought.
     is_for_many: ClassVar[bool] = False
+    #: The most pieces of a line that has it; None: no bound of its own.
+    most_pieces: ClassVar[int | None] = None
 
     @property
     def is_shown(self) -> bool:
