@@ -10,7 +10,7 @@ from cravik.checkout.parts.base import OrderPart, PricedBasket, one_of, parse_ty
 from cravik.core.english import listed
 from cravik.core.pricing.schedule import ChoicePlan, DepositPlan, PlanChoice, RepeatPlan, simple_plans
 from cravik.core.text.money_text import format_money
-from cravik.core.text.plan_words import plan_words
+from cravik.core.text.plan_words import first_words, plan_words
 from cravik.core.text.schedule_words import PlanCost, plan_costs
 
 
@@ -78,7 +78,8 @@ class PlanPart(OrderPart):
         locale = self.offered.locale
         repeats = isinstance(choice.plan, RepeatPlan)  # of any other, what it is in all says as much
         own = [format_money(price.amount, locale) for price in choice.prices.values()] if repeats else []
-        words = plan_words(choice.plan, locale) + (f", {listed(own, 'and')}" if own else "")
+        first = first_words(choice.plan, {line.key: line.name for line in self.offered.offer.lines}, locale)
+        words = ", ".join(filter(None, (plan_words(choice.plan, locale), listed(own, "and"), first)))
         return words[:1].upper() + words[1:]
 
     def _cost(self, cost: PlanCost | None) -> str:

@@ -57,6 +57,8 @@ def write_kept_quote(quoted: Quote) -> dict[str, Any]:
         row["name"], row["options"] = line.name, list(line.options)
         if line.made_of:
             row["made_of"] = [[part.number, part.size, part.amount.major] for part in line.made_of]
+    if quoted.lasting is not None:
+        document["lasting"] = quoted.lasting.major
     if quoted.code:
         percent = {"percent": quoted.code_percent.text} if quoted.code_percent else {}
         document["code"] = {"code": quoted.code, **percent}
@@ -92,6 +94,7 @@ def read_kept_quote(document: Mapping[str, Any]) -> Quote:
             TaxLine(row["name"], Percent.parse(row["percent"]), money(row["base"]), money(row["amount"]))
             for row in document["tax_lines"]
         ),
+        lasting=money(document["lasting"]) if "lasting" in document else None,
         code=code.get("code", ""),
         code_percent=Percent.parse(code["percent"]) if "percent" in code else None,
         schedule=tuple(

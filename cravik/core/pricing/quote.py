@@ -83,6 +83,8 @@ class Quote:
     schedule: tuple[LaterPayment, ...]
     fee: Money
     net: Money
+    #: What each payment of a plan comes to once its first ones, which have prices of their own, are over.
+    lasting: Money | None = None
     #: The code that took the discount off, and by how many per cent, where it says so.
     code: str = ""
     code_percent: Percent | None = None
@@ -190,6 +192,7 @@ class _Due(NamedTuple):
 
     now: Money
     later: Sequence[LaterPayment] = ()
+    lasting: Money | None = None
 
 
 def _due(
@@ -213,19 +216,16 @@ def _repeats(plan: RepeatPlan, full: Payment, picks: _Picks, given: Circumstance
     """Lines that are charged once fall to the first payment, or to the start of a trial."""
     recurring = [pick for pick in picks.first if not pick.line.once]
     each = full.total if len(recurring) == len(picks.first) else payment_of(recurring, given).total
-    amounts = (
-        chain(repeat(each, plan.first.payments), repeat(payment_of(picks.later(), given).total))
-        if plan.first
-        else repeat(each)
-    )
+    lasting = payment_of(picks.later(), given).total if plan.first else None
+    amounts = chain(repeat(each, plan.first.payments), repeat(lasting)) if plan.first and lasting else repeat(each)
     if plan.trial is None:
         next(amounts)  # which falls to now, with what is charged once
         count = LISTED_WITHOUT_END if plan.payments is None else plan.payments - 1
-        return _Due(full.total, _payments_of(plan.every.dates(start, count), amounts))
+        return _Due(full.total, _payments_of(plan.every.dates(start, count), amounts), lasting)
     now = payment_of([pick for pick in picks.first if pick.line.once], given).total
     first = plan.trial.after(start, 1)
     count = (LISTED_WITHOUT_END if plan.payments is None else plan.payments) - 1
-    return _Due(now, _payments_of((first, *plan.every.dates(first, count)), amounts))
+    return _Due(now, _payments_of((first, *plan.every.dates(first, count)), amounts), lasting)
 
 
 def _payments_of(days: Iterable[date], amounts: Iterable[Money]) -> list[LaterPayment]:
@@ -370,6 +370,7 @@ def _quote_of(offer: Offer, full: Payment, due: _Due, code: Code | None) -> Quot
         schedule=tuple(due.later),
         fee=fee,
         net=full.total - fee,
+        lasting=due.lasting,
         code=code.code if code else "",
         code_percent=code.percent if isinstance(code, PercentCode) else None,
     )

@@ -79,9 +79,13 @@ def later_words(plan: SimplePlan, quoted: Quote, start: date, locale: str = DEFA
         said, anchor = f", {_sum(first.amount, locale)} on {day_words(first.on)}", first.on
     every = plan.every if isinstance(plan, RepeatPlan | InstalmentsPlan) else None
     has_no_end = isinstance(plan, RepeatPlan) and plan.payments is None
-    if has_no_end and every:
-        # What an endless plan lists is the same sum again and again.
-        said += f", then {_sum(later[0].amount, locale)} {_rhythm(every, anchor, later)} until it is ended"
+    if isinstance(plan, RepeatPlan) and has_no_end and every:
+        # One full payment is told already; what an endless plan lists after its first ones is the same sum again.
+        at_first = plan.first.payments - 1 if plan.first else 0
+        if at_first > 0 and later:
+            said += f", then {_times(at_first, later[0].amount, locale)}"
+        lasting = quoted.lasting if quoted.lasting is not None else later[0].amount
+        said += f", then {_sum(lasting, locale)} {_rhythm(every, anchor, later)} until it is ended"
     elif len(later) == 1:
         said += f"{', then' if said else ' and'} {_sum(later[0].amount, locale)} on {day_words(later[0].on)}"
     elif every and later:
@@ -94,16 +98,17 @@ def in_all(plan: SimplePlan, quoted: Quote, start: date) -> InAll:
     """What is paid in all, or in the first year of a plan without an end."""
     if not (isinstance(plan, RepeatPlan) and plan.payments is None):
         return InAll(total_of((quoted.due_now, *(payment.amount for payment in quoted.schedule)), quoted.currency))
-    first, each = quoted.schedule[0].on, quoted.schedule[-1].amount
+    first = quoted.schedule[0].on
     first_full = first if plan.trial else start
     end = start + relativedelta(years=1)
     count = 0
     while plan.every.after(first_full, count) < end:
         count += 1
-    later = [payment.amount for payment in quoted.schedule[: count if plan.trial else count - 1]]
-    # What is listed has every payment that differs; those beyond it are as the last.
-    beyond = (count if plan.trial else count - 1) - len(later)
-    return InAll(total_of((quoted.due_now, *later, each * beyond), quoted.currency), of_a_year=True)
+    many = count if plan.trial else count - 1
+    at_first = min(many, plan.first.payments - (0 if plan.trial else 1)) if plan.first else 0
+    lasting = quoted.lasting if quoted.lasting is not None else quoted.schedule[-1].amount
+    amounts = (quoted.due_now, quoted.schedule[0].amount * at_first, lasting * (many - at_first))
+    return InAll(total_of(amounts, quoted.currency), of_a_year=True)
 
 
 def plan_costs(offer: Offer, basket: Basket) -> dict[str, PlanCost]:
@@ -141,13 +146,11 @@ def _sum(amount: Money, locale: str) -> str:
 def _parts(payments: Iterable[LaterPayment], locale: str) -> str:
     """Such as ``2 × €33.34 and 3 × €33.33``."""
     groups = [(amount, len(list(same))) for amount, same in groupby(payment.amount for payment in payments)]
-    return listed(
-        [
-            f"{count:,} × {format_money(amount, locale)}" if count > 1 else format_money(amount, locale)
-            for amount, count in groups
-        ],
-        "and",
-    )
+    return listed([_times(count, amount, locale) for amount, count in groups], "and")
+
+
+def _times(count: int, amount: Money, locale: str) -> str:
+    return f"{count:,} × {format_money(amount, locale)}" if count > 1 else format_money(amount, locale)
 
 
 def _rhythm(every: Every, anchor: date, payments: Iterable[LaterPayment]) -> str:

@@ -167,6 +167,28 @@ class EveryPriceTest(BenchCase):
         refused = self.save(link, **rows_of("breaks.kite", rows[0]))
         self.assertEqual(refused.json()["errors"], {"breaks.kite-0-start": ["The first row starts at 1."]})
 
+    def test_bundles_are_sorted_and_have_to_save(self) -> None:
+        link = self.link()
+        self.save(link, kind__kite="bundles")
+        self.assertEqual(self.price_of(link), {"kind": "bundles", "unit": "24.00", "bundles": []})
+        self.assertEqual(link.draft["offer"]["lines"][0]["quantity"], {"max": 1000})
+        rows = [{"count": "10", "amount": "180"}, {"count": "3", "amount": "60"}, {"count": "", "amount": ""}]
+        answer = self.save(link, unit__kite="24", **rows_of("bundles.kite", *rows))
+        words = "€24.00 each, 3 for €60.00 or 10 for €180.00, for Kites, up to 1,000"
+        self.assertIn(words, self.sentence_of(answer))
+        for row, at, said in (
+            ({"count": "3", "amount": "72"}, "amount", "3 cost 72.00 EUR singly; together they cost less."),
+            ({"count": "1", "amount": "9"}, "count", "A bundle has from 2 to 1,000 pieces; 1 is not between."),
+            ({"count": "1001", "amount": "9"}, "count", "A bundle has from 2 to 1,000 pieces; 1,001 is not between."),
+        ):
+            refused = self.save(link, unit__kite="24", **rows_of("bundles.kite", row))
+            self.assertEqual(refused.json()["errors"], {f"bundles.kite-0-{at}": [said]})
+        twice = self.save(link, unit__kite="24", **rows_of("bundles.kite", rows[1], rows[1]))
+        self.assertEqual(twice.json()["errors"], {"bundles.kite-1-count": ["Another bundle has 3 pieces already."]})
+        many = self.save(link, min__kite="1", max__kite="2000", default__kite="1")
+        self.assertIn("At this kind of price the most is 1,000 or fewer.", str(many.json()["errors"]))
+        self.assertContains(self.client.get(f"/for/rehearsal/{link.pk}/"), "One more costs €24.00: 2 are €48.00.")
+
     def test_packs_free_and_what_the_buyer_wants(self) -> None:
         link = self.link()
         self.save(link, kind__kite="packs")

@@ -14,6 +14,8 @@ from tests.links import line
 ONE = {"plans-TOTAL_FORMS": "1", "plans-INITIAL_FORMS": "1", "plans-0-key": "new"}
 TWO = ONE | {"plans-TOTAL_FORMS": "2", "plans-1-key": "new"}
 
+FIVE = {"kind": "fixed", "amount": "5.00"}
+
 
 @time_machine.travel(NOW, tick=False)
 class PlansTest(BenchCase):
@@ -48,10 +50,38 @@ class PlansTest(BenchCase):
                 " €1,800.00 in all",
             ),
             (
-                {"kind": "repeat", "repeat_trial_days": "10"},
+                {"kind": "repeat", "repeat_trial": "10"},
                 {"kind": "repeat", "every": month, "trial_days": 10},
                 "Nothing today, €600.00 on 3 December 2026, then €600.00 on the 3rd of each month until it is ended;"
                 " €7,200.00 for the first year",
+            ),
+            (
+                {"kind": "repeat", "repeat_trial": "2", "repeat_trial_unit": "month"},
+                {"kind": "repeat", "every": month, "trial_months": 2},
+                "Nothing today, €600.00 on 23 January 2027, then €600.00 on the 23rd of each month until it is ended;"
+                " €6,000.00 for the first year",
+            ),
+            (
+                {"kind": "repeat", "first_kite": "5"},
+                {"kind": "repeat", "every": month, "first": {"payments": 1, "prices": {"kite": FIVE}}},
+                "€5.00 today, then €600.00 on the 23rd of each month until it is ended; €6,605.00 for the first year",
+            ),
+            (
+                {"kind": "repeat", "repeat_first": "3", "first_kite": "5"},
+                {"kind": "repeat", "every": month, "first": {"payments": 3, "prices": {"kite": FIVE}}},
+                "€5.00 today, then 2 × €5.00, then €600.00 on the 23rd of each month until it is ended;"
+                " €5,415.00 for the first year",
+            ),
+            (
+                {"kind": "repeat", "repeat_payments": "4", "repeat_first": "2", "first_kite": "5"},
+                {"kind": "repeat", "every": month, "payments": 4, "first": {"payments": 2, "prices": {"kite": FIVE}}},
+                "€5.00 today, then €5.00 and 2 × €600.00 on the 23rd of each month, the last on 23 February 2027;"
+                " €1,210.00 in all",
+            ),
+            (
+                {"kind": "deposit", "deposit_now": "100", "deposit_rest_on": "2027-03-01"},
+                {"kind": "deposit", "amount": "100.00", "rest_on": "2027-03-01"},
+                "€100.00 today and €500.00 on 1 March 2027; €600.00 in all",
             ),
             (
                 {"kind": "deposit", "deposit_now": "30 %", "deposit_rest_after_days": "0", "deposit_more": "on"},
@@ -104,6 +134,11 @@ class PlansTest(BenchCase):
             ({"kind": "deposit", "deposit_now": "101 %", "deposit_rest_after_days": "3"}, "deposit_now"),
             ({"kind": "deposit", "deposit_now": "3"}, "deposit_rest_after_days"),
             ({"kind": "repeat", "repeat_every": "0"}, "repeat_every"),
+            ({"kind": "repeat", "repeat_trial": "200", "repeat_trial_unit": "month"}, "repeat_trial"),
+            ({"kind": "repeat", "repeat_payments": "3", "repeat_first": "3", "first_kite": "5"}, "repeat_first"),
+            ({"kind": "repeat", "repeat_first": "3"}, "first_kite"),
+            ({"kind": "repeat", "repeat_first": "3", "first_kite": "some"}, "first_kite"),
+            ({"kind": "deposit", "deposit_now": "3", "deposit_rest_on": "tomorrow"}, "deposit_rest_on"),
             ({"kind": "weekly"}, "kind"),
         ):
             with self.subTest(**fields):

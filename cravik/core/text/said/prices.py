@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 
 from cravik.core.pricing.money import Money
@@ -29,9 +29,11 @@ _PLUS = re.compile(r" plus ")
 _LEVEL = re.compile(r" \(([^()]{1,120})\)")
 _COMMA, _OR, _AND = re.compile(r", "), re.compile(r",? or "), re.compile(r",? and ")
 _PACK = re.compile(r" (?:a|per|for a) pack of (\d{1,6})\b", re.IGNORECASE)
-_SO_MANY_FOR = re.compile(r"(\d[\d,]{0,5}) for (?=\S)")
+_SO_MANY_FOR = re.compile(r"(?:or |and )?(\d[\d,]{0,5}) for (?=\S)")
 _MANY_BUNDLES = re.compile(r", less in (\d+) sizes of bundle")
-_BUY_AND_GET = re.compile(r",? buy (\d{1,3}),? get (\d{1,3})(?: (?:free|more))?\b", re.IGNORECASE)
+_NUMBERS = {"one": 1, "two": 2, "three": 3, "four": 4, "five": 5, "six": 6, "ten": 10}
+_SO_MANY = rf"(\d{{1,3}}|{'|'.join(_NUMBERS)})"
+_BUY_AND_GET = re.compile(rf",? ?buy {_SO_MANY},? get {_SO_MANY}(?: (?:free|more))?\b", re.IGNORECASE)
 _FROM_ON = re.compile(r" from (\d[\d,]{0,8}) on\b")
 _FIRST, _NEXT = re.compile(r" for the first(?: (\d[\d,]{0,8}))?\b"), re.compile(r" for the next(?: (\d[\d,]{0,8}))?\b")
 _AFTER = re.compile(r" after that\b")
@@ -195,35 +197,32 @@ def _bundles(scan: Scanner, at: int) -> Iterator[tuple[SaidPrice, int]]:
             if each:
                 for found, last in scan.take(_MANY_BUNDLES, end):
                     yield SaidPrice(None, True, f"which {found[1]} bundles there are"), _over_comma(scan, last)
-            for found, last in scan.take(_BUY_AND_GET, end):
-                bought, given = int(found[1]), int(found[2])
-                if bought and given and bought + given <= MAX_IN_BUNDLES and unit:
-                    free = Bundle(bought + given, unit * bought)
-                    yield SaidPrice(BundlesPrice(unit, (free,)), each=True), _over_comma(scan, last)
-            rows: list[Bundle] = []
+            for free, last in buy_and_get(scan, unit, end):
+                yield SaidPrice(BundlesPrice(unit, (free,)), each=True), _over_comma(scan, last)
+            rows: tuple[Bundle, ...] = ()
             after = next((last for _, last in scan.take(_COMMA, end)), -1)
-            while after >= 0:
-                row = next(
-                    (
-                        (Bundle(int(found[1].replace(",", "")), amount), last)
-                        for found, begin in scan.take(_SO_MANY_FOR, after)
-                        for amount, last in scan.amount(begin)
-                    ),
-                    None,
-                )
-                if row is None or not _is_bundle(row[0], rows, unit):
-                    break
-                rows.append(row[0])
-                end = row[1]
+            while after >= 0 and (row := next(so_many_for(scan, unit, rows, after), None)):
+                rows, end = (*rows, row[0]), row[1]
                 after = next((last for pattern in (_OR, _AND, _COMMA) for _, last in scan.take(pattern, end)), -1)
             if rows:
-                yield SaidPrice(BundlesPrice(unit, tuple(rows)), each=True), _over_comma(scan, end)
+                yield SaidPrice(BundlesPrice(unit, rows), each=True), _over_comma(scan, end)
 
 
-def _is_bundle(row: Bundle, before: list[Bundle], unit: Money) -> bool:
-    """Whether so many together can stand after those: more of them, and for less than singly."""
-    least = before[-1].count if before else 1
-    return least < row.count <= MAX_IN_BUNDLES and row.amount < unit * row.count
+def so_many_for(scan: Scanner, unit: Money, before: Sequence[Bundle], at: int) -> Iterator[tuple[Bundle, int]]:
+    """``3 for 5``: more pieces than in the bundles ``before``, and for less than singly at ``unit``."""
+    for found, begin in scan.take(_SO_MANY_FOR, at):
+        count = int(found[1].replace(",", ""))
+        for amount, end in scan.amount(begin):
+            if (before[-1].count if before else 1) < count <= MAX_IN_BUNDLES and amount < unit * count:
+                yield Bundle(count, amount), end
+
+
+def buy_and_get(scan: Scanner, unit: Money, at: int) -> Iterator[tuple[Bundle, int]]:
+    """``buy two, get one free``: three for the price of two."""
+    for found, end in scan.take(_BUY_AND_GET, at):
+        bought, given = (_NUMBERS.get(word.lower()) or int(word) for word in found.groups())
+        if bought and given and bought + given <= MAX_IN_BUNDLES and unit:
+            yield Bundle(bought + given, unit * bought), end
 
 
 def _packs(scan: Scanner, at: int) -> Iterator[tuple[SaidPrice, int]]:

@@ -15,7 +15,7 @@ from cravik.core.pricing.options import Option, OptionGroup
 from cravik.core.pricing.price import MAX_IN_BUNDLES, Break, BundlesPrice, FixedPrice, PacksPrice, QuantityPrice
 from cravik.core.pricing.schedule import RepeatPlan
 from cravik.core.text.said.plans import ended, steps
-from cravik.core.text.said.prices import SaidPrice, prices
+from cravik.core.text.said.prices import SaidPrice, buy_and_get, prices, so_many_for
 from cravik.core.text.said.scanner import Scanner, once_a_place
 
 _WANTED = re.compile(r"(?:if wanted,?|optional(?:ly)?:?) ", re.IGNORECASE)
@@ -212,6 +212,7 @@ def _tail(scan: Scanner, thing: Thing, at: int) -> Iterator[tuple[Thing, int]]:
 
 def _followed(scan: Scanner, thing: Thing, at: int) -> Iterator[tuple[Thing, int]]:
     yield from _further_break(scan, thing, at)
+    yield from _further_bundle(scan, thing, at)
     if thing.quantity is None:
         for pattern, bounds in _QUANTITIES:
             for found, end in scan.take(pattern, at):
@@ -239,6 +240,17 @@ def _further_break(scan: Scanner, thing: Thing, at: int) -> Iterator[tuple[Thing
         for end in _over(scan, _EACH, end):
             for found, last in scan.take(_FROM_ON, end):
                 yield from _with_break(thing, found[1] or found[2], unit, last)
+
+
+def _further_bundle(scan: Scanner, thing: Thing, at: int) -> Iterator[tuple[Thing, int]]:
+    """``3 for 5`` and ``buy 2, get 1`` after a thing that has a price each."""
+    price = thing.price.price
+    if thing.breaks or not (isinstance(price, BundlesPrice) or (isinstance(price, FixedPrice) and not price.was)):
+        return
+    unit, before = (price.unit, price.bundles) if isinstance(price, BundlesPrice) else (price.amount, ())
+    found = [*so_many_for(scan, unit, before, at), *([] if before else buy_and_get(scan, unit, at))]
+    for bundle, end in found:
+        yield replace(thing, price=SaidPrice(BundlesPrice(unit, (*before, bundle)), each=True)), end
 
 
 def _over(scan: Scanner, pattern: re.Pattern[str], at: int) -> Iterator[int]:

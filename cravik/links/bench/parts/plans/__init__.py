@@ -107,6 +107,10 @@ class PlanPart(BenchPart):
         if len(rows) > 1 and not any(row.errors for row in rows):
             self._check_twins(rows)
         once = [line["key"] for line in self.lines if self.cleaned_data.get(f"once.{line['key']}")]
+        for row in rows:
+            for line in once:
+                if row.cleaned_data.get("kind") == "repeat" and row.cleaned_data.get(f"first_{line}"):
+                    row.add_error(f"first_{line}", "It is charged once, so it has no first price.")
         if len(once) == len(self.lines) and any(row.cleaned_data.get("kind") == "repeat" for row in rows):
             self.add_error(f"once.{once[-1]}", "Something has to be charged each time.")
 

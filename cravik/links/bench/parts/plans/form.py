@@ -8,7 +8,7 @@ from typing import Any, NamedTuple
 from django import forms
 
 from cravik.links.bench.changes import Document
-from cravik.links.bench.parts.plans.kinds import PLAN_KINDS, PlanKind, ReadAmount
+from cravik.links.bench.parts.plans.kinds import PLAN_KINDS, PlanKind, PlanRow
 from cravik.ui.fields import AmountField
 
 
@@ -19,9 +19,8 @@ class KindFields(NamedTuple):
     fields: list[forms.BoundField]
 
 
-class PlanForm(forms.Form):
-    """A way to pay; ``key`` is what orders know it by. ``priced`` are the lines with one fixed price, by key and name:
-    each may cost something else with it."""
+class PlanForm(PlanRow):
+    """A way to pay; ``key`` is what orders know it by."""
 
     key = forms.CharField(required=False, max_length=80, widget=forms.HiddenInput)
     kind = forms.ChoiceField(label="It is paid", initial="once")
@@ -38,11 +37,19 @@ class PlanForm(forms.Form):
         for line, name in priced:
             label = "Price" if len(priced) == 1 else f"Price of {name}"
             self.fields[f"price_{line}"] = AmountField(label=label)
+            label = "Their price" if len(priced) == 1 else f"Their price of {name}"
+            self.fields[f"first_{line}"] = AmountField(label=label)
 
     @property
     def of_kinds(self) -> list[KindFields]:
         """The fields of each kind that has some."""
-        shown = [KindFields(each, [self[each.named(name)] for name in each.fields()]) for each in PLAN_KINDS.values()]
+        shown = [
+            KindFields(
+                each,
+                [*(self[each.named(name)] for name in each.fields()), *(self.firsts if each.kind == "repeat" else ())],
+            )
+            for each in PLAN_KINDS.values()
+        ]
         return [each for each in shown if each.fields]
 
     @property
@@ -53,11 +60,6 @@ class PlanForm(forms.Form):
     def plan_kind(self) -> PlanKind:
         return PLAN_KINDS[self.cleaned_data.get("kind") or "once"]
 
-    def prices(self, read_amount: ReadAmount) -> Document:
-        """What lines cost with it instead of their own prices, as documents have it."""
-        amounts = {line: read_amount(self, f"price_{line}") for line, _ in self.priced}
-        return {line: {"kind": "fixed", "amount": each.major} for line, each in amounts.items() if each is not None}
-
 
 def shown_of(plan: Document, key: str = "", prices: Document | None = None) -> dict[str, Any]:
     """What a row shows of a plan of a draft."""
@@ -65,4 +67,5 @@ def shown_of(plan: Document, key: str = "", prices: Document | None = None) -> d
     shown = {each.named(name): value for each in PLAN_KINDS.values() for name, value in each.read({}).items()}
     shown |= {kind.named(name): value for name, value in kind.read(plan).items()}
     own = {f"price_{line}": price["amount"] for line, price in (prices or {}).items()}
+    own |= {f"first_{line}": price["amount"] for line, price in (plan.get("first") or {}).get("prices", {}).items()}
     return {"key": key, "kind": plan["kind"]} | shown | own

@@ -6,7 +6,7 @@ after its kind; only those of the chosen kind count.
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from typing import Any, ClassVar
 
 from django import forms
@@ -16,9 +16,35 @@ from cravik.links.bench.changes import Document
 from cravik.links.bench.parts.base import told_of_missing
 from cravik.ui.fields import AmountField, CountField, clean_percent
 
+_TRIALS = [("day", "days"), ("month", "months")]
+_MOST_MONTHS = 120
 _UNITS = [("day", "days"), ("week", "weeks"), ("month", "months"), ("year", "years")]
 #: Reads an amount that was typed into a field of the row, or tells there why it cannot.
 ReadAmount = Callable[[forms.Form, str], Money | None]
+
+
+class PlanRow(forms.Form):
+    """The row of the form that the fields of all kinds stand in. ``priced`` are the lines with one fixed price, by key
+    and name: each may cost something else with a way to pay, or at first."""
+
+    priced: Sequence[tuple[str, str]] = ()
+
+    @property
+    def firsts(self) -> list[forms.BoundField]:
+        """What the first payments of what repeats cost."""
+        return [self[f"first_{line}"] for line, _ in self.priced]
+
+    def prices(self, read_amount: ReadAmount) -> Document:
+        """What lines cost with it instead of their own prices, as documents have it."""
+        return self._amounts("price", read_amount)
+
+    def first_prices(self, read_amount: ReadAmount) -> Document:
+        """What they cost with the first payments, as documents have it."""
+        return self._amounts("first", read_amount)
+
+    def _amounts(self, of: str, read_amount: ReadAmount) -> Document:
+        amounts = {line: read_amount(self, f"{of}_{line}") for line, _ in self.priced}
+        return {line: {"kind": "fixed", "amount": each.major} for line, each in amounts.items() if each is not None}
 
 
 class PlanKind:
@@ -37,10 +63,10 @@ class PlanKind:
     def read(self, plan: Document) -> dict[str, Any]:
         return {}
 
-    def check(self, row: forms.Form, read_amount: ReadAmount) -> None:
+    def check(self, row: PlanRow, read_amount: ReadAmount) -> None:
         """Tell at its fields what is wrong or missing."""
 
-    def piece(self, row: forms.Form, read_amount: ReadAmount) -> Document:
+    def piece(self, row: PlanRow, read_amount: ReadAmount) -> Document:
         return {"kind": self.kind}
 
 
@@ -74,20 +100,48 @@ class RepeatKind(_SteppedKind):
     def fields(self) -> dict[str, forms.Field]:
         return self.step_fields() | {
             "payments": CountField(label="How many times", most=1200, help_text="Empty: until it is ended."),
-            "trial_days": CountField(label="Days of trial first", least=0, most=3650),
+            "trial": CountField(label="Free at first for", least=0, most=3650),
+            "trial_unit": forms.ChoiceField(label="Days or months", choices=_TRIALS, initial="day", required=False),
+            "first": CountField(
+                label="First payments at another price", most=1200, help_text="How many; the price stands beside it."
+            ),
         }
 
     def read(self, plan: Document) -> dict[str, Any]:
         return self.read_step(plan) | {
             "payments": plan.get("payments") or "",
-            "trial_days": plan.get("trial_days") or "",
+            "trial": plan.get("trial_months") or plan.get("trial_days") or "",
+            "trial_unit": "month" if plan.get("trial_months") else "day",
+            "first": (plan.get("first") or {}).get("payments") or "",
         }
 
-    def piece(self, row: forms.Form, read_amount: ReadAmount) -> Document:
-        payments = row.cleaned_data.get(self.named("payments"))
-        trial = row.cleaned_data.get(self.named("trial_days"))
+    def check(self, row: PlanRow, read_amount: ReadAmount) -> None:
+        typed = row.cleaned_data
+        if typed.get(self.named("trial_unit")) == "month" and (typed.get(self.named("trial")) or 0) > _MOST_MONTHS:
+            row.add_error(self.named("trial"), f"A trial is {_MOST_MONTHS:,} months at most.")
+        many, prices, payments = self._first(row), row.first_prices(read_amount), typed.get(self.named("payments"))
+        if prices and payments and (many or 1) >= payments:
+            words = f"There are {payments:,} payments; {payments - 1:,} at the most can be at another price."
+            row.add_error(self.named("first"), words)
+        if many and not prices and row.firsts:
+            row.add_error(row.firsts[0].name, "Say what the first payments cost.")
+
+    def piece(self, row: PlanRow, read_amount: ReadAmount) -> Document:
+        typed = row.cleaned_data
+        payments, trial, prices = (
+            typed.get(self.named("payments")),
+            typed.get(self.named("trial")),
+            row.first_prices(read_amount),
+        )
+        months = typed.get(self.named("trial_unit")) == "month"
         said: Document = {"kind": self.kind, "every": self.step(row)}
-        return said | ({"payments": payments} if payments else {}) | ({"trial_days": trial} if trial else {})
+        said |= {"payments": payments} if payments else {}
+        said |= {"trial_months" if months else "trial_days": trial} if trial else {}
+        return said | ({"first": {"payments": self._first(row) or 1, "prices": prices}} if prices else {})
+
+    def _first(self, row: PlanRow) -> int | None:
+        many: int | None = row.cleaned_data.get(self.named("first"))
+        return many
 
 
 class InstalmentsKind(_SteppedKind):
@@ -100,10 +154,10 @@ class InstalmentsKind(_SteppedKind):
     def read(self, plan: Document) -> dict[str, Any]:
         return self.read_step(plan) | {"payments": plan.get("payments") or 3}
 
-    def check(self, row: forms.Form, read_amount: ReadAmount) -> None:
+    def check(self, row: PlanRow, read_amount: ReadAmount) -> None:
         told_of_missing(row, self.named("payments"), "Say in how many parts.")
 
-    def piece(self, row: forms.Form, read_amount: ReadAmount) -> Document:
+    def piece(self, row: PlanRow, read_amount: ReadAmount) -> Document:
         payments = row.cleaned_data[self.named("payments")]
         return {"kind": self.kind, "every": self.step(row), "payments": payments}
 
@@ -116,6 +170,13 @@ class DepositKind(PlanKind):
         return {
             "now": AmountField(label="Deposit", help_text="An amount, or a part such as 30 %."),
             "rest_after_days": CountField(label="The rest after days", least=0, most=3650),
+            "rest_on": forms.DateField(
+                label="Or on this day",
+                required=False,
+                help_text="Then the days do not count.",
+                widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"),
+                error_messages={"invalid": "Write a day, such as 2027-03-01."},
+            ),
             "more": forms.BooleanField(label="Buyers may pay more of it at once", required=False),
         }
 
@@ -123,16 +184,18 @@ class DepositKind(PlanKind):
         percent = f"{plan['percent']} %" if plan.get("percent") else ""
         return {
             "now": percent or plan.get("amount") or "30 %",
-            "rest_after_days": plan.get("rest_after_days", 30),
+            "rest_after_days": "" if plan.get("rest_on") else plan.get("rest_after_days", 30),
+            "rest_on": plan.get("rest_on") or "",
             "more": plan.get("buyer_may_pay_more", False),
         }
 
-    def check(self, row: forms.Form, read_amount: ReadAmount) -> None:
+    def check(self, row: PlanRow, read_amount: ReadAmount) -> None:
         if not told_of_missing(row, self.named("now"), "Say how much is paid at once."):
             self._deposit(row, read_amount)
-        told_of_missing(row, self.named("rest_after_days"), "Say after how many days.")
+        if not row.cleaned_data.get(self.named("rest_on")) and not row.has_error(self.named("rest_on")):
+            told_of_missing(row, self.named("rest_after_days"), "Say after how many days, or on which day.")
 
-    def _deposit(self, row: forms.Form, read_amount: ReadAmount) -> Document:
+    def _deposit(self, row: PlanRow, read_amount: ReadAmount) -> Document:
         name = self.named("now")
         if "%" in row.cleaned_data[name]:
             percent = clean_percent(row, name)
@@ -140,10 +203,15 @@ class DepositKind(PlanKind):
         amount = read_amount(row, name)
         return {"amount": amount.major} if amount is not None else {}
 
-    def piece(self, row: forms.Form, read_amount: ReadAmount) -> Document:
+    def piece(self, row: PlanRow, read_amount: ReadAmount) -> Document:
         more = {"buyer_may_pay_more": True} if row.cleaned_data.get(self.named("more")) else {}
-        days = row.cleaned_data[self.named("rest_after_days")]
-        return {"kind": self.kind, **self._deposit(row, read_amount), "rest_after_days": days} | more
+        day = row.cleaned_data.get(self.named("rest_on"))
+        rest = (
+            {"rest_on": day.isoformat()}
+            if day
+            else {"rest_after_days": row.cleaned_data[self.named("rest_after_days")]}
+        )
+        return {"kind": self.kind, **self._deposit(row, read_amount), **rest} | more
 
 
 #: By their names, in the order in which a seller chooses among them.
