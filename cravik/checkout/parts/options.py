@@ -5,7 +5,6 @@ from __future__ import annotations
 import re
 from collections import Counter
 from collections.abc import Sequence
-from itertools import islice, product
 from math import prod
 from typing import Any, ClassVar
 
@@ -15,10 +14,10 @@ from cravik.catalogue.queries import ShownItem
 from cravik.checkout.parts.base import LinePart, Offered, Typed, one_of
 from cravik.core.pricing.offer import Line
 from cravik.core.pricing.options import Option, OptionGroup
+from cravik.core.pricing.supposed import first_left
 from cravik.core.text.money_text import format_money
 
 #: So many ways of picking are looked through for one that is left; the stock of more is not counted anyway.
-_MAX_LOOKED_AT = 5_000
 
 
 class OptionsPart(LinePart):
@@ -81,14 +80,6 @@ class OptionsPart(LinePart):
 def picked_options(line: Line, typed: Typed) -> tuple[str, ...]:
     """The names of the options that are picked, in the order of their groups; an empty one for none."""
     return tuple(str(typed.get(f"option.{line.key}.{n}") or "") for n in range(1, len(line.choices) + 1))
-
-
-def first_left(choices: Sequence[OptionGroup], sold_out: Sequence[tuple[str, ...]]) -> tuple[str, ...]:
-    """The first way to pick an option of each group that is not sold out, or else the first of all."""
-    gone = set(sold_out)
-    ways = product(*([option.name for option in choice.options] for choice in choices))
-    first = tuple(choice.options[0].name for choice in choices)
-    return next((way for way in islice(ways, _MAX_LOOKED_AT) if way not in gone), first)
 
 
 def _gone(choices: Sequence[OptionGroup], sold_out: Sequence[tuple[str, ...]]) -> set[tuple[int, str]]:

@@ -15,6 +15,7 @@ from typing import Any
 from django import forms
 from django.http import QueryDict
 
+from cravik.catalogue.stock import stock_left
 from cravik.core.documents.basket import FORMAT, read_basket, write_basket
 from cravik.core.errors import BasketRefused, InvalidDocument
 from cravik.core.pricing.basket import Basket
@@ -27,7 +28,8 @@ from cravik.core.pricing.schedule import ChoicePlan
 from cravik.core.pricing.supposed import supposed_basket
 from cravik.core.text.countries import country_words
 from cravik.core.text.plan_words import plan_words
-from cravik.links.models import Link
+from cravik.core.text.supposed_words import supposed_words
+from cravik.links.models import Link, items_of_draft
 from cravik.ui.fields import AmountField, CountField, clean_amount
 from cravik.upkeep.hooks import Hook
 
@@ -167,11 +169,25 @@ class WhatIf:
         return [self._case(form) for form in self.forms]
 
     @cached_property
-    def first(self) -> Quote | None:
-        """What the first case costs: of what is kept as it is, if that is whole."""
-        picked = self._kept[0]
-        quoted = self._quoted(picked) if "destination" in picked or not asked_of(self.offer).country else None
-        return quoted or (self.cases[0].quote if self.cases else None)
+    def _supposed(self) -> Basket:
+        """What the page beside the bench supposes of a buyer who has not chosen yet."""
+        items = {line: item.pk for line, item in items_of_draft(self.link).items()}
+        stock = stock_left(set(items.values())) if items else {}
+        sold_out = {line: stock[pk].sold_out for line, pk in items.items() if pk in stock}
+        return supposed_basket(self.offer, self.today, self.home, sold_out)
+
+    @cached_property
+    def at_first(self) -> Quote | None:
+        """What that page says at first; None where the buyer has to say something before there is a sum."""
+        try:
+            return quote(self.offer, self._supposed)
+        except BasketRefused:
+            return None
+
+    @property
+    def supposed(self) -> str:
+        """What is supposed for it, in words."""
+        return supposed_words(self.offer, self._supposed)
 
     def _quoted(self, picked: Document) -> Quote | None:
         try:

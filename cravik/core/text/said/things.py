@@ -85,7 +85,9 @@ class Thing:
             return self.quantity
         if isinstance(self.price.price, BundlesPrice):
             return Quantity(1, 1, MAX_IN_BUNDLES)
-        many = self.price.each or self.breaks or isinstance(self.price.price, PacksPrice | QuantityPrice)
+        if isinstance(self.price.price, PacksPrice):
+            return Quantity(self.price.price.size, 1, None)
+        many = self.price.each or self.breaks or isinstance(self.price.price, QuantityPrice)
         return MANY if many else EXACTLY_ONE
 
 

@@ -86,7 +86,8 @@ class OpenPricePart(PricePart):
     @classmethod
     def amount_in(cls, price: Document) -> str:
         suggested = price.get("suggested") or [""]
-        return str(price.get("start") or suggested[0] or price.get("min") or "").removesuffix("0.00")
+        amount = str(price.get("start") or suggested[0] or price.get("min") or "")
+        return amount if amount.strip("0.") else ""
 
     @classmethod
     def begin(cls, amount: str) -> Document:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from cravik.links.bench.changes import Document
+from cravik.links.bench.changes import Change, Document, DraftInHand
 from cravik.links.bench.parts.prices.base import PricePart, major, present
 from cravik.ui.fields import AmountField, CountField
 
@@ -33,6 +33,23 @@ class PacksPricePart(PricePart):
     def piece(self) -> Document:
         amount = self.amount(self, self.field_named("amount"))
         return present(kind="packs", size=self.cleaned_data[self.field_named("size")], amount=major(amount))
+
+    @classmethod
+    def put(cls, draft: DraftInHand, change: Change) -> None:
+        """One pack stands there at first, where nobody said another number."""
+        before = draft.line(change.line).get("price", {}).get("size", 1)
+        super().put(draft, change)
+        size = (change.piece or {}).get("size") or 1
+
+        def filled(line: Document) -> Document:
+            quantity = line.get("quantity", {})
+            usual = quantity.get("default", 1) in (1, before) and quantity.get("min", 1) == 1
+            most = quantity.get("max", 1)
+            if not usual or (most is not None and most < size):
+                return line
+            return line | {"quantity": quantity | {"default": size}}
+
+        draft.put_line(change.line, filled)
 
     @classmethod
     def begin(cls, amount: str) -> Document:
