@@ -27,7 +27,7 @@ from cravik.setup.contact import seller_lines
 from cravik.setup.hosts import address_of
 from cravik.setup.messages.filling import Block, Values, WebAddress
 from cravik.setup.messages.kinds import RECEIPT, SALE_NOTICE, STOCK_LOW, Words
-from cravik.setup.messages.wording import compose, words_of
+from cravik.setup.messages.wording import compose, words_for_nothing_paid, words_of
 from cravik.setup.models import Business
 from cravik.ui.addresses import absolute
 
@@ -35,16 +35,17 @@ from cravik.ui.addresses import absolute
 def letters_about(order: Order) -> list[OutgoingLetter]:
     """The buyer's receipt and a notice to every member. Days are those of the business's time zone."""
     business = order.business
+    wording = words_of if order.attempt else words_for_nothing_paid
     with timezone.override(business.time_zone):
         for_buyer, for_seller = receipt_values(order), notice_values(order)
     receipt = compose(
         RECEIPT,
-        _with(words_of(business, RECEIPT.kind), "what_follows", "answers", "seller"),
+        _with(wording(business, RECEIPT.kind), "what_follows", "answers", "seller"),
         for_buyer,
         look=effective_edition(order.edition_id).look,
         rehearsal=order.rehearsal,
     )
-    notice_words = _with(words_of(business, SALE_NOTICE.kind), "answers")
+    notice_words = _with(wording(business, SALE_NOTICE.kind), "answers")
     notice = compose(SALE_NOTICE, notice_words, for_seller, rehearsal=order.rehearsal)
     to_buyer = OutgoingLetter(
         kind=RECEIPT.kind,

@@ -46,6 +46,8 @@ class MessageKind:
     original: Words
     #: What of the wording is used.
     parts: tuple[str, ...] = ("subject", "heading", "body")
+    #: What it says where nothing is paid, unless the seller's wording speaks of no payment either.
+    when_free: Words | None = None
 
     @property
     def names(self) -> frozenset[str]:
@@ -166,6 +168,20 @@ RECEIPT = MessageKind(
         "Questions? Answer this message, or write to {contact}.\n\n"
         "{seller}",
     ),
+    when_free=Words(
+        "From {business}: {thing}",
+        "Thank you, {buyer}",
+        "This is yours, and there is nothing to pay.\n\n"
+        "{what_follows}\n\n"
+        "{goods}\n\n"
+        "{slip}\n\n"
+        "{answers}\n\n"
+        "{sent_to}\n\n"
+        "{terms}\n\n"
+        "{order} of {paid_on}, reference {reference}.\n[This as a page]({receipt_address})\n\n"
+        "Questions? Answer this message, or write to {contact}.\n\n"
+        "{seller}",
+    ),
 )
 SALE_NOTICE = MessageKind(
     "sale_notice",
@@ -204,6 +220,16 @@ SALE_NOTICE = MessageKind(
         "{amount_in_words} for {thing}, on your link “{link}”.\n\n"
         "{slip}\n\n"
         "{kept}\n\n"
+        "{answers}\n\n"
+        "{sent_to}\n\n"
+        "{order}: {order_address}\n\n"
+        "The buyer's address is {buyer_email}; an answer to this message goes there.",
+    ),
+    when_free=Words(
+        "{buyer} took {thing}, for free",
+        "{buyer} took {thing}",
+        "There was nothing to pay, on your link “{link}”.\n\n"
+        "{slip}\n\n"
         "{answers}\n\n"
         "{sent_to}\n\n"
         "{order}: {order_address}\n\n"

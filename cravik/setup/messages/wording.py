@@ -14,6 +14,9 @@ from cravik.setup.messages.kinds import KINDS, MessageKind, Words
 from cravik.setup.models import Business, Wording
 from cravik.setup.saving import ChangedElsewhere
 
+#: What a wording says only of a payment that was made.
+_OF_A_PAYMENT = ("card_ending", "statement", "amount", "amount_in_words", "kept")
+
 
 @dataclass(frozen=True)
 class Composed:
@@ -28,6 +31,13 @@ def words_of(business: Business, kind: str) -> Words:
     """The wording that holds for the kind of message."""
     own = Wording.objects.filter(business=business, kind=kind).first()
     return Words(own.subject, own.heading, own.body) if own else KINDS[kind].original
+
+
+def words_for_nothing_paid(business: Business, kind: str) -> Words:
+    """The wording for an order that was free: a seller's own may thank for a payment that there was none of."""
+    words, free = words_of(business, kind), KINDS[kind].when_free
+    speaks = any(f"{{{name}}}" in part for name in _OF_A_PAYMENT for part in (words.subject, words.heading, words.body))
+    return free if free and (speaks or words == KINDS[kind].original) else words
 
 
 def compose(
