@@ -31,7 +31,7 @@ class LineForm(forms.Form):
     def __init__(self, offered: Offered, line: Line, data: Typed | None, initial: Typed | None) -> None:
         super().__init__(data, initial=dict(initial or {}))
         self.line = line
-        self.locale, self.moment = offered.locale, offered.moment
+        self.locale, self.moment, self._offer = offered.locale, offered.moment, offered.offer
         self.item = offered.item_of(line)
         self._names: list[tuple[LinePart, list[str]]] = []
         for part in LINE_PARTS:
@@ -57,7 +57,7 @@ class LineForm(forms.Form):
     @property
     def few(self) -> int | None:
         """How many pieces are left of what is picked, where they are few."""
-        if any(part.leaves_out(self.line, self.typed) for part in LINE_PARTS):
+        if any(part.leaves_out(self.line, self.typed, self._offer) for part in LINE_PARTS):
             return None
         counts = (part.few_left(self.line, self.item, self.typed) for part in LINE_PARTS)
         return next((count for count in counts if count is not None), None)
@@ -144,7 +144,8 @@ class Selection:
     def _keys(self) -> list[str]:
         """The lines that are in the basket, those that the offer does not have too: they are refused."""
         lines = self.offered.offer.lines
-        keys = [line.key for line in lines if not any(part.leaves_out(line, self.typed) for part in LINE_PARTS)]
+        offer = self.offered.offer
+        keys = [line.key for line in lines if not any(part.leaves_out(line, self.typed, offer) for part in LINE_PARTS)]
         named = (part.line_of(name) for name in self.typed for part in LINE_PARTS)
         unknown = dict.fromkeys(key for key in named if key and self.offered.offer.line(key) is None)
         return (keys + [key[:_MAX_KEY_LENGTH] for key in unknown])[:_MAX_LINES]

@@ -112,8 +112,8 @@ class LinePart:
         """What was typed, as parts of a basket line; absent where nothing was. Raises ``PartRefused``."""
         return {}
 
-    def leaves_out(self, line: Line, typed: Typed) -> bool:
-        """Whether the line is not in the basket."""
+    def leaves_out(self, line: Line, typed: Typed, offer: Offer) -> bool:
+        """Whether the line of the offer is not in the basket."""
         return False
 
     def is_gone(self, line: Line, item: ShownItem, typed: Typed) -> bool:

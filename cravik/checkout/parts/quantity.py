@@ -9,6 +9,7 @@ from typing import Any, ClassVar
 from django import forms
 
 from cravik.checkout.parts.base import LinePart, Offered, PartRefused, Typed
+from cravik.checkout.parts.extra import is_taken_by_number
 from cravik.checkout.parts.options import picked_options
 from cravik.core.errors import Fault
 from cravik.core.pricing.offer import Line
@@ -34,11 +35,17 @@ class QuantityPart(LinePart):
 
     def fields(self, line: Line, offered: Offered) -> dict[str, forms.Field]:
         bounds = line.quantity
-        if bounds.min == bounds.max:
+        may_be_none = is_taken_by_number(line, offered.offer)
+        if bounds.min == bounds.max and not may_be_none:
             return {}
         most = f"up to {bounds.max:,}" if bounds.max is not None else ""
         least = f"at least {bounds.min:,}" if bounds.min > 1 else ""
-        attributes = {"inputmode": "numeric", "autocomplete": "off", "class": "is-short", "data-least": bounds.min}
+        attributes = {
+            "inputmode": "numeric",
+            "autocomplete": "off",
+            "class": "is-short",
+            "data-least": 0 if may_be_none else bounds.min,
+        }
         attributes |= {"data-most": bounds.max} if bounds.max is not None else {}
         field = forms.CharField(
             label="How many",
@@ -49,7 +56,8 @@ class QuantityPart(LinePart):
         return {f"quantity.{line.key}": field}
 
     def supposed(self, line: Line, offered: Offered) -> dict[str, str]:
-        return {f"quantity.{line.key}": str(line.quantity.default)}
+        first = 0 if is_taken_by_number(line, offered.offer) else line.quantity.default
+        return {f"quantity.{line.key}": str(first)}
 
     def hint(self, line: Line, typed: Typed, locale: str) -> str:
         text, bounds = str(typed.get(f"quantity.{line.key}") or "").strip(), line.quantity

@@ -84,6 +84,11 @@ class Offer:
             words = f"The offer is in {self.currency}, and some amount of it in {names}."
             raise MixedCurrencies(Fault("currency_mixed", "currency", words))
 
+    @property
+    def is_any_of(self) -> bool:
+        """Whether it is several things of which a buyer takes any, and at least one in all."""
+        return len(self.lines) > 1 and all(line.optional for line in self.lines)
+
     def line(self, key: str) -> Line | None:
         return next((line for line in self.lines if line.key == key), None)
 

@@ -42,6 +42,11 @@ class PartialOffer:
     window: Window | None = None
 
     @property
+    def is_any_of(self) -> bool:
+        """Whether it is several things of which a buyer takes any, and at least one in all."""
+        return len(self.lines) > 1 and all(line.optional for line in self.lines)
+
+    @property
     def repeats(self) -> bool:
         return any(isinstance(plan, RepeatPlan) for plan in simple_plans(self.plan))
 

@@ -97,6 +97,8 @@ class _Speaker:
         if len(offer.lines) > 1:
             yield Phrase(offer.title, "title") if offer.title else Phrase("what it is for", "title", gap=True)
             yield Phrase(": ")
+        if offer.is_any_of:
+            yield Phrase("any of ", "things")
         yield from self.lines()
         mark = "; " if len(offer.lines) > 1 else ", "
         for words, about in (
@@ -123,7 +125,7 @@ class _Speaker:
             if number:
                 is_last = number == len(said) - 1
                 yield Phrase(f"{mark} and " if is_last and mark == ";" else " and " if is_last else f"{mark} ")
-            if self.offer.lines[number].optional:
+            if self.offer.lines[number].optional and not self.offer.is_any_of:
                 yield Phrase("if wanted ", f"lines[{number}].optional")
             yield from phrases
 

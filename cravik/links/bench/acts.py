@@ -31,6 +31,7 @@ from cravik.links.bench.asking import ask, drop_question
 from cravik.links.bench.changes import Document
 from cravik.links.bench.history import sell_again, step_back, step_forward
 from cravik.links.bench.parts.stock import ItemStock
+from cravik.links.bench.taking import sell_all, sell_any, sell_one
 from cravik.links.models import Link, SoldItem, items_of_draft
 from cravik.links.naming import free_key
 from cravik.links.terms import still_there
@@ -77,9 +78,20 @@ def _remove(acting: Acting) -> None:
     rules = {code: rule for code, rule in document.get("code_rules", {}).items() if code in known}
     acting.draft.document = _with(document, items=items, steps=steps, code_rules=rules)
     acting.draft.document["offer"] = _with(document["offer"], codes=codes)
-    for choice in acting.draft.document["offer"].get("plan", {}).get("of", []):
-        choice.get("prices", {}).pop(acting.line, None)
+    _forget_prices(acting.draft.document["offer"].get("plan", {}), acting.line)
     acting.put_lines([*lines[:place], *lines[place + 1 :]])
+
+
+def _forget_prices(plan: Document, line: str) -> None:
+    """Take the line's own prices out of the plan, and out of those that a buyer picks from."""
+    plan.get("prices", {}).pop(line, None)
+    first = plan.get("first", {}).get("prices", {})
+    if first.pop(line, None) and not first:
+        del plan["first"]
+    for choice in plan.get("of", []):
+        _forget_prices(choice, line)
+    if "plan" in plan:
+        _forget_prices(plan["plan"], line)
 
 
 def _with(document: Document, **parts: Any) -> Document:
@@ -235,6 +247,9 @@ ACTS: dict[str, Callable[[Acting], None]] = {
     "keep": _make_item,
     "count": _make_counted,
     "joining": _add_joining_fee,
+    "any": sell_any,
+    "all": sell_all,
+    "one_of": sell_one,
     "stock": _write_stock,
     "ask": ask,
     "drop_question": drop_question,

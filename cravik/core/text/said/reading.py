@@ -23,7 +23,7 @@ from cravik.core.pricing.schedule import ONCE, ChoicePlan, FirstPayments, Plan, 
 from cravik.core.text.said.plans import plans
 from cravik.core.text.said.prices import prices
 from cravik.core.text.said.scanner import Budget, Scanner, TooMuchToRead, currencies_named, is_name, nearest
-from cravik.core.text.said.things import Thing, things
+from cravik.core.text.said.things import MANY, Thing, things
 
 MAX_LENGTH = 4000
 MAX_LINES = 20
@@ -31,6 +31,13 @@ MAX_LINES = 20
 _MAX_PARTS, _MAX_LEFT_OUT = 12, 3
 #: So many words at the end are left out otherwise.
 _MAX_WORDS = 12
+_ANY_OF = re.compile(r"any of (?:these:? )?", re.IGNORECASE)
+#: Kinds of people that pay by the head, with a word or two before or after.
+_PEOPLE = re.compile(
+    r"(?:an? )?(?:[\w-]+ )?(?:adults?|grown-ups?|child(?:ren)?|kids?|teens?|teenagers?|students?|seniors?|pensioners?"
+    r"|concessions?|members?|non-members?|infants?|bab(?:y|ies)|under \d+|over \d+)(?: tickets?| places?| seats?)?",
+    re.IGNORECASE,
+)
 _TITLE = re.compile(r"([^:;]{1,120}): ")
 _NEXT_THING = re.compile(r"; and |; |,? and |, ")
 _NEXT_CLAUSE = re.compile(r"[;,] | (?=paid |in \d|every |monthly|weekly|yearly|daily|a (?:day|week|month|year)|per )")
@@ -147,11 +154,24 @@ class _Reader:
 
     def _readings(self, scan: Scanner) -> Iterator[tuple[str, list[Thing], _Clauses]]:
         for found, end in scan.take(_TITLE, 0):
-            for sold, clauses in _Sold(scan).whole(end):
+            for sold, clauses in _any_of(scan, end):
                 if len(sold) > 1 and is_name(found[1].split(",")[0]):
                     yield found[1], sold, clauses
-        for sold, clauses in _Sold(scan).whole(0):
+        for sold, clauses in _any_of(scan, 0):
             yield "", sold, clauses
+
+
+def _any_of(scan: Scanner, at: int) -> Iterator[tuple[list[Thing], _Clauses]]:
+    """What is sold; after ``any of`` a buyer takes what they like of it, and at least one thing."""
+    for _, end in scan.take(_ANY_OF, at):
+        for sold, clauses in _Sold(scan).whole(end):
+            if len(sold) > 1 and not any(thing.optional for thing in sold):
+                yield [replace(thing, optional=True) for thing in sold], clauses
+    for sold, clauses in _Sold(scan).whole(at):
+        if len(sold) > 1 and all(_PEOPLE.fullmatch(thing.name) for thing in sold):
+            # Nobody means one adult and one child: each as many as they are.
+            yield [replace(thing, optional=True, quantity=thing.quantity or MANY) for thing in sold], clauses
+        yield sold, clauses
 
 
 class _Sold:

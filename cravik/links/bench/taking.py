@@ -1,0 +1,62 @@
+"""What buyers take of several things: all of them, any number of each, or one of them. Each is one act on the bench."""
+
+from __future__ import annotations
+
+from cravik.core.documents.parts import MAX_LEVELS
+from cravik.core.pricing.tax import STANDARD
+from cravik.links.bench.acting import Acting, ActRefused
+from cravik.links.bench.changes import Document
+from cravik.links.bench.parts.prices import PRICE_PARTS, kind_of
+from cravik.links.models import SoldItem
+from cravik.links.naming import free_key
+
+
+def sell_any(acting: Acting) -> None:
+    """Let buyers take any number of each thing, and at least one of them all."""
+    lines = acting.draft.lines
+    if len(lines) < 2:
+        raise ActRefused("Add another thing first: of one alone there is nothing to choose.")
+
+    def any_number(line: Document) -> Document:
+        most = PRICE_PARTS[kind_of(line.get("price"))].most_pieces
+        quantity = line.get("quantity") or {"max": most}
+        return line | {"optional": True, "quantity": quantity}
+
+    acting.draft.put_in_offer(lines=[any_number(line) for line in lines])
+    acting.words = "Letting buyers take any of them"
+
+
+def sell_all(acting: Acting) -> None:
+    """Let everything be in every order."""
+    lines = [{name: part for name, part in line.items() if name != "optional"} for line in acting.draft.lines]
+    acting.draft.put_in_offer(lines=lines)
+    acting.words = "Selling all of them together"
+
+
+def sell_one(acting: Acting) -> None:
+    """Make one thing of them, of which buyers pick one: its name is that of the whole, its levels are the things."""
+    lines, offer = acting.draft.lines, acting.draft.document["offer"]
+    if len(lines) < 2:
+        raise ActRefused("Add another thing first: of one alone there is nothing to choose.")
+    if len(lines) > MAX_LEVELS:
+        raise ActRefused(f"Buyers pick one of up to {MAX_LEVELS} things; these are {len(lines)}.")
+    if SoldItem.objects.filter(link=acting.link, edition=None).exists():
+        raise ActRefused("Things of the catalogue have stock and pictures of their own. Make them options of one item.")
+    for line in lines:
+        if line.get("choices") or line.get("price", {}).get("kind") != "fixed" or not line["price"].get("amount"):
+            raise ActRefused(f"“{line.get('name') or 'A thing'}” needs one price and no options of its own for that.")
+    if len({(line.get("ships", False), line.get("tax_category", STANDARD)) for line in lines}) > 1:
+        raise ActRefused("They differ in whether they are sent, or in their tax, so they stay things of their own.")
+    if acting.draft.document.get("steps") or offer.get("codes") or offer.get("plan", {}).get("kind", "once") != "once":
+        raise ActRefused("Later prices, codes and ways to pay name these things. Take those away first.")
+    taken: list[str] = []
+    levels = []
+    for line in lines:
+        key = free_key(line.get("name", ""), taken, "level")
+        taken.append(key)
+        levels.append({"key": key, "name": line.get("name") or key, "amount": line["price"]["amount"]})
+    kept = {name: lines[0][name] for name in ("ships", "tax_category", "weight_g") if name in lines[0]}
+    name = offer.get("title") or lines[0].get("name", "")
+    one = {"key": lines[0]["key"], "name": name, "price": {"kind": "levels", "levels": levels}} | kept
+    acting.put_lines([one])
+    acting.opens, acting.words = f"kind-{one['key']}", "Letting buyers pick one of them"
