@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections import Counter
+from dataclasses import dataclass, replace
 from datetime import datetime
 
 from cravik.core.pricing.money import Money
@@ -32,6 +33,13 @@ class LinkRow:
     last_paid_at: datetime | None
     #: How many people wait to hear that it can be bought.
     waiting: int
+    #: The address, where another link of the list has the same name and price.
+    apart: str = ""
+
+    @property
+    def looks(self) -> tuple[str, str, str]:
+        """What a seller knows it by."""
+        return self.link.name, self.title, self.price
 
 
 def link_rows(business: Business, links: list[Link], now: datetime) -> list[LinkRow]:
@@ -58,4 +66,5 @@ def link_rows(business: Business, links: list[Link], now: datetime) -> list[Link
                 waiting=waiting.get(link.pk, 0),
             )
         )
-    return rows
+    alike = Counter(row.looks for row in rows)
+    return [replace(row, apart=f"/for/{row.link.slug}/") if alike[row.looks] > 1 else row for row in rows]

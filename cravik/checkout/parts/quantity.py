@@ -14,7 +14,7 @@ from cravik.checkout.parts.options import picked_options
 from cravik.core.errors import Fault
 from cravik.core.pricing.offer import Line
 from cravik.core.pricing.options import addition_of
-from cravik.core.text.hints import quantity_hint
+from cravik.core.text.hints import quantity_hint, tariff_words
 
 _MAX_QUANTITY = 1_000_000_000
 #: Of a quantity that something is told about.
@@ -50,7 +50,7 @@ class QuantityPart(LinePart):
         field = forms.CharField(
             label="How many",
             required=False,
-            help_text=" and ".join(filter(None, (least, most))).capitalize(),
+            help_text=_said(tariff_words(line.price, offered.locale), " and ".join(filter(None, (least, most)))),
             widget=forms.TextInput(attrs=attributes),
         )
         return {f"quantity.{line.key}": field}
@@ -81,3 +81,9 @@ class QuantityPart(LinePart):
         if re.search(r"\d[.,]\d{1,2}$", str(sent).strip()):
             raise PartRefused(Fault("quantity_malformed", name, "Write a whole number, such as 3."))
         return {"quantity": int(text)}
+
+
+def _said(*sentences: str) -> str:
+    """Each as a sentence, where there are several."""
+    said = [f"{words[:1].upper()}{words[1:]}" for words in sentences if words]
+    return said[0] if len(said) == 1 else " ".join(f"{words}." for words in said)

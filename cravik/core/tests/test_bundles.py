@@ -15,13 +15,13 @@ from cravik.core.errors import InvalidDocument
 from cravik.core.pricing.basket import Basket, BasketLine
 from cravik.core.pricing.money import Money, total_of
 from cravik.core.pricing.offer import Quantity
-from cravik.core.pricing.price import Bundle, BundlesPrice, Wanted
+from cravik.core.pricing.price import Bundle, BundlesPrice, FixedPrice, PacksPrice, Wanted
 from cravik.core.pricing.quote import quote
 from cravik.core.pricing.repricing import Change, NotRepriced, changed_price
 from cravik.core.tests.test_documents import document, line
 from cravik.core.text.advice import advise
 from cravik.core.text.explanation import explain
-from cravik.core.text.hints import quantity_hint
+from cravik.core.text.hints import quantity_hint, tariff_words
 from cravik.core.text.slip import slip_rows
 
 EUR = "EUR"
@@ -104,6 +104,11 @@ class WordsTest(unittest.TestCase):
             (12, ""),
         ):
             self.assertEqual(quantity_hint(RIBBON, bounds, quantity), said)
+
+    def test_what_so_many_cost_is_said_where_that_is_no_multiple(self) -> None:
+        self.assertEqual(tariff_words(RIBBON), "€2.00 each, 3 for €5.00 or 10 for €12.00")
+        self.assertEqual(tariff_words(PacksPrice(6, Money(1450, EUR))), "€14.50 a pack of 6")
+        self.assertEqual(tariff_words(FixedPrice(Money(200, EUR))), "")
 
     def test_the_slip_and_the_explanation_say_what_it_is_made_of(self) -> None:
         sold = line(

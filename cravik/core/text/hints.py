@@ -14,6 +14,7 @@ from cravik.core.pricing.money import Money
 from cravik.core.pricing.offer import Quantity
 from cravik.core.pricing.price import MAX_IN_BUNDLES, BundlesPrice, PacksPrice, Price, QuantityPrice, Wanted
 from cravik.core.text.money_text import DEFAULT_LOCALE, format_money
+from cravik.core.text.sentence import price_phrase
 
 
 def quantity_hint(
@@ -32,6 +33,11 @@ def quantity_hint(
             full = min(price.packs(quantity) * size, bounds.max or price.packs(quantity) * size)
             return f"Up to {full:,} cost the same: they come in packs of {size:,}." if full > quantity else ""
     return ""
+
+
+def tariff_words(price: Price, locale: str = DEFAULT_LOCALE) -> str:
+    """What so many cost, where that is no plain multiple, such as ``€2.00 each, 3 for €5.00``; nothing where it is."""
+    return price_phrase(price, locale) if isinstance(price, BundlesPrice | PacksPrice | QuantityPrice) else ""
 
 
 def _of_one_more(price: BundlesPrice, bounds: Quantity, quantity: int, add: Money | None, locale: str) -> str:

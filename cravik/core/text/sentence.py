@@ -75,6 +75,11 @@ def whole_sentence(offer: Offer | PartialOffer, locale: str = DEFAULT_LOCALE) ->
     return "".join(phrase.text for phrase in sentence(offer, locale, named=MAX_NAMED))
 
 
+def price_phrase(price: Price, locale: str = DEFAULT_LOCALE) -> str:
+    """A price of several pieces as the sentence says it, such as ``€2.00 each, 3 for €5.00 or 10 for €15.00``."""
+    return _Speaker(PartialOffer(), locale).price(price, Quantity(max=None)).rstrip(",")
+
+
 class _Speaker:
     def __init__(
         self,
