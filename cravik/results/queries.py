@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from collections import Counter
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from datetime import datetime
 
 from cravik.core.pricing.money import Money
@@ -33,13 +32,6 @@ class LinkRow:
     last_paid_at: datetime | None
     #: How many people wait to hear that it can be bought.
     waiting: int
-    #: The address, where another link of the list has the same name and price.
-    apart: str = ""
-
-    @property
-    def looks(self) -> tuple[str, str, str]:
-        """What a seller knows it by."""
-        return self.link.name, self.title, self.price
 
 
 def link_rows(business: Business, links: list[Link], now: datetime) -> list[LinkRow]:
@@ -66,5 +58,4 @@ def link_rows(business: Business, links: list[Link], now: datetime) -> list[Link
                 waiting=waiting.get(link.pk, 0),
             )
         )
-    alike = Counter(row.looks for row in rows)
-    return [replace(row, apart=f"/for/{row.link.slug}/") if alike[row.looks] > 1 else row for row in rows]
+    return rows

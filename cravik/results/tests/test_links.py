@@ -5,7 +5,6 @@ from django.test import TestCase
 from cravik.core.pricing.money import Money
 from cravik.core.statistics.ladder import Ladder
 from cravik.links import lifecycle
-from cravik.links.models import Link
 from tests.factories import BROWSER, NOW, MembershipFactory, change_price, make_draft, make_live
 from tests.paying import NO_FUNDS, pay_live
 
@@ -60,14 +59,6 @@ class LinksTest(TestCase):
         self.assertEqual(home.context["rows"][0].price, "€24.00")
         bench = self.client.get(f"/links/{link.pk}/").content.decode()
         self.assertLess(bench.index("Publish changes"), bench.index('data-piece="sentence"'))
-
-    def test_two_that_look_the_same_are_told_apart_by_their_addresses(self) -> None:
-        links = [make_live(self.member.business, "Kite repair") for _ in range(2)]
-        self.assertNotContains(self.client.get("/"), "/for/kite-repair/</span>")
-        Link.objects.filter(pk=links[1].pk).update(name=links[0].name)
-        page = self.client.get("/")
-        for link in links:
-            self.assertContains(page, f"/for/{link.slug}/</span>")
 
     def test_fifty_links_ask_the_database_no_more_than_two(self) -> None:
         for number in range(2):
