@@ -6,6 +6,7 @@ import io
 import tempfile
 from pathlib import Path
 from typing import Any
+from unittest import mock
 
 from django.core.management import CommandError, call_command
 from django.test import SimpleTestCase, override_settings
@@ -45,6 +46,9 @@ class CommandsTest(ArchiveTestCase):
             self.assertNotIn("What was there before", said)
             said, _ = self.run_command("restore", archive)
             self.assertIn("What was there before lies in", said)
+            self.assertNotIn("another key", said)
+            with mock.patch.dict("os.environ", CRAVIK_SECRET_KEY="of another make"):
+                self.assertIn("says another key than the back-up has", self.run_command("restore", archive)[0])
             with hold_folder(self.elsewhere / "new"):
                 self.assertIn("already runs", self.refused("restore", archive))
 

@@ -1,3 +1,4 @@
+import os
 from pathlib import Path
 from typing import Any
 
@@ -9,6 +10,7 @@ from cravik.upkeep.alone import AlreadyRunning, hold_folder
 from cravik.upkeep.archive.locking import WrongKey
 from cravik.upkeep.archive.reading import Unreadable
 from cravik.upkeep.archive.restoring import NotSound, finish_exchange, restore
+from cravik.upkeep.archive.taking import SECRET_KEY
 from cravik.upkeep.archive.words import figures_words
 from cravik.upkeep.unlocking import add_key_argument, lock_said
 
@@ -48,4 +50,10 @@ class Command(BaseCommand):
         )
         if done.replaced:
             self.stdout.write(f"What was there before lies in {done.replaced}; remove it when you need it no more.")
+        kept = (data / SECRET_KEY).read_text(encoding="ascii").strip()
+        if os.environ.get("CRAVIK_SECRET_KEY", kept) != kept:
+            self.stdout.write(
+                "CRAVIK_SECRET_KEY says another key than the back-up has: addresses in letters of that time open with"
+                " the back-up's alone. Leave the setting out, and the key in the folder holds."
+            )
         self.stdout.write("Start Cravik again.")
