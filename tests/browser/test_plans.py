@@ -48,7 +48,7 @@ class PlansTest(BrowserTestCase):
         page.get_by_text("then €600.00 on the").first.wait_for()
         self.saved(page)
         self.rehearse(page, link, "Pay €600.00", "until it is ended; €7,200.00 for the first year")
-        page.get_by_label("Days of trial first").fill("14")
+        page.get_by_label("Free at first for").fill("14")
         page.get_by_text("Nothing today").first.wait_for()
         self.saved(page)
         buyer = self.seller_page(PHONE)
