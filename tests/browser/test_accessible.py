@@ -2,6 +2,10 @@
 
 from __future__ import annotations
 
+import tempfile
+from pathlib import Path
+
+from django.test import override_settings
 from django.utils import timezone
 
 from cravik.catalogue.bring_in import keep_table
@@ -17,8 +21,10 @@ from cravik.payments.models import Attempt
 from cravik.setup.conditions import make_conditions
 from cravik.setup.kits import change_kit, make_kit
 from cravik.ui.spreadsheets import Table
+from cravik.upkeep.archive.shelf import check
+from cravik.upkeep.archive.taking import take_by_hand, take_daily
 from tests.browser.base import DESK, NARROW, PHONE, BrowserTestCase
-from tests.factories import make_draft, make_item, make_live
+from tests.factories import NOW, make_draft, make_item, make_live
 from tests.paying import FALLS_SILENT, pay_live
 
 MAX_LENGTH = "Ungewöhnlichlangerdrachenname" * 4
@@ -97,6 +103,17 @@ class EveryScreenTest(BrowserTestCase):
                 f"/links/{self.live.pk}/own/conditions/",
             ],
         )
+
+    def test_what_those_see_who_look_after_it(self) -> None:
+        folder = Path(self.enterContext(tempfile.TemporaryDirectory()))
+        self.enterContext(override_settings(DATA_DIR=folder, CRAVIK_BACKUPS=folder / "backups"))
+        sound, spoiled = take_by_hand(NOW), take_daily(NOW)
+        spoiled.write_bytes(spoiled.read_bytes()[:-99])
+        for archive in (sound, spoiled):
+            check(archive, NOW)
+        self.user.is_superuser = True
+        self.user.save()
+        self.visit(True, ["/setup/installation/", f"/setup/installation/{sound.name}/restore/"])
 
     def test_what_sellers_see_in_setup(self) -> None:
         draft = self.draft.pk
