@@ -19,6 +19,7 @@ from cravik.config.environment import Environment
 from cravik.config.lock import backup_lock
 from cravik.config.secret_key import secret_key_in
 from cravik.upkeep import logs
+from cravik.upkeep.archive.keeping import Rule
 
 env = Environment(os.environ)
 
@@ -51,11 +52,11 @@ CRAVIK_UNDECIDED_PER_NETWORK = env.whole("CRAVIK_UNDECIDED_PER_NETWORK", 6, 1, 1
 #: Where back-ups are kept; another disk than the data's, at best.
 CRAVIK_BACKUPS = Path(env.text("CRAVIK_BACKUPS_DIR") or DATA_DIR / "backups").resolve()
 #: Of how many days, weeks and months the newest daily back-up is kept; no days: all are. Others are never removed.
-CRAVIK_BACKUPS_KEPT = {
-    "days": env.whole("CRAVIK_BACKUPS_KEPT", 14, 0, 10_000),
-    "weeks": env.whole("CRAVIK_BACKUPS_KEPT_WEEKS", 8, 0, 10_000),
-    "months": env.whole("CRAVIK_BACKUPS_KEPT_MONTHS", 12, 0, 10_000),
-}
+CRAVIK_BACKUPS_KEPT = Rule(
+    days=env.whole("CRAVIK_BACKUPS_KEPT", 14, 0, 10_000),
+    weeks=env.whole("CRAVIK_BACKUPS_KEPT_WEEKS", 8, 0, 10_000),
+    months=env.whole("CRAVIK_BACKUPS_KEPT_MONTHS", 12, 0, 10_000),
+)
 #: What back-ups are locked with: a key that stands in a file, or a pass phrase; neither: they are not.
 CRAVIK_BACKUP_LOCK = backup_lock(env, DATA_DIR)
 #: Whether log lines are JSON objects.

@@ -17,7 +17,7 @@ from cravik.core.english import counted, listed
 from cravik.setup.access import SellerRequest, keepers_page
 from cravik.setup.guessing import guessed_right, may_guess
 from cravik.upkeep.archive.by_hand import asked_last
-from cravik.upkeep.archive.locking import Lock
+from cravik.upkeep.archive.keeping import Rule
 from cravik.upkeep.archive.shelf import Archive, archive_named, forget_known, remove, shelf
 from cravik.upkeep.archive.taking import BY_HAND, DAILY, UPGRADE
 from cravik.upkeep.archive.wanted import last_outcome, put_outcome_aside, want_restore
@@ -47,10 +47,11 @@ def _row(archive: Archive) -> Row:
 
 def rule_words() -> str:
     """Which daily back-ups are kept, such as ``the newest of each of the last 14 days, 8 weeks and 12 months``."""
-    kept = settings.CRAVIK_BACKUPS_KEPT
-    if not kept["days"]:
+    kept: Rule = settings.CRAVIK_BACKUPS_KEPT
+    if not kept.days:
         return "all of them"
-    spans = [counted(kept[span], span[:-1], span) for span in ("days", "weeks", "months") if kept[span]]
+    numbers = (("day", kept.days), ("week", kept.weeks), ("month", kept.months))
+    spans = [counted(number, span, f"{span}s") for span, number in numbers if number]
     return f"the newest of each of the last {listed(spans, 'and')}"
 
 
@@ -59,22 +60,22 @@ def rule_words() -> str:
 def installation(request: SellerRequest) -> HttpResponse:
     """How it is, in words, and every back-up that there is."""
     checks = look_into(timezone.now())
-    rows = [_row(archive) for archive in shelf()]
     asked = asked_last(back_up_by_hand.module_path)
     context = {
         "version": VERSION,
         "checks": checks,
         "unwell": sum(not check.is_well for check in checks),
-        "rows": rows,
+        "rows": [_row(archive) for archive in shelf()],
         "asked": asked,
         "outcome": last_outcome(),
         "rule": rule_words(),
         "folder": settings.CRAVIK_BACKUPS,
         "is_inside": settings.CRAVIK_BACKUPS.is_relative_to(settings.DATA_DIR),
-        "is_locked": bool(Lock(**settings.CRAVIK_BACKUP_LOCK)),
+        "is_locked": bool(settings.CRAVIK_BACKUP_LOCK),
     }
     response = render(request, "setup/installation.html", context)
-    if (asked and asked.is_under_way) or any(row.archive.is_unknown for row in rows):
+    verifying = asked_last(verify_unknown.module_path)
+    if any(each and each.is_under_way for each in (asked, verifying)):
         response["Refresh"] = str(_LOOK_AGAIN)
     return response
 

@@ -20,7 +20,7 @@ def lock_said(options: dict[str, Any]) -> Lock:
     """What opens it. Raises ``CommandError`` for a file that holds no key."""
     file: Path | None = options["key_file"]
     if file is None:
-        return Lock(**settings.CRAVIK_BACKUP_LOCK)
+        return settings.CRAVIK_BACKUP_LOCK
     try:
         return Lock(key=key_in(file))
     except OSError as trouble:

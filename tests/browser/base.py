@@ -102,6 +102,16 @@ class BrowserTestCase(StaticLiveServerTestCase):
         self.assertLessEqual(widths[0], widths[1], page.url)
 
 
+def open_business(page: Page) -> None:
+    """Fill in the first start, and open the business."""
+    page.get_by_label("Business name").fill("Windlestraw Kites")
+    page.get_by_label("Where buyers reach you").fill("hello@windlestraw.example")
+    page.get_by_label("On the buyer's statement").fill("WINDLESTRAW")
+    page.get_by_label("Your e-mail address").fill("orla@windlestraw.example")
+    page.get_by_label("Password").fill("kites on the beach")
+    page.get_by_role("button", name="Open the business").click()
+
+
 def fill_in(page: Page, card: str = "9000000000000019", email: str = "maren@dunes.example") -> None:
     """Fill in a buyer's page."""
     page.get_by_label("Your name").fill("Maren Saltmarsh")

@@ -6,7 +6,7 @@ from cravik.journal.models import Visit
 from cravik.links.models import Link
 from cravik.orders.models import Order
 from cravik.payments.counter.models import CounterCharge
-from tests.browser.base import NARROW, PHONE, BrowserTestCase, fill_in
+from tests.browser.base import NARROW, PHONE, BrowserTestCase, fill_in, open_business
 from tests.factories import make_live
 
 
@@ -68,12 +68,7 @@ class FirstPaymentTest(BrowserTestCase):
         self.user.delete()
         page = self.new_page()
         page.goto("/")
-        page.get_by_label("Business name").fill("Windlestraw Kites")
-        page.get_by_label("Where buyers reach you").fill("hello@windlestraw.example")
-        page.get_by_label("On the buyer's statement").fill("WINDLESTRAW")
-        page.get_by_label("Your e-mail address").fill("orla@windlestraw.example")
-        page.get_by_label("Password").fill("kites on the beach")
-        page.get_by_role("button", name="Open the business").click()
+        open_business(page)
         page.get_by_role("heading", name="New link").wait_for()
 
 

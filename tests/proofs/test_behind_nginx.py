@@ -19,7 +19,7 @@ from urllib.parse import urljoin, urlsplit
 
 from playwright.sync_api import BrowserContext, sync_playwright
 
-from tests.browser.base import fill_in
+from tests.browser.base import fill_in, open_business
 from tests.running import PROJECT, RunningApplication
 
 NAME = "pay.windlestraw.example"
@@ -129,12 +129,7 @@ class BehindNginxTest(unittest.TestCase):
         self.act("Whoever comes through the proxy without the token cannot open a business.")
         token = (self.application.data / "start-token").read_text().strip()
         seller.goto(f"{self.public}/start/?token={token}")
-        seller.get_by_label("Business name").fill("Windlestraw Kites")
-        seller.get_by_label("Where buyers reach you").fill("hello@windlestraw.example")
-        seller.get_by_label("On the buyer's statement").fill("WINDLESTRAW")
-        seller.get_by_label("Your e-mail address").fill("orla@windlestraw.example")
-        seller.get_by_label("Password").fill("kites on the beach")
-        seller.get_by_role("button", name="Open the business").click()
+        open_business(seller)
         self.act("With it, the business is opened.")
         seller.get_by_label("Say what you sell").fill("Kite mending 24")
         seller.get_by_role("button", name="Make the draft").click()

@@ -19,7 +19,7 @@ from typing import Annotated, Any, Literal, Self
 from pydantic import AfterValidator, Field, PlainValidator, StringConstraints, model_validator
 from pydantic.json_schema import WithJsonSchema
 
-from cravik.core.documents.lines import FixedPriceDocument, PriceDocument, check_adds
+from cravik.core.documents.lines import FixedPriceDocument, PriceDocument, check_adds, check_most
 from cravik.core.documents.offer import OfferDocument, write_offer
 from cravik.core.documents.parts import (
     MAX_LINES,
@@ -212,7 +212,9 @@ class LinkDocument(DocumentPart):
             raise all_wrong(faults)
         lines = {line.key: line for line in self.offer.lines}
         for number, step in enumerate(self.steps):
-            check_adds(step.price, lines[step.line].choices, path("steps", number, "price"))
+            at = path("steps", number, "price")
+            check_adds(step.price, lines[step.line].choices, at)
+            check_most(step.price, lines[step.line].quantity, at)
         return self
 
     def _followed_and_own(self) -> Iterator[tuple[str, str]]:

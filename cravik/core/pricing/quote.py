@@ -7,7 +7,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from datetime import UTC, date, datetime, time
 from itertools import chain, repeat
@@ -216,8 +216,11 @@ def _repeats(plan: RepeatPlan, full: Payment, picks: _Picks, given: Circumstance
     """Lines that are charged once fall to the first payment, or to the start of a trial."""
     recurring = [pick for pick in picks.first if not pick.line.once]
     each = full.total if len(recurring) == len(picks.first) else payment_of(recurring, given).total
-    lasting = payment_of(picks.later(), given).total if plan.first else None
-    amounts = chain(repeat(each, plan.first.payments), repeat(lasting)) if plan.first and lasting else repeat(each)
+    amounts: Iterator[Money] = repeat(each)
+    lasting: Money | None = None
+    if plan.first:
+        lasting = payment_of(picks.later(), given).total
+        amounts = chain(repeat(each, plan.first.payments), repeat(lasting))
     if plan.trial is None:
         next(amounts)  # which falls to now, with what is charged once
         count = LISTED_WITHOUT_END if plan.payments is None else plan.payments - 1

@@ -10,6 +10,7 @@ from functools import cache
 from hypothesis import given
 from hypothesis import strategies as st
 
+from cravik.core.documents.link import read_link
 from cravik.core.documents.offer import read_offer
 from cravik.core.errors import InvalidDocument
 from cravik.core.pricing.basket import Basket, BasketLine
@@ -166,5 +167,15 @@ class RefusedTest(unittest.TestCase):
             self.assertEqual(
                 (found, message), ("lines[0].quantity.max", "At a price in bundles the most is 1,000 or fewer.")
             )
+        later = {"line": "kite", "after_orders": 1, "price": {"kind": "bundles"} | good}
+        sold = {
+            "format": "cravik.link/1",
+            "name": "K",
+            "offer": document(lines=[line(quantity={"max": None})]),
+            "steps": [later],
+        }
+        with self.assertRaises(InvalidDocument) as wrong:
+            read_link(sold)
+        self.assertEqual([fault.at for fault in wrong.exception.faults], ["steps[0].price"])
         choices = [{"name": "Size", "options": [{"name": "S", "add": "-1.90"}, {"name": "L"}]}]
         self.assertEqual(refused(good, choices=choices)[0][0], "lines[0].choices")

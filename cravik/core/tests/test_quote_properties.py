@@ -16,10 +16,11 @@ from cravik.core.pricing.basket import Basket, BasketLine
 from cravik.core.pricing.discounts import PercentCode
 from cravik.core.pricing.fees import Fee
 from cravik.core.pricing.money import Money
-from cravik.core.pricing.offer import Offer
+from cravik.core.pricing.offer import Line, Offer
 from cravik.core.pricing.percent import Percent
+from cravik.core.pricing.price import FixedPrice
 from cravik.core.pricing.quote import Quote, quote
-from cravik.core.pricing.schedule import DepositPlan, Every, InstalmentsPlan, RepeatPlan, simple_plans
+from cravik.core.pricing.schedule import DepositPlan, Every, FirstPayments, InstalmentsPlan, RepeatPlan, simple_plans
 from cravik.core.pricing.shares import in_equal_parts, in_proportion
 from cravik.core.pricing.tax import tax_on
 from cravik.core.tests.offers import CURRENCY, baskets, days, every, offers, offers_with_baskets, percents, rates
@@ -80,6 +81,14 @@ class PartsSumToTheWholeTest(unittest.TestCase):
             all_now = plan.rest_on is not None and plan.rest_on <= basket.on
             deposit = quoted.total.minor if all_now else min(plan.amount.minor, quoted.total.minor)
             self.assertEqual(quoted.due_now.minor, deposit)
+
+    def test_what_is_free_after_its_first_payments_stays_free(self) -> None:
+        first = FirstPayments(2, {"club": FixedPrice(Money(500, "EUR"))})
+        plan = RepeatPlan(Every(1, "month"), 4, first=first)
+        offer = Offer("Club", "EUR", (Line("club", "Club", FixedPrice(Money(0, "EUR"))),), plan=plan)
+        quoted = quote(offer, Basket(date(2026, 11, 30)))
+        sums = [quoted.due_now, *(payment.amount for payment in quoted.schedule)]
+        self.assertEqual([each.minor for each in sums], [500, 500, 0, 0])
 
     @given(st.integers(0, 10**15), st.lists(st.integers(0, 10**9), min_size=1, max_size=20))
     def test_shares_sum_up_and_lie_within_one_of_their_exact_part(self, whole: int, weights: list[int]) -> None:

@@ -56,6 +56,8 @@ def sell_one(acting: Acting) -> None:
         taken.append(key)
         levels.append({"key": key, "name": line.get("name") or key, "amount": line["price"]["amount"]})
     kept = {name: lines[0][name] for name in ("ships", "tax_category", "weight_g") if name in lines[0]}
+    if lines[0].get("quantity") and all(line.get("quantity") == lines[0]["quantity"] for line in lines):
+        kept["quantity"] = lines[0]["quantity"]
     name = offer.get("title") or lines[0].get("name", "")
     one = {"key": lines[0]["key"], "name": name, "price": {"kind": "levels", "levels": levels}} | kept
     acting.put_lines([one])

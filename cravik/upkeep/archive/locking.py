@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import os
 from contextlib import suppress
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from pathlib import Path
 
 import pyrage  # type: ignore[import-untyped]
@@ -25,8 +25,8 @@ class WrongKey(Exception):
 class Lock:
     """What locks and opens: a key of a file, or a pass phrase. Neither: archives are not locked."""
 
-    key: str = ""
-    pass_phrase: str = ""
+    key: str = field(default="", repr=False)
+    pass_phrase: str = field(default="", repr=False)
 
     def __bool__(self) -> bool:
         return bool(self.key or self.pass_phrase)

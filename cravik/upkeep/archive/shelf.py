@@ -15,8 +15,8 @@ from pathlib import Path
 
 from django.conf import settings
 
-from cravik.upkeep.archive.keeping import Rule, spared
-from cravik.upkeep.archive.locking import ENDING, Lock, WrongKey
+from cravik.upkeep.archive.keeping import spared
+from cravik.upkeep.archive.locking import ENDING, WrongKey
 from cravik.upkeep.archive.reading import Unreadable, verify
 from cravik.upkeep.archive.taking import BY_HAND, DAILY, UPGRADE, BackupFailed
 
@@ -88,7 +88,7 @@ def archive_named(name: str) -> Archive | None:
 def check(path: Path, now: datetime) -> Known:
     """Verify an archive and note what was found beside it. Raises ``BackupFailed`` where there is no room to."""
     try:
-        verdict = verify(path, Lock(**settings.CRAVIK_BACKUP_LOCK))
+        verdict = verify(path, settings.CRAVIK_BACKUP_LOCK)
     except (Unreadable, WrongKey) as trouble:
         known = Known(now, faults=[str(trouble)])
     except OSError as trouble:
@@ -113,7 +113,7 @@ def clear_away() -> list[Path]:
     daily = [archive for archive in shelf() if archive.why == DAILY]
     outlived = [each for each in daily[1:] if each.is_spoiled]
     counting = [each for each in daily if not each.is_spoiled]
-    kept = spared((each.taken_at for each in counting), Rule(**settings.CRAVIK_BACKUPS_KEPT))
+    kept = spared((each.taken_at for each in counting), settings.CRAVIK_BACKUPS_KEPT)
     gone = [*outlived, *(each for each in counting if each.taken_at not in kept)]
     for each in gone:
         remove(each)

@@ -26,7 +26,7 @@ from django.conf import settings
 from django.db import connection
 
 from cravik import VERSION
-from cravik.upkeep.archive.locking import ENDING, Lock
+from cravik.upkeep.archive.locking import ENDING
 from cravik.upkeep.archive.manifest import Copy, Kept, Manifest, counts_of, figures_of, named_files
 from cravik.upkeep.make import DATABASE, VERSION_FILE, digest_of_steps, steps_of, version_of
 
@@ -66,7 +66,7 @@ def _stamp(now: datetime) -> str:
 
 
 def _take(name: str, why: str, now: datetime) -> Path:
-    folder, data, lock = Path(settings.CRAVIK_BACKUPS), Path(settings.DATA_DIR), Lock(**settings.CRAVIK_BACKUP_LOCK)
+    folder, data, lock = Path(settings.CRAVIK_BACKUPS), Path(settings.DATA_DIR), settings.CRAVIK_BACKUP_LOCK
     ending = f".tar.gz{ENDING if lock else ''}"
     try:
         folder.mkdir(parents=True, exist_ok=True)

@@ -15,7 +15,7 @@ from pathlib import Path
 import structlog
 from django.conf import settings
 
-from cravik.upkeep.archive.locking import Lock, WrongKey
+from cravik.upkeep.archive.locking import WrongKey
 from cravik.upkeep.archive.reading import Unreadable
 from cravik.upkeep.archive.restoring import NotSound, restore
 from cravik.upkeep.archive.shelf import archive_named
@@ -66,7 +66,7 @@ def restore_wanted(now: datetime) -> Outcome:
     try:
         if archive is None:
             raise Unreadable(f"There is no back-up {name} any more.")
-        done = restore(archive.path, Path(settings.DATA_DIR), Lock(**settings.CRAVIK_BACKUP_LOCK), now)
+        done = restore(archive.path, Path(settings.DATA_DIR), settings.CRAVIK_BACKUP_LOCK, now)
     except NotSound as bad:
         outcome = Outcome(now, name, False, f"{bad} {' '.join(bad.verdict.faults[:20])}")
     except (Unreadable, WrongKey, OSError) as trouble:

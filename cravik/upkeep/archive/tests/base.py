@@ -5,13 +5,15 @@ from pathlib import Path
 
 from django.test import TransactionTestCase, override_settings
 
+from cravik.upkeep.archive.keeping import Rule
+from cravik.upkeep.archive.locking import Lock
 from tests.factories import make_item, make_live
 
 
 class ArchiveTestCase(TransactionTestCase):
     """A data folder of its own, with a link, an item's file and a picture in it."""
 
-    lock: dict[str, str] = {}
+    lock = Lock()
 
     def setUp(self) -> None:
         self.data = Path(self.enterContext(tempfile.TemporaryDirectory()))
@@ -20,7 +22,7 @@ class ArchiveTestCase(TransactionTestCase):
             override_settings(
                 DATA_DIR=self.data,
                 CRAVIK_BACKUPS=self.backups,
-                CRAVIK_BACKUPS_KEPT={"days": 2, "weeks": 0, "months": 0},
+                CRAVIK_BACKUPS_KEPT=Rule(days=2, weeks=0, months=0),
                 CRAVIK_BACKUP_LOCK=self.lock,
             )
         )

@@ -108,26 +108,26 @@ class LockedTest(ArchiveTestCase):
             with self.assertRaises(FileExistsError):
                 make_key_file(file)
             self.assertEqual(stat.S_IMODE(file.stat().st_mode), 0o600)
-            lock = {"key": key_in(file)}
+            lock = Lock(key=key_in(file))
         self.hold_to(lock, Lock(pass_phrase="another one"))
         with self.assertRaises(ValueError):
             key_in(Path(__file__))
 
     def test_with_a_pass_phrase(self) -> None:
-        self.hold_to({"pass_phrase": "kites on the beach"}, Lock(pass_phrase="kites on the breach"))
+        self.hold_to(Lock(pass_phrase="kites on the beach"), Lock(pass_phrase="kites on the breach"))
 
-    def hold_to(self, lock: dict[str, str], wrong: Lock) -> None:
+    def hold_to(self, lock: Lock, wrong: Lock) -> None:
         with override_settings(CRAVIK_BACKUP_LOCK=lock):
             archive = take_by_hand(NOW)
         self.assertTrue(archive.name.endswith(".tar.gz.age"))
         self.assertNotIn(b"SQLite", archive.read_bytes())
-        self.assertEqual(verify(archive, Lock(**lock)).faults, ())
+        self.assertEqual(verify(archive, lock).faults, ())
         for other, words in ((wrong, "does not open with this"), (Lock(), "is locked. Name its key")):
             with self.assertRaisesMessage(WrongKey, words):
                 verify(archive, other)
         archive.write_bytes(archive.read_bytes()[:-2000])
         with self.assertRaisesMessage(WrongKey, "or is damaged"):
-            verify(archive, Lock(**lock))
+            verify(archive, lock)
 
 
 class DamagedTest(ArchiveTestCase):

@@ -12,6 +12,7 @@ from django.core.management import CommandError, call_command
 from django.test import SimpleTestCase, override_settings
 
 from cravik.upkeep.alone import hold_folder
+from cravik.upkeep.archive.locking import Lock, key_in
 from cravik.upkeep.archive.tests.base import ArchiveTestCase
 from cravik.upkeep.meanwhile import application
 
@@ -67,7 +68,7 @@ class CommandsTest(ArchiveTestCase):
         said, _ = self.run_command("make_backup_key", key)
         self.assertIn(f"CRAVIK_BACKUP_KEY_FILE={key}", said)
         self.assertIn("File exists", self.refused("make_backup_key", key))
-        with override_settings(CRAVIK_BACKUP_LOCK={"key": key.read_text().splitlines()[-1]}):
+        with override_settings(CRAVIK_BACKUP_LOCK=Lock(key=key_in(key))):
             archive = Path(self.run_command("backup")[0].strip())
         self.assertIn("is locked", self.refused("verify", archive))
         self.assertIn("It is sound.", self.run_command("verify", archive, key_file=key)[0])
