@@ -55,7 +55,7 @@ def sell_one(acting: Acting) -> None:
         key = free_key(line.get("name", ""), taken, "level")
         taken.append(key)
         levels.append({"key": key, "name": line.get("name") or key, "amount": line["price"]["amount"]})
-    kept = {name: lines[0][name] for name in ("ships", "tax_category", "weight_g") if name in lines[0]}
+    kept: Document = {name: lines[0][name] for name in ("ships", "tax_category", "weight_g") if name in lines[0]}
     if lines[0].get("quantity") and all(line.get("quantity") == lines[0]["quantity"] for line in lines):
         kept["quantity"] = lines[0]["quantity"]
     name = offer.get("title") or lines[0].get("name", "")
