@@ -76,6 +76,8 @@ class PaidThroughTest(OutsideTestCase):
         self.assertIsNone(bank.evaluate("window.opener"), "a bank's page can't lead this one away")
         bank.get_by_role("button", name="Yes").click()
         frame.get_by_role("heading", name="Thank you").wait_for()
+        if not bank.is_closed():
+            bank.wait_for_event("close")
         self.assertTrue(bank.is_closed(), "its window goes when it has been answered")
         self.wait_until_paid(page)
         self.assertEqual(Order.objects.count(), 1)
