@@ -10,7 +10,8 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Literal
 
-from cravik.core.link.limits import why_closed
+from cravik.core.link.closing import is_used_up, why_closed
+from cravik.core.link.counted import Counted
 from cravik.core.pricing.offer import Offer
 from cravik.links.effective import Effective, effective_edition
 from cravik.links.models import Link
@@ -48,9 +49,9 @@ class Opened:
         return self.row.link_id
 
     @property
-    def orders(self) -> int:
-        """How many orders are counted: paid ones, and those that are being paid."""
-        return self.row.paid + self.row.held
+    def counted(self) -> Counted:
+        """What is counted: paid orders, and those that are being paid."""
+        return Counted(self.row.paid + self.row.held)
 
     def seller(self, terms: Effective | None = None) -> Seller:
         """The business, with the contact of the link where it has its own."""
@@ -76,16 +77,14 @@ class Opened:
             return "paused"
         if self.row.state == Link.State.ENDED:
             return ended_why(self.row.ended_why)
-        limits = self.terms.content.limits
-        closed: Closed | None = why_closed(limits, self.terms.offer.window, instant, self.row.paid)
-        if closed is None and limits.orders is not None and self.orders >= limits.orders:
-            return "all_held"
-        return closed
+        content = self.terms.content
+        closed: Closed | None = why_closed(content, instant, Counted(self.row.paid))
+        return "all_held" if closed is None and is_used_up(content, self.counted) else closed
 
     def offer_at(self, instant: datetime) -> Offer:
-        """The offer that holds at the instant, after the orders that are counted now."""
+        """The offer that holds at the instant, after what is counted now."""
         assert self.terms is not None
-        return self.terms.offer_at(instant, self.orders)
+        return self.terms.offer_at(instant, self.counted)
 
 
 #: Asked, where all that is left of a link is held by others, to set free what nobody pays for any more: with the link

@@ -17,6 +17,7 @@ from cravik.catalogue.models import Item
 from cravik.checkout.models import Checkout, CheckoutLine
 from cravik.core.documents.basket import write_basket
 from cravik.core.documents.quote import write_kept_quote
+from cravik.core.link.counted import Counted
 from cravik.core.pricing.basket import Basket
 from cravik.core.pricing.destination import asked_of
 from cravik.core.pricing.discounts import normal_code
@@ -166,7 +167,7 @@ def _make_orders(business: Business, sales: list[Sale], chance: random.Random) -
     for sale in sales:
         assert sale.visit.edition_id is not None
         terms = contents[sale.visit.edition_id]
-        offer = terms.offer_at(sale.paid_at, count[sale.link.pk])
+        offer = terms.offer_at(sale.paid_at, Counted(count[sale.link.pk]))
         checkout, line = _checkout(business, sale, offer, terms, chance)
         line.code = codes.get((line.link_id, normal_code(line.basket_document.get("code", ""))))
         sale.visit.code_id = line.code.pk if line.code else None

@@ -13,6 +13,7 @@ from typing import Any
 
 from cravik.core.documents.link import read_link
 from cravik.core.link.content import LinkContent
+from cravik.core.link.counted import Counted
 from cravik.core.link.limits import CodeRule
 from cravik.core.link.steps import offer_at
 from cravik.core.pricing.discounts import Code, normal_code
@@ -55,9 +56,9 @@ class Effective:
         code = self.codes.get(normal_code(typed)) if typed else None
         return replace(there, codes=(code,)) if code else there
 
-    def offer_at(self, instant: datetime, orders: int) -> Offer:
-        """The offer that holds at the instant after so many orders."""
-        return offer_at(self.offer, self.content.steps, instant, orders)
+    def offer_at(self, instant: datetime, counted: Counted) -> Offer:
+        """The offer that holds at the instant after what is counted."""
+        return offer_at(self.offer, self.content.steps, instant, counted)
 
     def a_code_works(self, day: date) -> bool:
         """Whether some code can be used on that day, and has uses left."""

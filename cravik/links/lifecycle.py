@@ -12,8 +12,8 @@ from typing import Any
 from django.db import transaction
 
 from cravik.core.documents.link import read_link
+from cravik.core.link.closing import closes_at
 from cravik.core.link.content import LinkContent
-from cravik.core.link.limits import closes_at
 from cravik.core.pricing.schedule import has_later_payments
 from cravik.links.counting import note_codes
 from cravik.links.models import Edition, Link, SoldItem, items_of_draft
@@ -70,7 +70,7 @@ def publish(link: Link, now: datetime, by: User | None = None) -> Link:
     if fresh.edition is None or fresh.has_unpublished_changes:
         fresh.edition, fresh.is_changed = make_edition(fresh, now, by), False
     content = read_link(fresh.edition.effective["link"])
-    fresh.closes_at = closes_at(content.limits, content.offer.window)
+    fresh.closes_at = closes_at(content)
     note_codes(fresh, (code.code for code in content.offer.codes))
     if fresh.state in (Link.State.DRAFT, Link.State.ENDED):
         fresh.state, fresh.ended_why, fresh.state_since, fresh.put_away_at = Link.State.LIVE, "", now, None

@@ -24,7 +24,8 @@ from cravik.checkout.pages.showing import show_page
 from cravik.checkout.parts.base import PricedBasket, Typed
 from cravik.checkout.rehearsing import opened_draft
 from cravik.core.errors import BasketRefused
-from cravik.core.link.limits import why_closed
+from cravik.core.link.closing import why_closed
+from cravik.core.link.counted import NOTHING_YET
 from cravik.core.pricing.money import Money
 from cravik.core.pricing.offer import Offer
 from cravik.core.pricing.quote import Quote
@@ -171,7 +172,7 @@ class _PayRequest:
 
     def __post_init__(self) -> None:
         self.locale = number_locale(self.request)
-        self.page = self._page_of(self.terms.offer_at(self.token.instant, self.opened.orders), self.request.POST)
+        self.page = self._page_of(self.terms.offer_at(self.token.instant, self.opened.counted), self.request.POST)
 
     def _page_of(self, offer: Offer, data: Typed | None, shown: Typed | None = None) -> Page:
         offered = offered_of(self.terms, offer, self.opened.row.country, self.locale)
@@ -179,7 +180,7 @@ class _PayRequest:
 
     def answer(self) -> HttpResponse:
         page, selection = self.page, self.page.selection
-        if closed := why_closed(self.terms.content.limits, self.terms.offer.window, page.at, 0):
+        if closed := why_closed(self.terms.content, page.at, NOTHING_YET):
             return _closed(self.request, self.opened, closed)
         picked, refusal = self._picked()
         if "update_total" in self.request.POST:
@@ -223,7 +224,7 @@ class _PayRequest:
     def _promised(self) -> tuple[Money, Money]:
         """What the page of a plain link showed, by its token."""
         was = self.was or self.token
-        page = self._page_of(self.terms.offer_at(was.instant, self.opened.orders), self.request.POST)
+        page = self._page_of(self.terms.offer_at(was.instant, self.opened.counted), self.request.POST)
         quoted = page.selection.picked(was.day_in(page.seller.time_zone), was.instant).quote
         return quoted.total, quoted.due_now
 
@@ -321,6 +322,6 @@ def _shown_anew(
 
 def _former(request: HttpRequest, opened: Opened, seen: Effective, token: PageToken) -> Quote | None:
     """What the terms that were seen cost as the page was filled in, if that can still be worked out."""
-    offer = replace(seen.offer_at(token.instant, opened.orders), window=None)
+    offer = replace(seen.offer_at(token.instant, opened.counted), window=None)
     offered = offered_of(seen, offer, opened.row.country, number_locale(request))
     return page_of(opened, offered, token, request.path, data=request.POST).slip

@@ -12,7 +12,7 @@ from django.utils import timezone
 
 from cravik.checkout.opening import Closed, Opened
 from cravik.checkout.pages.showing import uncached
-from cravik.core.link.limits import opens_at
+from cravik.core.link.closing import opens_at
 
 #: What answers a page that takes no payments: 200 for what passes, 410 for what is over, 404 for what never began.
 CLOSED_STATUS: Mapping[Closed, int] = {"draft": 404, "by_hand": 410, "day": 410, "count": 410, "put_away": 410}
@@ -34,7 +34,7 @@ def show_closed(
     status = status or CLOSED_STATUS.get(why, 200)
     if terms is None:
         return uncached(request, render(request, "404.html", status=404))
-    seller, opens = opened.seller(), opens_at(terms.content.limits, terms.offer.window)
+    seller, opens = opened.seller(), opens_at(terms.content)
     context = {
         "why": why,
         "title": terms.offer.title,

@@ -10,8 +10,8 @@ from typing import Any
 
 from django.utils.safestring import SafeString, mark_safe
 
+from cravik.core.link.closing import closes_at
 from cravik.core.link.content import LinkContent
-from cravik.core.link.limits import closes_at
 from cravik.core.pricing.offer import Offer
 from cravik.core.text.price_words import price_span
 
@@ -43,7 +43,7 @@ def _offers(content: LinkContent, offer: Offer) -> dict[str, Any]:
     else:
         said |= {"@type": "AggregateOffer", "lowPrice": span.least.major}
         said |= {"highPrice": span.most.major} if span.most else {}
-    closes = closes_at(content.limits, offer.window)
+    closes = closes_at(content)
     if closes:
         said["availabilityEnds"] = closes.isoformat()
     if offer.tax is not None and offer.tax.rates and span.most == span.least:

@@ -209,8 +209,8 @@ def page_of(
 
 
 def offered_at(opened: Opened, terms: Effective, instant: datetime, locale: str) -> Offered:
-    """What a page of these terms is made of at the instant, after the orders that are counted now."""
-    offer = terms.offer_at(instant, opened.orders)
+    """What a page of these terms is made of at the instant, after what is counted now."""
+    offer = terms.offer_at(instant, opened.counted)
     return offered_of(terms, offer, opened.row.country, locale, _moment(opened, terms, instant))
 
 
@@ -218,5 +218,5 @@ def _moment(opened: Opened, terms: Effective, instant: datetime) -> Moment:
     day = instant.astimezone(ZoneInfo(opened.row.time_zone)).date()
     left: dict[str, int] = {}
     if terms.content.page.tells_left:
-        left = left_at_prices(terms.content.steps, instant, opened.orders)
+        left = left_at_prices(terms.content.steps, instant, opened.counted)
     return Moment(terms.a_code_works(day), tuple(left.items()))

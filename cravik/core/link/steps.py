@@ -4,7 +4,7 @@
 >>> from cravik.core.pricing.offer import simple_offer
 >>> seat = simple_offer("Seat", Money(15_000, "EUR"))
 >>> dearer = Step("purpose", replace(seat.lines[0].price, amount=Money(20_000, "EUR")), after_orders=10)
->>> [offer_at(seat, (dearer,), None, count).lines[0].price.amount.major for count in (9, 10)]
+>>> [offer_at(seat, (dearer,), None, Counted(orders)).lines[0].price.amount.major for orders in (9, 10)]
 ['150.00', '200.00']
 """
 
@@ -14,6 +14,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
 
+from cravik.core.link.counted import Counted
 from cravik.core.pricing.offer import Offer
 from cravik.core.pricing.price import Price
 
@@ -27,30 +28,30 @@ class Step:
     after_orders: int | None = None
     from_: datetime | None = None
 
-    def is_reached(self, instant: datetime | None, orders: int) -> bool:
-        by_count = self.after_orders is not None and orders >= self.after_orders
+    def is_reached(self, instant: datetime | None, counted: Counted) -> bool:
+        by_count = self.after_orders is not None and counted.orders >= self.after_orders
         return by_count or (self.from_ is not None and instant is not None and instant >= self.from_)
 
 
-def reached_steps(steps: Sequence[Step], instant: datetime | None, orders: int) -> tuple[Step, ...]:
-    """Those that hold at ``instant`` after so many ``orders``."""
-    return tuple(step for step in steps if step.is_reached(instant, orders))
+def reached_steps(steps: Sequence[Step], instant: datetime | None, counted: Counted) -> tuple[Step, ...]:
+    """Those that hold at ``instant`` after what is ``counted``."""
+    return tuple(step for step in steps if step.is_reached(instant, counted))
 
 
-def offer_at(offer: Offer, steps: Sequence[Step], instant: datetime | None, orders: int) -> Offer:
-    """The offer that holds at ``instant`` after so many ``orders``.
+def offer_at(offer: Offer, steps: Sequence[Step], instant: datetime | None, counted: Counted) -> Offer:
+    """The offer that holds at ``instant`` after what is ``counted``.
 
     Of a line's steps the last listed that is reached holds.
     """
-    return with_steps(offer, reached_steps(steps, instant, orders))
+    return with_steps(offer, reached_steps(steps, instant, counted))
 
 
-def left_at_prices(steps: Sequence[Step], instant: datetime | None, orders: int) -> dict[str, int]:
+def left_at_prices(steps: Sequence[Step], instant: datetime | None, counted: Counted) -> dict[str, int]:
     """How many more orders each line has at its present price, where a step by count ends it."""
     left: dict[str, int] = {}
     for step in steps:
-        if step.after_orders is not None and not step.is_reached(instant, orders):
-            left[step.line] = min(step.after_orders - orders, left.get(step.line, step.after_orders))
+        if step.after_orders is not None and not step.is_reached(instant, counted):
+            left[step.line] = min(step.after_orders - counted.orders, left.get(step.line, step.after_orders))
     return left
 
 

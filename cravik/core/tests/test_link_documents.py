@@ -4,6 +4,7 @@ import copy
 import json
 import random
 import unittest
+from dataclasses import replace
 from datetime import UTC, datetime
 from typing import Any
 
@@ -13,7 +14,10 @@ from hypothesis import strategies as st
 from cravik.core.documents.link import read_link, write_link
 from cravik.core.documents.link_draft import cleared_words, complete, gaps_in, in_currency
 from cravik.core.errors import InvalidDocument
-from cravik.core.link.limits import Limits, closes_at, opens_at, why_closed
+from cravik.core.link.closing import closes_at, opens_at, why_closed
+from cravik.core.link.content import LinkContent
+from cravik.core.link.counted import Counted
+from cravik.core.link.limits import Limits
 from cravik.core.link.steps import offer_at
 from cravik.core.pricing.offer import Window
 from cravik.core.tests.test_damaged_documents import damage
@@ -142,7 +146,7 @@ class LinkDocumentTest(unittest.TestCase):
 class StepsAndLimitsTest(unittest.TestCase):
     def price(self, instant: datetime, orders: int) -> str:
         content = read_link(FULL)
-        return price_in_words(offer_at(content.offer, content.steps, instant, orders))
+        return price_in_words(offer_at(content.offer, content.steps, instant, Counted(orders)))
 
     def test_of_the_steps_that_are_reached_the_last_listed_holds(self) -> None:
         before = datetime(2026, 11, 30, 23, 59, 59, tzinfo=UTC)
@@ -152,11 +156,12 @@ class StepsAndLimitsTest(unittest.TestCase):
 
     def test_a_link_is_closed_by_whichever_comes_first(self) -> None:
         limits = Limits(opens_at=NOON.replace(hour=10), closes_at=NOON, orders=3)
-        window = Window(NOON.replace(hour=11), NOON.replace(hour=13))
-        self.assertEqual((opens_at(limits, window), closes_at(limits, window)), (NOON.replace(hour=11), NOON))
+        offer = replace(read_link(FULL).offer, window=Window(NOON.replace(hour=11), NOON.replace(hour=13)))
+        link = LinkContent("Kite", offer, limits=limits)
+        self.assertEqual((opens_at(link), closes_at(link)), (NOON.replace(hour=11), NOON))
         for hour, orders, why in ((10, 0, "not_open_yet"), (11, 0, None), (11, 3, "count"), (12, 0, "day")):
             with self.subTest(hour=hour, orders=orders):
-                self.assertEqual(why_closed(limits, window, NOON.replace(hour=hour), orders), why)
+                self.assertEqual(why_closed(link, NOON.replace(hour=hour), Counted(orders)), why)
 
 
 class DraftTest(unittest.TestCase):

@@ -14,6 +14,7 @@ from cravik.checkout.models import Checkout, CheckoutLine
 from cravik.checkout.page_token import HOLD
 from cravik.core.documents.basket import write_basket
 from cravik.core.documents.quote import write_kept_quote
+from cravik.core.link.counted import Counted
 from cravik.core.link.steps import offer_at
 from cravik.core.pricing.offer import Offer
 from cravik.core.pricing.quote import Quote
@@ -199,7 +200,7 @@ def _count(sent: PaymentSubmission, now: datetime) -> LinkCode | None:
     if content.counts_orders or content.limits.orders_per_buyer is not None:
         tally = lock_tally(link_id)
         instant = sent.token.instant if sent.token.holds(now) else now
-        holds_now = offer_at(sent.terms.offer, content.steps, instant, tally.paid + tally.held)
+        holds_now = offer_at(sent.terms.offer, content.steps, instant, Counted(tally.paid + tally.held))
         if holds_now.lines != sent.offer.lines:
             raise StepReached(holds_now)
         most = content.limits.orders_per_buyer
