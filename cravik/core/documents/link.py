@@ -95,12 +95,15 @@ class StepDocument(DocumentPart):
     line: Slug
     price: PriceDocument
     after_orders: _Count | None = None
+    after_pieces: _Count | None = None
     from_: Annotated[Instant | None, Field(alias="from")] = None
 
     @model_validator(mode="after")
     def _is_reached_some_day(self) -> Self:
-        if self.after_orders is None and self.from_ is None:
-            raise wrong("A step says after how many orders it holds, or from when.")
+        if self.after_orders is None and self.after_pieces is None and self.from_ is None:
+            raise wrong("A step says after how many orders or pieces it holds, or from when.")
+        if self.after_orders is not None and self.after_pieces is not None:
+            raise wrong("A step comes after so many orders or after so many pieces, not after both.", "after_pieces")
         return self
 
 
@@ -111,6 +114,9 @@ class LimitsDocument(DocumentPart):
     closes_at: Instant | None = None
     orders: _Count | None = None
     orders_per_buyer: _Count | None = None
+    pieces: Annotated[dict[Slug, _Count], Field(max_length=MAX_LINES)] = {}
+    pieces_per_buyer: Annotated[dict[Slug, _Count], Field(max_length=MAX_LINES)] = {}
+    counted_as: Annotated[dict[Slug, limits.CountWord], Field(max_length=MAX_LINES)] = {}
 
 
 class LabelledAskDocument(DocumentPart):
@@ -235,6 +241,8 @@ class LinkDocument(DocumentPart):
         lines = {line.key for line in self.offer.lines}
         named = [(key, path("items", key)) for key in self.items]
         named += [(step.line, path("steps", number, "line")) for number, step in enumerate(self.steps)]
+        for subject in ("pieces", "pieces_per_buyer", "counted_as"):
+            named += [(key, path("limits", subject, key)) for key in getattr(self.limits, subject)]
         for key, at in named:
             if key not in lines:
                 yield f"The offer has no line “{key}”.", at

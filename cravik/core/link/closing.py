@@ -18,6 +18,7 @@ from typing import Literal
 
 from cravik.core.link.content import LinkContent
 from cravik.core.link.counted import Counted
+from cravik.core.pricing.offer import Line
 
 #: Why nothing can be bought: it is not open yet, its day has come, or its count was reached.
 ClosedBy = Literal["not_open_yet", "day", "count"]
@@ -37,9 +38,28 @@ def why_closed(link: LinkContent, instant: datetime, counted: Counted) -> Closed
 
 
 def is_used_up(link: LinkContent, counted: Counted) -> bool:
-    """Whether no order can be made any more, by what is counted."""
+    """Whether no order can be made any more: as many as may be are counted, or too few pieces are left of what every
+    order holds, or of each thing."""
     most = link.limits.orders
-    return most is not None and counted.orders >= most
+    if most is not None and counted.orders >= most:
+        return True
+    left = pieces_left(link, counted)
+
+    def is_gone(line: Line) -> bool:
+        return line.key in left and is_too_few(line, left[line.key])
+
+    required = [line for line in link.offer.lines if not line.optional]
+    return any(map(is_gone, required)) if required else all(map(is_gone, link.offer.lines))
+
+
+def pieces_left(link: LinkContent, counted: Counted) -> dict[str, int]:
+    """How many pieces are left of each line of which there are only so many."""
+    return {line: max(0, most - counted.pieces_of(line)) for line, most in link.limits.pieces.items()}
+
+
+def is_too_few(line: Line, left: int) -> bool:
+    """Whether what is left of the line is less than an order takes of it."""
+    return left < max(1, line.quantity.min)
 
 
 def opens_at(link: LinkContent) -> datetime | None:

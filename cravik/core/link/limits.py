@@ -2,18 +2,30 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 from datetime import datetime
+from typing import Literal
+
+#: What pieces of a line are counted in.
+CountWord = Literal["piece", "place", "seat", "ticket", "edition"]
 
 
 @dataclass(frozen=True, slots=True)
 class Limits:
-    """From ``opens_at`` and before ``closes_at``; at most so many ``orders``, and so many of one buyer."""
+    """From ``opens_at`` and before ``closes_at``; at most so many ``orders``, and so many of one buyer; at most so many
+    ``pieces`` of a line, by its key, over all orders, and so many of one buyer.
+
+    ``counted_as`` is what a line's pieces are counted in, where its seller says so: it changes words alone.
+    """
 
     opens_at: datetime | None = None
     closes_at: datetime | None = None
     orders: int | None = None
     orders_per_buyer: int | None = None
+    pieces: Mapping[str, int] = field(default_factory=dict)
+    pieces_per_buyer: Mapping[str, int] = field(default_factory=dict)
+    counted_as: Mapping[str, CountWord] = field(default_factory=dict)
 
 
 NO_LIMITS = Limits()

@@ -1,4 +1,4 @@
-"""Steps: prices that take over after so many orders, or at an instant, while the link stays open.
+"""Steps: prices that take over after so many orders or pieces, or at an instant, while the link stays open.
 
 >>> from cravik.core.pricing.money import Money
 >>> from cravik.core.pricing.offer import simple_offer
@@ -21,16 +21,25 @@ from cravik.core.pricing.price import Price
 
 @dataclass(frozen=True, slots=True)
 class Step:
-    """The price of ``line`` once ``after_orders`` orders are counted, or from the instant ``from_`` on."""
+    """The price of ``line`` once ``after_orders`` orders or ``after_pieces`` of its pieces are counted, or from the
+    instant ``from_`` on. What one order takes beyond the count is at the price that held before it."""
 
     line: str
     price: Price
     after_orders: int | None = None
+    after_pieces: int | None = None
     from_: datetime | None = None
 
     def is_reached(self, instant: datetime | None, counted: Counted) -> bool:
-        by_count = self.after_orders is not None and counted.orders >= self.after_orders
+        left = self.left(counted)
+        by_count = left is not None and left <= 0
         return by_count or (self.from_ is not None and instant is not None and instant >= self.from_)
+
+    def left(self, counted: Counted) -> int | None:
+        """How many more orders, or pieces, it takes until it holds; None where it doesn't come by a count."""
+        if self.after_orders is not None:
+            return self.after_orders - counted.orders
+        return None if self.after_pieces is None else self.after_pieces - counted.pieces_of(self.line)
 
 
 def reached_steps(steps: Sequence[Step], instant: datetime | None, counted: Counted) -> tuple[Step, ...]:
@@ -47,11 +56,12 @@ def offer_at(offer: Offer, steps: Sequence[Step], instant: datetime | None, coun
 
 
 def left_at_prices(steps: Sequence[Step], instant: datetime | None, counted: Counted) -> dict[str, int]:
-    """How many more orders each line has at its present price, where a step by count ends it."""
+    """How many more orders, or pieces, each line has at its present price, where a step by count ends it."""
     left: dict[str, int] = {}
     for step in steps:
-        if step.after_orders is not None and not step.is_reached(instant, counted):
-            left[step.line] = min(step.after_orders - counted.orders, left.get(step.line, step.after_orders))
+        more = step.left(counted)
+        if more is not None and not step.is_reached(instant, counted):
+            left[step.line] = min(more, left.get(step.line, more))
     return left
 
 

@@ -34,6 +34,7 @@ from cravik.core.pricing.price import (
 from cravik.core.pricing.schedule import ChoicePlan, simple_plans
 from cravik.core.text.limits_words import limits_words
 from cravik.core.text.money_text import DEFAULT_LOCALE, format_money
+from cravik.core.text.pieces_words import pieces_words, word_of
 from cravik.core.text.plan_words import first_words, own_prices_words, plan_words
 from cravik.core.text.sentence_terms import codes_words, delivery_words, tax_words, window_words
 
@@ -114,7 +115,7 @@ class _Speaker:
             (codes_words(offer), "codes"),
             ("the buyer may cover the fee" if offer.fee and offer.fee.buyer_may_cover else "", "fee"),
             (window_words(offer), "window"),
-            (limits_words(self.limits, self.zone), "limits"),
+            (limits_words(self.limits, offer.lines, self.zone), "limits"),
         ):
             if words:
                 yield Phrase(mark)
@@ -209,12 +210,16 @@ class _Speaker:
 
     def later(self) -> str:
         """The prices that take over, each with when it does."""
-        names = {line.key: line.name for line in self.offer.lines}
+        lines = {line.key: line for line in self.offer.lines}
         said = []
         for step in self.steps:
-            when = [f"after {counted(step.after_orders, 'sale', 'sales')}"] if step.after_orders is not None else []
+            line = lines.get(step.line, PartialLine(step.line))
+            when = [f"after {counted(step.after_orders, 'order', 'orders')}"] if step.after_orders is not None else []
+            when += (
+                [f"after {pieces_words(step.after_pieces, word_of(line, self.limits))}"] if step.after_pieces else []
+            )
             when += [f"from {instant_words(step.from_.astimezone(ZoneInfo(self.zone)))}"] if step.from_ else []
-            of = f" for {names.get(step.line) or step.line}" if len(names) > 1 else ""
+            of = f" for {line.name or step.line}" if len(lines) > 1 else ""
             said.append(f"{self.price(step.price, EXACTLY_ONE).rstrip(',')}{of} {' or '.join(when)}")
         return f"then {listed(said, 'and')}" if said else ""
 

@@ -76,10 +76,20 @@ def _remove(acting: Acting) -> None:
     codes = [left for code in document["offer"].get("codes", []) if (left := _code_without(code, acting.line))]
     known = {code["code"] for code in codes}
     rules = {code: rule for code, rule in document.get("code_rules", {}).items() if code in known}
-    acting.draft.document = _with(document, items=items, steps=steps, code_rules=rules)
+    limits = _with(document.get("limits", {}), **_counts_without(document, acting.line))
+    acting.draft.document = _with(document, items=items, steps=steps, code_rules=rules, limits=limits)
     acting.draft.document["offer"] = _with(document["offer"], codes=codes)
     _forget_prices(acting.draft.document["offer"].get("plan", {}), acting.line)
     acting.put_lines([*lines[:place], *lines[place + 1 :]])
+
+
+def _counts_without(document: Document, line: str) -> dict[str, Document]:
+    """What the limits say of pieces, but for the line's."""
+    limits: Document = document.get("limits", {})
+    return {
+        name: {key: said for key, said in limits.get(name, {}).items() if key != line}
+        for name in ("pieces", "pieces_per_buyer", "counted_as")
+    }
 
 
 def _forget_prices(plan: Document, line: str) -> None:

@@ -49,6 +49,8 @@ def sell_one(acting: Acting) -> None:
         raise ActRefused("They differ in whether they are sent, or in their tax, so they stay things of their own.")
     if acting.draft.document.get("steps") or offer.get("codes") or offer.get("plan", {}).get("kind", "once") != "once":
         raise ActRefused("Later prices, codes and ways to pay name these things. Take those away first.")
+    if acting.draft.document.get("limits", {}).get("pieces"):
+        raise ActRefused("There are only so many of each of these things. Take those limits away first.")
     taken: list[str] = []
     levels = []
     for line in lines:
