@@ -8,11 +8,13 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from datetime import datetime
+from functools import cached_property
 from typing import Literal
 
 from cravik.core.link.closing import is_used_up, why_closed
 from cravik.core.link.counted import Counted
 from cravik.core.pricing.offer import Offer
+from cravik.links.counting import NO_PIECES, Pieces, pieces_of
 from cravik.links.effective import Effective, effective_edition
 from cravik.links.models import Link
 from cravik.links.queries import SpotRow, spot_at_address, spot_by_code
@@ -48,10 +50,14 @@ class Opened:
     def link_id(self) -> int:
         return self.row.link_id
 
-    @property
-    def counted(self) -> Counted:
-        """What is counted: paid orders, and those that are being paid."""
-        return Counted(self.row.paid + self.row.held)
+    @cached_property
+    def pieces(self) -> Pieces:
+        """What is counted of its lines; nothing in a rehearsal."""
+        return pieces_of(self.link_id) if self.row.edition_id else NO_PIECES
+
+    def counted_for(self, terms: Effective) -> Counted:
+        """What is counted, as far as it matters to these terms: what is paid, and what is being paid."""
+        return Counted(self.row.paid + self.row.held, self.pieces.taken if terms.content.counts_pieces else {})
 
     def seller(self, terms: Effective | None = None) -> Seller:
         """The business, with the contact of the link where it has its own."""
@@ -77,14 +83,15 @@ class Opened:
             return "paused"
         if self.row.state == Link.State.ENDED:
             return ended_why(self.row.ended_why)
-        content = self.terms.content
-        closed: Closed | None = why_closed(content, instant, Counted(self.row.paid))
-        return "all_held" if closed is None and is_used_up(content, self.counted) else closed
+        content, taken = self.terms.content, self.counted_for(self.terms)
+        paid = Counted(self.row.paid, self.pieces.paid if taken.pieces else {})
+        closed: Closed | None = why_closed(content, instant, paid)
+        return "all_held" if closed is None and is_used_up(content, taken) else closed
 
     def offer_at(self, instant: datetime) -> Offer:
         """The offer that holds at the instant, after what is counted now."""
         assert self.terms is not None
-        return self.terms.offer_at(instant, self.counted)
+        return self.terms.offer_at(instant, self.counted_for(self.terms))
 
 
 #: Asked, where all that is left of a link is held by others, to set free what nobody pays for any more: with the link

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable, Iterator, Mapping
+from dataclasses import replace
 from datetime import date, datetime
 from functools import cached_property
 from typing import Any
@@ -11,13 +12,16 @@ from typing import Any
 from django import forms
 from django.http import QueryDict
 
+from cravik.catalogue.stock import FEW
 from cravik.checkout.parts import LINE_PARTS, ORDER_PARTS, LinePart
 from cravik.checkout.parts.base import Offered, PartRefused, PricedBasket, Submitted, Typed, texts_of
 from cravik.checkout.refusals import refusal_words
+from cravik.core.english import counted
 from cravik.core.errors import BasketRefused, Fault
 from cravik.core.pricing.basket import Basket, BasketLine
 from cravik.core.pricing.offer import Line
-from cravik.core.pricing.quote import quote
+from cravik.core.pricing.quote import Quote, quote
+from cravik.core.text.pieces_words import in_all_words, left_words, pieces_words, word_of
 from cravik.journal.fields import Touched
 from cravik.ui.fields import WrongField, wrong_fields
 
@@ -39,6 +43,12 @@ class LineForm(forms.Form):
             self.fields.update(fields)
             if fields:
                 self._names.append((part, list(fields)))
+        #: Whether nothing is left of it, whatever is chosen.
+        self.is_all_gone = offered.is_gone(line)
+        for field in self.fields.values() if self.is_all_gone else ():
+            field.disabled = True
+        self._limits, self._steps = offered.terms.content.limits, offered.terms.content.steps
+        self._pieces_left = offered.pieces_left(line)
 
     def parts(self) -> list[tuple[LinePart, list[forms.BoundField]]]:
         """The parts that have something to decide here, each with its fields."""
@@ -56,21 +66,62 @@ class LineForm(forms.Form):
 
     @property
     def few(self) -> int | None:
-        """How many pieces are left of what is picked, where they are few."""
+        """How many pieces are left in stock of what is picked, where they are few."""
         if any(part.leaves_out(self.line, self.typed, self._offer) for part in LINE_PARTS):
             return None
+        return self._few_in_stock
+
+    @property
+    def _few_in_stock(self) -> int | None:
         counts = (part.few_left(self.line, self.item, self.typed) for part in LINE_PARTS)
         return next((count for count in counts if count is not None), None)
 
     @property
+    def count_words(self) -> str:
+        """How many there are of it in all, or are left where that is few; nothing where any number may be sold."""
+        left, most = self._pieces_left, self._limits.pieces.get(self.line.key)
+        if left is None or most is None or self.is_all_gone:
+            return ""
+        word = word_of(self.line, self._limits)
+        if left < most and left <= max(FEW, most // 4):
+            return left_words(left, word)
+        return in_all_words(most, word).capitalize()
+
+    def beyond(self, wanted: int) -> Fault | None:
+        """What is wrong with taking so many of it now, by what is left and by what one buyer may have."""
+        for_one = self._limits.pieces_per_buyer.get(self.line.key)
+        if for_one is not None and wanted > for_one:
+            return self.too_many_for_one(for_one)
+        left = min((each for each in (self._pieces_left, self._few_in_stock) if each is not None), default=None)
+        if left is None or wanted <= left:
+            return None
+        said = left_words(left, word_of(self.line, self._limits)).capitalize()
+        return Fault("too_few_left", "quantity", f"{said}, so no more than that." if left else f"{said}.", left)
+
+    def too_many_for_one(self, most: int, had: int = 0) -> Fault:
+        """That one buyer may have so many, of which they ``had`` some already."""
+        said = f"At most {pieces_words(most, word_of(self.line, self._limits))} a buyer"
+        before = f"; you have {had:,} already" if had else ""
+        return Fault("too_many_for_one", "quantity", f"{said}{before}.", most)
+
+    @property
     def left(self) -> int | None:
-        """How many orders are left at its present price, where the page tells it."""
+        """How many orders or pieces are left at its present price, where the page tells it."""
         return dict(self.moment.left).get(self.line.key)
+
+    @property
+    def left_words(self) -> str:
+        """The same in words."""
+        left, quantity = self.left or 0, self.line.quantity
+        by_pieces = any(step.line == self.line.key and step.after_pieces for step in self._steps)
+        if by_pieces or quantity.max == 1:
+            return left_words(left, word_of(self.line, self._limits))
+        return f"{counted(left, 'order', 'orders')} left"
 
     @property
     def is_gone(self) -> bool:
         """Whether what is picked of it is sold out."""
-        return self.item.is_gone or any(part.is_gone(self.line, self.item, self.typed) for part in LINE_PARTS)
+        return self.is_all_gone or any(part.is_gone(self.line, self.item, self.typed) for part in LINE_PARTS)
 
     @property
     def gone_words(self) -> list[str]:
@@ -120,6 +171,21 @@ class Selection:
         if faults:
             raise BasketRefused(*faults)
         return PricedBasket(basket, quoted, offer)
+
+    def beyond(self, quoted: Quote) -> list[Fault]:
+        """What is wrong with how many are wanted, by what is left now and by what one buyer may have."""
+        wanted = {line.key: line.quantity for line in quoted.lines}
+        found = [(form, form.beyond(wanted[form.line.key])) for form in self.lines if form.line.key in wanted]
+        return [self._at(form, fault) for form, fault in found if fault]
+
+    def enough_of(self, key: str, most: int, had: int) -> Fault:
+        """That a buyer who ``had`` so many of the line already would have more than the ``most`` that one may."""
+        form = next(form for form in self.lines if form.line.key == key)
+        return self._at(form, form.too_many_for_one(most, had))
+
+    def _at(self, form: LineForm, fault: Fault) -> Fault:
+        """The fault at the line's place in the basket."""
+        return replace(fault, at=f"lines[{self._keys().index(form.line.key)}].{fault.at}")
 
     def _basket(self, on: date, at: datetime) -> tuple[Basket, list[Fault]]:
         faults: list[Fault] = []

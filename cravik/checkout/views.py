@@ -178,7 +178,8 @@ def slip(request: HttpRequest, token: PageToken) -> HttpResponse:
     page = page_of(opened, offered, token, "", data=request.POST)
     page.selection.is_valid(is_due=False)
     try:
-        page.selection.picked(page.on, page.at)
+        picked = page.selection.picked(page.on, page.at)
+        page.selection.put_at_fields(page.selection.beyond(picked.quote))
     except BasketRefused as refused:
         page.selection.put_at_fields(refused.faults)
     quoted = page.slip

@@ -6,7 +6,7 @@ Rows are written in bulk and say exactly what the application itself would have 
 from __future__ import annotations
 
 import random
-from collections import Counter
+from collections import Counter, defaultdict
 from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 from zoneinfo import ZoneInfo
@@ -39,7 +39,7 @@ from cravik.links.bench.saving import change_part
 from cravik.links.effective import Effective, effective_edition
 from cravik.links.importing import import_link
 from cravik.links.items import make_link_of_item
-from cravik.links.models import Link, LinkCode, LinkTally
+from cravik.links.models import LinePieces, Link, LinkCode, LinkTally
 from cravik.links.spots import make_spot
 from cravik.mailroom.services import deliver_waiting, queue_letters
 from cravik.orders.letters import letters_about
@@ -163,16 +163,18 @@ def _make_orders(business: Business, sales: list[Sale], chance: random.Random) -
     contents = {pk: effective_edition(pk) for pk in {sale.visit.edition_id for sale in sales} if pk}
     links = {sale.link.pk for sale in sales}
     codes = {(row.link_id, row.normal): row for row in LinkCode.objects.filter(link_id__in=links)}
-    made, count = [], Counter[int]()
+    made, count, pieces = [], Counter[int](), defaultdict[int, Counter[str]](Counter)
     for sale in sales:
         assert sale.visit.edition_id is not None
         terms = contents[sale.visit.edition_id]
-        offer = terms.offer_at(sale.paid_at, Counted(count[sale.link.pk]))
+        offer = terms.offer_at(sale.paid_at, Counted(count[sale.link.pk], pieces[sale.link.pk]))
         checkout, line = _checkout(business, sale, offer, terms, chance)
         line.code = codes.get((line.link_id, normal_code(line.basket_document.get("code", ""))))
         sale.visit.code_id = line.code.pk if line.code else None
         made.append((checkout, line))
         count[sale.link.pk] += 1
+        for bought in line.quote_document["lines"]:
+            pieces[sale.link.pk][bought["key"]] += bought["quantity"]
     Visit.objects.bulk_update((sale.visit for sale in sales if sale.visit.code_id), ["code_id"], batch_size=500)
     Checkout.objects.bulk_create((checkout for checkout, _ in made), batch_size=1000)
     CheckoutLine.objects.bulk_create((line for _, line in made), batch_size=1000)
@@ -198,6 +200,11 @@ def _make_orders(business: Business, sales: list[Sale], chance: random.Random) -
     OrderBook.objects.create(business=business, last_number=_FIRST_NUMBER - 1 + len(sales))
     for link_id, orders in count.items():
         LinkTally.objects.filter(link_id=link_id).update(paid=orders)
+    LinePieces.objects.bulk_create(
+        LinePieces(link_id=link_id, line=line, paid=number)
+        for link_id, of_link in pieces.items()
+        for line, number in of_link.items()
+    )
     for code_id, used in Counter(line.code_id for line in lines if line.code_id).items():
         LinkCode.objects.filter(id=code_id).update(paid=used)
     return Order.objects.bulk_create(

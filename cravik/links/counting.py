@@ -1,4 +1,4 @@
-"""Counting what is scarce on a link: its orders, and the uses of its codes.
+"""Counting what is scarce on a link: its orders, the pieces of its lines, and the uses of its codes.
 
 Each taking is one conditional statement, so it holds on any database: whoever comes too late changes no row. What was
 taken is either kept (an order was made) or given back.
@@ -6,48 +6,59 @@ taken is either kept (an order was made) or given back.
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
 from typing import Any
 
 from django.db.models import F, IntegerField, QuerySet
 
+from cravik.core.link.counted import Counted
 from cravik.core.pricing.discounts import normal_code
-from cravik.links.models import Link, LinkCode, LinkTally
-from cravik.upkeep.prepared import Param, PreparedUpdate
+from cravik.links.models import LinePieces, Link, LinkCode, LinkTally
+from cravik.upkeep.prepared import Param, PreparedSelect, PreparedUpdate
 
 
 class _Tally:
-    """Rows of ``model`` that count in ``paid`` what is used up and in ``held`` what somebody is paying for."""
+    """Rows of ``model`` that count in ``paid`` what is used up and in ``held`` what somebody is paying for. A row is
+    found by the fields ``found_by``, each given by its name."""
 
-    def __init__(self, model: type[LinkTally] | type[LinkCode]) -> None:
+    def __init__(self, model: type[LinkTally] | type[LinkCode] | type[LinePieces], *found_by: str) -> None:
+        number = Param("number", IntegerField())
+
         def rows() -> QuerySet[Any]:
-            return model._default_manager.filter(pk=Param("row"))
+            return model._default_manager.filter(**{name: Param(name) for name in found_by})
 
-        def rows_below() -> QuerySet[Any]:
-            return rows().filter(paid__lt=Param("most", IntegerField()) - F("held"))
+        def rows_with_room() -> QuerySet[Any]:
+            return rows().filter(paid__lte=Param("most", IntegerField()) - F("held") - number)
 
-        self._reserve = PreparedUpdate(rows, held=F("held") + 1)
-        self._reserve_of = PreparedUpdate(rows_below, held=F("held") + 1)
-        self._confirm = PreparedUpdate(rows, held=F("held") - 1, paid=F("paid") + 1)
-        self._release = PreparedUpdate(rows, held=F("held") - 1)
+        self._reserve = PreparedUpdate(rows, held=F("held") + number)
+        self._reserve_of = PreparedUpdate(rows_with_room, held=F("held") + number)
+        self._confirm = PreparedUpdate(rows, held=F("held") - number, paid=F("paid") + number)
+        self._release = PreparedUpdate(rows, held=F("held") - number)
 
-    def reserve(self, row: int, most: int | None) -> bool:
-        """Hold one, and whether that was possible where there may be ``most``."""
-        changed = self._reserve.run(row=row) if most is None else self._reserve_of.run(row=row, most=most)
-        return changed > 0
+    def reserve(self, most: int | None, number: int = 1, **row: Any) -> bool:
+        """Hold so many, and whether that was possible where there may be ``most``."""
+        bound = {} if most is None else {"most": most}
+        statement = self._reserve if most is None else self._reserve_of
+        return statement.run(number=number, **bound, **row) > 0
 
-    def confirm(self, row: int) -> None:
-        self._confirm.run(row=row)
+    def confirm(self, number: int = 1, **row: Any) -> None:
+        self._confirm.run(number=number, **row)
 
-    def release(self, row: int) -> None:
-        self._release.run(row=row)
+    def release(self, number: int = 1, **row: Any) -> None:
+        self._release.run(number=number, **row)
 
 
-_ORDERS, _USES = _Tally(LinkTally), _Tally(LinkCode)
+_ORDERS, _USES = _Tally(LinkTally, "link_id"), _Tally(LinkCode, "id")
+_PIECES = _Tally(LinePieces, "link_id", "line")
 
 
 class NoPlaceLeft(Exception):
     """The link has as many orders as it may, or as many are being paid."""
+
+
+class TooFewLeft(Exception):
+    """Fewer pieces of a line are left than were wanted: sold, or being paid."""
 
 
 class NoUseLeft(Exception):
@@ -64,21 +75,60 @@ def lock_tally(link_id: int) -> LinkTally:
 
 def reserve_order(link_id: int, most: int | None) -> None:
     """Hold one order of the link for somebody who is paying. Raises ``NoPlaceLeft`` where ``most`` are taken."""
-    if not _ORDERS.reserve(link_id, most):
+    if not _ORDERS.reserve(most, link_id=link_id):
         raise NoPlaceLeft
 
 
 def confirm_order(link_id: int) -> None:
     """The order that was held is paid."""
-    _ORDERS.confirm(link_id)
+    _ORDERS.confirm(link_id=link_id)
 
 
-def orders_paid(link_id: int) -> int:
-    return LinkTally.objects.values_list("paid", flat=True).get(link_id=link_id)
+def paid_of(link_id: int) -> Counted:
+    """The orders and pieces of the link that are paid."""
+    return Counted(LinkTally.objects.values_list("paid", flat=True).get(link_id=link_id), pieces_of(link_id).paid)
 
 
 def release_order(link_id: int) -> None:
-    _ORDERS.release(link_id)
+    _ORDERS.release(link_id=link_id)
+
+
+def reserve_pieces(link_id: int, line: str, number: int, most: int | None) -> None:
+    """Hold so many pieces of the line. Raises ``TooFewLeft`` where that would be more than ``most`` in all."""
+    if _PIECES.reserve(most, number, link_id=link_id, line=line):
+        return
+    _, is_new = LinePieces.objects.get_or_create(link_id=link_id, line=line)
+    if not (is_new and _PIECES.reserve(most, number, link_id=link_id, line=line)):
+        raise TooFewLeft
+
+
+def confirm_pieces(link_id: int, line: str, number: int) -> None:
+    _PIECES.confirm(number, link_id=link_id, line=line)
+
+
+def release_pieces(link_id: int, line: str, number: int) -> None:
+    _PIECES.release(number, link_id=link_id, line=line)
+
+
+_OF_LINK = PreparedSelect(
+    lambda: LinePieces.objects.filter(link_id=Param("link_id")).order_by().values_list("line", "paid", "held")
+)
+
+
+@dataclass(frozen=True)
+class Pieces:
+    """The pieces of a link by line: those that are ``paid``, and ``taken`` with those that are being paid."""
+
+    paid: Mapping[str, int]
+    taken: Mapping[str, int]
+
+
+NO_PIECES = Pieces({}, {})
+
+
+def pieces_of(link_id: int) -> Pieces:
+    rows = _OF_LINK.rows(link_id=link_id)
+    return Pieces({line: paid for line, paid, _ in rows}, {line: paid + held for line, paid, held in rows})
 
 
 def code_row(link_id: int, code: str) -> LinkCode:
@@ -94,16 +144,16 @@ def uses_of(link_id: int) -> dict[str, int]:
 
 def reserve_use(code: LinkCode, most: int | None) -> None:
     """Hold one use of the code. Raises ``NoUseLeft`` where ``most`` are taken."""
-    if not _USES.reserve(code.pk, most):
+    if not _USES.reserve(most, id=code.pk):
         raise NoUseLeft
 
 
 def confirm_use(code_id: int) -> None:
-    _USES.confirm(code_id)
+    _USES.confirm(id=code_id)
 
 
 def release_use(code_id: int) -> None:
-    _USES.release(code_id)
+    _USES.release(id=code_id)
 
 
 def note_codes(link: Link, codes: Iterable[str]) -> None:

@@ -22,6 +22,7 @@ from cravik.links.counting import uses_of
 from cravik.links.models import Edition, Link
 from cravik.setup.conditions import Agreed, agreed_in
 from cravik.setup.looks import Look, look_of
+from cravik.upkeep.prepared import Param, PreparedSelect
 
 _MAX_CACHED = 1024
 _KEPT: dict[int, Effective] = {}
@@ -102,6 +103,15 @@ def read_editions(edition_ids: Iterable[int]) -> dict[int, Effective]:
 def effective_draft(link: Link) -> Effective | None:
     """The draft as a rehearsal shows it, or None while something is missing."""
     return None if link.effective is None else _read(link.effective, link.pk, None)
+
+
+_PUBLISHED = PreparedSelect(lambda: Link.objects.filter(pk=Param("link")).values_list("edition_id"))
+
+
+def published_content(link_id: int) -> LinkContent:
+    """What is published of a link now, which was published once. Raises ``Edition.DoesNotExist``."""
+    row = _PUBLISHED.first(link=link_id)
+    return effective_edition(row[0] if row else 0).content
 
 
 def shown_to_buyers(link: Link) -> Effective | None:

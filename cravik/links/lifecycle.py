@@ -6,6 +6,7 @@ so have one writer at a time, and right on another server.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from datetime import datetime
 from typing import Any
 
@@ -14,8 +15,12 @@ from django.db import transaction
 from cravik.core.documents.link import read_link
 from cravik.core.link.closing import closes_at
 from cravik.core.link.content import LinkContent
+from cravik.core.link.limits import Limits
+from cravik.core.pricing.offer import Line
+from cravik.core.pricing.partial_offer import PartialLine
 from cravik.core.pricing.schedule import has_later_payments
-from cravik.links.counting import note_codes
+from cravik.core.text.pieces_words import too_few_words
+from cravik.links.counting import note_codes, pieces_of
 from cravik.links.models import Edition, Link, SoldItem, items_of_draft
 from cravik.links.terms import next_number
 from cravik.setup.models import User
@@ -46,13 +51,24 @@ KEPT_CARDS = "Cards are not kept yet, so a link that asks for that cannot be pub
 
 def why_not_ready(link: Link) -> tuple[str, ...]:
     """What stands in the way of publishing the draft, a sentence each."""
-    return link.gaps if link.effective is None else why_not_publishable(read_link(link.effective["link"]))
+    return link.gaps if link.effective is None else why_not_publishable(link.pk, read_link(link.effective["link"]))
 
 
-def why_not_publishable(content: LinkContent) -> tuple[str, ...]:
+def why_not_publishable(link_id: int, content: LinkContent) -> tuple[str, ...]:
     """The same of a draft from which nothing is missing."""
     reasons = [LATER_PAYMENTS] if has_later_payments(content.offer.plan) else []
-    return tuple(reasons + ([KEPT_CARDS] if content.asks.keep_card else []))
+    reasons += [KEPT_CARDS] if content.asks.keep_card else []
+    return (*reasons, *too_few_pieces(link_id, content.offer.lines, content.limits).values())
+
+
+def too_few_pieces(link_id: int, lines: Sequence[Line | PartialLine], limits: Limits) -> dict[str, str]:
+    """Of which lines fewer pieces are offered than are sold or being paid for, with a sentence each."""
+    taken = pieces_of(link_id).taken if limits.pieces else {}
+    return {
+        line.key: too_few_words(line, limits, taken[line.key])
+        for line in lines
+        if line.key in limits.pieces and limits.pieces[line.key] < taken.get(line.key, 0)
+    }
 
 
 @transaction.atomic

@@ -14,8 +14,8 @@ from django.urls import reverse
 
 from cravik.catalogue.queries import shown_items
 from cravik.core.link.closing import why_closed
-from cravik.core.link.counted import Counted
 from cravik.core.text.price_words import price_in_words
+from cravik.links.counting import paid_of
 from cravik.links.effective import effective_edition
 from cravik.links.models import Link, Waiting
 from cravik.mailroom.services import OutgoingLetter, queue_letters
@@ -94,7 +94,7 @@ def is_buyable(link: Link, now: datetime) -> bool:
     if link.state != Link.State.LIVE or link.edition_id is None:
         return False
     terms = effective_edition(link.edition_id)
-    if why_closed(terms.content, now, Counted(link.tally.paid)):
+    if why_closed(terms.content, now, paid_of(link.pk)):
         return False
     return not any(item.is_gone for item in shown_items(set(terms.items.values())).values())
 

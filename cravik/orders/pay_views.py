@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
 
@@ -19,11 +20,11 @@ from cravik.checkout.number_format import number_locale
 from cravik.checkout.opening import Closed, Opened, open_address
 from cravik.checkout.page_token import PageToken, TokenRefused, live_token, parse_token, rehearsal_token
 from cravik.checkout.pages.closed import CLOSED_STATUS, show_closed
-from cravik.checkout.pages.page import Page, offered_at, offered_of, page_of
+from cravik.checkout.pages.page import Page, offered_at, offered_of, page_of, pieces_at
 from cravik.checkout.pages.showing import show_page
-from cravik.checkout.parts.base import PricedBasket, Typed
+from cravik.checkout.parts.base import Moment, PricedBasket, Typed
 from cravik.checkout.rehearsing import opened_draft
-from cravik.core.errors import BasketRefused
+from cravik.core.errors import BasketRefused, Fault
 from cravik.core.link.closing import why_closed
 from cravik.core.link.counted import NOTHING_YET
 from cravik.core.pricing.money import Money
@@ -34,15 +35,17 @@ from cravik.journal.fields import note_fields
 from cravik.journal.services import climb
 from cravik.journal.visitors import network_mark, visitor_mark
 from cravik.links.access import link_or_404
-from cravik.links.counting import NoPlaceLeft, NoUseLeft
+from cravik.links.counting import NoPlaceLeft, NoUseLeft, TooFewLeft
 from cravik.links.effective import Effective, effective_edition
 from cravik.links.models import Edition
+from cravik.links.queries import counted_anew
 from cravik.orders.again_views import again_path, led_to_bank
 from cravik.orders.own_page import own_path
 from cravik.orders.paying.submission import PaymentSubmission, buyer_key
 from cravik.orders.paying.take import (
     CodeUsedByBuyer,
     EnoughForOne,
+    EnoughPieces,
     PageUsed,
     PaidAlready,
     StepReached,
@@ -172,10 +175,12 @@ class _PayRequest:
 
     def __post_init__(self) -> None:
         self.locale = number_locale(self.request)
-        self.page = self._page_of(self.terms.offer_at(self.token.instant, self.opened.counted), self.request.POST)
+        offer = self.terms.offer_at(self.token.instant, self.opened.counted_for(self.terms))
+        self.page = self._page_of(offer, self.request.POST)
 
     def _page_of(self, offer: Offer, data: Typed | None, shown: Typed | None = None) -> Page:
-        offered = offered_of(self.terms, offer, self.opened.row.country, self.locale)
+        moment = Moment(pieces=pieces_at(self.opened, self.terms))
+        offered = offered_of(self.terms, offer, self.opened.row.country, self.locale, moment)
         return page_of(self.opened, offered, self.token, self.request.path, data, shown)
 
     def answer(self) -> HttpResponse:
@@ -201,6 +206,8 @@ class _PayRequest:
                 touched = selection.touched(is_due=picked is None or bool(picked.quote.due_now))
                 note_fields(self.token.visit_id, self.terms.link_id, touched, self.now)
             return self._shown(400, "mistakes")
+        if beyond := selection.beyond(picked.quote):
+            return self._sent_before() or self._shown_beyond(beyond)
         if not self._saw(picked.quote):
             return self._sent_before() or self._shown(409, "sum_changed")
         return self._take(picked)
@@ -224,7 +231,7 @@ class _PayRequest:
     def _promised(self) -> tuple[Money, Money]:
         """What the page of a plain link showed, by its token."""
         was = self.was or self.token
-        page = self._page_of(self.terms.offer_at(was.instant, self.opened.counted), self.request.POST)
+        page = self._page_of(self.terms.offer_at(was.instant, self.opened.counted_for(self.terms)), self.request.POST)
         quoted = page.selection.picked(was.day_in(page.seller.time_zone), was.instant).quote
         return quoted.total, quoted.due_now
 
@@ -238,6 +245,12 @@ class _PayRequest:
             self.page = self._page_of(other.offer, self.request.POST)
             self.page.selection.is_valid(is_due=bool(picked.quote.due_now))
             return self._shown(409, "step_reached")
+        except TooFewLeft:
+            self.opened = replace(self.opened, row=counted_anew(self.opened.row))
+            self.page = self._page_of(self.page.offer, self.request.POST)
+            return self._shown_beyond(self.page.selection.beyond(picked.quote))
+        except EnoughPieces as enough:
+            return self._shown_beyond([self.page.selection.enough_of(enough.line, enough.most, enough.had)])
         except (NoUseLeft, CodeUsedByBuyer) as refused:
             return self._without_code(_NOTICES[type(refused)])
         except (SoldOut, NoPlaceLeft, EnoughForOne, PaidAlready, OneUnderWay, TooManyUnderWay) as refused:
@@ -275,6 +288,14 @@ class _PayRequest:
         """The page once more with what was typed. It is shown only where nothing was asked of the card."""
         self.page.notices = notices
         return show_page(self.request, self.page, self.token, status)
+
+    def _shown_beyond(self, faults: Sequence[Fault]) -> HttpResponse:
+        """The page with what can be had at the quantities of which more is wanted."""
+        self.page.selection.is_valid(is_due=True)
+        self.page.selection.put_at_fields(faults)
+        if faults and all(fault.code == "too_many_for_one" for fault in faults):
+            return self._shown(400, "mistakes")
+        return self._shown(409, "too_few_left")
 
     def _with_new_total(self) -> HttpResponse:
         """The page with what was typed, before anything but the sum is judged."""
@@ -322,6 +343,6 @@ def _shown_anew(
 
 def _former(request: HttpRequest, opened: Opened, seen: Effective, token: PageToken) -> Quote | None:
     """What the terms that were seen cost as the page was filled in, if that can still be worked out."""
-    offer = replace(seen.offer_at(token.instant, opened.counted), window=None)
+    offer = replace(seen.offer_at(token.instant, opened.counted_for(seen)), window=None)
     offered = offered_of(seen, offer, opened.row.country, number_locale(request))
     return page_of(opened, offered, token, request.path, data=request.POST).slip

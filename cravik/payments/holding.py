@@ -7,9 +7,9 @@ the hold is moved out of ``held`` by a conditional statement first, and only who
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from datetime import datetime
-from typing import Any
+from typing import Any, NamedTuple
 
 from django.db.models import CharField, Exists, OuterRef
 
@@ -33,25 +33,37 @@ class StockReservation:
     quantity: int
 
 
+class PieceReservation(NamedTuple):
+    """So many pieces of a line, of which there may be ``most`` in all."""
+
+    line: str
+    quantity: int
+    most: int | None = None
+
+
 @dataclass(frozen=True)
 class Reservation:
-    """What one press takes: an order of the link (at most ``most_orders`` there may be), a use of its code (at most
-    ``most_uses``), and of each line's item its stock and an access code."""
+    """What one press takes: an order of the link (at most ``most_orders`` there may be) with its ``pieces``, a use of
+    its code (at most ``most_uses``), and of each line's item its stock and an access code."""
 
     link_id: int
     most_orders: int | None = None
     code: LinkCode | None = None
     most_uses: int | None = None
-    stock: tuple[StockReservation, ...] = field(default=())
+    stock: tuple[StockReservation, ...] = ()
+    pieces: tuple[PieceReservation, ...] = ()
 
 
 def reserve_all(checkout: Checkout, wanted: Reservation, until: datetime) -> list[Hold]:
     """Hold everything, or nothing where something is gone: the caller's transaction comes to nothing then.
 
-    Raises ``NoPlaceLeft``, ``NoUseLeft`` and ``SoldOut``.
+    Raises ``NoPlaceLeft``, ``TooFewLeft``, ``NoUseLeft`` and ``SoldOut``.
     """
-    holds = [Hold(kind=Kind.ORDER, link_id=wanted.link_id)]
+    pieces = {each.line: each.quantity for each in wanted.pieces}
+    holds = [Hold(kind=Kind.ORDER, link_id=wanted.link_id, pieces=pieces)]
     counting.reserve_order(wanted.link_id, wanted.most_orders)
+    for each_piece in wanted.pieces:
+        counting.reserve_pieces(wanted.link_id, *each_piece)
     if wanted.code:
         counting.reserve_use(wanted.code, wanted.most_uses)
         holds.append(Hold(kind=Kind.CODE_USE, code=wanted.code))
@@ -81,6 +93,8 @@ def confirm_all(checkout_id: int, now: datetime, holds: Sequence[Hold] | None = 
         match hold.kind:
             case Kind.ORDER:
                 counting.confirm_order(_id(hold.link_id))
+                for line, number in hold.pieces.items():
+                    counting.confirm_pieces(_id(hold.link_id), line, number)
             case Kind.CODE_USE:
                 counting.confirm_use(_id(hold.code_id))
             case Kind.STOCK if hold.variant_id:
@@ -97,6 +111,8 @@ def release_all(checkout_id: int) -> int:
         match hold.kind:
             case Kind.ORDER:
                 counting.release_order(_id(hold.link_id))
+                for line, number in hold.pieces.items():
+                    counting.release_pieces(_id(hold.link_id), line, number)
             case Kind.CODE_USE:
                 counting.release_use(_id(hold.code_id))
             case Kind.STOCK if hold.variant_id:

@@ -145,12 +145,12 @@ class Hold(models.Model):
 
     Reserved in the transaction that records the attempt; confirmed in the one that makes the order; released in the
     one that records a decline, or by the reconciler. What is held is counted where it lies (stock at its variant,
-    orders and uses of codes in the link's tallies); the row says for whom, how many and until when, and its state
-    makes sure that nothing is released twice.
+    orders, pieces and uses of codes in the link's tallies); the row says for whom, how many and until when, and its
+    state makes sure that nothing is released twice.
     """
 
     class Kind(models.TextChoices):
-        #: One order of the link: a place of a limited link, and a step of a price that counts orders.
+        #: One order of the link with its pieces: places of a limited link, and steps of a price that counts them.
         ORDER = "order"
         STOCK = "stock"
         CODE_USE = "code_use", "a use of a discount code"
@@ -165,6 +165,8 @@ class Hold(models.Model):
     kind = models.CharField(max_length=8, choices=Kind.choices)
     state = models.CharField(max_length=9, choices=State.choices, default=State.HELD)
     quantity = models.PositiveIntegerField(default=1)
+    #: Of an order: how many pieces of each line, by its key.
+    pieces = models.JSONField(default=dict)
     link = models.ForeignKey("links.Link", null=True, on_delete=models.PROTECT, related_name="+")
     code = models.ForeignKey("links.LinkCode", null=True, on_delete=models.PROTECT, related_name="+")
     variant = models.ForeignKey("catalogue.Variant", null=True, on_delete=models.SET_NULL, related_name="+")

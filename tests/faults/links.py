@@ -27,6 +27,15 @@ def tally(application: RunningApplication, path: str) -> tuple[int, int]:
     return (int(rows[0][0]), int(rows[0][1]))
 
 
+def pieces(application: RunningApplication, path: str) -> dict[str, tuple[int, int]]:
+    """How many pieces of each line of the link are paid and held, as they are counted."""
+    slug = path.strip("/").rpartition("/")[2]
+    rows = application.query(
+        "SELECT line, paid, held FROM links_linepieces JOIN links_address USING (link_id) WHERE slug = ?", slug
+    )
+    return {str(line): (int(paid), int(held)) for line, paid, held in rows}
+
+
 def nothing_leaks(application: RunningApplication) -> dict[str, Any]:
     """What has to be empty once everything came to its end: each figure is a number of rows that do not agree."""
     checks = {
@@ -37,6 +46,11 @@ def nothing_leaks(application: RunningApplication) -> dict[str, Any]:
         "codes whose uses are not those of the orders": """
             SELECT count(*) FROM links_linkcode c WHERE c.held != 0 OR c.paid !=
             (SELECT count(*) FROM orders_order o WHERE o.code_id = c.id AND NOT o.rehearsal)""",
+        "pieces that are not those of the orders": """
+            SELECT count(*) FROM links_linepieces p WHERE p.held != 0 OR p.paid !=
+            (SELECT coalesce(sum(l.value ->> 'quantity'), 0) FROM orders_order o
+             JOIN checkout_checkoutline c USING (checkout_id), json_each(c.quote_document, '$.lines') l
+             WHERE o.link_id = p.link_id AND NOT o.rehearsal AND l.value ->> 'key' = p.line)""",
         "attempts without an end": "SELECT count(*) FROM payments_attempt WHERE state = 'pending'",
         "approved charges without a line in the ledger": """
             SELECT count(*) FROM counter_countercharge c WHERE outcome = 'approved' AND NOT EXISTS

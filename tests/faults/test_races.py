@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+import random
 import unittest
 from collections import Counter
 from concurrent.futures import ThreadPoolExecutor
 
-from tests.faults.links import bring_in, nothing_leaks, tally
+from tests.faults.links import bring_in, nothing_leaks, pieces, tally
 from tests.running import RunningApplication
 
 APPROVES = "9000000000000019"
@@ -65,6 +66,31 @@ class RacesTest(unittest.TestCase):
         self.assertEqual(self.race(path), {303: 3, 409: BUYERS - 3})
         self.assertEqual(tally(self.application, path), (3, 0))
         self.assertEqual(self.application.get(path)[0], 410)
+
+    def test_the_last_five_places_by_ones_twos_and_threes(self) -> None:
+        """Forty buyers at once, in three drawn orders: what is paid is what is taken, and never more than there is."""
+        for seed in range(3):
+            with self.subTest(seed=seed):
+                self.last_places(seed)
+
+    def last_places(self, seed: int) -> None:
+        wanted = [number for number in (1, 2, 3) for _ in range(13)] + [1]
+        random.Random(seed).shuffle(wanted)
+        line, limits = {"quantity": {"max": None}}, {"pieces": {"thing": 5}}
+        path = bring_in(self.application, f"Last seats {seed}", limits=limits, line=line)
+        forms = []
+        for number, many in enumerate(wanted):
+            form = self.application.filled_in_form(path, APPROVES, f"seat-{seed}-{number}@race.example")
+            total = f"{24 * many}.00"
+            forms.append(form | {"quantity.thing": str(many), "seen_total": total, "seen_now": total})
+        with ThreadPoolExecutor(len(forms)) as senders:
+            answers = list(senders.map(lambda form: self.application.post(f"{path}pay/", form)[0], forms))
+        taken = [many for many, answer in zip(wanted, answers, strict=True) if answer == 303]
+        self.assertEqual((set(answers), sum(taken)), ({303, 409}, 5), "ones are there to fill it up")
+        self.assertEqual(sorted(self.sums(path)), sorted(2400 * many for many in taken))
+        self.assertEqual(pieces(self.application, path), {"thing": (5, 0)})
+        self.assertEqual(self.application.get(path)[0], 410)
+        self.assertEqual(nothing_leaks(self.application), {})
 
     def test_the_last_two_uses_of_a_code(self) -> None:
         codes = {"codes": [{"code": "WIND", "kind": "amount", "amount": "4.00"}]}

@@ -14,6 +14,7 @@ from cravik.checkout.parts.base import Moment, Offered, PricedBasket, Typed
 from cravik.checkout.selection import LineForm, Selection
 from cravik.core.english import listed
 from cravik.core.errors import BasketRefused, Fault
+from cravik.core.link.closing import pieces_left
 from cravik.core.link.onward import host_of
 from cravik.core.link.steps import left_at_prices
 from cravik.core.pricing.offer import Offer
@@ -188,9 +189,8 @@ def offered_of(terms: Effective, offer: Offer, home: str, locale: str, moment: M
 def is_gone(offered: Offered) -> bool:
     """Whether something that every order holds is sold out."""
     lines = offered.offer.lines
-    required = [line for line in lines if not line.optional] or list(lines)
-    gone = [offered.item_of(line).is_gone for line in required]
-    return any(gone) if any(not line.optional for line in lines) else all(gone)
+    required = [line for line in lines if not line.optional]
+    return any(map(offered.is_gone, required)) if required else all(map(offered.is_gone, lines))
 
 
 def page_of(
@@ -210,7 +210,7 @@ def page_of(
 
 def offered_at(opened: Opened, terms: Effective, instant: datetime, locale: str) -> Offered:
     """What a page of these terms is made of at the instant, after what is counted now."""
-    offer = terms.offer_at(instant, opened.counted)
+    offer = terms.offer_at(instant, opened.counted_for(terms))
     return offered_of(terms, offer, opened.row.country, locale, _moment(opened, terms, instant))
 
 
@@ -218,5 +218,10 @@ def _moment(opened: Opened, terms: Effective, instant: datetime) -> Moment:
     day = instant.astimezone(ZoneInfo(opened.row.time_zone)).date()
     left: dict[str, int] = {}
     if terms.content.page.tells_left:
-        left = left_at_prices(terms.content.steps, instant, opened.counted)
-    return Moment(terms.a_code_works(day), tuple(left.items()))
+        left = left_at_prices(terms.content.steps, instant, opened.counted_for(terms))
+    return Moment(terms.a_code_works(day), tuple(left.items()), pieces_at(opened, terms))
+
+
+def pieces_at(opened: Opened, terms: Effective) -> tuple[tuple[str, int], ...]:
+    """How many pieces are left now of each line of which there are only so many."""
+    return tuple(pieces_left(terms.content, opened.counted_for(terms)).items())

@@ -43,7 +43,7 @@ def show_live_page(request: HttpRequest, opened: Opened, offered: Offered, token
     """The page as everybody sees it first, made once for as long as nothing that it shows changes."""
     seller, edition_id = opened.seller(), offered.terms.edition_id
     assert edition_id is not None
-    reached = reached_steps(offered.terms.content.steps, token.instant, opened.counted)
+    reached = reached_steps(offered.terms.content.steps, token.instant, opened.counted_for(offered.terms))
     on = token.day_in(seller.time_zone)
     items = tuple(sorted(offered.items.items()))
     kept = _kept_page(

@@ -11,6 +11,7 @@ from django.http import QueryDict
 
 from cravik.catalogue.queries import ShownItem
 from cravik.core.errors import CoreError, Fault
+from cravik.core.link.closing import is_too_few
 from cravik.core.pricing.basket import Basket
 from cravik.core.pricing.offer import Line, Offer
 from cravik.core.pricing.quote import Quote
@@ -24,11 +25,13 @@ Typed = Mapping[str, Any]
 
 @dataclass(frozen=True, slots=True)
 class Moment:
-    """What of a link changes from one order to the next: whether some code could work, and how many orders are left
-    at the present price of a line, by line, where the page tells it."""
+    """What of a link changes from one order to the next: whether some code could work, how many orders or pieces are
+    left at the present price of a line, where the page tells it, and how many pieces there are left of a line of which
+    there are only so many; each by line."""
 
     a_code_works: bool = True
     left: tuple[tuple[str, int], ...] = ()
+    pieces: tuple[tuple[str, int], ...] = ()
 
 
 @dataclass(frozen=True)
@@ -45,6 +48,21 @@ class Offered:
 
     def item_of(self, line: Line) -> ShownItem:
         return self.items.get(line.key, ShownItem())
+
+    def pieces_left(self, line: Line) -> int | None:
+        """How many pieces are left of the line; None where any number may be sold."""
+        return dict(self.moment.pieces).get(line.key)
+
+    def is_gone(self, line: Line) -> bool:
+        """Whether nothing is left of the line, whatever is chosen of it."""
+        left = self.pieces_left(line)
+        return self.item_of(line).is_gone or (left is not None and is_too_few(line, left))
+
+    def most_of(self, line: Line) -> int | None:
+        """How many of the line one order can have now; None where there is no bound."""
+        for_one = self.terms.content.limits.pieces_per_buyer.get(line.key)
+        bounds = [each for each in (line.quantity.max, for_one, self.pieces_left(line)) if each is not None]
+        return min(bounds, default=None)
 
 
 @dataclass(frozen=True)

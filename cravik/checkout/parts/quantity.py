@@ -34,11 +34,13 @@ class QuantityPart(LinePart):
     }
 
     def fields(self, line: Line, offered: Offered) -> dict[str, forms.Field]:
-        bounds = line.quantity
+        bounds, most_now = line.quantity, offered.most_of(line)
         may_be_none = is_taken_by_number(line, offered.offer)
         if bounds.min == bounds.max and not may_be_none:
             return {}
-        most = f"up to {bounds.max:,}" if bounds.max is not None else ""
+        for_one = offered.terms.content.limits.pieces_per_buyer.get(line.key)
+        most_said = min((each for each in (bounds.max, for_one) if each is not None), default=None)
+        most = f"up to {most_said:,}" if most_said is not None else ""
         least = f"at least {bounds.min:,}" if bounds.min > 1 else ""
         attributes = {
             "inputmode": "numeric",
@@ -46,7 +48,7 @@ class QuantityPart(LinePart):
             "class": "is-short",
             "data-least": 0 if may_be_none else bounds.min,
         }
-        attributes |= {"data-most": bounds.max} if bounds.max is not None else {}
+        attributes |= {"data-most": most_now} if most_now is not None else {}
         field = forms.CharField(
             label="How many",
             required=False,
@@ -56,7 +58,8 @@ class QuantityPart(LinePart):
         return {f"quantity.{line.key}": field}
 
     def supposed(self, line: Line, offered: Offered) -> dict[str, str]:
-        first = 0 if is_taken_by_number(line, offered.offer) else line.quantity.default
+        default, most = line.quantity.default, offered.most_of(line)
+        first = 0 if is_taken_by_number(line, offered.offer) else default if most is None else min(default, most)
         return {f"quantity.{line.key}": str(first)}
 
     def hint(self, line: Line, typed: Typed, locale: str) -> str:

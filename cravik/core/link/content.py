@@ -81,11 +81,6 @@ class LinkContent:
     labels: tuple[str, ...] = ()
 
     @property
-    def counts_orders(self) -> bool:
-        """Whether it matters to the next buyer how many orders there are."""
-        return self.limits.orders is not None or any(step.after_orders is not None for step in self.steps)
-
-    @property
     def counts_pieces(self) -> bool:
         """Whether it matters to the next buyer how many pieces of a line there are."""
         return bool(self.limits.pieces) or any(step.after_pieces is not None for step in self.steps)

@@ -27,6 +27,16 @@ class Limits:
     pieces_per_buyer: Mapping[str, int] = field(default_factory=dict)
     counted_as: Mapping[str, CountWord] = field(default_factory=dict)
 
+    @property
+    def counts(self) -> bool:
+        """Whether it ends by a count."""
+        return self.orders is not None or bool(self.pieces)
+
+    @property
+    def counts_by_buyer(self) -> bool:
+        """Whether it bounds what one buyer may have."""
+        return self.orders_per_buyer is not None or bool(self.pieces_per_buyer)
+
 
 NO_LIMITS = Limits()
 

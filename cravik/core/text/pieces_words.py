@@ -4,8 +4,8 @@ A seller can say which word it is; else it is guessed by the noun that the line 
 
 >>> guessed_word("Beach workshop, 12 June"), guessed_word("Giclée print of a delta"), guessed_word("Class set")
 ('place', 'edition', 'piece')
->>> in_all_words(12, "place"), in_all_words(25, "edition"), left_words(1, "seat"), left_words(4, "edition")
-('12 places', 'edition of 25', '1 seat left', '4 copies left')
+>>> in_all_words(12, "place"), in_all_words(25, "edition"), left_words(1, "seat"), left_words(4, "piece")
+('12 places', 'edition of 25', '1 seat left', '4 left')
 """
 
 from __future__ import annotations
@@ -68,5 +68,17 @@ def in_all_words(number: int, word: CountWord) -> str:
 
 
 def left_words(number: int, word: CountWord) -> str:
-    """Such as ``4 places left``."""
-    return f"{pieces_words(number, word)} left"
+    """Such as ``4 places left`` and ``no places left``, or ``4 left`` where they have no word of their own."""
+    if word == "piece":
+        return f"{number:,} left" if number else "none left"
+    return f"{pieces_words(number, word)} left" if number else f"no {COUNT_WORDS[word][1]} left"
+
+
+def too_few_words(line: Line | PartialLine, limits: Limits, taken: int) -> str:
+    """That the line can't have fewer pieces in all than are ``taken`` already."""
+    word, most = word_of(line, limits), limits.pieces[line.key]
+    are = "is" if taken == 1 else "are"
+    return (
+        f"“{line.name or line.key}”: {pieces_words(taken, word)} {are} sold or being paid for, so there can't be"
+        f" {most:,} in all. Make it {taken:,} or more."
+    )

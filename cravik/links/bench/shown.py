@@ -112,7 +112,7 @@ def bench_of(link: Link, sheet: BenchSheet | None = None) -> Bench:
         missing = paths_of_gaps(link.draft).items()
         missing_at = tuple(BenchPhrase(words, _editor_of(at.removeprefix("offer."), sheet)) for words, at in missing)
         return Bench(*said, None, missing_at, (), lacking, *beside)
-    return Bench(*said, WhatIf(link, timezone.localdate()), (), why_not_publishable(content), lacking, *beside)
+    return Bench(*said, WhatIf(link, timezone.localdate()), (), why_not_publishable(link.pk, content), lacking, *beside)
 
 
 def _advice(link: Link, sheet: BenchSheet) -> Iterable[ShownAdvice]:

@@ -1,6 +1,6 @@
 """Links, what was published of them, and the places where they answer: one subject a file."""
 
-from cravik.links.models.counts import LinkCode, LinkTally
+from cravik.links.models.counts import LinePieces, LinkCode, LinkTally
 from cravik.links.models.edition import Edition, SoldItem, new_edition_id
 from cravik.links.models.label import LinkLabel
 from cravik.links.models.link import Link, items_of_draft
@@ -14,6 +14,7 @@ __all__ = [
     "AllowedSite",
     "DraftStep",
     "Edition",
+    "LinePieces",
     "Link",
     "LinkCode",
     "LinkLabel",

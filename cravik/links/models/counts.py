@@ -18,6 +18,22 @@ class LinkTally(models.Model):
     held = models.PositiveIntegerField(default=0)
 
 
+class LinePieces(models.Model):
+    """How many pieces of a line, by its key, a link has sold over all its editions, and how many are being paid.
+
+    Counted whether the line is limited or not, so that a limit that comes later knows what was sold before. A row is
+    there from the first piece on.
+    """
+
+    link = models.ForeignKey(Link, on_delete=models.CASCADE, related_name="pieces")
+    line = models.CharField(max_length=80)
+    paid = models.PositiveBigIntegerField(default=0)
+    held = models.PositiveBigIntegerField(default=0)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["link", "line"], name="link_pieces_once")]
+
+
 class LinkCode(models.Model):
     """A discount code of a link, and its uses over all editions; its terms are those of the edition.
 

@@ -149,7 +149,7 @@ class LimitsTest(BenchCase):
         self.assertTrue(limits["closes_at"].endswith("+00:00"))
         pieces = answer.json()["pieces"]
         self.assertIn("in 35 hours", pieces["limits"])
-        self.assertIn("or 40 sold, at most 2 a buyer", pieces["sentence"])
+        self.assertIn("or 40 orders, at most 2 orders a buyer", pieces["sentence"])
         before = link.draft
         self.set_limits(link, words="Still")
         self.assertEqual(link.draft["limits"], before["limits"])

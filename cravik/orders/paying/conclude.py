@@ -13,13 +13,13 @@ from structlog.contextvars import get_contextvars
 
 from cravik.catalogue.stock import newly_low
 from cravik.checkout.models import Checkout, CheckoutLine
+from cravik.core.link.closing import is_used_up
 from cravik.core.statistics.ladder import Rung
 from cravik.journal.models import LeftOut
 from cravik.journal.services import Met, climb, count_after_all
-from cravik.links.counting import orders_paid
-from cravik.links.effective import effective_edition
+from cravik.links.counting import paid_of
+from cravik.links.effective import effective_edition, published_content
 from cravik.links.lifecycle import end_by_count
-from cravik.links.models import Link
 from cravik.mailroom.services import queue_letters
 from cravik.orders.downloads import open_downloads
 from cravik.orders.letter_tasks import write_due_letters
@@ -93,8 +93,7 @@ def make_order(checkout: Checkout, now: datetime, holds: Sequence[Hold] | None =
     open_downloads(order, {item for key, item in terms.items.items() if key in bought}, now)
     if not checkout.rehearsal:
         kept = confirm_all(checkout.pk, now, holds)
-        if terms.content.limits.orders is not None:
-            _end_if_all_are_taken(line.link_id, now)
+        _end_if_all_are_taken(line.link_id, now)
         for variant in kept.variants:
             if low := newly_low(variant):
                 queue_letters(checkout.business, letters_about_stock(low, checkout), now)
@@ -130,10 +129,9 @@ def new_order(checkout: Checkout, line: CheckoutLine, number: int, paid_at: date
 
 
 def _end_if_all_are_taken(link_id: int, now: datetime) -> None:
-    """End the link if it has as many orders as what is published of it now allows."""
-    edition_id = Link.objects.values_list("edition_id", flat=True).get(id=link_id)
-    most = effective_edition(edition_id).content.limits.orders if edition_id else None
-    if most is not None and orders_paid(link_id) >= most:
+    """End the link if it has as many orders, or pieces, as what is published of it now allows."""
+    content = published_content(link_id)
+    if content.limits.counts and is_used_up(content, paid_of(link_id)):
         end_by_count(link_id, now)
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
@@ -15,11 +16,13 @@ from cravik.checkout.page_token import HOLD
 from cravik.core.documents.basket import write_basket
 from cravik.core.documents.quote import write_kept_quote
 from cravik.core.link.counted import Counted
+from cravik.core.link.limits import NO_LIMITS, Limits
 from cravik.core.link.steps import offer_at
 from cravik.core.pricing.offer import Offer
 from cravik.core.pricing.quote import Quote
 from cravik.journal.fields import note_fields
-from cravik.links.counting import NoPlaceLeft, NoUseLeft, code_row, lock_tally
+from cravik.links.counting import NoPlaceLeft, NoUseLeft, TooFewLeft, code_row, lock_tally, pieces_of
+from cravik.links.effective import published_content
 from cravik.links.lifecycle import rehearsed_edition
 from cravik.links.models import Link, LinkCode
 from cravik.orders.models import Order
@@ -35,7 +38,7 @@ from cravik.orders.paying.under_way import (
 )
 from cravik.payments.dues import mark_paid, write_dues
 from cravik.payments.gateway import Gateway
-from cravik.payments.holding import Reservation, StockReservation, reserve_all
+from cravik.payments.holding import PieceReservation, Reservation, StockReservation, reserve_all
 from cravik.payments.models import Attempt, Due, Hold
 from cravik.payments.services import (
     AnotherUnderWay,
@@ -77,6 +80,15 @@ class EnoughForOne(Exception):
     """The buyer has as many orders of the link as one may have."""
 
 
+class EnoughPieces(Exception):
+    """With these, the buyer would have more pieces of a ``line`` than the ``most`` that one may have; they ``had`` so
+    many already."""
+
+    def __init__(self, line: str, most: int, had: int) -> None:
+        super().__init__("more pieces than one buyer may have")
+        self.line, self.most, self.had = line, most, had
+
+
 class CodeUsedByBuyer(Exception):
     """The buyer has used the code as often as one may."""
 
@@ -99,12 +111,12 @@ def take_payment(sent: PaymentSubmission, gateway: Gateway, now: datetime, *, ma
     A pending attempt is not known yet; an approved one has an order. Sent twice, the same attempt comes back.
     Raises ``PageUsed``, ``PaidAlready`` unless ``may_be_second``, ``OneUnderWay`` and ``TooManyUnderWay`` where too
     much waits for its answer already, and, where something is gone, ``SoldOut``, ``NoPlaceLeft``, ``NoUseLeft``,
-    ``StepReached``, ``EnoughForOne`` or ``CodeUsedByBuyer``: nothing is held or charged
-    then.
+    ``TooFewLeft``, ``StepReached``, ``EnoughForOne``, ``EnoughPieces`` or ``CodeUsedByBuyer``: nothing is held or
+    charged then.
     """
     try:
         outcome = _take_once(sent, gateway, now, may_be_second=may_be_second)
-    except (SoldOut, NoPlaceLeft, NoUseLeft):
+    except (SoldOut, NoPlaceLeft, TooFewLeft, NoUseLeft):
         if not make_room(sent.terms.link_id, set(sent.terms.items.values()), gateway, now):
             raise
         outcome = _take_once(sent, gateway, now, may_be_second=may_be_second)
@@ -132,13 +144,14 @@ def _take_once(sent: PaymentSubmission, gateway: Gateway, now: datetime, *, may_
         if not may_be_second and _paid_on_another_page(sent, now):
             raise PaidAlready
         check_under_way(sent, now)
-        code = _count(sent, now)
+        limits = NO_LIMITS if sent.token.rehearsal else published_content(sent.terms.link_id).limits
+        code = _count(sent, limits, now)
         is_new = checkout is None
         checkout = _written(sent, checkout, code, now)
         if checkout.visit_id and not checkout.rehearsal:
             note_fields(checkout.visit_id, sent.terms.link_id, sent.touched, now)
         due = write_dues(checkout, sent.picked.quote, sent.picked.basket.on, is_new=is_new)
-        holds = [] if sent.token.rehearsal else reserve_all(checkout, _wanted(sent, code), now + HOLD)
+        holds = [] if sent.token.rehearsal else reserve_all(checkout, _wanted(sent, limits, code), now + HOLD)
         if sent.card is None:
             mark_paid(due, now)
             make_order(checkout, now, holds)
@@ -187,9 +200,10 @@ def _sent_before(checkout: Checkout, key: str) -> Outcome | None:
     return Outcome(attempt) if attempt else None
 
 
-def _count(sent: PaymentSubmission, now: datetime) -> LinkCode | None:
+def _count(sent: PaymentSubmission, limits: Limits, now: datetime) -> LinkCode | None:
     """Lock what the press is counted by, and see whether it still holds; returns the row of the code, if one counts.
 
+    The price is that of the page, the ``limits`` are those that are published now: places are taken by pressing alone.
     Between this and the end of the transaction nobody else's press on the link is counted.
     """
     content, link_id = sent.terms.content, sent.terms.link_id
@@ -197,15 +211,14 @@ def _count(sent: PaymentSubmission, now: datetime) -> LinkCode | None:
     rule = sent.terms.rule_of(code) if code else None
     if sent.token.rehearsal:
         return None
-    if content.counts_orders or content.limits.orders_per_buyer is not None:
+    if content.steps or limits.counts or limits.counts_by_buyer:
         tally = lock_tally(link_id)
+        counted = Counted(tally.paid + tally.held, pieces_of(link_id).taken)
         instant = sent.token.instant if sent.token.holds(now) else now
-        holds_now = offer_at(sent.terms.offer, content.steps, instant, Counted(tally.paid + tally.held))
+        holds_now = offer_at(sent.terms.offer, content.steps, instant, counted)
         if holds_now.lines != sent.offer.lines:
             raise StepReached(holds_now)
-        most = content.limits.orders_per_buyer
-        if most is not None and _orders_of_buyer(link_id, sent.buyer_key) >= most:
-            raise EnoughForOne
+        _check_buyer(sent, limits)
     if code is None:
         return None
     row = code_row(link_id, code)
@@ -213,6 +226,35 @@ def _count(sent: PaymentSubmission, now: datetime) -> LinkCode | None:
     if most is not None and _uses_of_buyer(row, sent.buyer_key) >= most:
         raise CodeUsedByBuyer
     return row
+
+
+def _check_buyer(sent: PaymentSubmission, limits: Limits) -> None:
+    """Raises ``EnoughForOne`` or ``EnoughPieces`` where the buyer would have more than one may."""
+    most = limits.orders_per_buyer
+    if most is not None and _orders_of_buyer(sent.terms.link_id, sent.buyer_key) >= most:
+        raise EnoughForOne
+    wanted = {line: number for line, number in _pieces(sent) if line in limits.pieces_per_buyer}
+    had = _pieces_of_buyer(sent.terms.link_id, sent.buyer_key) if wanted else Counter[str]()
+    for line, number in wanted.items():
+        if had[line] + number > (most := limits.pieces_per_buyer[line]):
+            raise EnoughPieces(line, most, had[line])
+
+
+def _pieces(sent: PaymentSubmission) -> list[tuple[str, int]]:
+    return [(line.key, line.quantity) for line in sent.picked.quote.lines]
+
+
+def _pieces_of_buyer(link_id: int, buyer: str) -> Counter[str]:
+    """The buyer's pieces of each line of the link, and those that they are paying."""
+    had = Counter[str]()
+    orders = Order.objects.counted().filter(link_id=link_id, buyer_key=buyer).order_by()
+    for (document,) in orders.values_list("checkout__lines__quote_document"):
+        for line in document["lines"]:
+            had[line["key"]] += line["quantity"]
+    held = Hold.objects.filter(kind=Hold.Kind.ORDER, state=Hold.State.HELD, link_id=link_id)
+    for pieces in held.filter(checkout__buyer_key=buyer).values_list("pieces", flat=True):
+        had.update(pieces)
+    return had
 
 
 def _orders_of_buyer(link_id: int, buyer: str) -> int:
@@ -228,7 +270,7 @@ def _uses_of_buyer(code: LinkCode, buyer: str) -> int:
     return paid + held.filter(checkout__buyer_key=buyer).count()
 
 
-def _wanted(sent: PaymentSubmission, code: LinkCode | None) -> Reservation:
+def _wanted(sent: PaymentSubmission, limits: Limits, code: LinkCode | None) -> Reservation:
     terms = sent.terms
     groups = {line.key: [choice.name for choice in line.choices] for line in sent.offer.lines}
     stock = tuple(
@@ -237,7 +279,8 @@ def _wanted(sent: PaymentSubmission, code: LinkCode | None) -> Reservation:
         if line.key in terms.items
     )
     uses = terms.rule_of(sent.picked.basket.code or "").uses if code else None
-    return Reservation(terms.link_id, terms.content.limits.orders, code, uses, stock)
+    pieces = tuple(PieceReservation(line, number, limits.pieces.get(line)) for line, number in _pieces(sent))
+    return Reservation(terms.link_id, limits.orders, code, uses, stock, pieces)
 
 
 def _written(sent: PaymentSubmission, there: Checkout | None, code: LinkCode | None, now: datetime) -> Checkout:
