@@ -83,9 +83,13 @@ class LineForm(forms.Form):
         if left is None or most is None or self.is_all_gone:
             return ""
         word = word_of(self.line, self._limits)
-        if left < most and left <= max(FEW, most // 4):
-            return left_words(left, word)
-        return in_all_words(most, word).capitalize()
+        return left_words(left, word) if self.are_few_left else in_all_words(most, word).capitalize()
+
+    @property
+    def are_few_left(self) -> bool:
+        """Whether so few of all that there are of it are left that its buyer should hurry."""
+        left, most = self._pieces_left, self._limits.pieces.get(self.line.key)
+        return left is not None and most is not None and left < most and left <= max(FEW, most // 4)
 
     def beyond(self, wanted: int) -> Fault | None:
         """What is wrong with taking so many of it now, by what is left and by what one buyer may have."""

@@ -31,6 +31,7 @@ class SampleOffer:
     steps: tuple[Document, ...] = ()
     page: Mapping[str, Any] = field(default_factory=dict)
     plan: Document = field(default_factory=dict)
+    limits: Document = field(default_factory=dict)
 
     def document(self, title: str, currency: str, items: Mapping[str, Item]) -> Document:
         """The whole link document; it follows Setup in everything."""
@@ -51,6 +52,7 @@ class SampleOffer:
             "follows": list(SUBJECTS),
             "items": sold,
             "steps": list(self.steps),
+            "limits": self.limits,
             "code_rules": dict(self.rules),
             "page": dict(self.page),
         }
@@ -58,7 +60,8 @@ class SampleOffer:
 
 def picked(offer: Offer, chance: random.Random) -> tuple[BasketLine, ...]:
     """What a buyer took: most take few, some an extra, and of what one wants one of the suggestions."""
-    return tuple(_picked(line, chance) for line in offer.lines if not line.optional or chance.random() < 0.45)
+    taken = tuple(_picked(line, chance) for line in offer.lines if not line.optional or chance.random() < 0.45)
+    return taken or (_picked(offer.lines[0], chance),)
 
 
 def _picked(line: Line, chance: random.Random) -> BasketLine:
@@ -180,6 +183,62 @@ FLYING_DAY = SampleOffer(
     ),
     page={"words": "Free, but please say how many of you are coming."},
 )
+SEWING_DAY = SampleOffer(
+    lines=(
+        {
+            "key": "place",
+            "name": "Place at the sewing day",
+            "price": {"kind": "fixed", "amount": "58.00"},
+            "quantity": {"default": 1, "min": 1, "max": 4},
+        },
+    ),
+    limits={"pieces": {"place": 24}, "pieces_per_buyer": {"place": 4}},
+    page={"words": "Machines, ripstop and patterns are there. You go home with a kite in a bag that you sewed."},
+)
+PRINT = SampleOffer(
+    lines=(
+        {
+            "key": "print",
+            "name": "Linocut “Onshore wind”",
+            "price": {"kind": "fixed", "amount": "38.00"},
+            "quantity": {"default": 1, "min": 1, "max": 2},
+            "ships": True,
+            "weight_g": 120,
+        },
+    ),
+    limits={"pieces": {"print": 25}},
+    page={"words": "Two colours on 300 g paper, 30 × 40 cm, numbered and signed."},
+)
+STICKERS = SampleOffer(
+    lines=(
+        {
+            "key": "sticker",
+            "name": "Kite stickers",
+            "price": {
+                "kind": "bundles",
+                "unit": "2.00",
+                "bundles": [{"count": 3, "amount": "5.00"}, {"count": 10, "amount": "15.00"}],
+            },
+            "quantity": {"default": 3, "min": 1, "max": 200},
+            "ships": True,
+            "weight_g": 4,
+        },
+    ),
+)
+FAMILY_DAY = SampleOffer(
+    lines=tuple(
+        {
+            "key": key,
+            "name": name,
+            "price": {"kind": "fixed", "amount": amount},
+            "quantity": {"default": 1, "min": 1, "max": 6},
+            "optional": True,
+        }
+        for key, name, amount in (("adult", "Adult", "14.00"), ("child", "Child", "6.50"))
+    ),
+    limits={"pieces": {"adult": 60, "child": 90}},
+    page={"words": "Build a kite together in the morning, fly it in the afternoon. Children come with an adult."},
+)
 _MONTH = {"count": 1, "unit": "month"}
 GIANT = SampleOffer(
     lines=({"key": "giant", "item": "GIANT", "price": {"kind": "fixed", "amount": "900.00"}},),
@@ -201,5 +260,9 @@ TAIL_CLUB = SampleOffer(
         {"key": "club", "item": "CLUB", "price": {"kind": "fixed", "amount": "12.00"}},
         {"key": "joining", "name": "Welcome tail", "price": {"kind": "fixed", "amount": "9.00"}, "once": True},
     ),
-    plan={"kind": "repeat", "every": _MONTH},
+    plan={
+        "kind": "repeat",
+        "every": _MONTH,
+        "first": {"payments": 3, "prices": {"club": {"kind": "fixed", "amount": "8.00"}}},
+    },
 )

@@ -2,7 +2,7 @@
 
 A seller can say which word it is; else it is guessed by the noun that the line is named by.
 
->>> guessed_word("Beach workshop, 12 June"), guessed_word("Giclée print of a delta"), guessed_word("Class set")
+>>> guessed_word("Beach workshop, 12 June"), guessed_word("Linocut “Onshore wind”"), guessed_word("Class set")
 ('place', 'edition', 'piece')
 >>> in_all_words(12, "place"), in_all_words(25, "edition"), left_words(1, "seat"), left_words(4, "piece")
 ('12 places', 'edition of 25', '1 seat left', '4 left')
@@ -38,7 +38,7 @@ _NOUNS: tuple[tuple[CountWord, str], ...] = (
     ),
 )
 #: After these words a name says more of the thing, and no other thing.
-_MORE_OF_IT = re.compile(r"[,:;(–—]| (?:for|of|in|on|at|with|by|from|to|and|or|without)\b", re.IGNORECASE)
+_MORE_OF_IT = re.compile(r"[,:;(–—“”„«»\"]| (?:for|of|in|on|at|with|by|from|to|and|or|without)\b", re.IGNORECASE)
 
 
 def guessed_word(name: str) -> CountWord:

@@ -1,23 +1,43 @@
-"""From when until when it can be bought, how many in all, and how many by one buyer."""
+"""From when until when it can be bought, how many there are, and how many one buyer may have."""
 
 from __future__ import annotations
 
 from calendar import monthrange
 from dataclasses import dataclass
 from datetime import datetime, timedelta
+from functools import cached_property
 from typing import Any, ClassVar
 from zoneinfo import ZoneInfo
 
+from django import forms
 from django.utils import timezone
 
+from cravik.core.documents.partial_offer import read_partial_offer
 from cravik.core.english import instant_words
+from cravik.core.link.limits import Limits
+from cravik.core.pricing.partial_offer import PartialLine
 from cravik.core.text.limits_words import distance_words
+from cravik.core.text.pieces_words import COUNT_WORDS, guessed_word, pieces_words, word_of
 from cravik.links.bench.changes import Change, Document, DraftInHand
 from cravik.links.bench.parts.base import BenchPart
 from cravik.links.bench.parts.instants import instant_field, said_in, shown_in
+from cravik.links.counting import pieces_of
+from cravik.links.lifecycle import too_few_pieces
 from cravik.ui.fields import CountField
 
 _INSTANTS, _COUNTS = ("opens_at", "closes_at"), ("orders", "orders_per_buyer")
+#: What is said of each line, in a field named after it.
+_OF_LINES = ("pieces", "counted_as", "pieces_per_buyer")
+_WORDS = [(word, "copies of an edition" if word == "edition" else many) for word, (_, many) in COUNT_WORDS.items()]
+
+
+@dataclass(frozen=True)
+class LineLimits:
+    """The fields of one line, with its name where there are several, and what is taken of it already, in words."""
+
+    name: str
+    fields: list[forms.BoundField]
+    taken: str
 
 
 @dataclass(frozen=True)
@@ -31,9 +51,9 @@ class ShownInstant:
 
 class LimitsPart(BenchPart):
     name = "limits"
-    heading = "When it can be bought"
+    heading = "When, and how many"
     mark = "orders"
-    adds = "an end"
+    adds = "an end or a number of places"
     template = "links/bench/parts/limits.html"
     phrases = ("limits",)
     pieces: ClassVar = {"limits": "links/bench/parts/_limits_shown.html"}
@@ -53,9 +73,39 @@ class LimitsPart(BenchPart):
     def add_fields(self) -> None:
         for name, label in zip(_INSTANTS, ("Opens", "Closes"), strict=True):
             self.fields[name] = instant_field(label)
-        self.fields["closes_at"].widget.attrs["data-first"] = ""
-        self.fields["orders"] = CountField(label="Orders in all", help_text="Empty: any number.")
-        self.fields["orders_per_buyer"] = CountField(label="Orders by one buyer", help_text="Empty: any number.")
+        for line in self.lines:
+            self.fields[f"pieces.{line.key}"] = CountField(label="In all")
+            self.fields[f"counted_as.{line.key}"] = forms.ChoiceField(
+                label="Counted in", choices=_WORDS, required=False
+            )
+            self.fields[f"pieces_per_buyer.{line.key}"] = CountField(label="Per buyer")
+        self.fields["orders"] = CountField(label="Total orders", help_text="However many pieces are in each.")
+        self.fields["orders_per_buyer"] = CountField(label="Orders per buyer")
+
+    @cached_property
+    def lines(self) -> tuple[PartialLine, ...]:
+        return read_partial_offer(self.link.draft["offer"]).lines
+
+    @cached_property
+    def _limits(self) -> Limits:
+        """What the draft says of pieces."""
+        return Limits(**{name: self.before.get(name, {}) for name in _OF_LINES})
+
+    @property
+    def whole(self) -> list[forms.BoundField]:
+        return [self[name] for name in (*_INSTANTS, *_COUNTS)]
+
+    @property
+    def of_lines(self) -> list[LineLimits]:
+        taken = pieces_of(self.link.pk).taken
+        return [
+            LineLimits(
+                line.name if len(self.lines) > 1 else "",
+                [self[f"{name}.{line.key}"] for name in _OF_LINES],
+                pieces_words(taken[line.key], word_of(line, self._limits)) if taken.get(line.key) else "",
+            )
+            for line in self.lines
+        ]
 
     @property
     def quick_ends(self) -> list[tuple[str, str]]:
@@ -68,12 +118,30 @@ class LimitsPart(BenchPart):
     def read(self) -> dict[str, Any]:
         shown: dict[str, Any] = {name: self.before.get(name) or "" for name in _COUNTS}
         shown |= {name: shown_in(self.zone, self.before.get(name)) for name in _INSTANTS}
+        for line in self.lines:
+            shown |= {f"{name}.{line.key}": self.before.get(name, {}).get(line.key) or "" for name in _OF_LINES}
+            shown[f"counted_as.{line.key}"] = word_of(line, self._limits)
         return shown
 
     def check(self) -> None:
         opens, closes = (self.cleaned_data.get(name) for name in _INSTANTS)
         if opens and closes and closes <= opens:
             self.add_error("closes_at", "It closes before it opens.")
+        limits = Limits(pieces=self._said("pieces"), counted_as=self._said("counted_as"))
+        for key, words in too_few_pieces(self.link.pk, self.lines, limits).items():
+            self.add_error(f"pieces.{key}", words)
+        for line in self.lines:
+            for name in ("pieces", "pieces_per_buyer"):
+                number = self._said(name).get(line.key)
+                if number is not None and number < line.quantity.min and not self.has_error(f"{name}.{line.key}"):
+                    self.add_error(f"{name}.{line.key}", f"An order takes {line.quantity.min:,} or more of it.")
+
+    def _said(self, name: str) -> dict[str, Any]:
+        """What is said of each line under that name, where something is."""
+        typed = {line.key: self.cleaned_data.get(f"{name}.{line.key}") for line in self.lines}
+        if name == "counted_as":
+            typed = {line.key: word for line in self.lines if (word := typed[line.key]) != guessed_word(line.name)}
+        return {key: said for key, said in typed.items() if said}
 
     def _instant(self, name: str) -> str | None:
         """The instant that was typed; as it was, to the second, where the field was left alone."""
@@ -85,6 +153,7 @@ class LimitsPart(BenchPart):
     def piece(self) -> Document:
         said: Document = {name: self._instant(name) for name in _INSTANTS}
         said |= {name: self.cleaned_data[name] for name in _COUNTS}
+        said |= {name: self._said(name) for name in _OF_LINES}
         return {name: value for name, value in said.items() if value}
 
     @classmethod

@@ -1,4 +1,4 @@
-"""Prices that take over after so many orders, or from a day and hour on, while the link stays open."""
+"""Prices that take over after so many orders or pieces, or from a day and hour on, while the link stays open."""
 
 from __future__ import annotations
 
@@ -7,6 +7,7 @@ from typing import Any
 from django import forms
 
 from cravik.core.documents.link import MAX_STEPS
+from cravik.core.text.pieces_words import COUNT_WORDS, guessed_word
 from cravik.links.bench.changes import Change, Document, DraftInHand
 from cravik.links.bench.parts.base import BenchPart, told_of_missing
 from cravik.links.bench.parts.instants import instant_field, said_in, shown_in
@@ -19,13 +20,15 @@ class StepForm(forms.Form):
     place = forms.CharField(required=False, max_length=3, widget=forms.HiddenInput)
     line = forms.ChoiceField(label="Of what", required=False)
     amount = AmountField(label="Then each costs")
-    after_orders = CountField(label="After so many sales")
+    after = CountField(label="After so many")
+    counts = forms.ChoiceField(label="Counted in", choices=[("orders", "orders"), ("pieces", "pieces")], required=False)
     starts = instant_field("Or from")
 
-    def __init__(self, *args: Any, lines: list[tuple[str, str]], **kwargs: Any) -> None:
+    def __init__(self, *args: Any, lines: list[tuple[str, str]], pieces: str, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         self.fields["line"].choices = lines  # type: ignore[attr-defined]  # a choice field
         self.fields["line"].initial = lines[0][0]
+        self.fields["counts"].choices = [("orders", "orders"), ("pieces", pieces)]  # type: ignore[attr-defined]
         if len(lines) == 1:
             self.fields["line"].widget = forms.HiddenInput()
 
@@ -48,7 +51,7 @@ class StepsPart(BenchPart):
 
     def add_fields(self) -> None:
         initial = [self._initial(number, step) for number, step in enumerate(self.steps)]
-        self.add_rows("steps", StepRows, initial, lines=self.lines_to_choose)
+        self.add_rows("steps", StepRows, initial, lines=self.lines_to_choose, pieces=self._pieces)
         self.fields["tells_left"] = forms.BooleanField(
             label="Say on the page how many are left at the price", required=False
         )
@@ -65,6 +68,13 @@ class StepsPart(BenchPart):
         return list(self.link.draft.get("steps", []))
 
     @property
+    def _pieces(self) -> str:
+        """What pieces are called: of several things, nothing more than that."""
+        lines = self.link.draft["offer"]["lines"]
+        said = self.link.draft.get("limits", {}).get("counted_as", {}).get(lines[0]["key"])
+        return COUNT_WORDS[said or guessed_word(lines[0].get("name", ""))][1] if len(lines) == 1 else "pieces"
+
+    @property
     def zone(self) -> str:
         return self.link.business.time_zone
 
@@ -74,7 +84,8 @@ class StepsPart(BenchPart):
             "place": str(number),
             "line": step["line"],
             "amount": step["price"]["amount"] if fixed else "",
-            "after_orders": step.get("after_orders") or "",
+            "after": step.get("after_orders") or step.get("after_pieces") or "",
+            "counts": "pieces" if step.get("after_pieces") else "orders",
             "starts": shown_in(self.zone, step.get("from")),
         }
 
@@ -84,8 +95,8 @@ class StepsPart(BenchPart):
             if not self._kept_price(row):
                 told_of_missing(row, "amount", "Say what it costs then.")
             self.amount(row, "amount")
-            if typed.get("after_orders") is None and not typed.get("starts"):
-                row.add_error("after_orders", "Say after how many sales, or from when.")
+            if typed.get("after") is None and not typed.get("starts"):
+                row.add_error("after", "Say after how many, or from when.")
 
     def _kept_price(self, row: forms.Form) -> Document | None:
         """The price of another kind that the draft has for the step."""
@@ -103,7 +114,7 @@ class StepsPart(BenchPart):
                 "line": typed["line"] or only,
                 "price": price,
                 "from": said_in(self.zone, typed["starts"]),
-                "after_orders": typed["after_orders"],
+                "after_pieces" if typed["counts"] == "pieces" else "after_orders": typed["after"],
             }
             steps.append({name: value for name, value in step.items() if value is not None})
         return {"steps": steps, "tells_left": self.cleaned_data["tells_left"]}
@@ -111,8 +122,12 @@ class StepsPart(BenchPart):
     @classmethod
     def put(cls, draft: DraftInHand, change: Change) -> None:
         """In the order in which they come: of those that are reached, the last listed holds."""
-        steps = sorted(change.piece["steps"], key=lambda step: (step.get("after_orders") or 0, step.get("from") or ""))
+        steps = sorted(change.piece["steps"], key=_comes)
         page = {name: value for name, value in draft.document.get("page", {}).items() if name != "tells_left"}
         page |= {"tells_left": True} if change.piece["tells_left"] else {}
         rest = {name: value for name, value in draft.document.items() if name not in ("steps", "page")}
         draft.document = rest | ({"steps": steps} if steps else {}) | ({"page": page} if page else {})
+
+
+def _comes(step: Document) -> tuple[int, str]:
+    return step.get("after_orders") or step.get("after_pieces") or 0, step.get("from") or ""
