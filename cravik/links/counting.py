@@ -6,7 +6,7 @@ taken is either kept (an order was made) or given back.
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Collection, Iterable, Mapping
 from dataclasses import dataclass
 from typing import Any
 
@@ -121,6 +121,14 @@ class Pieces:
 
     paid: Mapping[str, int]
     taken: Mapping[str, int]
+
+
+def pieces_paid(link_ids: Collection[int]) -> dict[int, dict[str, int]]:
+    """The paid pieces of each of the links, by line; those without any are absent."""
+    found: dict[int, dict[str, int]] = {}
+    for link_id, line, paid in LinePieces.objects.filter(link_id__in=link_ids).values_list("link_id", "line", "paid"):
+        found.setdefault(link_id, {})[line] = paid
+    return found
 
 
 NO_PIECES = Pieces({}, {})

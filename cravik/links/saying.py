@@ -20,6 +20,7 @@ from cravik.core.documents.offer import FORMAT as OFFER_FORMAT
 from cravik.core.documents.partial_offer import read_partial_offer
 from cravik.core.documents.writing import written
 from cravik.core.link.content import SUBJECTS
+from cravik.core.link.limits import NO_LIMITS, Limits
 from cravik.core.pricing.offer import Offer
 from cravik.core.pricing.partial_offer import PartialOffer
 from cravik.core.text.said.reading import Said, read_said
@@ -54,6 +55,7 @@ class SaidLink:
     said: Said
     draft: Document
     items: dict[str, Item]
+    limits: Limits = NO_LIMITS
     #: Why things of the same name in the catalogue are not the ones that are sold.
     declined: tuple[str, ...] = ()
 
@@ -79,7 +81,7 @@ class SaidLink:
 
     @property
     def phrases(self) -> tuple[Phrase, ...]:
-        return sentence(self.offer)
+        return sentence(self.offer, limits=self.limits)
 
     @property
     def gaps(self) -> tuple[str, ...]:
@@ -144,7 +146,10 @@ def _said_link(business: Business, defaults: Defaults, called: Mapping[str, Item
     if said.offer.window:
         offer["window"] = written(said.offer.window)
     draft = {"format": LINK_FORMAT, "name": title, "offer": offer, "follows": list(SUBJECTS)}
-    return SaidLink(business, defaults, text, said, draft, items, tuple(declined))
+    limits = said.limits.with_keys(keys)
+    if limits != NO_LIMITS:
+        draft["limits"] = written(limits)
+    return SaidLink(business, defaults, text, said, draft, items, limits, tuple(declined))
 
 
 def _selling(line: Document, item: Item, currency: str) -> tuple[Document, str]:

@@ -20,8 +20,8 @@ _AT_ONCE = 500
 #: So many labels get a column of their own.
 MAX_COLUMNS = 200
 _HEAD = ["number", "paid_at", "link", "title", "buyer_name", "buyer_email", "currency", "total", "reference"]
-_HEAD += ["options", "delivery", "tax", "country", "send_to", "tax_number", "tax_number_of", "paid", "spot"]
-_NEVER_A_FORMULA = {"link", "title", "buyer_name", "buyer_email", "options", "send_to", "tax_number", "spot"}
+_HEAD += ["bought", "options", "delivery", "tax", "country", "send_to", "tax_number", "tax_number_of", "paid", "spot"]
+_NEVER_A_FORMULA = {"link", "title", "buyer_name", "buyer_email", "bought", "options", "send_to", "tax_number", "spot"}
 
 
 def said(answer: Any) -> str:
@@ -52,7 +52,8 @@ def as_json(orders: OrderQuerySet) -> StreamingHttpResponse:
     def file() -> Iterator[str]:
         mark = "["
         for order in _whole(orders):
-            fields = _fields(order) | {"answers": order.checkout.answers}
+            lines = order.checkout.line.quote_document["lines"]
+            fields = _fields(order) | {"lines": lines, "answers": order.checkout.answers}
             yield f"{mark}\n{json.dumps(fields, ensure_ascii=False)}"
             mark = ","
         yield "[]\n" if mark == "[" else "\n]\n"
@@ -73,6 +74,7 @@ def _fields(order: Order) -> dict[str, Any]:
         "currency": order.currency,
         "total": checkout.total.major,
         "reference": checkout.reference,
+        "bought": "; ".join(f"{line['quantity']} × {line['name']}" for line in checkout.line.quote_document["lines"]),
         "options": "; ".join(options for _, options in checkout.line.picked),
         "delivery": checkout.line.quote_document["delivery"],
         "tax": checkout.line.quote_document["tax"],

@@ -8,8 +8,10 @@ from datetime import datetime
 from cravik.core.pricing.money import Money
 from cravik.core.statistics.ladder import Ladder
 from cravik.core.statistics.rates import Rate, conversion
+from cravik.core.text.pieces_words import sold_words
 from cravik.core.text.price_words import price_in_words
 from cravik.journal.queries import ladders_by_link
+from cravik.links.counting import pieces_paid
 from cravik.links.effective import read_editions, shown_to_buyers
 from cravik.links.models import Link
 from cravik.links.waiting import waiting_by_link
@@ -32,6 +34,8 @@ class LinkRow:
     last_paid_at: datetime | None
     #: How many people wait to hear that it can be bought.
     waiting: int
+    #: How many are sold of each thing of which there are only so many, in words.
+    sold: tuple[str, ...]
 
 
 def link_rows(business: Business, links: list[Link], now: datetime) -> list[LinkRow]:
@@ -42,6 +46,7 @@ def link_rows(business: Business, links: list[Link], now: datetime) -> list[Link
     ids = [link.pk for link in links]
     last_paid, waiting = last_paid_by_link(business, ids), waiting_by_link(ids)
     read_editions(link.edition_id for link in links if link.edition_id)
+    pieces = pieces_paid(ids)
     rows = []
     for link in links:
         ladder = ladders.get(link.pk, Ladder())
@@ -56,6 +61,7 @@ def link_rows(business: Business, links: list[Link], now: datetime) -> list[Link
                 money=money.get(link.pk, []),
                 last_paid_at=last_paid.get(link.pk),
                 waiting=waiting.get(link.pk, 0),
+                sold=sold_words(shown.content, pieces.get(link.pk, {})) if shown and link.edition_id else (),
             )
         )
     return rows

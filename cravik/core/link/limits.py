@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import datetime
-from typing import Literal
+from typing import Any, Literal
 
 #: What pieces of a line are counted in.
 CountWord = Literal["piece", "place", "seat", "ticket", "edition"]
@@ -26,6 +26,19 @@ class Limits:
     pieces: Mapping[str, int] = field(default_factory=dict)
     pieces_per_buyer: Mapping[str, int] = field(default_factory=dict)
     counted_as: Mapping[str, CountWord] = field(default_factory=dict)
+
+    def with_keys(self, keys: Mapping[str, str]) -> Limits:
+        """The same of lines that have other keys."""
+
+        def renamed(said: Mapping[str, Any]) -> dict[str, Any]:
+            return {keys[key]: value for key, value in said.items()}
+
+        return replace(
+            self,
+            pieces=renamed(self.pieces),
+            pieces_per_buyer=renamed(self.pieces_per_buyer),
+            counted_as=renamed(self.counted_as),
+        )
 
     @property
     def counts(self) -> bool:

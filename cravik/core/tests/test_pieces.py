@@ -14,8 +14,10 @@ from cravik.core.errors import InvalidDocument
 from cravik.core.link.closing import is_used_up, pieces_left, why_closed
 from cravik.core.link.content import LinkContent
 from cravik.core.link.counted import Counted
+from cravik.core.link.limits import NO_LIMITS, Limits
 from cravik.core.link.steps import left_at_prices, offer_at
 from cravik.core.text.pieces_words import guessed_word
+from cravik.core.text.said.reading import read_said
 from cravik.core.text.sentence import sentence
 
 NOON = datetime(2026, 12, 1, 12, tzinfo=UTC)
@@ -148,3 +150,37 @@ class WordsTest(unittest.TestCase):
                 link = read(*lines, **more)
                 words = "".join(each.text for each in sentence(link.offer, steps=link.steps, limits=link.limits))
                 self.assertTrue(words.endswith(said), words)
+
+
+class SaidTest(unittest.TestCase):
+    def test_what_the_sentence_counts_is_read_back(self) -> None:
+        both = {"adult": 12, "child": 6}
+        for lines, more in (
+            ([SEAT], {"pieces": {"seat": 12}}),
+            ([SEAT], {"pieces": {"seat": 1200}, "counted_as": {"seat": "ticket"}}),
+            ([line_of("p", "Giclée print", **MANY)], {"pieces": {"p": 25}}),
+            ([SEAT], {"orders": 3, "pieces": {"seat": 12}, "orders_per_buyer": 2, "pieces_per_buyer": {"seat": 4}}),
+            ([ADULT, CHILD], {"pieces": both, "pieces_per_buyer": {"child": 3}}),
+        ):
+            link = read(*lines, **more)
+            words = "".join(each.text for each in sentence(link.offer, limits=link.limits))
+            with self.subTest(words):
+                said = read_said(words, "EUR")
+                keys = {f"line-{number}": line.key for number, line in enumerate(link.offer.lines, start=1)}
+                self.assertEqual((said.missed, said.limits.with_keys(keys)), ((), link.limits))
+
+    def test_how_many_there_are_is_understood_as_people_say_it(self) -> None:
+        first = "line-1"
+        for text, missed, limits in (
+            ("Beach workshop 45, 12 places", (), Limits(pieces={first: 12})),
+            ("Beach workshop 45, only 12 places left", (), Limits(pieces={first: 12})),
+            ("Giclée print $90, edition of 25", (), Limits(pieces={first: 25})),
+            ("Signed paperback 11 each, 40 in stock", (), Limits(pieces={first: 40})),
+            ("Gig ticket 15, max 4 per person", (), Limits(pieces_per_buyer={first: 4})),
+            ("Adult 20, child 10, 12 places for adult and 8 for child", (), Limits(pieces={first: 12, "line-2": 8})),
+            ("Adult 20, child 10, 60 places", ("60 places",), NO_LIMITS),  # of which, nobody can tell
+        ):
+            with self.subTest(text):
+                said = read_said(text, "EUR")
+                self.assertEqual((said.missed, said.limits), (missed, limits))
+        self.assertEqual(read_said("Gig ticket 15, max 4 per person", "EUR").offer.lines[0].quantity.max, 4)

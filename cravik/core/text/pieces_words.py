@@ -11,8 +11,10 @@ A seller can say which word it is; else it is guessed by the noun that the line 
 from __future__ import annotations
 
 import re
+from collections.abc import Mapping
 
 from cravik.core.english import counted
+from cravik.core.link.content import LinkContent
 from cravik.core.link.limits import CountWord, Limits
 from cravik.core.pricing.offer import Line
 from cravik.core.pricing.partial_offer import PartialLine
@@ -82,3 +84,14 @@ def too_few_words(line: Line | PartialLine, limits: Limits, taken: int) -> str:
         f"“{line.name or line.key}”: {pieces_words(taken, word)} {are} sold or being paid for, so there can't be"
         f" {most:,} in all. Make it {taken:,} or more."
     )
+
+
+def sold_words(link: LinkContent, paid: Mapping[str, int]) -> tuple[str, ...]:
+    """How many are sold of each thing of which there are only so many, such as ``14 of 24 places sold``."""
+    limits, lines = link.limits, link.offer.lines
+    if len(lines) == 1:
+        (line,) = lines
+        many = COUNT_WORDS[word_of(line, limits)][1]
+        return tuple(f"{paid.get(key, 0):,} of {most:,} {many} sold" for key, most in limits.pieces.items())
+    bounded = [line for line in lines if line.key in limits.pieces]
+    return tuple(f"{line.name}: {paid.get(line.key, 0):,} of {limits.pieces[line.key]:,} sold" for line in bounded)

@@ -16,10 +16,12 @@ from datetime import UTC, datetime, timedelta, timezone
 from itertools import combinations
 
 from cravik.core.english import listed
-from cravik.core.pricing.offer import MAX_TITLE_LENGTH, Window
+from cravik.core.link.limits import NO_LIMITS, Limits
+from cravik.core.pricing.offer import EXACTLY_ONE, MAX_TITLE_LENGTH, Quantity, Window
 from cravik.core.pricing.partial_offer import PartialLine, PartialOffer
 from cravik.core.pricing.price import Break, FixedPrice, Price, QuantityPrice
 from cravik.core.pricing.schedule import ONCE, ChoicePlan, FirstPayments, Plan, PlanChoice, RepeatPlan, SimplePlan
+from cravik.core.text.said.counts import NOTHING_COUNTED, SaidCounts, counts, limits_of
 from cravik.core.text.said.plans import plans
 from cravik.core.text.said.prices import prices
 from cravik.core.text.said.scanner import Budget, Scanner, TooMuchToRead, currencies_named, is_name, nearest
@@ -72,7 +74,8 @@ _FROM, _UNTIL = re.compile(rf"from {_INSTANT}"), re.compile(rf"(?: |^)?until {_I
 class Said:
     """What was read: the offer in its ``currency``, with gaps where nothing was said. ``missed`` are the pieces of the
     text that could not be read, ``why`` says of some what is wrong with them, ``elsewhere`` names the subjects that
-    were said and are decided in Setup or on the bench, and ``unsaid`` what the text only counts."""
+    were said and are decided in Setup or on the bench, ``unsaid`` what the text only counts, and ``limits`` how many
+    there are, by the offer's lines."""
 
     offer: PartialOffer
     currency: str
@@ -80,6 +83,7 @@ class Said:
     why: str = ""
     elsewhere: tuple[str, ...] = ()
     unsaid: tuple[str, ...] = ()
+    limits: Limits = NO_LIMITS
 
     @property
     def is_whole(self) -> bool:
@@ -95,6 +99,7 @@ class _Clauses:
     window: Window | None = None
     ships: bool = False
     elsewhere: tuple[str, ...] = ()
+    counts: SaidCounts = NOTHING_COUNTED
 
 
 def read_said(text: str, currency: str) -> Said:
@@ -223,6 +228,8 @@ def _clause(scan: Scanner, at: int, read: _Clauses) -> Iterator[tuple[_Clauses, 
                 yield replace(read, ships=ships, elsewhere=(*read.elsewhere, subject)), end
     if read.window is None:
         yield from _window(scan, at, read)
+    for counted, end in counts(scan, at, read.counts):
+        yield replace(read, counts=counted), end
 
 
 def _choice(scan: Scanner, at: int) -> Iterator[tuple[Plan, int]]:
@@ -327,11 +334,15 @@ def _said(title: str, sold: list[Thing], clauses: _Clauses, currency: str) -> Sa
     plan = _with_keys(next(filter(None, beside), clauses.plan), names)
     if plan is None:
         return None
+    limits = limits_of(clauses.counts, names)
+    if limits is None:
+        return None
     lines = tuple(_line(thing, number, ships=clauses.ships) for number, thing in enumerate(sold, start=1))
+    lines = tuple(_as_many_as_one_may_have(line, limits) for line in lines)
     whole = title or (names[0] if len(names) == 1 else listed(names, "and"))[:MAX_TITLE_LENGTH]
     offer = PartialOffer(whole, lines, plan, window=clauses.window)
     unsaid = tuple(words for thing in sold for words in (*thing.unsaid, thing.price.unsaid) if words)
-    return Said(offer, currency, elsewhere=clauses.elsewhere, unsaid=unsaid)
+    return Said(offer, currency, elsewhere=clauses.elsewhere, unsaid=unsaid, limits=limits)
 
 
 def _line(thing: Thing, number: int, *, ships: bool) -> PartialLine:
@@ -339,6 +350,12 @@ def _line(thing: Thing, number: int, *, ships: bool) -> PartialLine:
     return PartialLine(
         f"line-{number}", thing.name, price, thing.bounds, thing.choices, thing.optional, ships, thing.once
     )
+
+
+def _as_many_as_one_may_have(line: PartialLine, limits: Limits) -> PartialLine:
+    """The line: where nothing else is said, whoever may have four may have them at once."""
+    most = limits.pieces_per_buyer.get(line.key)
+    return replace(line, quantity=Quantity(1, 1, most)) if most and line.quantity == EXACTLY_ONE else line
 
 
 def _price(thing: Thing) -> Price | None:

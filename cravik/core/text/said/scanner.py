@@ -35,7 +35,7 @@ _NOT_IN_NAMES = re.compile(
 )
 _MISSPELT = ("monthly", "weekly", "yearly", "optional", "instalments", "suggest", "included", "posted")
 #: Words that lead on to something, and end no name.
-_JOINING = frozenset(("and", "or", "in", "for", "from", "at", "with", "a", "the", "to"))
+_JOINING = frozenset(("and", "or", "in", "of", "for", "from", "at", "with", "a", "the", "to"))
 _QUOTED = re.compile(r"[“\"]([^“”\"]{1,120})[”\"]")
 MAX_NAME_LENGTH = 120
 
