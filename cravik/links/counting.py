@@ -126,7 +126,8 @@ class Pieces:
 def pieces_paid(link_ids: Collection[int]) -> dict[int, dict[str, int]]:
     """The paid pieces of each of the links, by line; those without any are absent."""
     found: dict[int, dict[str, int]] = {}
-    for link_id, line, paid in LinePieces.objects.filter(link_id__in=link_ids).values_list("link_id", "line", "paid"):
+    rows = LinePieces.objects.filter(link_id__in=link_ids) if link_ids else LinePieces.objects.none()
+    for link_id, line, paid in rows.values_list("link_id", "line", "paid"):
         found.setdefault(link_id, {})[line] = paid
     return found
 

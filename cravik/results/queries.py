@@ -45,8 +45,8 @@ def link_rows(business: Business, links: list[Link], now: datetime) -> list[Link
     money = money_by_link(business.pk, period)
     ids = [link.pk for link in links]
     last_paid, waiting = last_paid_by_link(business, ids), waiting_by_link(ids)
-    read_editions(link.edition_id for link in links if link.edition_id)
-    pieces = pieces_paid(ids)
+    published = read_editions(link.edition_id for link in links if link.edition_id)
+    pieces = pieces_paid([terms.link_id for terms in published.values() if terms.content.limits.pieces])
     rows = []
     for link in links:
         ladder = ladders.get(link.pk, Ladder())

@@ -10,7 +10,7 @@ from django.http import HttpResponse
 
 from cravik.core.documents.link import MAX_QUESTIONS
 from cravik.links import lifecycle
-from cravik.links.models import Link
+from cravik.links.models import LinePieces, Link
 from tests.bench_form import BenchCase, rows_of
 from tests.factories import NOW
 from tests.links import line
@@ -155,6 +155,46 @@ class LimitsTest(BenchCase):
         self.assertEqual(link.draft["limits"], before["limits"])
         self.set_limits(link, closes_at="", orders="", orders_per_buyer="")
         self.assertNotIn("limits", link.draft)
+
+    def test_how_many_there_are_is_said_of_each_thing_in_its_own_word(self) -> None:
+        many = {"quantity": {"max": None}, "optional": True}
+        link = self.link(line("adult", "Adult", **many), line("tee", "Festival tee", **many))
+        sent = {"pieces.adult": "12", "pieces_per_buyer.adult": "4", "pieces.tee": "30"}
+        words = {"counted_as.adult": "ticket", "counted_as.tee": "piece"}
+        answer = self.set_limits(link, **sent, **words)
+        self.assertEqual(
+            link.draft["limits"],
+            {"pieces": {"adult": 12, "tee": 30}, "pieces_per_buyer": {"adult": 4}, "counted_as": {"adult": "ticket"}},
+        )
+        self.assertIn("12 tickets for Adult and 30 pieces for Festival tee", answer.json()["pieces"]["sentence"])
+        self.save(link, act="remove:tee")
+        link.refresh_from_db()
+        self.assertEqual(link.draft["limits"]["pieces"], {"adult": 12})
+        self.set_limits(link, **dict.fromkeys(("pieces.adult", "pieces_per_buyer.adult", "counted_as.adult"), ""))
+        self.assertNotIn("limits", link.draft)
+
+    def test_fewer_than_were_sold_or_than_an_order_takes_is_refused_at_the_field(self) -> None:
+        link = self.link(line(name="Seat", quantity={"default": 2, "min": 2, "max": 9}))
+        LinePieces.objects.create(link=link, line="kite", paid=5, held=2)
+        for typed, words in (
+            ("6", "“Seat”: 7 seats are sold or being paid for, so there can't be 6 in all. Make it 7 or more."),
+            ("0", "A whole number from 1 to 1,000,000."),
+            ("1.5", "Write a whole number, such as 10."),
+            ("twelve", "Write a whole number, such as 10."),
+        ):
+            with self.subTest(typed):
+                refused = self.set_limits(link, **{"pieces.kite": typed}).json()["errors"]
+                self.assertEqual(refused, {"pieces.kite": [words]})
+        refused = self.set_limits(link, **{"pieces_per_buyer.kite": "1"}).json()["errors"]
+        self.assertEqual(refused, {"pieces_per_buyer.kite": ["An order takes 2 or more of it."]})
+        self.assertNotIn("limits", link.draft)
+
+    def test_a_later_price_may_come_after_so_many_pieces(self) -> None:
+        link = self.link(line(name="Workshop seat"), offer={"title": "Workshop seat"})
+        self.assertContains(self.client.get(f"/links/{link.pk}/"), '<option value="pieces">seats</option>')
+        answer = self.set_limits(link, **rows_of("steps", {"amount": "60", "after": "5", "counts": "pieces"}))
+        self.assertIn("then €60.00 after 5 seats", answer.json()["pieces"]["sentence"])
+        self.assertEqual(link.draft["steps"][0]["after_pieces"], 5)
 
     def test_an_hour_on_the_day_on_which_the_clocks_change_is_that_hour(self) -> None:
         link = self.link()
