@@ -248,6 +248,8 @@ class Selection:
             if form is None or name not in form.fields:
                 self.faults.append(fault)
             elif not form.has_error(name):
+                if not form.is_bound:  # it only shows what was typed; Django expects that it was judged
+                    form.cleaned_data = {}
                 words = refusal_words(fault, self.offered.offer.currency, self.offered.locale)
                 form.add_error(name, forms.ValidationError(words, code=fault.code))
 

@@ -189,10 +189,7 @@ class _PayRequest:
             return _closed(self.request, self.opened, closed)
         picked, refusal = self._picked()
         if "update_total" in self.request.POST:
-            if refusal:
-                selection.is_valid(is_due=False)
-                selection.put_at_fields(refusal.faults)
-            return self._with_new_total()
+            return self._with_new_total(refusal.faults if refusal else selection.beyond(picked.quote))
         is_valid = selection.is_valid(is_due=picked is None or bool(picked.quote.due_now))
         if refusal:
             if closing := next((_CLOSED[fault.code] for fault in refusal.faults if fault.code in _CLOSED), None):
@@ -295,14 +292,18 @@ class _PayRequest:
         self.page.selection.put_at_fields(faults)
         if faults and all(fault.code == "too_many_for_one" for fault in faults):
             return self._shown(400, "mistakes")
+        if self.page.is_plain and any(fault.limit == 0 for fault in faults):
+            self.page.faults.clear()
+            return self._shown(409, "no_place_left")
         return self._shown(409, "too_few_left")
 
-    def _with_new_total(self) -> HttpResponse:
-        """The page with what was typed, before anything but the sum is judged."""
+    def _with_new_total(self, faults: Sequence[Fault]) -> HttpResponse:
+        """The page with what was typed and what is wrong with it, before anything but the sum is judged."""
         typed = {name: self.request.POST.getlist(name) for name in self.request.POST}
         shown = {name: values if len(values) > 1 else values[0] for name, values in typed.items() if values}
         blank = dict.fromkeys((name for form in self.page.selection.lines for name in form.fields), "")
         self.page = self._page_of(self.page.offer, None, blank | shown)
+        self.page.selection.put_at_fields(faults)
         return self._shown(200)
 
     def _without_code(self, notice: str) -> HttpResponse:

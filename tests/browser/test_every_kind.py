@@ -8,7 +8,7 @@ from typing import Any
 from django.utils import timezone
 
 from cravik.links.lifecycle import end_what_is_due
-from cravik.links.models import Link
+from cravik.links.models import LinePieces, Link
 from cravik.orders.models import Order
 from tests.browser.base import DESK, NARROW, PHONE, BrowserTestCase, fill_in
 from tests.links import line, make_link
@@ -57,6 +57,7 @@ class EveryKindTest(BrowserTestCase):
             self.link(line(price=OPEN)),
             self.link(line(price=BREAKS, quantity={"default": 1, "min": 1, "max": None})),
             self.link(line(amount="0")),
+            self.family_day(),
             self.link(limits={"opens_at": soon}),
             self.link(limits={"closes_at": past}),
         ]
@@ -152,6 +153,49 @@ class EveryKindTest(BrowserTestCase):
         page.get_by_role("button", name="Pay €15.00").click()
         page.get_by_role("heading", name="Thank you").wait_for()
         self.assertEqual(Order.objects.get().paid.major, "15.00")
+
+    def family_day(self) -> Link:
+        """Twelve places for adults and two for children, of which a buyer takes any."""
+        many = {"quantity": {"max": None}, "optional": True}
+        limits = {"pieces": {"adult": 12, "child": 2}, "pieces_per_buyer": {"adult": 6}}
+        return self.link(line("adult", "Adult", "14", **many), line("child", "Child", "6.50", **many), limits=limits)
+
+    def test_places_stop_at_what_is_left_and_what_one_buyer_may_have(self) -> None:
+        link = self.family_day()
+        page = self.new_page(PHONE)
+        page.goto(link.path)
+        adult, child = page.get_by_role("group", name="Adult"), page.get_by_role("group", name="Child")
+        adult.get_by_text("12 places.").wait_for()
+        for _ in range(4):
+            child.get_by_role("button", name="One more").click()
+        self.assertEqual(child.get_by_label("How many").input_value(), "2")
+        adult.get_by_label("How many").fill("7")
+        page.get_by_label("Your name").focus()
+        adult.get_by_text("At most 6 places a buyer.").wait_for()
+        adult.get_by_label("How many").fill("1")
+        page.get_by_role("button", name="Pay €27.00").wait_for()
+        self.assert_accessible(page)
+        fill_in(page)
+        page.get_by_role("button", name="Pay €27.00").click()
+        page.get_by_role("heading", name="Thank you").wait_for()
+        late = self.new_page(PHONE, java_script_enabled=False)
+        late.goto(link.path)
+        late.get_by_role("group", name="Child").get_by_text("Sold out.").wait_for()
+        self.assertTrue(late.get_by_role("group", name="Child").get_by_label("How many").is_disabled())
+        late.get_by_role("group", name="Adult").get_by_label("How many").fill("9")
+        late.get_by_role("button", name="Work out the total again").click()
+        late.get_by_text("At most 6 places a buyer.").wait_for()
+        late.get_by_role("group", name="Adult").get_by_label("How many").fill("2")
+        late.get_by_role("button", name="Work out the total again").click()
+        fill_in(late, email="late@dunes.example")
+        self.assert_accessible(late)
+        late.get_by_role("button", name="Pay €28.00").click()
+        late.get_by_role("heading", name="Thank you").wait_for()
+        taken = dict(LinePieces.objects.filter(link=link).values_list("line", "paid"))
+        self.assertEqual(
+            (taken, [each.paid.major for each in Order.objects.order_by("id")]),
+            ({"adult": 3, "child": 2}, ["27.00", "28.00"]),
+        )
 
     def test_what_is_free_asks_for_no_card(self) -> None:
         page = self.new_page(PHONE)

@@ -55,7 +55,7 @@ class WholeLinkTest(BrowserTestCase):
             page.get_by_text(f"{number + 2 + 3} fields").wait_for()
         self.open(page, "limits")
         page.get_by_role("button", name="In a week").click()
-        page.get_by_label("Orders in all").fill("12")
+        page.get_by_label("In all", exact=True).fill("12")
         self.saved(page)
         self.open(page, "after")
         page.get_by_label("Message", exact=True).fill("See you at the slipway, {buyer}.")
@@ -76,7 +76,7 @@ class WholeLinkTest(BrowserTestCase):
         for buyer in buyers:
             buyer.get_by_role("button", name="Pay €35.00").click(no_wait_after=True)
         for buyer in buyers:
-            buyer.get_by_role("heading", name="Thank you").or_(buyer.get_by_text("The last place was taken")).wait_for()
+            buyer.get_by_role("heading", name="Thank you").or_(buyer.get_by_text("The last one was taken")).wait_for()
         # Who pressed first is not said; one of them was.
         won = next(at for at, buyer in enumerate(buyers) if buyer.get_by_role("heading", name="Thank you").is_visible())
         winner, loser = buyers[won], buyers[1 - won]
@@ -84,7 +84,7 @@ class WholeLinkTest(BrowserTestCase):
         winner.get_by_text("seconds this page goes on to kites.example").wait_for()
         self.assert_accessible(winner)
         winner.get_by_role("button", name="Stay here").click()
-        loser.get_by_text("The last place was taken a moment ago").wait_for()
+        loser.get_by_text("The last one was taken a moment ago").wait_for()
         self.assertEqual(Order.objects.count(), 12)
         late = self.new_page(PHONE)
         late.goto(link.path)
@@ -104,11 +104,11 @@ class WholeLinkTest(BrowserTestCase):
         # Two more places, and who waits is told.
         page.goto(f"/links/{link.pk}/")
         self.open(page, "limits")
-        page.get_by_label("Orders in all").fill("14")
+        page.get_by_label("In all", exact=True).fill("14")
         self.saved(page)
         page.get_by_text("Publishing changes 1 thing for buyers").wait_for()
         page.get_by_role("button", name="Publish changes").click()
-        page.get_by_text("or 12 sold → until").first.wait_for()
+        page.get_by_text("12 places → ").first.wait_for()
         page.get_by_role("link", name="Waiting: 1").click()
         self.assert_accessible(page)
         page.get_by_role("button", name="Write to this person").click()

@@ -147,7 +147,7 @@ class CountTest(TestCase):
         self.assertEqual((link.state, link.ended_why), ("ended", "count"))
         self.assertContains(self.client.get(link.path), "every one of them is taken", status_code=410)
         gone = send(self.client, link, late | {"email": "c@dunes.example"})
-        self.assertContains(gone, "The last place was taken a moment ago", status_code=409)
+        self.assertContains(gone, "The last one was taken a moment ago", status_code=409)
         self.assertEqual(Order.objects.count(), 2)
 
     def test_places_that_are_being_paid_are_taken(self) -> None:
