@@ -189,7 +189,8 @@ class _PayRequest:
             return _closed(self.request, self.opened, closed)
         picked, refusal = self._picked()
         if "update_total" in self.request.POST:
-            return self._with_new_total(refusal.faults if refusal else selection.beyond(picked.quote))
+            faults = selection.beyond(picked.quote) if picked else refusal.faults if refusal else ()
+            return self._with_new_total(faults)
         is_valid = selection.is_valid(is_due=picked is None or bool(picked.quote.due_now))
         if refusal:
             if closing := next((_CLOSED[fault.code] for fault in refusal.faults if fault.code in _CLOSED), None):

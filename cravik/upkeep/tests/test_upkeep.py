@@ -119,7 +119,7 @@ class VersionTest(TransactionTestCase):
             file.touch()
             for version, refused in (
                 ("9.0.0", True),
-                ("0.2.10", True),
+                (f"{VERSION}0", True),
                 (VERSION, False),
                 ("0.1.9", False),
                 ("x", False),
