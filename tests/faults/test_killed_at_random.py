@@ -24,7 +24,7 @@ class KilledAtRandomTest(unittest.TestCase):
         self.application.write("UPDATE catalogue_variant SET count = ? WHERE id = ?", STOCK, variant)
         codes = {"codes": [{"code": "WIND", "kind": "percent", "percent": "50"}]}
         paths = [
-            bring_in(self.application, "Places", limits={"orders": PLACES}),
+            bring_in(self.application, "Places", limits={"orders": PLACES, "pieces": {"thing": PLACES}}),
             bring_in(self.application, "Pieces", items={"thing": code}),
             bring_in(self.application, "Codes", offer=codes, code_rules={"WIND": {"uses": 30}}),
         ]

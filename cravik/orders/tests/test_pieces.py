@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+import random
 from typing import Any
 
 from django.test import TestCase
 from django.utils import timezone
 
 from cravik.catalogue.models import Variant
-from cravik.links import lifecycle
+from cravik.links import counting, lifecycle
 from cravik.links.models import LinePieces, Link
 from cravik.links.terms import effective_of
 from cravik.orders.models import Order
@@ -189,3 +190,30 @@ class LaterPriceTest(PiecesTestCase):
         self.assertEqual(send(self.client, link, filled_in(late, email="c@dunes.example")).status_code, 303)
         paid = [each.amount.major for each in Movement.objects.order_by("id")]
         self.assertEqual(paid, ["135.00", "180.00", "120.00"])
+
+
+class CountingTest(TestCase):
+    def test_what_is_held_and_sold_is_what_a_plain_count_says_and_never_more_than_there_is(self) -> None:
+        link, chance = make_link(seat()), random.Random(30)
+        held: list[int] = []
+        sold, most = 0, 12
+        for _ in range(600):
+            act, number = chance.choice(("hold", "hold", "sell", "give back", "another limit")), chance.randint(1, 4)
+            if act == "hold":
+                fits = sold + sum(held) + number <= most
+                try:
+                    counting.reserve_pieces(link.pk, "seat", number, most)
+                    self.assertTrue(fits)
+                    held.append(number)
+                except counting.TooFewLeft:
+                    self.assertFalse(fits)
+            elif act == "another limit":
+                most = max(sold + sum(held), chance.randint(0, 40))
+            elif held:
+                taken = held.pop(chance.randrange(len(held)))
+                (counting.confirm_pieces if act == "sell" else counting.release_pieces)(link.pk, "seat", taken)
+                sold += taken if act == "sell" else 0
+            counted = counting.pieces_of(link.pk)
+            self.assertEqual((counted.paid.get("seat", 0), counted.taken.get("seat", 0)), (sold, sold + sum(held)))
+            self.assertLessEqual(counted.taken.get("seat", 0), most)
+        self.assertGreater(sold, 20)
