@@ -13,7 +13,7 @@ DATA = Path(__file__).parent.parent / "cravik" / "core" / "tests" / "data"
 
 
 def worked_cases() -> list[dict[str, Any]]:
-    files = ("worked-quotes.ndjson", "worked-quotes-2.ndjson")
+    files = ("worked-quotes.ndjson", "worked-quotes-2.ndjson", "worked-quotes-3.ndjson")
     return [json.loads(line) for name in files for line in (DATA / name).read_text().splitlines()]
 
 

@@ -1,4 +1,4 @@
-"""Orders as files to keep: CSV (RFC 4180), a row an order, and JSON, an object an order.
+"""Orders as files to keep: CSV (RFC 4180), a row an order, and JSON, an object an order. Times are the seller's.
 
 What buyers answered stands under the label that they were shown: in CSV a column a label, in JSON a list in the order
 of the questions.
@@ -9,6 +9,7 @@ from __future__ import annotations
 import json
 from collections.abc import Iterator
 from typing import Any
+from zoneinfo import ZoneInfo
 
 from django.http import StreamingHttpResponse
 
@@ -20,7 +21,8 @@ _AT_ONCE = 500
 #: So many labels get a column of their own.
 MAX_COLUMNS = 200
 _HEAD = ["number", "paid_at", "link", "title", "buyer_name", "buyer_email", "currency", "total", "reference"]
-_HEAD += ["bought", "options", "delivery", "tax", "country", "send_to", "tax_number", "tax_number_of", "paid", "spot"]
+_HEAD += ["bought", "quantity", "options", "discount", "delivery", "tax", "fee", "net"]
+_HEAD += ["country", "send_to", "tax_number", "tax_number_of", "paid", "spot"]
 _NEVER_A_FORMULA = {"link", "title", "buyer_name", "buyer_email", "bought", "options", "send_to", "tax_number", "spot"}
 
 
@@ -31,13 +33,16 @@ def said(answer: Any) -> str:
     return listed(answer, "and") if isinstance(answer, list | tuple) else str(answer)
 
 
-def as_csv(orders: OrderQuerySet) -> StreamingHttpResponse:
+def as_csv(orders: OrderQuerySet, zone: ZoneInfo) -> StreamingHttpResponse:
     """The orders as CSV, streamed."""
     labels = _labels(orders)
 
     def rows() -> Iterator[list[object]]:
         for order in _whole(orders):
-            fields, answers = _fields(order), {each["label"]: said(each["answer"]) for each in order.checkout.answers}
+            fields, answers = (
+                _fields(order, zone),
+                {each["label"]: said(each["answer"]) for each in order.checkout.answers},
+            )
             yield [
                 *(as_text(str(fields[name])) if name in _NEVER_A_FORMULA else fields[name] for name in _HEAD),
                 *(as_text(answers.get(label, "")) for label in labels),
@@ -46,14 +51,14 @@ def as_csv(orders: OrderQuerySet) -> StreamingHttpResponse:
     return csv_response("orders.csv", [*_HEAD, *map(as_text, labels)], rows())
 
 
-def as_json(orders: OrderQuerySet) -> StreamingHttpResponse:
+def as_json(orders: OrderQuerySet, zone: ZoneInfo) -> StreamingHttpResponse:
     """The orders as a JSON list, streamed."""
 
     def file() -> Iterator[str]:
         mark = "["
         for order in _whole(orders):
             lines = order.checkout.line.quote_document["lines"]
-            fields = _fields(order) | {"lines": lines, "answers": order.checkout.answers}
+            fields = _fields(order, zone) | {"lines": lines, "answers": order.checkout.answers}
             yield f"{mark}\n{json.dumps(fields, ensure_ascii=False)}"
             mark = ","
         yield "[]\n" if mark == "[" else "\n]\n"
@@ -62,11 +67,11 @@ def as_json(orders: OrderQuerySet) -> StreamingHttpResponse:
     return StreamingHttpResponse(file(), content_type="application/json", headers=attachment)
 
 
-def _fields(order: Order) -> dict[str, Any]:
-    checkout = order.checkout
+def _fields(order: Order, zone: ZoneInfo) -> dict[str, Any]:
+    checkout, quoted = order.checkout, order.checkout.line.quote_document
     return {
         "number": order.number,
-        "paid_at": order.paid_at.isoformat(timespec="seconds"),
+        "paid_at": order.paid_at.astimezone(zone).isoformat(timespec="seconds"),
         "link": order.link.name,
         "title": order.title,
         "buyer_name": order.buyer_name,
@@ -74,10 +79,10 @@ def _fields(order: Order) -> dict[str, Any]:
         "currency": order.currency,
         "total": checkout.total.major,
         "reference": checkout.reference,
-        "bought": "; ".join(f"{line['quantity']} × {line['name']}" for line in checkout.line.quote_document["lines"]),
+        "bought": "; ".join(f"{line['quantity']} × {line['name']}" for line in quoted["lines"]),
+        "quantity": sum(line["quantity"] for line in quoted["lines"]),
         "options": "; ".join(options for _, options in checkout.line.picked),
-        "delivery": checkout.line.quote_document["delivery"],
-        "tax": checkout.line.quote_document["tax"],
+        **{name: quoted[name] for name in ("discount", "delivery", "tax", "fee", "net")},
         "country": checkout.where.get("country", ""),
         "send_to": ", ".join(filter(None, checkout.address_lines)),
         "tax_number": checkout.where.get("tax_number", ""),

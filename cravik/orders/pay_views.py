@@ -257,8 +257,8 @@ class _PayRequest:
         if outcome.attempt is not None and outcome.attempt.is_checked:
             return led_to_bank(self.request, outcome.attempt, reference)
         if outcome.is_taken:
-            return lead_to(self.request, own_path(reference))
-        return lead_to(self.request, again_path(link_id, reference, rehearsal=self.token.rehearsal))
+            return lead_to(self.request, own_path(reference), outcome.status)
+        return lead_to(self.request, again_path(link_id, reference, rehearsal=self.token.rehearsal), outcome.status)
 
     def _submission(self, picked: PricedBasket) -> PaymentSubmission:
         submitted = self.page.selection.submitted(is_due=bool(picked.quote.due_now))

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from zoneinfo import ZoneInfo
+
 from django.contrib import messages
 from django.core.paginator import Paginator
 from django.http import HttpRequest, HttpResponse, StreamingHttpResponse
@@ -97,7 +99,7 @@ def write_letters(request: SellerRequest, order_id: int) -> HttpResponse:
 def orders_file(request: SellerRequest) -> StreamingHttpResponse:
     """The orders that the list shows, as CSV (RFC 4180), in the order of the list."""
     search, rehearsals = _filters(request)
-    return as_csv(orders_of(request.business, search, rehearsals=rehearsals))
+    return as_csv(orders_of(request.business, search, rehearsals=rehearsals), ZoneInfo(request.business.time_zone))
 
 
 @require_safe
@@ -105,7 +107,7 @@ def orders_file(request: SellerRequest) -> StreamingHttpResponse:
 def orders_document(request: SellerRequest) -> StreamingHttpResponse:
     """The same as JSON."""
     search, rehearsals = _filters(request)
-    return as_json(orders_of(request.business, search, rehearsals=rehearsals))
+    return as_json(orders_of(request.business, search, rehearsals=rehearsals), ZoneInfo(request.business.time_zone))
 
 
 def _filters(request: HttpRequest) -> tuple[str, bool]:

@@ -104,6 +104,13 @@ class Outcome:
         """Whether it was paid, or may have been."""
         return self.attempt is None or self.attempt.state in Attempt.OPEN_STATES
 
+    @property
+    def status(self) -> int | None:
+        """What a program is told of it: 402 declined, 503 not known yet or not reached; None where it is paid."""
+        if self.attempt is None or self.attempt.state == Attempt.State.APPROVED:
+            return None
+        return 402 if self.attempt.state == Attempt.State.DECLINED else 503
+
 
 def take_payment(sent: PaymentSubmission, gateway: Gateway, now: datetime, *, may_be_second: bool) -> Outcome:
     """Charge what the page showed, and return what became of it.

@@ -3,9 +3,11 @@ from __future__ import annotations
 import csv
 import doctest
 import io
+import json
 from datetime import UTC, datetime
 
-from django.test import TestCase
+import time_machine
+from django.test import Client, TestCase
 
 from cravik.checkout.models import CheckoutLine
 from cravik.mailroom.models import Letter
@@ -13,6 +15,7 @@ from cravik.orders import search
 from cravik.orders.models import Order
 from cravik.setup.models import Business
 from tests.factories import MembershipFactory, make_live
+from tests.links import line, make_link
 from tests.paying import pay_live
 
 
@@ -57,12 +60,17 @@ class OrdersTest(TestCase):
             ("30.3.26", 1),
             ("29 March 2026", 0),
             ("31 June 2026", 0),
+            ("March 2026", 1),
+            ("mar. 2026 jonas", 1),
+            ("February 2026", 0),
+            ("yesterday", 0),
+            ("today maren", 1),
         ):
             with self.subTest(typed):
                 self.assertEqual(len(self.client.get("/orders/", {"q": typed}).context["page"].object_list), found)
 
     def test_days_are_read_as_people_write_them(self) -> None:
-        self.assertEqual(doctest.testmod(search), doctest.TestResults(0, 2))
+        self.assertEqual(doctest.testmod(search), doctest.TestResults(0, 4))
 
     def test_orders_and_letters_lead_to_their_neighbours(self) -> None:
         page = self.client.get("/orders/1001/")
@@ -81,6 +89,26 @@ class OrdersTest(TestCase):
             [(row["number"], row["buyer_name"], row["total"], row["currency"]) for row in rows],
             [("1002", "Jonas Vetch", "24.00", "EUR")],
         )
+
+    def test_a_row_says_what_was_bought_what_it_cost_the_seller_and_when_by_their_clock(self) -> None:
+        member = MembershipFactory(business__time_zone="Pacific/Auckland")
+        offer = {
+            "codes": [{"code": "WIND", "kind": "percent", "percent": "10"}],
+            "fee": {"percent": "2", "fixed": "0.25"},
+        }
+        link = make_link(line("seat", "Seat", "20", quantity={"max": 9}), business=member.business, offer=offer)
+        seen = {"seen_total": "54.00", "seen_now": "54.00"}
+        with time_machine.travel("2026-07-01T22:30:00+00:00", tick=False):
+            paid = pay_live(Client(), link, **{"quantity.seat": "3", "code": "wind"}, **seen)
+        self.assertEqual(paid.status_code, 303)
+        self.client.force_login(member.user)
+        body = b"".join(self.client.get("/orders/orders.csv").streaming_content).decode("utf-8-sig")
+        (row,) = csv.DictReader(io.StringIO(body))
+        told = [row[name] for name in ("bought", "quantity", "discount", "fee", "net", "paid_at")]
+        # 54.00 × 2 % = 1.08, and 0.25
+        self.assertEqual(told, ["3 × Seat", "3", "6.00", "1.33", "52.67", "2026-07-02T10:30:00+12:00"])
+        (order,) = json.loads(b"".join(self.client.get("/orders/orders.json").streaming_content))
+        self.assertEqual([(each["key"], each["quantity"]) for each in order["lines"]], [("seat", 3)])
 
     def test_an_order_shows_what_was_paid_and_kept(self) -> None:
         order = Order.objects.get(number=1001)

@@ -21,7 +21,7 @@ from cravik.payments.counter.gateway import CounterGateway
 from cravik.payments.counter.models import CounterCharge
 from cravik.payments.gateway import Unreachable
 from cravik.payments.models import Attempt
-from tests.factories import NOW, MembershipFactory, change_price, make_draft, make_live
+from tests.factories import BROWSER, NOW, MembershipFactory, change_price, make_draft, make_live
 from tests.paying import APPROVES_TOO, FALLS_SILENT, NO_FUNDS, filled_in, open_page, paid_path, pay_live, send
 
 HOSTILE_NAME = "=1+1 <script>alert(1)</script> 🪁"
@@ -95,6 +95,13 @@ class PayTest(TestCase):
         attempt.pk, attempt.key = None, "another"
         with self.assertRaises(IntegrityError), transaction.atomic():
             attempt.save()
+
+    def test_a_program_is_told_what_became_of_it(self) -> None:
+        for card, outcome in ((NO_FUNDS, "402"), (FALLS_SILENT, "503"), (APPROVES_TOO, None)):
+            with self.subTest(card):
+                form = open_page(self.client, self.link) | {"card_number": card, "email": f"{card}@dunes.example"}
+                answer = self.client.post(f"{self.link.path}pay/", form, headers={"user-agent": BROWSER})
+                self.assertEqual((answer.status_code, answer.get("X-Outcome")), (303, outcome))
 
     def test_a_decline_says_why_keeps_what_was_typed_and_lets_another_card_pay(self) -> None:
         form = open_page(self.client, self.link) | {"card_number": NO_FUNDS}
