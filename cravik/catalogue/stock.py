@@ -206,7 +206,7 @@ def _check_codes(item: Item, drafts: Sequence[StockDraft], codes: list[str]) -> 
         if draft.code in taken:
             raise StockRefused(draft.variant_id, "code", f"“{draft.code}” is a code of “{taken[draft.code]}”.")
         if draft.code and codes.count(draft.code) > 1:
-            raise StockRefused(draft.variant_id, "code", f"“{draft.code}” stands here twice.")
+            raise StockRefused(draft.variant_id, "code", f"“{draft.code}” is listed twice.")
 
 
 @transaction.atomic

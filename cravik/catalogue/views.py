@@ -99,7 +99,7 @@ def item(request: SellerRequest, item_id: int) -> HttpResponse:
 @seller_page
 def put_away(request: SellerRequest, item_id: int) -> HttpResponse:
     services.put_away(item_or_404(request, item_id))
-    messages.success(request, "Put away. Links that sell it go on; it is found under “put away”.")
+    messages.success(request, "Archived. Links that sell it carry on; find it under “archived”.")
     return redirect("catalogue:items")
 
 
@@ -110,7 +110,7 @@ def remove(request: SellerRequest, item_id: int) -> HttpResponse:
     try:
         services.remove_item(shown)
     except services.ItemIsSold:
-        messages.warning(request, "A link sells it, or did, so it cannot be removed. It can be put away.")
+        messages.warning(request, "A link sells it, or did, so it cannot be removed. It can be archived.")
         return redirect("catalogue:item", shown.pk)
     messages.success(request, f"“{shown.name}” is removed.")
     return redirect("catalogue:items")

@@ -55,7 +55,7 @@ def put_away(request: SellerRequest, link_id: int) -> HttpResponse:
         return redirect("links:bench", link.pk)
     except NotInThatState:
         putting_away.put_away(link, timezone.now())
-        messages.success(request, f"“{link.name}” is put away. Its orders and results stay; you can get it back.")
+        messages.success(request, f"“{link.name}” is archived. Its orders and results stay; you can restore it.")
     else:
         messages.success(request, f"“{link.name}” is removed.")
     return redirect("results:links")

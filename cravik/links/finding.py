@@ -90,7 +90,7 @@ def hidings(business: Business, sought: Sought) -> Iterator[Hiding]:
     if sought.q:
         yield Hiding("q", f"matches “{sought.q}”", "Any words")
     if sought.state:
-        yield Hiding("state", "is put away" if sought.state == PUT_AWAY else f"is {sought.state}", "Any state")
+        yield Hiding("state", "is archived" if sought.state == PUT_AWAY else f"is {sought.state}", "Any state")
     if sought.label:
         yield Hiding("label", f"is labelled “{sought.label}”", "Any label")
     if sought.item:

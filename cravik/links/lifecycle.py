@@ -73,7 +73,7 @@ def too_few_pieces(link_id: int, lines: Sequence[Line | PartialLine], limits: Li
 
 @transaction.atomic
 def publish(link: Link, now: datetime, by: User | None = None) -> Link:
-    """Make the draft what buyers see. A live or paused link keeps its state and gets new terms; one that ended by its
+    """Create draft what buyers see. A live or paused link keeps its state and gets new terms; one that ended by its
     day or count is live again. ``by`` is who did it.
 
     Raises ``NotReady``, and ``NotInThatState`` for a link that was ended by hand.

@@ -24,7 +24,7 @@ def steps_of_links(business: Business) -> list[ReadinessStep]:
             ReadinessStep(
                 "Delivery",
                 decided,
-                "Decided."
+                "Set."
                 if decided
                 else "You sell things that are sent. Until you say otherwise, nothing is charged for it.",
                 reverse("setup:decision", args=[Subject.DELIVERY]),

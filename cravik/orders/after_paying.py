@@ -33,6 +33,6 @@ def what_follows(order: Order) -> Block:
     text, html = fill_text(after.message, values), message_html(after.message, values) if after.message else ""
     onward = onward_of(after.go_to, order.business_id, reference, rehearsal=order.rehearsal)
     if onward:
-        text = f"{text}\n\nGo on: {onward}".strip()
-        html = format_html('{}<p><a href="{}">Go on to {}</a></p>', html, onward, host_of(onward))
+        text = f"{text}\n\nContinue: {onward}".strip()
+        html = format_html('{}<p><a href="{}">Continue to {}</a></p>', html, onward, host_of(onward))
     return Block(text, html)

@@ -35,7 +35,7 @@ class StopRow:
 
 @dataclass(frozen=True)
 class Stops:
-    """All of them; how many opened the page and touched nothing, and how many tried to pay and did not get through."""
+    """All of them; how many opened the page and filled in nothing, and how many tried to pay and did not get through."""
 
     rows: tuple[StopRow, ...]
     chart: DotChart
@@ -44,7 +44,7 @@ class Stops:
 
     @property
     def untouched(self) -> Rate:
-        """Of those who opened the page, who touched nothing."""
+        """Of those who opened the page, who filled in nothing."""
         return conversion(self.ladder.opened - self.ladder.started, self.ladder.opened)
 
     @property
@@ -59,7 +59,7 @@ class Stops:
         return max(0, self.ladder.started - self.ladder.tried - stopped)
 
     def picture(self, of: str) -> Picture:
-        named = [(row.stop.label, row.rate, rate_words(row.rate, "nobody came to it")) for row in self.rows]
+        named = [(row.stop.label, row.rate, rate_words(row.rate, "nobody reached it")) for row in self.rows]
         summary = f"{self.trial.words} {self.trial.evidence}" if self.trial else "No field stands out."
         return dot_picture(named, f"{of}: the share that stopped at each field", summary)
 

@@ -31,5 +31,5 @@ def versions(request: SellerRequest, link_id: int) -> HttpResponse:
     except ActRefused as refusal:
         messages.warning(request, " ".join(words for told in refusal.told.values() for words in told))
         return redirect("results:versions", link.pk)
-    messages.success(request, f"Version {number} lies on the bench. Buyers see no change until you publish it.")
+    messages.success(request, f"Version {number} is the current draft. Buyers see no change until you publish it.")
     return redirect("links:bench", link.pk)

@@ -102,7 +102,7 @@ def act(request: SellerRequest, conditions_id: int, name: str) -> HttpResponse:
         messages.success(request, f"“{terms.name}” are the default now.")
         return redirect("setup:conditions", terms.pk)
     services.put_away(terms, timezone.now())
-    messages.success(request, f"“{terms.name}” are put away. Who agreed to them can still read them.")
+    messages.success(request, f"“{terms.name}” are archived. Whoever accepted them can still read them.")
     return redirect("setup:all_conditions")
 
 

@@ -19,7 +19,7 @@ from cravik.ui.fields import LineField, LongSelect, MailAddressField, TextAreaFi
 
 class SignInForm(AuthenticationForm):
     error_messages = {
-        "invalid_login": "That e-mail address and password do not go together. Check capital letters.",
+        "invalid_login": "That e-mail address and password don't match. Check capital letters.",
         "inactive": "This user may not sign in any more.",
     }
 

@@ -50,13 +50,13 @@ def steps_of_setup(business: Business) -> list[ReadinessStep]:
         ReadinessStep(
             "Tax",
             is_done=decisions[Subject.TAX].is_made,
-            words="Decided." if decisions[Subject.TAX].is_made else "Say whether you charge any. Until then none is.",
+            words="Set." if decisions[Subject.TAX].is_made else "Say whether you charge any. Until then none is.",
             address=reverse("setup:decision", args=[Subject.TAX]),
         ),
         ReadinessStep(
             "The processor's fee",
             is_done=decisions[Subject.FEE].is_made,
-            words="Decided."
+            words="Set."
             if decisions[Subject.FEE].is_made
             else "Hold it against your processor's price list: “Left for you” is worked out with it.",
             address=reverse("setup:decision", args=[Subject.FEE]),

@@ -68,7 +68,7 @@ def words_of_choice(business: Business, subject: str, own: Document | None, defa
     if subject == Subject.LOOK:
         kits = Kit.objects.filter(business=business)
         kit = (kits.filter(is_default=True) if own is None else kits.filter(id=own["id"])).first()
-        return kit.name if kit else "as Cravik comes"
+        return kit.name if kit else "Cravik's default"
     if subject == Subject.CONDITIONS:
         names = {pk: name for name, pk in defaults.terms_ids.items()}
         chosen = defaults.documents[subject] if own is None else defaults.terms_named(names.get(own["id"]))

@@ -187,6 +187,6 @@ def _means(found: Spot, to: Link) -> list[str]:
     if found.ended_at:
         means.append("It is ended, and stays so until you open it again.")
     if to.put_away_at or to.state != Link.State.LIVE:
-        state = "put away" if to.put_away_at else "a draft" if to.state == Link.State.DRAFT else to.state
+        state = "archived" if to.put_away_at else "a draft" if to.state == Link.State.DRAFT else to.state
         means.append(f"“{to.name}” is {state}: until that changes, its page says so and takes no payments.")
     return means

@@ -89,7 +89,7 @@ def _decoded(content: bytes) -> str:
     found = from_bytes(content, cp_isolation=_ENCODINGS, threshold=1.0).best()
     text = str(found) if found else "\0"
     if "\0" in text:
-        raise TableRefused("It is no text. Save it as CSV, best in UTF-8, and bring that in.")
+        raise TableRefused("This isn't a text file. Save it as CSV, best in UTF-8, and bring that in.")
     return text.removeprefix("\ufeff")
 
 

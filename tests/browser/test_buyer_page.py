@@ -83,7 +83,7 @@ class PhoneTest(BrowserTestCase):
         page.goto(make_live(self.business).path)
         fill_in(page, card=ASKS_FIRST)
         page.locator("[data-pay-button]").click()
-        page.get_by_role("button", name="Give up and go back").click()
+        page.get_by_role("button", name="Cancel").click()
         page.get_by_text("left your bank's question unanswered").wait_for()
         self.assertEqual(page.get_by_label("E-mail").input_value(), "maren@dunes.example")
         fill_in(page, card=ASKS_FIRST)

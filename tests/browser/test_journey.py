@@ -15,7 +15,7 @@ class FirstPaymentTest(BrowserTestCase):
         seller = self.seller_page()
         self.press_keys(seller, "n")
         seller.get_by_label("Say what you sell").fill("Kite repair 24")
-        seller.get_by_role("button", name="Make the draft").click()
+        seller.get_by_role("button", name="Create draft").click()
         seller.get_by_role("button", name="€24.00").wait_for()
 
         rehearsal = seller.frame_locator("iframe")
@@ -194,7 +194,7 @@ class BenchTest(BrowserTestCase):
         page.goto(self.bench)
         page.context.set_offline(True)
         page.get_by_role("button", name="a few words").click()
-        page.get_by_label("A few words", exact=True).fill("Sewn by hand.")
+        page.get_by_label("Description", exact=True).fill("Sewn by hand.")
         page.get_by_text("no connection").wait_for()
         page.context.set_offline(False)
         page.get_by_text("Everything is saved.").wait_for()

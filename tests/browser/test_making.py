@@ -97,7 +97,7 @@ class MakingTest(BrowserTestCase):
         self.assertEqual(page.get_by_label("Say what you sell").input_value(), "Spar set 12, form 3 10")
         self.assertEqual(sorted(Link.objects.values_list("name", flat=True)), ["Kite repair", "Tail"])
         page.get_by_label("Say what you sell").fill("Tail 10")
-        page.get_by_role("button", name="Make the draft").first.dblclick()
+        page.get_by_role("button", name="Create draft").first.dblclick()
         page.get_by_role("button", name="€10.00", exact=True).wait_for()
         self.assertEqual(Link.objects.count(), 3)
 
@@ -166,7 +166,7 @@ class MakingTest(BrowserTestCase):
         page.get_by_role("button", name="Add an option").first.click()
         page.keyboard.type("1.8 m")
         page.get_by_role("button", name="1.2 m (€6.00 less) or 1.8 m").wait_for()
-        page.get_by_role("button", name="another thing").click()
+        page.get_by_role("button", name="another item").click()
         page.keyboard.type("tail")
         page.locator('#item-names option[value="Tail ribbon"]').wait_for(state="attached")
         page.keyboard.type(" ribbon")
@@ -215,11 +215,11 @@ class MakingTest(BrowserTestCase):
 
     def test_rows_that_were_not_saved_come_back_after_a_reload(self) -> None:
         page, hands = self.begin()
-        hands.click(page.get_by_text("Two fields instead"))
+        hands.click(page.get_by_text("Use a form instead"))
         hands.click(page.get_by_label("What is it for?"))
         hands.type("Patron")
         page.get_by_label("Kind of price").select_option("levels")
-        page.get_by_role("button", name="Make the draft").last.click()
+        page.get_by_role("button", name="Create draft").last.click()
         page.get_by_label("Level", exact=True).first.wait_for()
         page.context.set_offline(True)
         page.get_by_role("button", name="Another level").click()

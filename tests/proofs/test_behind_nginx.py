@@ -132,7 +132,7 @@ class BehindNginxTest(unittest.TestCase):
         open_business(seller)
         self.act("With it, the business is opened.")
         seller.get_by_label("Say what you sell").fill("Kite mending 24")
-        seller.get_by_role("button", name="Make the draft").click()
+        seller.get_by_role("button", name="Create draft").click()
         seller.get_by_role("button", name="Publish").click()
         seller.get_by_role("button", name="Copy the address").wait_for()
         address = urljoin(self.public, seller.locator("#address").get_attribute("href"))

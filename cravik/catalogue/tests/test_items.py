@@ -161,7 +161,7 @@ class ItemPageTest(TestCase):
                 self.assertNotContains(answer, unseen)
         self.client.post(f"/catalogue/{pattern.pk}/put-away/")
         self.assertNotContains(self.client.get("/catalogue/"), "Delta pattern")
-        self.assertContains(self.client.get("/catalogue/"), "1 item is put away and not shown here.")
+        self.assertContains(self.client.get("/catalogue/"), "1 item is archived and not shown here.")
         self.assertContains(self.client.get("/catalogue/?where=put-away"), "Delta pattern")
         self.client.post(f"/catalogue/{pattern.pk}/take-out/")
         self.assertContains(self.client.get("/catalogue/"), "Delta pattern")
@@ -172,7 +172,7 @@ class ItemPageTest(TestCase):
         self.client.post(f"/links/of-item/{sold.pk}/")
         self.assertContains(self.client.post(f"/catalogue/{spare.pk}/remove/", follow=True), "is removed.")
         kept = self.client.post(f"/catalogue/{sold.pk}/remove/", follow=True)
-        self.assertContains(kept, "so it cannot be removed. It can be put away.")
+        self.assertContains(kept, "so it cannot be removed. It can be archived.")
         self.assertEqual(Item.objects.get(), sold)
 
     def test_a_tampered_form_is_refused_without_harm(self) -> None:

@@ -55,7 +55,7 @@ class StockTest(TestCase):
         self.client.post(self.address, self.sent(code_0="B", code_1="A"))
         self.assertEqual([variant.code for variant in self.variants()[:2]], ["B", "A"])
         twice = self.client.post(self.address, self.sent(code_2="B"))
-        self.assertContains(twice, "stands here twice", status_code=400)
+        self.assertContains(twice, "is listed twice", status_code=400)
         other = make_item(self.member.business, "Other")
         Variant.objects.filter(item=other).update(code="C")
         taken = self.client.post(self.address, self.sent(code_2="C"))

@@ -225,7 +225,7 @@ class ReadTableTest(SimpleTestCase):
     def test_what_is_no_table_is_refused_in_words(self) -> None:
         for told, content in {
             "workbook": b"PK\x03\x04 something",
-            "no text": bytes(range(256)) * 40,
+            "text file": bytes(range(256)) * 40,
             "is empty": b"\n \n",
             "far too long": b'name\n"' + b"x" * 10_000_000 + b'"',
             "never closed": b'name\n"kite',

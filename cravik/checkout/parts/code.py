@@ -20,7 +20,7 @@ class CodePart(OrderPart):
         "code_unknown": "This code is not known here. Check how it is written.",
         "code_not_started": "This code cannot be used yet.",
         "code_ended": "This code has ended.",
-        "code_below_minimum": "This code counts from {limit} on.",
+        "code_below_minimum": "Valid on orders from {limit}.",
         "code_not_eligible": "This code is for nothing of what you chose.",
     }
 

@@ -71,7 +71,7 @@ class FirstPayments:
 
 @dataclass(frozen=True, slots=True)
 class RepeatPlan:
-    """The same payment again and again: ``payments`` in all (None: until somebody ends it), the first
+    """The same payment again and again: ``payments`` in all (None: until cancelled), the first
     after a trial of so many days, or calendar months. The ``first`` ones may have prices of their own."""
 
     kind: ClassVar = "repeat"

@@ -1,4 +1,4 @@
-"""Where visits stop on a page: at each field the share of those who came to it that touched nothing after it and never
+"""Where visits stop on a page: at each field the share of those who came to it that filled in nothing after it and never
 tried to pay, and which of these shares stand out from the rest.
 
 Each is held against all the others together by the score test, with the false-discovery rate kept over all (see

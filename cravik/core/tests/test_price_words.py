@@ -36,8 +36,8 @@ class PriceWordsTest(unittest.TestCase):
             "from €12.00": priced(kind="quantity", method="all_units", breaks=BREAKS) | many,
             "€12.00": priced(kind="quantity", method="all_units", breaks=BREAKS),
             "from €6.00": priced(kind="packs", size=12, amount="6") | many,
-            "what you want, from €5.00": priced(kind="open", min="5", max="50"),
-            "what you want": priced(kind="open", min="0", max=None),
+            "pay what you want, from €5.00": priced(kind="open", min="5", max="50"),
+            "pay what you want": priced(kind="open", min="0", max=None),
             "€144.00": fixed | {"quantity": {"min": 3, "default": 3, "max": 9}},
             "€42.00–€50.00": fixed
             | {"choices": [{"name": "Span", "options": [{"name": "1 m", "add": "-6"}, {"name": "2 m", "add": "2"}]}]},

@@ -66,29 +66,29 @@ class SentencesTest(TestCase):
             (
                 (row("A", 12, 100), row("B", 20, 100)),
                 {},
-                "B is ahead with 20.0 % of 100 visits, likely …, but that can't be told from A yet."
-                " About N more visits in all would tell, if the rates stay as they are.",
+                "B leads with 20.0 % of 100 visits, likely …, but is not clearly ahead of A yet."
+                " About N more visits in all are needed to tell, if the rates stay as they are.",
             ),
             (
                 (row("A", 12, 100), row("B", 20, 100)),
                 over,
-                "B is ahead with 20.0 % of 100 visits, likely …, but that can't be told from A.",
+                "B leads with 20.0 % of 100 visits, likely …, but is not clearly ahead of A.",
             ),
             (
                 (row("A", 101, 1000), row("B", 100, 1000)),
                 {},
-                "A is ahead with 10.1 % of 1,000 visits, likely …, but that can't be told from B yet.",
+                "A leads with 10.1 % of 1,000 visits, likely …, but is not clearly ahead of B yet.",
             ),
             (
                 (row("A", 60, 300), row("B", 20, 300), row("C", 2, 20)),
                 {},
-                "A is ahead with 20.0 % of 300 visits, likely …, but that can't be told from C yet."
-                " About N more visits in all would tell, if the rates stay as they are.",
+                "A leads with 20.0 % of 300 visits, likely …, but is not clearly ahead of C yet."
+                " About N more visits in all are needed to tell, if the rates stay as they are.",
             ),
             (
                 (row("A", 10, 50), *(row(name, 9, 50) for name in "BCDE")),
                 over,
-                "A is ahead with 20.0 % of 50 visits, likely …, but that can't be told from B and 3 others.",
+                "A leads with 20.0 % of 50 visits, likely …, but is not clearly ahead of B and 3 others.",
             ),
             # money
             (

@@ -72,7 +72,7 @@ class SentenceTest(unittest.TestCase):
         choice = {"kind": "choice", "of": [{"key": "now", "plan": {"kind": "once"}}, {"key": "parts", "plan": parts}]}
         for words, plan in {
             "once": {"kind": "once"},
-            "every month until somebody ends it": CLUB,
+            "every month until cancelled": CLUB,
             "every 2 weeks, 1 time": CLUB | {"every": {"count": 2, "unit": "week"}, "payments": 1},
             "every month, 12 times, the first time after 14 days": CLUB | {"payments": 12, "trial_days": 14},
             "in 4 equal parts, every month": parts,
@@ -133,7 +133,7 @@ class SentenceTest(unittest.TestCase):
         self.assertEqual(
             said(document(line(), joining, extra, plan=CLUB), "de"),
             "Kites: 24,00\u00a0€ for Kite; 24,00\u00a0€ for Joining, charged only once;"
-            " and if wanted 24,00\u00a0€ for Tail; paid every month until somebody ends it.",
+            " and if wanted 24,00\u00a0€ for Tail; paid every month until cancelled.",
         )
         self.assertEqual(
             said(document(line(), extra)), "Kites: €24.00 for Kite and if wanted €24.00 for Tail; paid once."
@@ -154,8 +154,7 @@ class SentenceTest(unittest.TestCase):
         phrases = sentence(read_partial_offer(half | {"plan": CLUB, "tax": "none"}))
         self.assertEqual(
             "".join(phrase.text for phrase in phrases),
-            "what it is for: an amount for what it is for and €24.00 for Tail;"
-            " paid every month until somebody ends it.",
+            "what it is for: an amount for what it is for and €24.00 for Tail; paid every month until cancelled.",
         )
         self.assertEqual([p.about for p in phrases if p.gap], ["title", "lines[0].price", "lines[0].name"])
         for hostile in (None, [], 7, {"lines": [None, 5]}, {"lines": "x", "codes": 5, "currency": []}):

@@ -31,7 +31,7 @@ def plan_words(plan: SimplePlan, locale: str = DEFAULT_LOCALE) -> str:
             now = f"{'at least ' if more else ''}{_deposit(plan, locale)} now"
             return f"{now} and the rest {rest_words(plan)}"
         case RepeatPlan(every=every, payments=payments, trial=trial):
-            end = "until somebody ends it" if payments is None else counted(payments, "time", "times")
+            end = "until cancelled" if payments is None else counted(payments, "time", "times")
             start = f", the first time after {span_words(trial)}" if trial else ""
             return f"{every_words(every)} {end}{start}" if payments is None else f"{every_words(every)}, {end}{start}"
 

@@ -30,7 +30,7 @@ class Span(NamedTuple):
 
 
 def price_in_words(offer: Offer, locale: str = DEFAULT_LOCALE) -> str:
-    """Such as ``€48.00``, ``from €9.00``, ``€12.00–€40.00``, ``what you want, from €5.00`` or ``free``.
+    """Such as ``€48.00``, ``from €9.00``, ``€12.00–€40.00``, ``pay what you want, from €5.00`` or ``free``.
 
     A price that repeats says how often, and one that tax is added to says so.
     """
@@ -58,8 +58,8 @@ def _more(offer: Offer) -> str:
 
 def _wanted(price: OpenPrice, quantity: int, locale: str) -> str:
     if not price.min:
-        return "what you want"
-    return f"what you want, from {format_money(price.min * quantity, locale)}"
+        return "pay what you want"
+    return f"pay what you want, from {format_money(price.min * quantity, locale)}"
 
 
 def price_span(offer: Offer) -> Span:

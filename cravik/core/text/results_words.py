@@ -105,12 +105,12 @@ def _ahead(rate: Rate, others: Sequence[Standing], noun: Noun, is_over: bool) ->
     if not unclear:
         yield Piece(f" converts best: {of}, {likely}.")
         return
-    yield Piece(f" is ahead with {of}, {likely}, but that can't be told from ")
+    yield Piece(f" leads with {of}, {likely}, but is not clearly ahead of ")
     yield from _named(unclear)
     more = None if is_over else more_visits(rate, rates)
     yield Piece("." if is_over else " yet.")
     if more:
-        yield Piece(f" About {more:,} more {noun.more} in all would tell, if the rates stay as they are.")
+        yield Piece(f" About {more:,} more {noun.more} in all are needed to tell, if the rates stay as they are.")
 
 
 def _nobody(came: Sequence[Standing], telling: Sequence[Standing], noun: Noun, so_far: str) -> str:

@@ -142,7 +142,7 @@ def _make_item(acting: Acting) -> None:
 
 
 def _make_counted(acting: Acting) -> None:
-    """Keep it in the catalogue, where pieces are counted and options have pictures."""
+    """Add pictures, stock or files, where pieces are counted and options have pictures."""
     _make_item(acting)
     acting.opens = f"options-{acting.line}"
 

@@ -36,6 +36,6 @@ def drop_question(acting: Acting) -> None:
     questions = list(acting.draft.document.get("questions") or [])
     left = [each for each in questions if each["key"] != acting.line]
     if len(left) == len(questions):
-        raise ActRefused("That question is no more.")
+        raise ActRefused("That question was deleted.")
     put_questions(acting.draft, left)
     acting.opens, acting.words = "questions", "Dropping a question"

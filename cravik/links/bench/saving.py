@@ -104,7 +104,7 @@ class _Saving:
     def do(self, act: Act) -> str:
         """Do the act on the draft; returns the panel that is shown after it."""
         if act.name not in ACTS:
-            raise ActRefused("The bench knows no such thing to do.")
+            raise ActRefused("Unknown action.")
         acting = Acting(self.link, self.draft, act.line, act.sent, self.now, self.keep)
         ACTS[act.name](acting)
         self.words = acting.words or self.words

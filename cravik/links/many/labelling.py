@@ -21,8 +21,8 @@ class LabelAct(ManyAct):
     verb = "Label them"
     done = "labelled"
 
-    give = LineField(label="Give", longest=_LONGEST, missing="", required=False, help_text="Commas between labels.")
-    take = LineField(label="Take away", longest=_LONGEST, missing="", required=False)
+    give = LineField(label="Add", longest=_LONGEST, missing="", required=False, help_text="Commas between labels.")
+    take = LineField(label="Remove", longest=_LONGEST, missing="", required=False)
 
     def clean(self) -> dict[str, Any]:
         typed = super().clean() or {}

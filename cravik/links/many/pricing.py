@@ -34,7 +34,7 @@ class PriceAct(PublishingAct):
         label="By",
         max_length=30,
         error_messages={"required": "Write how much, such as 5 %, -10 % or +2.00."},
-        help_text="Such as 5 %, -10 % or +2.00. Each thing's present price. Later prices, codes, extras for options and"
+        help_text="Examples: 5 %, -10 % or +2.00. Each thing's present price. Later prices, codes, extras for options and"
         " own prices of a way to pay stay.",
         widget=forms.TextInput(attrs={"autocomplete": "off", "placeholder": "5 %"}),
     )

@@ -10,15 +10,15 @@ from cravik.setup.models import User
 
 class PutAwayAct(ManyAct):
     name = "put_away"
-    title = "Put away"
+    title = "Archive"
     verb = "Put them away"
-    done = "put away"
+    done = "archived"
 
     def words_of(self, link: Link) -> str:
         if link.put_away_at:
-            raise NotDone("It is put away already.")
+            raise NotDone("It is archived already.")
         is_open = link.state in (Link.State.LIVE, Link.State.PAUSED)
-        return f"{link.state} → {'ended and ' if is_open else ''}put away"
+        return f"{link.state} → {'ended and ' if is_open else ''}archived"
 
     def do(self, link: Link, by: User) -> None:
         putting_away.put_away(link, self.now)

@@ -22,7 +22,7 @@ class SpotAct(ManyAct):
 
     def words_of(self, link: Link) -> str:
         if link.put_away_at:
-            raise NotDone("It is put away.")
+            raise NotDone("It is archived.")
         if link.spots.filter(name=self.cleaned_data["spot"]).exists():
             raise NotDone(f"It has a spot “{self.cleaned_data['spot']}” already.")
         return f"gets a spot “{self.cleaned_data['spot']}” with an address and a QR code of its own"

@@ -50,7 +50,7 @@ class AfterPayingTest(BenchCase):
     def test_the_next_page_gets_the_reference_with_a_signature_that_its_owner_can_check(self) -> None:
         self.set_up(go_to="https://kites.example/thanks?a=1&order=forged#top")
         page, order = self.page_after()
-        self.assertIn("Go on to kites.example", page)
+        self.assertIn("Continue to kites.example", page)
         self.assertIn("goOn.js", page)
         receipt = Letter.objects.get(kind="receipt")
         address = next(word for word in receipt.text.split() if word.startswith("https://kites.example"))

@@ -40,7 +40,7 @@ class PuttingAwayTest(CareCase):
     def test_what_was_paid_is_put_away_says_so_kindly_and_comes_back_with_its_orders(self) -> None:
         link = make_live(self.business)
         pay_live(Client(), link)
-        self.assertContains(self.act("put_away", link), "is put away")
+        self.assertContains(self.act("put_away", link), "is archived")
         page = Client().get(link.path)
         self.assertContains(page, "No longer offered", status_code=410)
         self.assertNotContains(page, "Tell me", status_code=410)

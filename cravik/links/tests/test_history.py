@@ -61,8 +61,8 @@ class HistoryTest(_Acts):
         drafts = [link.draft]
         self.assertEqual(history_of(link).undo, "Adding “Repair”")
         for words, redo in (
-            ("How many and A few words", "Adding “Repair”"),
-            ("Price", "How many and A few words"),
+            ("How many and Description", "Adding “Repair”"),
+            ("Price", "How many and Description"),
             ("", "Price"),
         ):
             self.act(link, "undo")

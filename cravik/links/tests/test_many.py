@@ -122,7 +122,7 @@ class ManyActsTest(ManyCase):
         self.many("put_away", links)
         self.assertEqual([link.state for link in self.fresh(*links)], ["ended"] * 3)
         self.assertEqual(self.client.get("/").context["rows"], [])
-        self.assertContains(self.client.get("/"), "Show the 3 put away")
+        self.assertContains(self.client.get("/"), "Show the 3 archived")
         self.assertEqual(len(self.client.get("/?state=put_away").context["rows"]), 3)
 
     def test_what_is_exported_together_is_brought_in_together(self) -> None:

@@ -123,7 +123,7 @@ class PlansTest(BenchCase):
         refused = self.set_plans(link, one__kind="once", one__price_kite="9")
         self.assertEqual(list(refused.json()["errors"]), ["plans-0-price_kite"])
         twins = self.set_plans(link, one__kind="once", two__kind="once")
-        self.assertIn("stands here twice", str(twins.json()["errors"]["plans-1-kind"]))
+        self.assertIn("is listed twice", str(twins.json()["errors"]["plans-1-kind"]))
 
     def test_what_is_missing_or_wrong_is_told_at_its_field(self) -> None:
         link = self.link(line(amount="600"))

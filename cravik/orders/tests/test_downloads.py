@@ -160,7 +160,7 @@ class DownloadTest(HandedOverTestCase):
             answer = self.client.get(download.path, headers={"user-agent": f"Reader {number}"})
             self.assertEqual(answer.status_code, 200)
         over = self.client.get(download.path, headers={"user-agent": "Reader 10"})
-        self.assertContains(over, "This download is over", status_code=410)
+        self.assertContains(over, "Download expired", status_code=410)
         for wrong in ("/paid/file/nothing/", f"/paid/file/{ItemFile.objects.get().key}/"):
             self.assertEqual(self.client.get(wrong).status_code, 404)
 

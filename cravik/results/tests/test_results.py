@@ -45,7 +45,7 @@ class ResultsTest(TestCase):
         self.come(self.letter, 60, 3)
         self.assertTrue(self.said(self.page).startswith("Stall sign converts best: 29.4"), self.said(self.page))
         self.come(first_spot(self.link), 50, 14)
-        self.assertIn("can't be told from The link itself yet", self.said(self.page))
+        self.assertIn("is not clearly ahead of The link itself yet", self.said(self.page))
 
     def test_rows_are_on_one_scale_each_against_the_first(self) -> None:
         self.come(self.sign, 60, 20)

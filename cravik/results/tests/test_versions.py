@@ -77,5 +77,5 @@ class VersionsTest(TestCase):
         self.assertEqual(len(whole), 31)
         self.assertEqual(versions_of(self.fresh()) + versions_of(self.fresh(), 25), whole)
         page = self.client.get(reverse("results:versions", args=[self.link.pk]), {"page": "2"})
-        self.assertContains(page, "The first one.")
+        self.assertContains(page, "First version.")
         self.assertContains(page, "Version 6")

@@ -134,8 +134,8 @@ RECEIPT = MessageKind(
             "what_follows",
             "what the link says after paying, and the page to go on to; at the end where your wording leaves it out",
             Block(
-                "See you on the beach, Maren.\n\nGo on: https://windlestraw.example/thanks",
-                '<p>See you on the beach, Maren.</p><p><a href="https://windlestraw.example/thanks">Go on to'
+                "See you on the beach, Maren.\n\nContinue: https://windlestraw.example/thanks",
+                '<p>See you on the beach, Maren.</p><p><a href="https://windlestraw.example/thanks">Continue to'
                 " windlestraw.example</a></p>",
             ),
         ),
@@ -260,7 +260,7 @@ STOCK_LOW = MessageKind(
     Words(
         "{item}: {count} left",
         "{item}: {count} left",
-        "You wanted to be told at {level}. This is said once, until there is more again.\n\n"
+        "You wanted to be told at {level}. You'll be told once, until there is more again.\n\n"
         "{what_then}\n\n"
         "[Change the count]({stock_address})",
     ),

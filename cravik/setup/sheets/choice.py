@@ -42,7 +42,7 @@ class _ChoiceSheet(OneForm):
 
 class LookSheet(_ChoiceSheet):
     label = "Kit"
-    none = "as Cravik comes"
+    none = "Cravik's default"
 
     def kept_in(self, business: Business) -> Sequence[tuple[int, str]]:
         return [(kit.pk, kit.name) for kit in Kit.objects.filter(business=business).order_by("-is_default", "name")]

@@ -103,11 +103,11 @@ class WordingTest(TestCase):
     def test_the_way_back_to_the_original(self) -> None:
         self.save(heading="Mine")
         page = self.client.get("/setup/messages/receipt/")
-        self.assertContains(page, "Use the original")
+        self.assertContains(page, "Use the default wording")
         self.assertContains(page, "in your words")
         self.client.post("/setup/messages/receipt/original/")
         self.assertContains(self.client.get("/setup/messages/receipt/"), 'value="Thank you, {buyer}"')
-        self.assertContains(self.client.get("/setup/messages/"), "the original")
+        self.assertContains(self.client.get("/setup/messages/"), "default wording")
 
     def test_a_second_tab_is_told(self) -> None:
         self.save(heading="First")

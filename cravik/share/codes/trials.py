@@ -86,7 +86,7 @@ def _trials(margin: int, side: int) -> Iterator[tuple[str, str, Spoil, float]]:
     for degrees in _TURNS:
         yield "turned", f"by {degrees}°", partial(_turned, degrees=degrees), 0
     for number, corners in enumerate(_BENDS, start=1):
-        yield "bent", f"seen aslant, way {number}", partial(_bent, corners=corners), 0
+        yield "bent", f"at an angle, way {number}", partial(_bent, corners=corners), 0
     for left, grain in _PALE:
         yield "printed pale", f"{left:.0%} of the contrast left", partial(_pale, left=left, grain=grain), 0
     for degrees, left in _LIGHTS:
@@ -140,7 +140,7 @@ def _turned(image: Image.Image, *, degrees: float) -> Image.Image:
 
 
 def _bent(image: Image.Image, *, corners: tuple[tuple[float, float], ...]) -> Image.Image:
-    """The sheet seen aslant: its corners pushed inwards, by the projection of one four-sided figure to another."""
+    """The sheet at an angle: its corners pushed inwards, by the projection of one four-sided figure to another."""
     width, height = image.size
     square = ((0.0, 0.0), (width, 0.0), (width, height), (0.0, height))
     inward = ((1, 1), (-1, 1), (-1, -1), (1, -1))

@@ -54,7 +54,7 @@ WAYS: Mapping[str, Way] = {
         ),
         Way(
             "code",
-            "A page whose code I write",
+            "My own HTML",
             "Paste this into the page",
             lambda pasting, _: bare_block(pasting),
             (

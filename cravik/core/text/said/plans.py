@@ -41,7 +41,7 @@ _STEPS = re.compile(
     r"(?:paid |payable )?(?:every (?:(\d{1,4}) )?(day|week|month|year)s?\b|(?:a|per|each) (day|week|month|year)\b"
     r"|(monthly|weekly|yearly|daily|annually)\b)"
 )
-_ENDLESS = re.compile(r",? (?:until somebody ends it|until it is ended|without an end)")
+_ENDLESS = re.compile(r",? (?:until (?:cancelled|somebody ends it)|until it is ended|without an end)")
 _TIMES = re.compile(r",? (?:for )?(\d{1,4}) (?:times?|payments)\b")
 _LONG = re.compile(r",? for (\d{1,4}) (day|week|month|year)s?\b")
 _TRIAL = re.compile(

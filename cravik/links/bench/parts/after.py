@@ -45,9 +45,9 @@ class AfterPart(BenchPart):
             help_text=f"On the page after paying, and in the receipt. It may hold {known}.",
             widget=forms.Textarea(attrs={"rows": 4, "placeholder": "Thank you, {buyer}. See you on the beach!"}),
         )
-        self.fields["go_to"] = self._address("Then on to", "https://kites.example/thanks")
+        self.fields["go_to"] = self._address("Redirect to", "https://kites.example/thanks")
         self.fields["go_to"].help_text = "The page goes there by itself after ten seconds, unless the buyer stops it."
-        self.fields["cancelled"] = self._address("Who cancels goes to", "https://kites.example/")
+        self.fields["cancelled"] = self._address("Cancel link", "https://kites.example/")
         self.fields["cancelled"].help_text = "A link under the pay button. Empty: none."
 
     def _address(self, label: str, sample: str) -> LineField:

@@ -22,7 +22,7 @@ Sent = Mapping[str, Any]
 
 @dataclass(frozen=True)
 class BenchLine:
-    """A line of the draft as it lies on the bench, with the item that it sells, if it sells one."""
+    """A line of the draft as it is the current draft, with the item that it sells, if it sells one."""
 
     key: str
     document: Document

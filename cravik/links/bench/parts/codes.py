@@ -37,7 +37,7 @@ class CodeForm(forms.Form):
     line = forms.ChoiceField(label="For", required=False)
     starts_on = forms.DateField(label="From", required=False, widget=forms.DateInput(attrs={"type": "date"}))
     ends_on = forms.DateField(label="Until", required=False, widget=forms.DateInput(attrs={"type": "date"}))
-    uses = CountField(label="Uses in all", help_text="Empty: any number.")
+    uses = CountField(label="Uses in all", help_text="Leave blank for no limit.")
     uses_per_buyer = CountField(label="By one buyer")
     minimum = AmountField(label="From a sum of")
 
@@ -111,7 +111,7 @@ class CodesPart(BenchPart):
             told_of_missing(row, "code", "Write the code that buyers type.")
             code = normal_code(typed.get("code", ""))
             if code and code in seen:
-                row.add_error("code", "This code stands here twice; capitals make no difference.")
+                row.add_error("code", "This code is listed twice; capitals make no difference.")
             seen.add(code)
             starts, ends = typed.get("starts_on"), typed.get("ends_on")
             if starts and ends and ends < starts:

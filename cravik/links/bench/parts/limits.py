@@ -53,7 +53,7 @@ class LimitsPart(BenchPart):
     name = "limits"
     heading = "When, and how many"
     mark = "orders"
-    adds = "an end or a number of places"
+    adds = "closing date or places"
     template = "links/bench/parts/limits.html"
     phrases = ("limits",)
     pieces: ClassVar = {"limits": "links/bench/parts/_limits_shown.html"}

@@ -88,7 +88,7 @@ class OptionsPart(BenchPart):
             if kept and not said:
                 self.add_error(name, "Say what buyers choose here.")
             if said and said in groups:
-                self.add_error(name, "This name stands here twice.")
+                self.add_error(name, "This name is listed twice.")
             groups.add(said or "")
             options: set[str] = set()
             for row in kept:
@@ -96,7 +96,7 @@ class OptionsPart(BenchPart):
                 if not option:
                     row.add_error("name", "Name the option.")
                 elif option in options:
-                    row.add_error("name", "This option stands here twice.")
+                    row.add_error("name", "This option is listed twice.")
                 options.add(option or "")
 
     def _amount(self, row: forms.Form) -> Money | None:

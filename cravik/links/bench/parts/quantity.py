@@ -27,9 +27,9 @@ class QuantityPart(BenchPart):
         return True
 
     def add_fields(self) -> None:
-        self.fields[self.named("min")] = CountField(label="At least")
-        self.fields[self.named("max")] = CountField(label="At most", help_text="Empty: as many as they like.")
-        self.fields[self.named("default")] = CountField(label="In the field at first")
+        self.fields[self.named("min")] = CountField(label="Minimum")
+        self.fields[self.named("max")] = CountField(label="Maximum", help_text="Leave blank for no limit.")
+        self.fields[self.named("default")] = CountField(label="Default")
         if not self.line.is_only:
             self.fields[self.named("optional")] = forms.BooleanField(
                 label="It is an extra: buyers add it if they like", required=False

@@ -41,7 +41,7 @@ class StepsPart(BenchPart):
     heading = "A price that changes"
     mark = "steps-TOTAL_FORMS"
     has_amounts = True
-    adds = "a later price"
+    adds = "price change"
     template = "links/bench/parts/steps.html"
     phrases = ("steps",)
 

@@ -1,4 +1,4 @@
-"""A few words of the seller's under the name."""
+"""The description under the name."""
 
 from __future__ import annotations
 
@@ -16,8 +16,8 @@ from cravik.ui.fields import MarkedTextField
 
 class WordsPart(BenchPart):
     name = "words"
-    heading = "A few words"
-    adds = "a few words"
+    heading = "Description"
+    adds = "description"
     template = "links/bench/parts/words.html"
 
     @property
@@ -26,7 +26,7 @@ class WordsPart(BenchPart):
 
     def add_fields(self) -> None:
         self.fields["words"] = MarkedTextField(
-            label="A few words",
+            label="Description",
             longest=MAX_WORDS_LENGTH,
             required=False,
             help_text="They stand under the name and the pictures. Optional.",

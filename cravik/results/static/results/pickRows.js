@@ -8,7 +8,7 @@ document.addEventListener("alpine:init", () => {
         const picked = picks.filter((pick) => pick.checked).length;
         all.checked = picked === picks.length;
         all.indeterminate = picked > 0 && picked < picks.length;
-        this.$root.querySelector("[data-picked]").textContent = picked ? `${picked} ticked` : "Tick all";
+        this.$root.querySelector("[data-picked]").textContent = picked ? `${picked} ticked` : "Select all";
         for (const pick of picks) pick.disabled = Boolean(found?.checked);
         all.disabled = Boolean(found?.checked);
       };

@@ -119,7 +119,7 @@ class PlanPart(BenchPart):
         for row in rows:
             way = {"plan": row.plan_kind.piece(row, self.amount), "prices": row.prices(self.amount)}
             if way in said:
-                row.add_error("kind", "This way to pay stands here twice.")
+                row.add_error("kind", "This way to pay is listed twice.")
             said.append(way)
 
     @property

@@ -95,7 +95,7 @@ class _SteppedKind(PlanKind):
 
 class RepeatKind(_SteppedKind):
     kind = "repeat"
-    label = "Again and again"
+    label = "Repeatedly"
 
     def fields(self) -> dict[str, forms.Field]:
         return self.step_fields() | {

@@ -21,11 +21,11 @@ _BETWEEN = re.compile(r"[;\n]|,\s|\s+(?=\d)")
 
 class OpenPricePart(PricePart):
     kind = "open"
-    label = "What the buyer wants"
+    label = "Buyer chooses"
 
     def add_fields(self) -> None:
-        self.fields[self.field_named("least")] = AmountField(label="At least", help_text="Empty: 0.")
-        self.fields[self.field_named("most")] = AmountField(label="At most", help_text="Empty: no bound.")
+        self.fields[self.field_named("least")] = AmountField(label="Minimum", help_text="Leave blank for 0.")
+        self.fields[self.field_named("most")] = AmountField(label="Maximum", help_text="Leave blank for no limit.")
         self.fields[self.field_named("suggested")] = forms.CharField(
             label="Suggestions",
             required=False,
@@ -34,7 +34,7 @@ class OpenPricePart(PricePart):
             widget=forms.TextInput(attrs=AMOUNT_ATTRIBUTES | {"inputmode": "text"}),
         )
         self.fields[self.field_named("start")] = AmountField(
-            label="In the field at first", help_text="Optional. Left empty, the buyer writes the amount."
+            label="Default", help_text="Optional. Left empty, the buyer writes the amount."
         )
 
     def read(self) -> dict[str, Any]:
