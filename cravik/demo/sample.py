@@ -201,9 +201,14 @@ def _make_orders(business: Business, sales: list[Sale], chance: random.Random) -
     for link_id, orders in count.items():
         LinkTally.objects.filter(link_id=link_id).update(paid=orders)
     LinePieces.objects.bulk_create(
-        LinePieces(link_id=link_id, line=line, paid=number)
-        for link_id, of_link in pieces.items()
-        for line, number in of_link.items()
+        [
+            LinePieces(link_id=link_id, line=line, paid=number)
+            for link_id, of_link in pieces.items()
+            for line, number in of_link.items()
+        ],
+        update_conflicts=True,
+        unique_fields=["link", "line"],
+        update_fields=["paid"],
     )
     for code_id, used in Counter(line.code_id for line in lines if line.code_id).items():
         LinkCode.objects.filter(id=code_id).update(paid=used)

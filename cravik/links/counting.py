@@ -6,12 +6,13 @@ taken is either kept (an order was made) or given back.
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterable, Mapping
+from collections.abc import Collection, Mapping
 from dataclasses import dataclass
 from typing import Any
 
-from django.db.models import F, IntegerField, QuerySet
+from django.db.models import F, IntegerField, Q, QuerySet
 
+from cravik.core.link.content import LinkContent
 from cravik.core.link.counted import Counted
 from cravik.core.pricing.discounts import normal_code
 from cravik.links.models import LinePieces, Link, LinkCode, LinkTally
@@ -29,18 +30,15 @@ class _Tally:
             return model._default_manager.filter(**{name: Param(name) for name in found_by})
 
         def rows_with_room() -> QuerySet[Any]:
-            return rows().filter(paid__lte=Param("most", IntegerField()) - F("held") - number)
+            return rows().filter(Q(most__isnull=True) | Q(paid__lte=F("most") - F("held") - number))
 
-        self._reserve = PreparedUpdate(rows, held=F("held") + number)
-        self._reserve_of = PreparedUpdate(rows_with_room, held=F("held") + number)
+        self._reserve = PreparedUpdate(rows_with_room, held=F("held") + number)
         self._confirm = PreparedUpdate(rows, held=F("held") - number, paid=F("paid") + number)
         self._release = PreparedUpdate(rows, held=F("held") - number)
 
-    def reserve(self, most: int | None, number: int = 1, **row: Any) -> bool:
-        """Hold so many, and whether that was possible where there may be ``most``."""
-        bound = {} if most is None else {"most": most}
-        statement = self._reserve if most is None else self._reserve_of
-        return statement.run(number=number, **bound, **row) > 0
+    def reserve(self, number: int = 1, **row: Any) -> bool:
+        """Hold so many, and whether there were as many."""
+        return self._reserve.run(number=number, **row) > 0
 
     def confirm(self, number: int = 1, **row: Any) -> None:
         self._confirm.run(number=number, **row)
@@ -73,9 +71,9 @@ def lock_tally(link_id: int) -> LinkTally:
     return LinkTally.objects.select_for_update().get(link_id=link_id)
 
 
-def reserve_order(link_id: int, most: int | None) -> None:
-    """Hold one order of the link for somebody who is paying. Raises ``NoPlaceLeft`` where ``most`` are taken."""
-    if not _ORDERS.reserve(most, link_id=link_id):
+def reserve_order(link_id: int) -> None:
+    """Hold one order of the link for somebody who is paying. Raises ``NoPlaceLeft`` where all are taken."""
+    if not _ORDERS.reserve(link_id=link_id):
         raise NoPlaceLeft
 
 
@@ -93,12 +91,12 @@ def release_order(link_id: int) -> None:
     _ORDERS.release(link_id=link_id)
 
 
-def reserve_pieces(link_id: int, line: str, number: int, most: int | None) -> None:
-    """Hold so many pieces of the line. Raises ``TooFewLeft`` where that would be more than ``most`` in all."""
-    if _PIECES.reserve(most, number, link_id=link_id, line=line):
+def reserve_pieces(link_id: int, line: str, number: int) -> None:
+    """Hold so many pieces of the line. Raises ``TooFewLeft`` where there are not as many."""
+    if _PIECES.reserve(number, link_id=link_id, line=line):
         return
     _, is_new = LinePieces.objects.get_or_create(link_id=link_id, line=line)
-    if not (is_new and _PIECES.reserve(most, number, link_id=link_id, line=line)):
+    if not (is_new and _PIECES.reserve(number, link_id=link_id, line=line)):
         raise TooFewLeft
 
 
@@ -151,9 +149,9 @@ def uses_of(link_id: int) -> dict[str, int]:
     return {row.normal: row.paid + row.held for row in LinkCode.objects.filter(link_id=link_id)}
 
 
-def reserve_use(code: LinkCode, most: int | None) -> None:
-    """Hold one use of the code. Raises ``NoUseLeft`` where ``most`` are taken."""
-    if not _USES.reserve(most, id=code.pk):
+def reserve_use(code: LinkCode) -> None:
+    """Hold one use of the code. Raises ``NoUseLeft`` where all are taken."""
+    if not _USES.reserve(id=code.pk):
         raise NoUseLeft
 
 
@@ -165,8 +163,19 @@ def release_use(code_id: int) -> None:
     _USES.release(id=code_id)
 
 
-def note_codes(link: Link, codes: Iterable[str]) -> None:
-    """Make a row for each code that has none yet."""
+def note_bounds(link: Link, content: LinkContent) -> None:
+    """Write down how much there may be of what is counted, as ``content`` says; each code has a row then."""
+    LinkTally.objects.filter(link=link).update(most=content.limits.orders)
+    pieces = content.limits.pieces
+    LinePieces.objects.filter(link=link, most__isnull=False).exclude(line__in=pieces).update(most=None)
+    for line, most in pieces.items():
+        LinePieces.objects.update_or_create(link=link, line=line, defaults={"most": most})
+    rules = {normal_code(code): rule.uses for code, rule in content.code_rules.items()}
+    codes = dict.fromkeys(normal_code(code.code) for code in content.offer.codes)
     LinkCode.objects.bulk_create(
-        (LinkCode(link=link, normal=normal_code(code)) for code in codes), ignore_conflicts=True, batch_size=500
+        (LinkCode(link=link, normal=code, most=rules.get(code)) for code in codes),
+        update_conflicts=True,
+        unique_fields=["link", "normal"],
+        update_fields=["most"],
+        batch_size=500,
     )

@@ -11,16 +11,17 @@ from datetime import datetime
 from typing import Any
 
 from django.db import transaction
+from django.db.models import F, Q
 
 from cravik.core.documents.link import read_link
-from cravik.core.link.closing import closes_at
+from cravik.core.link.closing import closes_at, is_used_up
 from cravik.core.link.content import LinkContent
 from cravik.core.link.limits import Limits
 from cravik.core.pricing.offer import Line
 from cravik.core.pricing.partial_offer import PartialLine
 from cravik.core.pricing.schedule import has_later_payments
 from cravik.core.text.pieces_words import too_few_words
-from cravik.links.counting import note_codes, pieces_of
+from cravik.links.counting import note_bounds, paid_of, pieces_of
 from cravik.links.models import Edition, Link, SoldItem, items_of_draft
 from cravik.links.terms import next_number
 from cravik.setup.models import User
@@ -87,7 +88,7 @@ def publish(link: Link, now: datetime, by: User | None = None) -> Link:
         fresh.edition, fresh.is_changed = make_edition(fresh, now, by), False
     content = read_link(fresh.edition.effective["link"])
     fresh.closes_at = closes_at(content)
-    note_codes(fresh, (code.code for code in content.offer.codes))
+    note_bounds(fresh, content)
     if fresh.state in (Link.State.DRAFT, Link.State.ENDED):
         fresh.state, fresh.ended_why, fresh.state_since, fresh.put_away_at = Link.State.LIVE, "", now, None
         fresh.published_at = fresh.published_at or now
@@ -143,6 +144,19 @@ def end_by_count(link_id: int, now: datetime) -> None:
 def end_what_is_due(now: datetime) -> int:
     """End every link whose day has come; returns how many. Safe to run at any time and twice."""
     return _end_live(Link.objects.filter(closes_at__lte=now), Link.EndedWhy.DAY, now)
+
+
+def end_what_is_used_up(now: datetime) -> int:
+    """End every link of which nothing is left that wasn't ended by its last order, which was bought on terms that
+    didn't count yet; returns how many. Safe to run at any time and twice."""
+    full = Q(tally__most__lte=F("tally__paid")) | Q(pieces__most__lte=F("pieces__paid"))
+    going = Link.objects.filter(full, state__in=[Link.State.LIVE, Link.State.PAUSED]).select_related("edition")
+    ended = 0
+    for link in going.distinct():
+        assert link.edition is not None
+        if is_used_up(read_link(link.edition.effective["link"]), paid_of(link.pk)):
+            ended += _end_live(Link.objects.filter(id=link.pk), Link.EndedWhy.COUNT, now)
+    return ended
 
 
 def _end_live(links: Any, why: Link.EndedWhy, now: datetime) -> int:

@@ -5,15 +5,17 @@ from __future__ import annotations
 from django.utils import timezone
 from django_tasks import task
 
-from cravik.links.lifecycle import end_what_is_due
+from cravik.links.lifecycle import end_what_is_due, end_what_is_used_up
 from cravik.links.waiting import write_due
 from cravik.mailroom.services import deliver_waiting
 
 
 @task()
 def end_due_links() -> int:
-    """Write down of every link whose day has come that it has ended. Its page says so at that instant by itself."""
-    return end_what_is_due(timezone.now())
+    """Write down of every link whose day has come, or of which nothing is left, that it has ended. Its page says so at
+    that instant by itself."""
+    now = timezone.now()
+    return end_what_is_due(now) + end_what_is_used_up(now)
 
 
 @task()

@@ -266,6 +266,7 @@ class _PayRequest:
             business_id=self.opened.row.business_id,
             spot_id=self.token.spot_id or self.opened.row.spot_id,
             terms=self.terms,
+            limits=(self.opened.terms or self.terms).content.limits,
             offer=self.page.offer,
             picked=picked,
             token=self.token,

@@ -9,7 +9,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
-from typing import Any, NamedTuple
+from typing import Any
 
 from django.db.models import CharField, Exists, OuterRef
 
@@ -33,25 +33,15 @@ class StockReservation:
     quantity: int
 
 
-class PieceReservation(NamedTuple):
-    """So many pieces of a line, of which there may be ``most`` in all."""
-
-    line: str
-    quantity: int
-    most: int | None = None
-
-
 @dataclass(frozen=True)
 class Reservation:
-    """What one press takes: an order of the link (at most ``most_orders`` there may be) with its ``pieces``, a use of
-    its code (at most ``most_uses``), and of each line's item its stock and an access code."""
+    """What one press takes: an order of the link with its ``pieces`` by line, a use of its code, and of each line's
+    item its stock and an access code."""
 
     link_id: int
-    most_orders: int | None = None
+    pieces: Mapping[str, int]
     code: LinkCode | None = None
-    most_uses: int | None = None
     stock: tuple[StockReservation, ...] = ()
-    pieces: tuple[PieceReservation, ...] = ()
 
 
 def reserve_all(checkout: Checkout, wanted: Reservation, until: datetime) -> list[Hold]:
@@ -59,13 +49,12 @@ def reserve_all(checkout: Checkout, wanted: Reservation, until: datetime) -> lis
 
     Raises ``NoPlaceLeft``, ``TooFewLeft``, ``NoUseLeft`` and ``SoldOut``.
     """
-    pieces = {each.line: each.quantity for each in wanted.pieces}
-    holds = [Hold(kind=Kind.ORDER, link_id=wanted.link_id, pieces=pieces)]
-    counting.reserve_order(wanted.link_id, wanted.most_orders)
-    for each_piece in wanted.pieces:
-        counting.reserve_pieces(wanted.link_id, *each_piece)
+    holds = [Hold(kind=Kind.ORDER, link_id=wanted.link_id, pieces=dict(wanted.pieces))]
+    counting.reserve_order(wanted.link_id)
+    for line, number in wanted.pieces.items():
+        counting.reserve_pieces(wanted.link_id, line, number)
     if wanted.code:
-        counting.reserve_use(wanted.code, wanted.most_uses)
+        counting.reserve_use(wanted.code)
         holds.append(Hold(kind=Kind.CODE_USE, code=wanted.code))
     for each in wanted.stock:
         variant = reserve_stock(each.item_id, each.options, each.quantity)

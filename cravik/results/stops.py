@@ -35,7 +35,8 @@ class StopRow:
 
 @dataclass(frozen=True)
 class Stops:
-    """All of them; how many opened the page and filled in nothing, and how many tried to pay and did not get through."""
+    """All of them; how many opened the page and filled in nothing, and how many tried to pay and did not get
+    through."""
 
     rows: tuple[StopRow, ...]
     chart: DotChart

@@ -1,5 +1,5 @@
-"""Where visits stop on a page: at each field the share of those who came to it that filled in nothing after it and never
-tried to pay, and which of these shares stand out from the rest.
+"""Where visits stop on a page: at each field the share of those who came to it that filled in nothing after it and
+never tried to pay, and which of these shares stand out from the rest.
 
 Each is held against all the others together by the score test, with the false-discovery rate kept over all (see
 ``comparisons``), so that a long page doesn't find a culprit by luck.

@@ -1,8 +1,13 @@
-"""What is counted of a link over all its editions."""
+"""What is counted of a link over all its editions.
+
+``most`` is how much of it there may be in all, as what is published now says (None: without a limit): so taking some is
+one statement that holds whatever is published at the same instant.
+"""
 
 from __future__ import annotations
 
 from django.db import models
+from django.db.models import F, Q
 
 from cravik.links.models.link import Link
 
@@ -16,6 +21,7 @@ class LinkTally(models.Model):
     link = models.OneToOneField(Link, on_delete=models.CASCADE, related_name="tally", primary_key=True)
     paid = models.PositiveIntegerField(default=0)
     held = models.PositiveIntegerField(default=0)
+    most = models.PositiveIntegerField(null=True)
 
 
 class LinePieces(models.Model):
@@ -29,9 +35,15 @@ class LinePieces(models.Model):
     line = models.CharField(max_length=80)
     paid = models.PositiveBigIntegerField(default=0)
     held = models.PositiveBigIntegerField(default=0)
+    most = models.PositiveBigIntegerField(null=True)
 
     class Meta:
-        constraints = [models.UniqueConstraint(fields=["link", "line"], name="link_pieces_once")]
+        constraints = [
+            models.UniqueConstraint(fields=["link", "line"], name="link_pieces_once"),
+            models.CheckConstraint(
+                condition=Q(most__isnull=True) | Q(paid__lte=F("most") - F("held")), name="link_pieces_within_bound"
+            ),
+        ]
 
 
 class LinkCode(models.Model):
@@ -44,6 +56,7 @@ class LinkCode(models.Model):
     normal = models.CharField(max_length=250)
     paid = models.PositiveIntegerField(default=0)
     held = models.PositiveIntegerField(default=0)
+    most = models.PositiveIntegerField(null=True)
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["link", "normal"], name="link_code_once")]

@@ -54,7 +54,7 @@ class PuttingAwayTest(CareCase):
     def test_nothing_is_removed_while_somebody_pays_and_who_had_the_page_open_is_told(self) -> None:
         link = make_live(self.business)
         form = open_page(Client(), link)
-        reserve_order(link.pk, None)
+        reserve_order(link.pk)
         self.assertContains(self.act("put_away", link), "Somebody is paying")
         self.assertIsNone(Link.objects.get(id=link.pk).removed_at)
         LinkTally.objects.filter(link=link).update(held=0)

@@ -93,7 +93,8 @@ def make_order(checkout: Checkout, now: datetime, holds: Sequence[Hold] | None =
     open_downloads(order, {item for key, item in terms.items.items() if key in bought}, now)
     if not checkout.rehearsal:
         kept = confirm_all(checkout.pk, now, holds)
-        _end_if_all_are_taken(line.link_id, now)
+        if terms.content.limits.counts:  # what is published since then may count too: the clock sees to that
+            _end_if_all_are_taken(line.link_id, now)
         for variant in kept.variants:
             if low := newly_low(variant):
                 queue_letters(checkout.business, letters_about_stock(low, checkout), now)
@@ -130,8 +131,7 @@ def new_order(checkout: Checkout, line: CheckoutLine, number: int, paid_at: date
 
 def _end_if_all_are_taken(link_id: int, now: datetime) -> None:
     """End the link if it has as many orders, or pieces, as what is published of it now allows."""
-    content = published_content(link_id)
-    if content.limits.counts and is_used_up(content, paid_of(link_id)):
+    if is_used_up(published_content(link_id), paid_of(link_id)):
         end_by_count(link_id, now)
 
 

@@ -8,6 +8,7 @@ from typing import Any
 
 from cravik.checkout.page_token import PageToken
 from cravik.checkout.parts.base import PricedBasket
+from cravik.core.link.limits import Limits
 from cravik.core.pricing.offer import Offer
 from cravik.journal.fields import Touched
 from cravik.links.effective import Effective
@@ -19,12 +20,13 @@ class PaymentSubmission:
     """Which link on which terms, what was picked of it, who pays, with what.
 
     ``terms`` are those that the page showed, without an edition where it was a rehearsal's; ``offer`` is the one that
-    held for it, after the orders counted so far, without codes.
+    held for it, after what was counted so far, without codes. ``limits`` are those that are published now.
     """
 
     business_id: int
     spot_id: int
     terms: Effective
+    limits: Limits
     offer: Offer
     picked: PricedBasket
     token: PageToken
@@ -47,6 +49,11 @@ class PaymentSubmission:
     touched: Touched
     #: Where a bank that asks the buyer itself leads afterwards.
     return_address: str
+
+    @property
+    def pieces(self) -> dict[str, int]:
+        """How many of each line."""
+        return {line.key: line.quantity for line in self.picked.quote.lines}
 
     @property
     def buyer_key(self) -> str:

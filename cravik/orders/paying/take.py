@@ -16,13 +16,11 @@ from cravik.checkout.page_token import HOLD
 from cravik.core.documents.basket import write_basket
 from cravik.core.documents.quote import write_kept_quote
 from cravik.core.link.counted import Counted
-from cravik.core.link.limits import NO_LIMITS, Limits
 from cravik.core.link.steps import offer_at
 from cravik.core.pricing.offer import Offer
 from cravik.core.pricing.quote import Quote
 from cravik.journal.fields import note_fields
 from cravik.links.counting import NoPlaceLeft, NoUseLeft, TooFewLeft, code_row, lock_tally, pieces_of
-from cravik.links.effective import published_content
 from cravik.links.lifecycle import rehearsed_edition
 from cravik.links.models import Link, LinkCode
 from cravik.orders.models import Order
@@ -38,7 +36,7 @@ from cravik.orders.paying.under_way import (
 )
 from cravik.payments.dues import mark_paid, write_dues
 from cravik.payments.gateway import Gateway
-from cravik.payments.holding import PieceReservation, Reservation, StockReservation, reserve_all
+from cravik.payments.holding import Reservation, StockReservation, reserve_all
 from cravik.payments.models import Attempt, Due, Hold
 from cravik.payments.services import (
     AnotherUnderWay,
@@ -151,14 +149,13 @@ def _take_once(sent: PaymentSubmission, gateway: Gateway, now: datetime, *, may_
         if not may_be_second and _paid_on_another_page(sent, now):
             raise PaidAlready
         check_under_way(sent, now)
-        limits = NO_LIMITS if sent.token.rehearsal else published_content(sent.terms.link_id).limits
-        code = _count(sent, limits, now)
+        code = _count(sent, now)
         is_new = checkout is None
         checkout = _written(sent, checkout, code, now)
         if checkout.visit_id and not checkout.rehearsal:
             note_fields(checkout.visit_id, sent.terms.link_id, sent.touched, now)
         due = write_dues(checkout, sent.picked.quote, sent.picked.basket.on, is_new=is_new)
-        holds = [] if sent.token.rehearsal else reserve_all(checkout, _wanted(sent, limits, code), now + HOLD)
+        holds = [] if sent.token.rehearsal else reserve_all(checkout, _wanted(sent, code), now + HOLD)
         if sent.card is None:
             mark_paid(due, now)
             make_order(checkout, now, holds)
@@ -207,10 +204,10 @@ def _sent_before(checkout: Checkout, key: str) -> Outcome | None:
     return Outcome(attempt) if attempt else None
 
 
-def _count(sent: PaymentSubmission, limits: Limits, now: datetime) -> LinkCode | None:
+def _count(sent: PaymentSubmission, now: datetime) -> LinkCode | None:
     """Lock what the press is counted by, and see whether it still holds; returns the row of the code, if one counts.
 
-    The price is that of the page, the ``limits`` are those that are published now: places are taken by pressing alone.
+    The price is that of the page, the limits are those that are published now: places are taken by pressing alone.
     Between this and the end of the transaction nobody else's press on the link is counted.
     """
     content, link_id = sent.terms.content, sent.terms.link_id
@@ -218,14 +215,14 @@ def _count(sent: PaymentSubmission, limits: Limits, now: datetime) -> LinkCode |
     rule = sent.terms.rule_of(code) if code else None
     if sent.token.rehearsal:
         return None
-    if content.steps or limits.counts or limits.counts_by_buyer:
+    if content.steps or sent.limits.counts_by_buyer:
         tally = lock_tally(link_id)
         counted = Counted(tally.paid + tally.held, pieces_of(link_id).taken)
         instant = sent.token.instant if sent.token.holds(now) else now
         holds_now = offer_at(sent.terms.offer, content.steps, instant, counted)
         if holds_now.lines != sent.offer.lines:
             raise StepReached(holds_now)
-        _check_buyer(sent, limits)
+        _check_buyer(sent)
     if code is None:
         return None
     row = code_row(link_id, code)
@@ -235,20 +232,17 @@ def _count(sent: PaymentSubmission, limits: Limits, now: datetime) -> LinkCode |
     return row
 
 
-def _check_buyer(sent: PaymentSubmission, limits: Limits) -> None:
+def _check_buyer(sent: PaymentSubmission) -> None:
     """Raises ``EnoughForOne`` or ``EnoughPieces`` where the buyer would have more than one may."""
+    limits = sent.limits
     most = limits.orders_per_buyer
     if most is not None and _orders_of_buyer(sent.terms.link_id, sent.buyer_key) >= most:
         raise EnoughForOne
-    wanted = {line: number for line, number in _pieces(sent) if line in limits.pieces_per_buyer}
+    wanted = {line: number for line, number in sent.pieces.items() if line in limits.pieces_per_buyer}
     had = _pieces_of_buyer(sent.terms.link_id, sent.buyer_key) if wanted else Counter[str]()
     for line, number in wanted.items():
         if had[line] + number > (most := limits.pieces_per_buyer[line]):
             raise EnoughPieces(line, most, had[line])
-
-
-def _pieces(sent: PaymentSubmission) -> list[tuple[str, int]]:
-    return [(line.key, line.quantity) for line in sent.picked.quote.lines]
 
 
 def _pieces_of_buyer(link_id: int, buyer: str) -> Counter[str]:
@@ -277,7 +271,7 @@ def _uses_of_buyer(code: LinkCode, buyer: str) -> int:
     return paid + held.filter(checkout__buyer_key=buyer).count()
 
 
-def _wanted(sent: PaymentSubmission, limits: Limits, code: LinkCode | None) -> Reservation:
+def _wanted(sent: PaymentSubmission, code: LinkCode | None) -> Reservation:
     terms = sent.terms
     groups = {line.key: [choice.name for choice in line.choices] for line in sent.offer.lines}
     stock = tuple(
@@ -285,9 +279,7 @@ def _wanted(sent: PaymentSubmission, limits: Limits, code: LinkCode | None) -> R
         for line in sent.picked.quote.lines
         if line.key in terms.items
     )
-    uses = terms.rule_of(sent.picked.basket.code or "").uses if code else None
-    pieces = tuple(PieceReservation(line, number, limits.pieces.get(line)) for line, number in _pieces(sent))
-    return Reservation(terms.link_id, limits.orders, code, uses, stock, pieces)
+    return Reservation(terms.link_id, sent.pieces, code, stock)
 
 
 def _written(sent: PaymentSubmission, there: Checkout | None, code: LinkCode | None, now: datetime) -> Checkout:

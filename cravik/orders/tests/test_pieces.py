@@ -5,11 +5,13 @@ from __future__ import annotations
 import random
 from typing import Any
 
+from django.db import IntegrityError, transaction
 from django.test import TestCase
 from django.utils import timezone
 
 from cravik.catalogue.models import Variant
 from cravik.links import counting, lifecycle
+from cravik.links.lifecycle import end_what_is_used_up
 from cravik.links.models import LinePieces, Link
 from cravik.links.terms import effective_of
 from cravik.orders.models import Order
@@ -139,7 +141,7 @@ class PlacesTest(PiecesTestCase):
         page = self.client.get(f"/for/rehearsal/{link.pk}/")
         self.assertContains(page, "2 seats.")
         self.assertEqual(self.client.post(f"/for/rehearsal/{link.pk}/pay/", filled_in(page)).status_code, 303)
-        self.assertEqual(self.counted(link), {})
+        self.assertEqual(self.counted(link), {"seat": (0, 0)})
 
 
 class SeveralLinesTest(PiecesTestCase):
@@ -197,18 +199,20 @@ class CountingTest(TestCase):
         link, chance = make_link(seat()), random.Random(30)
         held: list[int] = []
         sold, most = 0, 12
+        row = LinePieces.objects.create(link=link, line="seat", most=most)
         for _ in range(600):
             act, number = chance.choice(("hold", "hold", "sell", "give back", "another limit")), chance.randint(1, 4)
             if act == "hold":
                 fits = sold + sum(held) + number <= most
                 try:
-                    counting.reserve_pieces(link.pk, "seat", number, most)
+                    counting.reserve_pieces(link.pk, "seat", number)
                     self.assertTrue(fits)
                     held.append(number)
                 except counting.TooFewLeft:
                     self.assertFalse(fits)
             elif act == "another limit":
                 most = max(sold + sum(held), chance.randint(0, 40))
+                LinePieces.objects.filter(pk=row.pk).update(most=most)
             elif held:
                 taken = held.pop(chance.randrange(len(held)))
                 (counting.confirm_pieces if act == "sell" else counting.release_pieces)(link.pk, "seat", taken)
@@ -217,3 +221,12 @@ class CountingTest(TestCase):
             self.assertEqual((counted.paid.get("seat", 0), counted.taken.get("seat", 0)), (sold, sold + sum(held)))
             self.assertLessEqual(counted.taken.get("seat", 0), most)
         self.assertGreater(sold, 20)
+        with self.assertRaises(IntegrityError), transaction.atomic():
+            LinePieces.objects.filter(pk=row.pk).update(most=sold - 1)
+
+    def test_a_link_that_was_full_on_terms_that_did_not_count_ends_by_the_clock(self) -> None:
+        link = make_link(seat(), limits={"pieces": {"seat": 2}})
+        LinePieces.objects.filter(link=link).update(paid=2)
+        self.assertEqual((end_what_is_used_up(NOW), end_what_is_used_up(NOW)), (1, 0))
+        link.refresh_from_db()
+        self.assertEqual(link.ended_why, "count")
