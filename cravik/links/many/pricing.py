@@ -34,8 +34,8 @@ class PriceAct(PublishingAct):
         label="By",
         max_length=30,
         error_messages={"required": "Write how much, such as 5 %, -10 % or +2.00."},
-        help_text="Examples: 5 %, -10 % or +2.00. It changes each thing's present price. Later prices, codes, extras for"
-        " options and own prices of a way to pay stay.",
+        help_text="Examples: 5 %, -10 % or +2.00. It changes each thing's present price. Later prices, codes, extras"
+        " for options and own prices of a way to pay stay.",
         widget=forms.TextInput(attrs={"autocomplete": "off", "placeholder": "5 %"}),
     )
     currency = forms.ChoiceField(label="An amount is in", choices=currency_choices)
