@@ -134,6 +134,16 @@ def shown_items(item_ids: Collection[int]) -> dict[int, ShownItem]:
     }
 
 
+def thumbnails(item_ids: Collection[int]) -> dict[int, str]:
+    """The address of the smallest file of each item's first picture; items without one are absent."""
+    if not item_ids:
+        return {}
+    found: dict[int, str] = {}
+    for picture in Picture.objects.filter(item_id__in=item_ids):
+        found.setdefault(picture.item_id, picture.small)
+    return found
+
+
 def _pictures_of(item_ids: Collection[int]) -> defaultdict[int, list[ShownPicture]]:
     """The pictures of each item, in their order."""
     found = list(Picture.objects.filter(item_id__in=item_ids))

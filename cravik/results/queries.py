@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import datetime
 
+from cravik.catalogue.queries import thumbnails
 from cravik.core.pricing.money import Money
 from cravik.core.statistics.ladder import Ladder
 from cravik.core.statistics.rates import Rate, conversion
@@ -34,6 +35,8 @@ class LinkRow:
     last_paid_at: datetime | None
     #: How many people wait to hear that it can be bought.
     waiting: int
+    #: The address of a small picture of what it sells, if there is one.
+    thumbnail: str
     #: How many are sold of each thing of which there are only so many, in words.
     sold: tuple[str, ...]
 
@@ -47,6 +50,8 @@ def link_rows(business: Business, links: list[Link], now: datetime) -> list[Link
     last_paid, waiting = last_paid_by_link(business, ids), waiting_by_link(ids)
     published = read_editions(link.edition_id for link in links if link.edition_id)
     pieces = pieces_paid([terms.link_id for terms in published.values() if terms.content.limits.pieces])
+    sold = {item for terms in published.values() for item in terms.items.values()}
+    small = thumbnails(sold)
     rows = []
     for link in links:
         ladder = ladders.get(link.pk, Ladder())
@@ -61,6 +66,7 @@ def link_rows(business: Business, links: list[Link], now: datetime) -> list[Link
                 money=money.get(link.pk, []),
                 last_paid_at=last_paid.get(link.pk),
                 waiting=waiting.get(link.pk, 0),
+                thumbnail=next((small[item] for item in shown.items.values() if item in small), "") if shown else "",
                 sold=sold_words(shown.content, pieces.get(link.pk, {})) if shown and link.edition_id else (),
             )
         )

@@ -15,6 +15,7 @@ from cravik.links.finding import PUT_AWAY, Sought, found_links, hidings, looks_o
 from cravik.links.labels import labels_of
 from cravik.links.many import MANY_ACTS
 from cravik.links.models import Link
+from cravik.results.head import head_of
 from cravik.results.listing import COLUMNS, listing_of
 from cravik.setup.access import SellerRequest, seller_page
 
@@ -36,6 +37,7 @@ def links(request: SellerRequest) -> HttpResponse:
     listing = listing_of(business, sought, order, request.GET.get("page", ""), timezone.now())
     every = Link.objects.of(business)
     context = {
+        "head": head_of(business, timezone.now()),
         "page": listing.page,
         "rows": listing.rows,
         "sought": sought,

@@ -1,6 +1,7 @@
 from __future__ import annotations
 
-from django.test import TestCase
+import time_machine
+from django.test import Client, TestCase
 
 from cravik.core.pricing.money import Money
 from cravik.core.statistics.ladder import Ladder
@@ -28,6 +29,26 @@ class LinksTest(TestCase):
         row = self.client.get("/").context["rows"][0]
         self.assertEqual(row.ladder, Ladder(4, 1, 1, 1))
         self.assertEqual((row.money, row.rate.of, row.rate.tells), ([Money(2400, "EUR")], 4, False))
+
+    def test_the_head_tells_today_s_and_this_month_s_money_by_the_seller_s_clock(self) -> None:
+        self.assertNotContains(self.client.get("/"), "takings")
+        self.member.business.time_zone = "Pacific/Auckland"  # thirteen hours ahead in November
+        self.member.business.save()
+        link = make_live(self.member.business)
+        for number, instant in enumerate(
+            ("2026-10-31T10:59", "2026-10-31T11:01", "2026-11-29T10:30", "2026-11-29T11:30")
+        ):
+            with time_machine.travel(f"{instant}:00+00:00", tick=False):
+                pay_live(Client(), link, email=f"b{number}@dunes.example")
+        with time_machine.travel("2026-11-29T12:00:00+00:00", tick=False):
+            self.client.force_login(self.member.user)
+            page = self.client.get("/")
+        head = page.context["head"]
+        self.assertEqual((head.today, head.month), ((Money(2400, "EUR"),), (Money(7200, "EUR"),)))
+        self.assertEqual((head.month_name, len(head.bars)), ("November", 30))
+        # The first of November is the first of thirty days, the 29th and the 30th are the last.
+        self.assertEqual([number for number, bar in enumerate(head.bars) if bar.height], [0, 28, 29])
+        self.assertContains(page, "Today")
 
     def test_two_currencies_are_never_summed(self) -> None:
         link = make_live(self.member.business)
@@ -63,11 +84,11 @@ class LinksTest(TestCase):
     def test_fifty_links_ask_the_database_no_more_than_two(self) -> None:
         for number in range(2):
             make_live(self.member.business, f"Kite {number}")
-        with self.assertNumQueries(19):  # one reads the editions, the first time
+        with self.assertNumQueries(21):  # one reads the editions, the first time
             self.client.get("/")
         for number in range(48):
             make_live(self.member.business, f"More {number}")
-        with self.assertNumQueries(19):
+        with self.assertNumQueries(21):
             self.client.get("/")
-        with self.assertNumQueries(18):
+        with self.assertNumQueries(20):
             self.client.get("/")
