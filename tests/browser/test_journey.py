@@ -193,7 +193,7 @@ class BenchTest(BrowserTestCase):
         page = self.seller_page()
         page.goto(self.bench)
         page.context.set_offline(True)
-        page.get_by_role("button", name="a few words").click()
+        page.get_by_role("button", name="description").click()
         page.get_by_label("Description", exact=True).fill("Sewn by hand.")
         page.get_by_text("no connection").wait_for()
         page.context.set_offline(False)

@@ -170,7 +170,7 @@ class MakingTest(BrowserTestCase):
         page.keyboard.type("tail")
         page.locator('#item-names option[value="Tail ribbon"]').wait_for(state="attached")
         page.keyboard.type(" ribbon")
-        page.get_by_label("It is an extra").last.check()
+        page.get_by_label("An extra").last.check()
         page.get_by_role("button", name="Add it").dblclick()  # which adds it once
         page.get_by_role("button", name="if wanted").wait_for()
         self.assertEqual(len(Link.objects.get().draft["offer"]["lines"]), 2)

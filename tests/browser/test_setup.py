@@ -174,6 +174,6 @@ class SetupJourneyTest(BrowserTestCase):
         page.get_by_role("button", name="Save the message").click()
         page.get_by_text("Future messages use this wording.").wait_for()
         self.assertEqual(Wording.objects.get().heading, "It flies, {buyer}")
-        page.get_by_text("Default wording").click()
+        page.get_by_text("Default wording", exact=True).click()
         page.get_by_role("button", name="Use the default wording").click()
         page.get_by_text("The original message is back.").wait_for()

@@ -32,7 +32,7 @@ class QuantityPart(BenchPart):
         self.fields[self.named("default")] = CountField(label="Default")
         if not self.line.is_only:
             self.fields[self.named("optional")] = forms.BooleanField(
-                label="It is an extra: buyers add it if they like", required=False
+                label="An extra: buyers add it if they like", required=False
             )
 
     def read(self) -> dict[str, Any]:
