@@ -242,13 +242,13 @@ class Selection:
 
     def put_at_fields(self, faults: Iterable[Fault]) -> None:
         """Put each refusal at its field, in the words that a buyer reads; what has none is kept for the page's head."""
-        keys, put = self._keys(), set[str]()
+        keys, put = self._keys(), dict[str, str]()
         for fault in faults:
             form, name = self._field_of(fault, keys)
             if form is None or name not in form.fields:
                 self.faults.append(fault)
-            elif name in put or not form.has_error(name):
-                put.add(name)
+            elif put.get(name) == fault.at or not form.has_error(name):  # what can't be read is told, not what it lacks
+                put[name] = fault.at
                 if not form.is_bound:  # it only shows what was typed; Django expects that it was judged
                     form.cleaned_data = {}
                 words = refusal_words(fault, self.offered.offer.currency, self.offered.locale)
