@@ -84,7 +84,7 @@ class Opened:
         if self.row.state == Link.State.ENDED:
             return ended_why(self.row.ended_why)
         content, taken = self.terms.content, self.counted_for(self.terms)
-        paid = Counted(self.row.paid, self.pieces.paid if taken.pieces else {})
+        paid = Counted(self.row.paid, self.pieces.paid if content.counts_pieces else {})
         closed: Closed | None = why_closed(content, instant, paid)
         return "all_held" if closed is None and is_used_up(content, taken) else closed
 

@@ -45,7 +45,7 @@ class LineForm(forms.Form):
                 self._names.append((part, list(fields)))
         #: Whether nothing is left of it, whatever is chosen.
         self.is_all_gone = offered.is_gone(line)
-        for field in self.fields.values() if self.is_all_gone else ():
+        for field in self.fields.values() if self.is_all_gone and line.optional else ():
             field.disabled = True
         self._limits, self._steps = offered.terms.content.limits, offered.terms.content.steps
         self._pieces_left = offered.pieces_left(line)

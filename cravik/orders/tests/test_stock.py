@@ -12,6 +12,7 @@ from cravik.orders.paying.reconcile import reconcile
 from cravik.payments.counter.gateway import CounterGateway
 from cravik.payments.models import Attempt
 from tests.factories import NOW, MembershipFactory, make_item
+from tests.links import line, make_link
 from tests.paying import FALLS_SILENT, NO_FUNDS, filled_in, open_page, pay_live, send
 
 
@@ -78,3 +79,13 @@ class StockOfAnItemTest(TestCase):
         page = self.client.get(f"/for/rehearsal/{self.link.pk}/")
         paid = self.client.post(f"/for/rehearsal/{self.link.pk}/pay/", filled_in(page))
         self.assertEqual((paid.status_code, self.count()), (303, 0))
+
+    def test_what_is_sold_out_can_still_be_rehearsed_with_what_is_chosen(self) -> None:
+        item = make_item(self.member.business, "Box kite", 2000, code="BOX", choices={"Colour": ("red", "blue")})
+        many = {"quantity": {"max": 9}, "choices": [{"name": "Colour", "options": [{"name": "red"}, {"name": "blue"}]}]}
+        link = make_link(line(**many), business=self.member.business, items={"kite": "BOX"})
+        Variant.objects.filter(item=item).update(count=0)
+        self.client.force_login(self.member.user)
+        page = self.client.get(f"/for/rehearsal/{link.pk}/")
+        self.assertContains(page, 'name="option.kite.1"')
+        self.assertNotRegex(page.content.decode(), r'name="(?:option|quantity)\.kite[^>]*\bdisabled')

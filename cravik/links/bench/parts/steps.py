@@ -7,7 +7,9 @@ from typing import Any
 from django import forms
 
 from cravik.core.documents.link import MAX_STEPS
-from cravik.core.text.pieces_words import COUNT_WORDS, guessed_word
+from cravik.core.documents.partial_offer import read_partial_offer
+from cravik.core.link.limits import Limits
+from cravik.core.text.pieces_words import COUNT_WORDS, word_of
 from cravik.links.bench.changes import Change, Document, DraftInHand
 from cravik.links.bench.parts.base import BenchPart, told_of_missing
 from cravik.links.bench.parts.instants import instant_field, said_in, shown_in
@@ -70,9 +72,9 @@ class StepsPart(BenchPart):
     @property
     def _pieces(self) -> str:
         """What pieces are called: of several things, nothing more than that."""
-        lines = self.link.draft["offer"]["lines"]
-        said = self.link.draft.get("limits", {}).get("counted_as", {}).get(lines[0]["key"])
-        return COUNT_WORDS[said or guessed_word(lines[0].get("name", ""))][1] if len(lines) == 1 else "pieces"
+        lines = read_partial_offer(self.link.draft["offer"]).lines
+        limits = Limits(counted_as=self.link.draft.get("limits", {}).get("counted_as", {}))
+        return COUNT_WORDS[word_of(lines[0], limits)][1] if len(lines) == 1 else "pieces"
 
     @property
     def zone(self) -> str:
