@@ -6,6 +6,7 @@ import tempfile
 from pathlib import Path
 
 from django.test import override_settings
+from playwright.sync_api import Route
 
 from cravik.catalogue.models import Option
 from cravik.catalogue.pictures import add_picture
@@ -77,6 +78,21 @@ class PhoneTest(BrowserTestCase):
         page.reload()  # the page that was led to after the decline knows that it is paid by now
         page.get_by_role("heading", name="Thank you").wait_for()
         self.assertEqual(Order.objects.count(), 1)
+
+    def test_what_was_typed_before_all_of_the_page_had_come_stays(self) -> None:
+        page = self.new_page(PHONE)
+        late: list[Route] = []
+        page.route("**/late.png", lambda route: late.append(route))
+        page.add_init_script(
+            "addEventListener('DOMContentLoaded', () => { document.body.append(new Image()); "
+            "document.body.lastChild.src = '/late.png'; })"
+        )
+        page.goto(make_live(self.business).path, wait_until="domcontentloaded")
+        page.evaluate("void (window.shown = new Promise((told) => addEventListener('pageshow', told)))")
+        fill_in(page)
+        late[0].abort()
+        page.evaluate("window.shown")
+        self.assertEqual(page.get_by_label("Security code").input_value(), "123")
 
     def test_a_bank_asks_first_and_who_gives_up_comes_back_to_the_filled_page(self) -> None:
         page = self.new_page(PHONE)

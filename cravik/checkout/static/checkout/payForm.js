@@ -23,8 +23,8 @@
       for (const field of this.form.querySelectorAll("[data-in-fours]")) {
         field.addEventListener("blur", () => this.space(field));
       }
-      // A page that comes back from the browser's memory may be pressed again.
-      window.addEventListener("pageshow", () => this.release());
+      // A page that comes back from the browser's memory may be pressed again. One that has just loaded keeps what was typed meanwhile.
+      window.addEventListener("pageshow", (event) => { if (event.persisted) this.release(); });
       this.settle();
     }
 

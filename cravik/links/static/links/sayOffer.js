@@ -11,7 +11,7 @@ document.addEventListener("alpine:init", () => {
       this.field.addEventListener("input", () => { clearTimeout(this.waiting); this.waiting = setTimeout(() => this.ask(), 120); });
       this.field.addEventListener("keydown", (event) => this.press(event));
       this.form.addEventListener("submit", (event) => { if (this.pressed) event.preventDefault(); this.pressed = true; });
-      window.addEventListener("pageshow", () => { this.pressed = false; });
+      window.addEventListener("pageshow", (event) => { if (event.persisted) this.pressed = false; });
       for (const example of this.$root.querySelectorAll("[data-example]")) {
         example.addEventListener("click", () => { this.field.value = example.textContent; this.field.focus(); this.ask(); });
       }
