@@ -11,6 +11,7 @@ from django.views.decorators.http import require_http_methods, require_POST
 
 from cravik.catalogue import digital_goods
 from cravik.catalogue.models import AccessCode, Item
+from cravik.catalogue.uploads import take_files
 from cravik.catalogue.views import item_or_404
 from cravik.setup.access import SellerRequest, seller_page
 from cravik.ui.fields import parse_id
@@ -27,7 +28,7 @@ def goods(request: SellerRequest, item_id: int) -> HttpResponse:
         if request.POST.get("act") == "codes":
             refusals = _take_codes(request, item, pasted)
         else:
-            refusals = _take_files(request, item)
+            refusals = take_files(item, request.FILES.getlist("file"), timezone.now())
         if not refusals:
             return redirect("catalogue:goods", item.pk)
     counts = dict(item.access_codes.order_by().values_list("state").annotate(Count("id")))
@@ -43,19 +44,6 @@ def goods(request: SellerRequest, item_id: int) -> HttpResponse:
         "next_codes": item.access_codes.filter(state=AccessCode.State.FREE).order_by("id")[:5],
     }
     return render(request, "catalogue/goods.html", context, status=400 if refusals else 200)
-
-
-def _take_files(request: SellerRequest, item: Item) -> list[str]:
-    files = request.FILES.getlist("file")
-    refusals = []
-    for file in files:
-        try:
-            digital_goods.add_file(item, file, timezone.now())
-        except digital_goods.FileRefused as refused:
-            refusals.append(str(refused))
-    if len(refusals) < len(files):
-        digital_goods.files_added.run(item.pk)
-    return refusals if files else ["Choose a file first."]
 
 
 def _take_codes(request: SellerRequest, item: Item, pasted: str) -> list[str]:

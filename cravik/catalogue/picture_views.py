@@ -8,16 +8,14 @@ from django.contrib import messages
 from django.http import Http404, HttpResponse, JsonResponse
 from django.shortcuts import redirect
 from django.utils import timezone
-from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.http import require_POST
 
 from cravik.catalogue import pictures
 from cravik.catalogue.forms import MAX_ALT_LENGTH, PictureForm
 from cravik.catalogue.models import Item, Picture
+from cravik.catalogue.uploads import take_photos
 from cravik.catalogue.views import item_or_404
 from cravik.setup.access import SellerRequest, seller_page
-from cravik.ui.fields import clean_line
-from cravik.ui.photo import PhotoRefused
 
 
 @require_POST
@@ -25,24 +23,12 @@ from cravik.ui.photo import PhotoRefused
 def add(request: SellerRequest, item_id: int) -> HttpResponse:
     """Take one photo or several. The page's script sends one at a time and is answered in JSON."""
     item = item_or_404(request, item_id)
-    refusals = []
-    files = request.FILES.getlist("photo")
-    for file in files[: pictures.MAX_PICTURES + 1]:
-        name = clean_line(file.name or "")[:60] or "The file"
-        try:
-            pictures.add_picture(item, file, file.size or 0, timezone.now())  # type: ignore[arg-type]  # an upload reads like the file it holds
-        except PhotoRefused as refused:
-            refusals.append(f"“{name}” was not taken. {refused}")
-        except pictures.TooManyPictures:
-            refusals.append(f"“{name}” was not taken. An item has {pictures.MAX_PICTURES} pictures at most.")
-    if not files:
-        refusals.append("Choose a picture first.")
+    refusals = take_photos(item, request.FILES.getlist("photo"), timezone.now())
     if request.headers.get("Accept") == "application/json":
         return JsonResponse({"refused": " ".join(refusals)}, status=400 if refusals else 201)
     for refusal in refusals:
         messages.error(request, refusal)
-    back = request.POST.get("back", "")
-    return redirect(back) if _is_own_path(back) else _back(item)
+    return _back(item)
 
 
 @require_POST
@@ -88,11 +74,6 @@ def _picture_or_404(item: Item, picture_id: int) -> Picture:
     if picture is None:
         raise Http404
     return picture
-
-
-def _is_own_path(address: str) -> bool:
-    """Whether it is a path of this application, and nothing that a browser takes for another place."""
-    return address.startswith("/") and url_has_allowed_host_and_scheme(address, allowed_hosts=None)
 
 
 def _back(item: Item) -> HttpResponse:

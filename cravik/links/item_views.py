@@ -39,7 +39,7 @@ def sell(request: SellerRequest, item: Item) -> HttpResponse:
     except PriceTooLow as refused:
         messages.warning(request, f"{amount.major} is too low for a link. {refused}")
         return redirect(item.path)
-    messages.success(request, "Here is your draft. Nobody sees it until you publish it.")
+    messages.success(request, "Draft ready. Nobody sees it until you publish.")
     return redirect("links:bench", link.pk)
 
 

@@ -62,7 +62,7 @@ def say(request: SellerRequest) -> HttpResponse:
 
 
 def _to_bench(request: SellerRequest, link: Link) -> HttpResponse:
-    messages.success(request, "Here is your draft. Nobody sees it until you publish it.")
+    messages.success(request, "Draft ready. Nobody sees it until you publish.")
     return redirect("links:bench", link.pk)
 
 
@@ -70,7 +70,7 @@ def _publish(request: SellerRequest, link: Link) -> HttpResponse:
     try:
         lifecycle.publish(link, timezone.now(), request.user)
     except lifecycle.NotReady as refusal:
-        messages.warning(request, f"Here is your draft. It is not published: {refusal}")
+        messages.warning(request, f"Draft ready. It is not published: {refusal}")
         return redirect("links:bench", link.pk)
     messages.success(request, "Published. This is what buyers see now.")
     return redirect("share:hand_out", link.pk)

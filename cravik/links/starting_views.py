@@ -50,5 +50,5 @@ def bring(request: SellerRequest) -> HttpResponse:
     if len(made) > 1:
         messages.success(request, f"{len(made)} drafts are made. Nobody sees them until you publish them.")
         return redirect("results:links")
-    messages.success(request, "Here is your draft. Nobody sees it until you publish it.")
+    messages.success(request, "Draft ready. Nobody sees it until you publish.")
     return redirect("links:bench", made[0].pk)

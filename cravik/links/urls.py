@@ -11,8 +11,8 @@ from cravik.links import (
     views,
     waiting_views,
 )
+from cravik.links.bench import goods_views, what_if_views
 from cravik.links.bench import views as bench_views
-from cravik.links.bench import what_if_views
 
 app_name = "links"
 urlpatterns = [
@@ -22,6 +22,8 @@ urlpatterns = [
     path("<id:link_id>/", bench_views.bench, name="bench"),
     path("<id:link_id>/filled/", filled_address.filled_address, name="filled_address"),
     path("<id:link_id>/what-if/", what_if_views.what_if, name="what_if"),
+    path("<id:link_id>/photos/<str:line>/", goods_views.add_photos, name="add_photos"),
+    path("<id:link_id>/files/<str:line>/", goods_views.add_files, name="add_files"),
     path("many/", many_views.many, name="many"),
     path("names/", bench_views.names, name="names"),
     path("of-item/<id:item_id>/", item_views.sell_item, name="sell_item"),

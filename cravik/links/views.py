@@ -49,7 +49,7 @@ def new(request: SellerRequest) -> HttpResponse:
             except PriceTooLow as refused:
                 form.add_error("amount", str(refused))
             else:
-                messages.success(request, "Here is your draft. Nobody sees it until you publish it.")
+                messages.success(request, "Draft ready. Nobody sees it until you publish.")
                 return redirect("links:bench", link.id)
     names = names_like(request.business, "", MAX_NAMES)
     text, status = request.GET.get("said", "")[:MAX_TEXT], 400 if form.is_bound else 200

@@ -112,6 +112,16 @@ def open_business(page: Page) -> None:
     page.get_by_role("button", name="Open the business").click()
 
 
+def open_editor(page: Page, editor: str) -> None:
+    """Open an editor of the bench: by the row of what is set, or else by the list of what can be added."""
+    decided = page.locator(f".decided-row [data-phrase={editor}]")
+    if decided.count():
+        decided.click()
+        return
+    page.locator(".add-subject > summary").click()
+    page.locator(f".add-menu [data-phrase={editor}]").click()
+
+
 def fill_in(page: Page, card: str = "9000000000000019", email: str = "maren@dunes.example") -> None:
     """Fill in a buyer's page."""
     page.get_by_label("Your name").fill("Maren Saltmarsh")

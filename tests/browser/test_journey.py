@@ -59,6 +59,7 @@ class FirstPaymentTest(BrowserTestCase):
 
         link = Link.objects.get()
         seller.goto(f"/links/{link.pk}/")
+        seller.get_by_text("More", exact=True).click()
         seller.get_by_role("button", name="Pause").click()
         seller.get_by_text("Paused. Anyone who had").wait_for()
         buyer.goto(address)

@@ -10,7 +10,7 @@ from playwright.sync_api import Locator, Page, expect
 
 from cravik.links.models import Link
 from cravik.orders.models import Order
-from tests.browser.base import PHONE, BrowserTestCase, fill_in
+from tests.browser.base import PHONE, BrowserTestCase, fill_in, open_editor
 from tests.factories import make_item
 from tests.links import make_link
 
@@ -110,6 +110,7 @@ class MakingTest(BrowserTestCase):
         self.assertLessEqual(hands.seconds, 20)
         page.goto(f"/links/{Link.objects.get().pk}/")
         hands = Hands(page)
+        hands.click(page.get_by_text("More", exact=True))
         hands.click(page.get_by_role("button", name="Make a copy"))
         page.get_by_text("Here is the copy").wait_for()
         page.locator("[name^='amount.']:focus").wait_for()
@@ -199,11 +200,12 @@ class MakingTest(BrowserTestCase):
         link = make_link(business=self.business, after={"message": "Thank you.\n\nSee you on the beach."})
         page = self.seller_page()
         page.goto(f"/links/{link.pk}/")
-        page.locator('[data-phrase="after"]').first.click()
+        open_editor(page, "after")
         message = page.get_by_label("Message", exact=True)
         expect(message).to_be_focused()
         page.keyboard.type("x")
         self.assertEqual(len(message.input_value()), len("Thank you.\n\nSee you on the beach.x"))
+        page.get_by_text("More", exact=True).click()
         page.get_by_text("End", exact=True).click()
         page.get_by_text("Nobody can pay by it any more").wait_for()
         self.assert_accessible(page)

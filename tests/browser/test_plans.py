@@ -6,7 +6,7 @@ from playwright.sync_api import Page
 
 from cravik.links.models import Link
 from cravik.orders.models import Order
-from tests.browser.base import PHONE, BrowserTestCase, fill_in
+from tests.browser.base import PHONE, BrowserTestCase, fill_in, open_editor
 from tests.links import line, make_link
 
 
@@ -37,7 +37,7 @@ class PlansTest(BrowserTestCase):
 
     def test_each_plan_is_made_and_rehearsed(self) -> None:
         page, link = self.bench(line(amount="600"))
-        page.locator("[data-phrase=plan]").click()
+        open_editor(page, "plan")
         kind = page.get_by_label("It is paid")
         kind.select_option("instalments")
         page.get_by_label("In how many parts").fill("6")
@@ -70,7 +70,7 @@ class PlansTest(BrowserTestCase):
 
     def test_what_was_changed_is_undone_and_done_again_by_key(self) -> None:
         page, _ = self.bench(line(name="Kites"))
-        page.locator("[data-phrase^=price]").click()
+        page.locator(".phrase[data-phrase^=price]").click()
         page.get_by_label("Amount").fill("31")
         self.saved(page)
         page.get_by_role("button", name="Undo: Price").wait_for()
@@ -85,11 +85,12 @@ class PlansTest(BrowserTestCase):
         breaks = [{"from": 1, "unit": "12"}, {"from": 10, "unit": "10.50"}]
         price = {"kind": "quantity", "method": "all_units", "breaks": breaks}
         page, link = self.bench(line(price=price, quantity={"max": None}))
-        page.get_by_text("10 cost 105.00 EUR, 9 cost 108.00 EUR.").wait_for()
+        page.locator(".advice-box > summary").click()
+        page.locator(".advices").get_by_text("10 cost 105.00 EUR, 9 cost 108.00 EUR.").wait_for()
         self.assert_accessible(page)
         page.get_by_role("button", name="Price each piece at the step that it falls in").click()
         page.get_by_text("for the first 9").wait_for()
-        self.assertEqual(page.locator(".advices").count(), 0)
+        self.assertEqual(page.locator(".advice-box").count(), 0)
         link.refresh_from_db()
         self.assertEqual(link.draft["offer"]["lines"][0]["price"]["method"], "incremental")
 
@@ -101,7 +102,7 @@ class PlansTest(BrowserTestCase):
         table.get_by_role("button", name="Another case").click()
         table.get_by_label("Code").nth(1).select_option("GUST")
         table.get_by_text("€64.80").first.wait_for()
-        page.locator("[data-phrase^=price]").click()
+        page.locator(".phrase[data-phrase^=price]").click()
         page.get_by_label("Amount").fill("30")
         table.get_by_text("€81.00").first.wait_for()  # the draft's change reaches the table
         page.reload()

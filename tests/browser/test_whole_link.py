@@ -19,7 +19,7 @@ from cravik.links.models import Link, Waiting
 from cravik.links.tasks import write_to_waiting
 from cravik.mailroom.models import Letter
 from cravik.orders.models import Order
-from tests.browser.base import DESK, NARROW, PHONE, BrowserTestCase, fill_in
+from tests.browser.base import DESK, NARROW, PHONE, BrowserTestCase, fill_in, open_editor
 from tests.browser.test_making import Hands
 from tests.factories import NOW, make_live
 from tests.links import line, make_link
@@ -38,26 +38,23 @@ class WholeLinkTest(BrowserTestCase):
         page.get_by_text("Not saved yet").wait_for(state="hidden")
         page.get_by_text("Everything is saved.").wait_for()
 
-    def open(self, page: Page, editor: str) -> None:
-        page.locator(f".additions [data-phrase={editor}], .said [data-phrase={editor}]").first.click()
-
     def test_a_workshop_is_made_filled_and_sold_out_by_two_buyers_at_once(self) -> None:
         page = self.seller_page()
         page.goto("/links/new/")
         page.locator("#id_said").fill("35 for a Workshop on the beach")
         page.keyboard.press("Enter")
-        page.get_by_text("Here is your draft").wait_for()
-        self.open(page, "questions")
+        page.get_by_text("Draft ready").wait_for()
+        open_editor(page, "questions")
         for number, question in enumerate(("*Size: S, M, L", "How many kites have you flown?", "Name on the tail"), 1):
             page.locator("#id_new_question").fill(question)
             page.keyboard.press("Enter")
             page.locator(".question-row:visible").nth(number - 1).wait_for()
             page.get_by_text(f"{number + 2 + 3} fields").wait_for()
-        self.open(page, "limits")
+        open_editor(page, "limits")
         page.get_by_role("button", name="In a week").click()
         page.get_by_label("In all", exact=True).fill("12")
         self.saved(page)
-        self.open(page, "after")
+        open_editor(page, "after")
         page.get_by_label("Message", exact=True).fill("See you at the slipway, {buyer}.")
         page.get_by_label("Redirect to").fill("https://kites.example/thanks")
         self.saved(page)
@@ -103,7 +100,7 @@ class WholeLinkTest(BrowserTestCase):
         self.assertRegex(receipt.text, r"https://kites\.example/thanks\?order=\w+\.[0-9a-f]{64}")
         # Two more places, and who waits is told.
         page.goto(f"/links/{link.pk}/")
-        self.open(page, "limits")
+        open_editor(page, "limits")
         page.get_by_label("In all", exact=True).fill("14")
         self.saved(page)
         page.get_by_text("Publishing changes 1 thing for buyers").wait_for()
@@ -121,14 +118,16 @@ class WholeLinkTest(BrowserTestCase):
     def test_a_question_and_an_end_take_five_seconds_each(self) -> None:
         page = self.bench(make_link(business=self.business, published=False))
         hands = Hands(page)
-        hands.click(page.locator(".additions [data-phrase=questions]"))
+        hands.click(page.locator(".add-subject > summary"))
+        hands.click(page.locator(".add-menu [data-phrase=questions]"))
         page.locator("#id_new_question:focus").wait_for()
         hands.type("Size: S, M, L", then="Enter")
         page.locator(".question-row:visible").first.wait_for()
         thinking = hands.acts * Hands.THINK
         self.assertLessEqual(hands.seconds - thinking, 5)
         hands = Hands(page)
-        hands.click(page.locator(".additions [data-phrase=limits]"))
+        hands.click(page.locator(".add-subject > summary"))
+        hands.click(page.locator(".add-menu [data-phrase=limits]"))
         hands.click(page.get_by_role("button", name="In a week"))
         self.saved(page)
         self.assertLessEqual(hands.seconds, 5.5)
@@ -138,7 +137,7 @@ class WholeLinkTest(BrowserTestCase):
         asked = [{"key": key, "kind": "yes_no", "label": f"Question {key}?"} for key in "abc"]
         link = make_link(business=self.business, published=False, questions=asked)
         page = self.bench(link)
-        self.open(page, "questions")
+        open_editor(page, "questions")
         rows = page.locator(".question-row:visible")
         handle = rows.nth(0).locator("[data-handle]")
         handle.scroll_into_view_if_needed()
@@ -158,7 +157,7 @@ class WholeLinkTest(BrowserTestCase):
     def test_words_are_written_with_buttons_and_taken_back(self) -> None:
         link = make_link(business=self.business, published=False)
         page = self.bench(link)
-        self.open(page, "words")
+        open_editor(page, "words")
         page.keyboard.type("By hand")
         page.keyboard.press("Control+a")
         page.get_by_role("button", name="Bold").click()
@@ -213,7 +212,7 @@ class WholeLinkTest(BrowserTestCase):
             page.get_by_text("A document", exact=True).click()
             page.get_by_label("A link or an offer as JSON").set_input_files(file)
             page.get_by_role("button", name="Make drafts of it").click()
-            page.get_by_text("Here is your draft").wait_for()
+            page.get_by_text("Draft ready").wait_for()
         made = Link.objects.latest("id")
         self.assertEqual({**made.draft, "name": link.name}, document)
 
@@ -241,7 +240,7 @@ class WholeLinkTest(BrowserTestCase):
             page = self.bench(link, size)
             for editor in EDITORS:
                 with self.subTest(f"{editor} at {size['width']}"):
-                    self.open(page, editor)
+                    open_editor(page, editor)
                     self.assert_accessible(page)
                     self.assert_fits(page)
 

@@ -30,7 +30,8 @@ from cravik.links.bench.advising import KEY_LENGTH, MAX_DISMISSED, mend_by, put_
 from cravik.links.bench.asking import ask, drop_question
 from cravik.links.bench.changes import Document
 from cravik.links.bench.history import sell_again, step_back, step_forward
-from cravik.links.bench.parts.stock import ItemStock
+from cravik.links.bench.parts.pictures import OptionPictures
+from cravik.links.bench.parts.stock import FirstCountForm, ItemStock, count_anew
 from cravik.links.bench.taking import sell_all, sell_any, sell_one
 from cravik.links.models import Link, SoldItem, items_of_draft
 from cravik.links.naming import free_key
@@ -141,10 +142,19 @@ def _make_item(acting: Acting) -> None:
     acting.opens, acting.words = f"name-{acting.line}", f"Keeping “{item.name}” in the catalogue"
 
 
-def _make_counted(acting: Acting) -> None:
-    """Add pictures, stock or files, where pieces are counted and options have pictures."""
+def _count(acting: Acting) -> None:
+    """Count what the line sells, which keeps it in the catalogue; of what has options, each is counted there."""
+    form = FirstCountForm(acting.sent, acting.line)
+    if not form.is_valid():
+        raise ActRefused(str(form.errors["count"][0]), form.add_prefix("count"))
+    has_options = bool(acting.draft.lines[acting.place].get("choices"))
+    count = form.cleaned_data["count"]
+    if count is None and not has_options:
+        raise ActRefused("Say how many you have.", form.add_prefix("count"))
     _make_item(acting)
-    acting.opens = f"options-{acting.line}"
+    if not has_options:
+        count_anew(SoldItem.objects.get(link=acting.link, edition=None, line=acting.line).item, count)
+    acting.opens = f"stock-{acting.line}"
 
 
 def _add_joining_fee(acting: Acting) -> None:
@@ -200,16 +210,20 @@ def _go_back(acting: Acting) -> None:
     acting.words = f"Going back to version {number}"
 
 
-def _write_stock(acting: Acting) -> None:
-    """Keep the counts and the pictures of the item that the line sells."""
-    item = items_of_draft(acting.link).get(acting.line)
-    if item is None:
-        raise ActRefused("That is no longer part of the link.")
-    if told := ItemStock(item, acting.sent).write():
-        refusal = ActRefused("")
-        refusal.told = told
-        raise refusal
-    acting.opens = f"options-{acting.line}"
+def _write(kind: type[ItemStock | OptionPictures], panel: str) -> Callable[[Acting], None]:
+    """Keep what is filled in about the item that the line sells."""
+
+    def write(acting: Acting) -> None:
+        item = items_of_draft(acting.link).get(acting.line)
+        if item is None:
+            raise ActRefused("That is no longer part of the link.")
+        if told := kind(item, acting.sent).write():
+            refusal = ActRefused("")
+            refusal.told = told
+            raise refusal
+        acting.opens = f"{panel}-{acting.line}"
+
+    return write
 
 
 def _item_of(line: Document, currency: str) -> ItemDraft:
@@ -255,12 +269,13 @@ ACTS: dict[str, Callable[[Acting], None]] = {
     "up": _move(-1),
     "down": _move(1),
     "keep": _make_item,
-    "count": _make_counted,
+    "count": _count,
     "joining": _add_joining_fee,
     "any": sell_any,
     "all": sell_all,
     "one_of": sell_one,
-    "stock": _write_stock,
+    "stock": _write(ItemStock, "stock"),
+    "show": _write(OptionPictures, "pictures"),
     "ask": ask,
     "drop_question": drop_question,
     "mend": _mend,

@@ -22,6 +22,9 @@ from cravik.links.bench.parts.base import Sent
 from cravik.links.models import Link
 from cravik.setup.defaults import defaults_of
 
+#: The editor of the list of what a link sells, and the phrase that says how buyers take of it.
+THINGS = "things"
+
 
 class RevisionForm(forms.Form):
     revision = forms.IntegerField(widget=forms.HiddenInput, min_value=1)
@@ -33,18 +36,17 @@ class Panel:
 
     name: str
     heading: str
-    #: Of which line it is, in words, where there are several.
-    of: str
+    #: Of which line it is, by its name, where there are several.
+    line: str
     parts: list[BenchPart]
+
+    @property
+    def of(self) -> str:
+        return f" of “{self.line}”" if self.line else ""
 
     @property
     def is_shown(self) -> bool:
         return any(part.is_shown for part in self.parts)
-
-    @property
-    def adds(self) -> str:
-        """What the sentence offers to add by it, while it says nothing of it."""
-        return next((part.adds for part in self.parts if part.adds and part.is_shown), "")
 
 
 @dataclass(frozen=True)
@@ -73,8 +75,8 @@ class BenchSheet:
             if not is_whole and not any(name.startswith(line.key) for name in named):
                 continue
             parts = [part(link, line, data) for part in parts_of_line(line, data)]
-            of = "" if line.is_only else f" of “{line.name or 'what is not named yet'}”"
-            self.lines.append(SheetLine(line, parts, _panels(parts, of)))
+            name = "" if line.is_only else line.name or "what is not named yet"
+            self.lines.append(SheetLine(line, parts, _panels(parts, name)))
         self.parts = [part(link, data=data) for part in LINK_PARTS]
         self.panels = _panels(self.parts)
         #: What keeps it from being saved, by the names of fields, or by ``__all__`` where it stands at none.
@@ -136,6 +138,8 @@ class BenchSheet:
 
     def opened_by(self, phrase: str) -> str:
         """The editor that the phrase at that path of the sentence opens, or nothing."""
+        if phrase == THINGS:
+            return THINGS
         for part in self.parts:
             if part.opens(phrase):
                 return part.editor
@@ -154,9 +158,9 @@ class BenchSheet:
         return next((part.panel for part in self.all_parts() if part.editor == editor), "terms")
 
 
-def _panels(parts: list[BenchPart], of: str = "") -> list[Panel]:
-    """The panels of the parts, in their order; ``of`` says whose they are."""
+def _panels(parts: list[BenchPart], line: str = "") -> list[Panel]:
+    """The panels of the parts, in their order; ``line`` names whose they are."""
     names = dict.fromkeys(part.panel for part in parts)
     laid = {name: [part for part in parts if part.panel == name] for name in names}
-    panels = [Panel(name, lying[0].heading, of, lying) for name, lying in laid.items()]
+    panels = [Panel(name, lying[0].heading, line, lying) for name, lying in laid.items()]
     return [panel for panel in panels if panel.heading]

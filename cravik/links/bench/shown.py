@@ -13,32 +13,17 @@ from cravik.catalogue.models import Item
 from cravik.core.documents.link_draft import paths_of_gaps
 from cravik.core.documents.partial_offer import read_partial_offer
 from cravik.core.link.limits import NO_LIMITS
-from cravik.core.text.sentence import Phrase, sentence
+from cravik.core.text.sentence import sentence
 from cravik.links.bench.advising import Advice, advice_on
 from cravik.links.bench.history import History, history_of
-from cravik.links.bench.parts import TERMS_PARTS
 from cravik.links.bench.parts.kind import KindPart
+from cravik.links.bench.phrases import BenchPhrase, phrases_of
 from cravik.links.bench.sheet import BenchSheet
+from cravik.links.bench.subjects import Subjects, subjects_of
 from cravik.links.bench.what_if import WhatIf
 from cravik.links.lifecycle import why_not_publishable
 from cravik.links.models import Link, items_of_draft
 from cravik.links.versions import unpublished_changes
-
-#: Letters of a sentence that is set smaller.
-LONG_SENTENCE = 220
-
-
-@dataclass(frozen=True)
-class BenchPhrase:
-    """A phrase of the offer sentence, the name of the editor that it opens, if there is one, and the comma
-    or full stop that must not be parted from it. A ``gap`` is still to be decided."""
-
-    text: str
-    editor: str
-    after: str = ""
-    gap: bool = False
-    #: The numbers of the advice that is about it.
-    marks: tuple[int, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -69,12 +54,7 @@ class Bench:
     """What the bench shows of a draft."""
 
     phrases: tuple[BenchPhrase, ...]
-    #: Whether the sentence takes more room than its editor should leave it.
-    is_long: bool
-    #: What the sentence does not say yet and may: the words, and the panel where it is added.
-    additions: tuple[BenchPhrase, ...]
-    #: Terms of which the sentence says nothing, whatever they are.
-    unsaid_terms: tuple[BenchPhrase, ...]
+    subjects: Subjects
     #: The panel to be shown first: that of the first gap, or else of the price.
     opens: str
     #: What buyers pay and the seller keeps, in the cases that the seller thinks of; None while there is no sum.
@@ -99,14 +79,13 @@ def bench_of(link: Link, sheet: BenchSheet | None = None) -> Bench:
     steps = content.steps if content else ()
     limits = content.limits if content else NO_LIMITS
     spoken = sentence(offer, steps=steps, limits=limits, zone=link.business.time_zone)
-    phrases = tuple(_phrases(spoken, sheet))
+    phrases = phrases_of(spoken, sheet)
     gaps = (sheet.panel_of(phrase.editor) for phrase in phrases if phrase.gap and phrase.editor)
     opens = next(gaps, f"{KindPart.name}-{sheet.lines[0].line.key}")
-    is_long = sum(len(phrase.text) for phrase in phrases) > LONG_SENTENCE
-    additions, unsaid = tuple(_additions(phrases, sheet)), tuple(_unsaid_terms(phrases))
+    subjects = subjects_of(sheet, phrases)
     advice = tuple(_advice(link, sheet))
     phrases = tuple(_marked(phrase, advice) for phrase in phrases)
-    said, beside = (phrases, is_long, additions, unsaid, opens), (advice, history_of(link), unpublished_changes(link))
+    said, beside = (phrases, subjects, opens), (advice, history_of(link), unpublished_changes(link))
     lacking = tuple(downloads_without_goods([item.pk for item in items_of_draft(link).values()]))
     if content is None:
         missing = paths_of_gaps(link.draft).items()
@@ -136,27 +115,3 @@ def _editor_of(at: str, sheet: BenchSheet) -> str:
 
 def _marked(phrase: BenchPhrase, advice: Iterable[ShownAdvice]) -> BenchPhrase:
     return replace(phrase, marks=tuple(each.number for each in advice if each.editor and each.editor == phrase.editor))
-
-
-def _phrases(spoken: Iterable[Phrase], sheet: BenchSheet) -> list[BenchPhrase]:
-    phrases: list[BenchPhrase] = []
-    for phrase in spoken:
-        text = phrase.text
-        if phrases and text[0] in ",;.":
-            phrases[-1] = replace(phrases[-1], after=text[0])
-            text = text[1:]
-        phrases.append(BenchPhrase(text, sheet.opened_by(phrase.about) if phrase.about else "", gap=phrase.gap))
-    return phrases
-
-
-def _additions(phrases: Iterable[BenchPhrase], sheet: BenchSheet) -> Iterable[BenchPhrase]:
-    """The panels that no phrase opens yet."""
-    said = {sheet.panel_of(phrase.editor) for phrase in phrases if phrase.editor}
-    for panel in sheet.all_panels():
-        if panel.adds and panel.name not in said:
-            yield BenchPhrase(f"{panel.adds}{panel.of.replace(' of ', ' for ', 1)}", panel.parts[0].editor)
-
-
-def _unsaid_terms(phrases: Iterable[BenchPhrase]) -> Iterable[BenchPhrase]:
-    said = {phrase.editor for phrase in phrases}
-    return (BenchPhrase(part.adds, part.name) for part in TERMS_PARTS if part.name not in said)

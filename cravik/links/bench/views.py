@@ -32,6 +32,8 @@ _CHANGED_ELSEWHERE = (
 #: What is told beside the parts, by the names under which the page has it.
 _PIECES = {
     "sentence": "links/_sentence.html",
+    "decided": "links/bench/_decided.html",
+    "addable": "links/bench/_addable.html",
     "missing": "links/_missing.html",
     "keeps": "links/bench/_keeps.html",
     "advice": "links/bench/_advice.html",

@@ -11,7 +11,8 @@ from django.http import HttpResponse
 from cravik.catalogue.models import Item, Variant
 from cravik.catalogue.tests.photos import photo
 from cravik.core.pricing.money import Money
-from cravik.links.models import Link
+from cravik.links.bench.shown import bench_of
+from cravik.links.models import Link, items_of_draft
 from tests.bench_form import BenchCase
 from tests.factories import make_business, make_item
 from tests.links import line
@@ -74,37 +75,80 @@ class ThingsTest(BenchCase):
     def test_options_of_a_link_s_own_get_stock_and_pictures_on_the_bench(self) -> None:
         span = {"name": "Span", "options": [{"name": "1.2 m"}, {"name": "1.8 m", "weight_g": 90}]}
         link = self.link(line(choices=[span]))
-        self.assertEqual(self.act(link, "count:kite")["Location"], f"/links/{link.pk}/#panel-options-kite")
+        self.assertEqual(self.act(link, "count:kite")["Location"], f"/links/{link.pk}/#panel-stock-kite")
         item = Item.objects.get()
         small, large = item.variants.all()
-        back = f"/links/{link.pk}/#panel-options-kite"
-        with tempfile.TemporaryDirectory() as folder, self.settings(CRAVIK_DATA_DIR=Path(folder)):
-            sent = SimpleUploadedFile("kite.jpg", photo((80, 60)), "image/jpeg")
-            added = self.client.post(f"/catalogue/{item.pk}/pictures/", {"photo": sent, "back": back})
-            self.assertEqual(added["Location"], back)
-            for other in ("//elsewhere.example/", "https://elsewhere.example/", "/\\elsewhere.example"):
-                answer = self.client.post(f"/catalogue/{item.pk}/pictures/", {"back": other})
-                self.assertEqual(answer["Location"], f"/catalogue/{item.pk}/#pictures")
-        picture = item.pictures.get()
-        option = item.option_groups.get().options.last()
         typed = {f"row-{small.pk}-seen_count": "", f"row-{small.pk}-count": "3", f"row-{large.pk}-seen_count": ""}
-        typed |= {f"option-{option.pk}-picture": str(picture.pk), f"row-{large.pk}-sells_beyond": "on"}
+        typed |= {f"row-{large.pk}-sells_beyond": "on"}
         lost = self.act(link, "", **typed)
         self.assertContains(lost, "Save this first, by the button below.", status_code=400)
         self.assertContains(lost, 'value="3"', status_code=400)
         self.act(link, "stock:kite", **typed)
         small.refresh_from_db()
         large.refresh_from_db()
-        option.refresh_from_db()
         self.assertEqual((small.count, large.count, large.sells_beyond), (3, None, True))
-        self.assertEqual((option.picture, item.revision + 1), (picture, Item.objects.get().revision))
         Variant.objects.filter(id=small.pk).update(count=2)  # sold meanwhile
         sold = self.act(link, "stock:kite", **typed | {f"row-{small.pk}-seen_count": "3", f"row-{small.pk}-count": "9"})
         self.assertContains(sold, "It changed since you opened the page: it is 2 now", status_code=400)
         wrong = self.act(link, "stock:kite", **typed | {f"row-{small.pk}-count": "many"})
         self.assertContains(wrong, "Write a whole number.", status_code=400)
-        self.assertContains(self.act(link, "stock:kite"), "What is left was not sent", status_code=400)
+        self.assertContains(self.act(link, "stock:kite"), "The counts were not sent", status_code=400)
         self.assertContains(self.act(link, "stock:nothing"), "no longer part", status_code=400)
+
+        back = f"/links/{link.pk}/#panel-pictures-kite"
+        with tempfile.TemporaryDirectory() as folder, self.settings(CRAVIK_PICTURES=Path(folder)):
+            sent = SimpleUploadedFile("kite.jpg", photo((80, 60)), "image/jpeg")
+            self.assertEqual(self.client.post(f"/links/{link.pk}/photos/kite/", {"photo": sent})["Location"], back)
+        picture = item.pictures.get()
+        option = item.option_groups.get().options.last()
+        self.act(link, "show:kite", **{f"option-{option.pk}-picture": str(picture.pk)})
+        option.refresh_from_db()
+        self.assertEqual((option.picture, item.revision + 1), (picture, Item.objects.get().revision))
+        self.assertContains(self.act(link, "show:kite"), "The pictures were not sent", status_code=400)
+
+    def test_the_first_picture_file_or_count_keeps_the_line_in_the_catalogue(self) -> None:
+        folder = Path(self.enterContext(tempfile.TemporaryDirectory()))
+        self.enterContext(self.settings(CRAVIK_PICTURES=folder, CRAVIK_FILES=folder))
+        for kind, field, sent in (
+            ("photos", "photo", SimpleUploadedFile("kite.jpg", photo((80, 60)), "image/jpeg")),
+            ("files", "file", SimpleUploadedFile("pattern.pdf", b"%PDF-1.4", "application/pdf")),
+        ):
+            link = self.link(line())
+            address = f"/links/{link.pk}/{kind}/kite/"
+            self.assertContains(self.client.post(address, follow=True), "first.")
+            self.assertContains(
+                self.client.post(f"/links/{link.pk}/{kind}/other/", {field: sent}, follow=True), "no longer part"
+            )
+            self.assertEqual(items_of_draft(link), {})
+            sent.seek(0)
+            shown = self.client.post(address, {field: sent}, follow=True)
+            item = Item.objects.latest("id")
+            self.assertEqual(
+                (item.name, item.pictures.count(), item.files.count()),
+                ("Kite", int(kind == "photos"), int(kind == "files")),
+            )
+            self.assertContains(shown, "1" if kind == "photos" else "pattern.pdf")
+        link = self.link(line())
+        for typed, told in (
+            ("", "Say how many you have."),
+            ("many", "Write a whole number"),
+            ("0", "from 1 to 1,000,000"),
+        ):
+            self.assertContains(self.act(link, "count:kite", **{"first-kite-count": typed}), told, status_code=400)
+        self.act(link, "count:kite", **{"first-kite-count": "12"})
+        self.assertEqual(Variant.objects.latest("id").count, 12)
+
+    def test_what_is_set_stands_in_one_row_and_the_rest_in_one_list(self) -> None:
+        link = self.link(line(), labels=["market"], page={"button": "Adopt it"})
+        subjects = bench_of(link).subjects
+        shown = {each.called: each.value for each in subjects.decided}
+        self.assertLessEqual({"Price": "€24.00", "Button": "Adopt it", "Labels": "market"}.items(), shown.items())
+        self.assertNotIn("Description", shown)
+        offered = [each.words for each in subjects.addable if not each.value]
+        self.assertEqual(offered[:4], ["Pictures", "How many I have", "Files to download", "Another item"])
+        self.assertIn("Description", offered)
+        self.assertNotIn("Labels", offered)
+        self.assertEqual([each.value for each in subjects.addable if each.words == "Labels"], ["market"])
 
     def test_what_no_item_can_have_is_refused(self) -> None:
         many = [{"name": name, "options": [{"name": str(n)} for n in range(16)]} for name in ("Span", "Colour")]

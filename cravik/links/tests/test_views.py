@@ -20,7 +20,7 @@ class NewLinkTest(TestCase):
         answer = self.client.post(
             "/links/new/", {"purpose": "Kite repair", "amount": "24", "currency": "EUR"}, follow=True
         )
-        self.assertContains(answer, "Here is your draft")
+        self.assertContains(answer, "Draft ready")
         self.assertContains(answer, 'data-phrase="price-purpose"')
         link = Link.objects.get()
         self.assertEqual(

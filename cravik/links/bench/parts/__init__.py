@@ -11,11 +11,13 @@ from cravik.links.bench.parts.button import ButtonPart
 from cravik.links.bench.parts.card import CardPart
 from cravik.links.bench.parts.codes import CodesPart
 from cravik.links.bench.parts.currency import CurrencyPart
+from cravik.links.bench.parts.files import FilesPart
 from cravik.links.bench.parts.kind import KindPart
 from cravik.links.bench.parts.labels import LabelsPart
 from cravik.links.bench.parts.limits import LimitsPart
 from cravik.links.bench.parts.line_name import LineNamePart
 from cravik.links.bench.parts.options import OptionsPart
+from cravik.links.bench.parts.pictures import PicturesPart
 from cravik.links.bench.parts.plans import PlanPart
 from cravik.links.bench.parts.prices import PRICE_PARTS, PricePart, kind_of
 from cravik.links.bench.parts.quantity import QuantityPart
@@ -42,7 +44,9 @@ LINE_PARTS: tuple[type[BenchPart], ...] = (
     PricePart,
     QuantityPart,
     OptionsPart,
+    PicturesPart,
     StockPart,
+    FilesPart,
     SendingPart,
 )
 #: In the order in which they stand on the bench, after the lines.

@@ -23,10 +23,16 @@ class AfterPart(BenchPart):
     name = "after"
     heading = "After paying"
     mark = "message"
-    adds = "what happens after paying"
+    called = "After paying"
+    adds = "Message or page after paying"
+    found_by = "thank you redirect confirmation"
     template = "links/bench/parts/after.html"
     shown_on = "after"
     phrases = ("after",)
+
+    @property
+    def value(self) -> str:
+        return next((str(each) for each in self.read().values() if each), "")
 
     @property
     def is_shown(self) -> bool:

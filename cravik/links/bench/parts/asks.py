@@ -16,6 +16,15 @@ _LABELLED = (
     ("note", "A note", "A note to the seller"),
     ("reference", "A reference", "Your reference"),
 )
+#: What is asked, in a word.
+_SHORT = {
+    "phone": "phone",
+    "address": "address",
+    "invoice": "company",
+    "note": "note",
+    "reference": "reference",
+    "newsletter": "newsletter",
+}
 MAX_LABEL, MAX_NEWSLETTER = 120, 300
 
 
@@ -23,9 +32,15 @@ class AsksPart(BenchPart):
     name = "asks"
     heading = "What else buyers tell you"
     mark = "ask_phone"
-    adds = "what buyers tell you"
+    called = "Asked"
+    adds = "Phone, address or note"
+    found_by = "ask contact company tax number invoice reference newsletter"
     template = "links/bench/parts/asks.html"
     phrases = ("asks",)
+
+    @property
+    def value(self) -> str:
+        return ", ".join(words for name, words in _SHORT.items() if name in self.before)
 
     @property
     def is_shown(self) -> bool:

@@ -60,8 +60,14 @@ class BenchPart(forms.Form):
     heading: ClassVar[str] = ""
     #: The panel it shares with another part, by that part's name; empty: one of its own.
     lies_with: ClassVar[str] = ""
-    #: How the sentence offers what it does not say yet, such as ``a code``; empty: it offers nothing.
+    #: What it is called in the row of what is set, in a word or two; empty: it is not listed there.
+    called: ClassVar[str] = ""
+    #: What the list of things to add calls it while nothing is said of it; empty: it is not listed there.
     adds: ClassVar[str] = ""
+    #: Other words that sellers look for it by.
+    found_by: ClassVar[str] = ""
+    #: Whether it is what most sellers add first.
+    is_added_first: ClassVar[bool] = False
     #: Whether amounts stand in its fields.
     has_amounts: ClassVar[bool] = False
     #: A field that is always sent with it, by which it shows whether it was; empty: any of its fields.
@@ -158,6 +164,11 @@ class BenchPart(forms.Form):
     def is_reshaped(self) -> bool:
         """Whether its panel has other fields once a valid form is saved."""
         return False
+
+    @property
+    def value(self) -> str:
+        """What the draft says of it in a few words, where the sentence's phrases say it less well, or nothing."""
+        return ""
 
     def opens(self, phrase: str) -> bool:
         """Whether the phrase at that path of the sentence opens it."""

@@ -18,9 +18,14 @@ MAX_BUTTON = 60
 class ButtonPart(BenchPart):
     name = "button"
     heading = "The pay button"
-    adds = "words for the button"
+    called = "Button"
+    adds = "Words for the pay button"
     template = "links/bench/parts/button.html"
     phrases = ("page.button",)
+
+    @property
+    def value(self) -> str:
+        return str(self.read()["button"])
 
     @property
     def is_shown(self) -> bool:

@@ -18,10 +18,16 @@ class CardPart(BenchPart):
     name = "card"
     heading = "The card that social apps show"
     mark = "card_title"
-    adds = "a title for its card"
+    called = "Card"
+    adds = "Title for social apps"
+    found_by = "card preview share search engines"
     template = "links/bench/parts/card.html"
     phrases = ("page.card",)
     pieces: ClassVar = {"card": "links/bench/parts/_card_shown.html"}
+
+    @property
+    def value(self) -> str:
+        return str(self.before.get("title") or self.before.get("words") or "")
 
     @property
     def is_shown(self) -> bool:

@@ -64,10 +64,16 @@ class CodesPart(BenchPart):
     heading = "Discount codes"
     mark = "codes-TOTAL_FORMS"
     has_amounts = True
-    adds = "a code"
+    called = "Discount codes"
+    adds = "Discount code"
+    found_by = "coupon voucher promotion percent off"
     template = "links/bench/parts/codes.html"
     phrases = ("codes",)
     pieces: ClassVar = {"codes": "links/bench/parts/_codes_shown.html"}
+
+    @property
+    def value(self) -> str:
+        return ", ".join(self.codes)
 
     @property
     def is_shown(self) -> bool:

@@ -17,6 +17,7 @@ class KindPart(BenchPart):
 
     name = "kind"
     heading = "Price"
+    called = "Price"
     template = "links/bench/parts/kind.html"
 
     @property

@@ -15,9 +15,15 @@ from cravik.ui.fields import LineField
 class LabelsPart(BenchPart):
     name = "labels"
     heading = "Labels"
-    adds = "a label"
+    called = "Labels"
+    adds = "Labels"
+    found_by = "tag sort group"
     template = "links/bench/parts/labels.html"
     phrases = ("labels",)
+
+    @property
+    def value(self) -> str:
+        return str(self.read()["labels"])
 
     @property
     def is_shown(self) -> bool:

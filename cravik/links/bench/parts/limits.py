@@ -53,7 +53,9 @@ class LimitsPart(BenchPart):
     name = "limits"
     heading = "When, and how many"
     mark = "orders"
-    adds = "closing date or places"
+    called = "Limits"
+    adds = "Closing date or places"
+    found_by = "opening deadline seats tickets edition copies sold out per buyer"
     template = "links/bench/parts/limits.html"
     phrases = ("limits",)
     pieces: ClassVar = {"limits": "links/bench/parts/_limits_shown.html"}

@@ -39,13 +39,15 @@ class OptionsPart(BenchPart):
 
     name = "options"
     heading = "Options"
+    called = "Options"
+    found_by = "size colour variants choose"
     has_amounts = True
     template = "links/bench/parts/options.html"
     phrases = ("choices",)
 
     @property
     def adds(self) -> str:  # type: ignore[override]  # an item's are changed at the item
-        return "" if self.line.item else "options"
+        return "" if self.line.item else "Options"
 
     def group_field(self, number: int) -> str:
         return f"options.{self.line.key}.{number}"

@@ -15,7 +15,9 @@ from cravik.ui.fields import CountField
 class QuantityPart(BenchPart):
     name = "quantity"
     heading = "How many"
-    adds = "how many"
+    called = "How many"
+    adds = "How many a buyer may take"
+    found_by = "quantity number minimum maximum extra several"
     template = "links/bench/parts/quantity.html"
     phrases = ("quantity", "optional")
 

@@ -15,13 +15,22 @@ from cravik.ui.fields import GramsField, LineField
 class SendingPart(BenchPart):
     name = "sending"
     heading = "Sending it"
-    adds = "how it is sent"
+    called = "Sending"
+    adds = "Weight, and how it is sent"
+    found_by = "post shipping parcel delivery tax category"
     phrases = ("weight_g", "tax_category")
     template = "links/bench/parts/sending.html"
 
     @property
+    def value(self) -> str:
+        line = self.line.document
+        if not line.get("ships"):
+            return ""
+        return f"by post, {line['weight_g']:,} g" if line.get("weight_g") else "by post"
+
+    @property
     def is_shown(self) -> bool:
-        return not self.line.item
+        return True
 
     def add_fields(self) -> None:
         if self.line.item:

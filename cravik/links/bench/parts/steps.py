@@ -43,7 +43,9 @@ class StepsPart(BenchPart):
     heading = "A price that changes"
     mark = "steps-TOTAL_FORMS"
     has_amounts = True
-    adds = "price change"
+    called = "Price change"
+    adds = "Price change"
+    found_by = "early bird later rise step"
     template = "links/bench/parts/steps.html"
     phrases = ("steps",)
 

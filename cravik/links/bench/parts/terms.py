@@ -35,6 +35,10 @@ class TermsPart(BenchPart):
         """What the draft has of it."""
         return words_of_term(self.link, self.subject, self.defaults)
 
+    @property
+    def value(self) -> str:
+        return self.words if self.is_own else ""
+
     @classmethod
     def put(cls, draft: DraftInHand, change: Change) -> None:
         draft.document = put_own(draft.document, cls.subject, change.piece)
@@ -43,37 +47,43 @@ class TermsPart(BenchPart):
 class DeliveryPart(TermsPart):
     name = subject = Subject.DELIVERY
     heading = TITLES[Subject.DELIVERY]
-    adds = "delivery"
+    called = adds = "Delivery"
+    found_by = "shipping post countries"
     phrases = ("delivery",)
 
 
 class TaxPart(TermsPart):
     name = subject = Subject.TAX
     heading = TITLES[Subject.TAX]
-    adds = "tax"
+    called = adds = "Tax"
+    found_by = "vat gst"
     phrases = ("tax",)
 
 
 class ConditionsPart(TermsPart):
     name = subject = Subject.CONDITIONS
     heading = TITLES[Subject.CONDITIONS]
-    adds = "terms"
+    called = adds = "Terms of sale"
+    found_by = "conditions agree"
 
 
 class LookPart(TermsPart):
     name = subject = Subject.LOOK
     heading = TITLES[Subject.LOOK]
-    adds = "look"
+    called = adds = "Look"
+    found_by = "colours logo brand design"
 
 
 class ContactPart(TermsPart):
     name = subject = Subject.CONTACT
     heading = TITLES[Subject.CONTACT]
-    adds = "contact"
+    called = adds = "Contact"
+    found_by = "support e-mail phone"
 
 
 class FeePart(TermsPart):
     name = subject = Subject.FEE
     heading = TITLES[Subject.FEE]
-    adds = "fee"
+    called = adds = "Fee"
+    found_by = "processor keep"
     phrases = ("fee",)

@@ -17,8 +17,14 @@ from cravik.ui.fields import MarkedTextField
 class WordsPart(BenchPart):
     name = "words"
     heading = "Description"
-    adds = "description"
+    called = "Description"
+    adds = "Description"
+    found_by = "words text about"
     template = "links/bench/parts/words.html"
+
+    @property
+    def value(self) -> str:
+        return str(self.read()["words"])
 
     @property
     def is_shown(self) -> bool:

@@ -9,6 +9,7 @@ document.addEventListener("alpine:init", () => {
       this.view = this.$root.querySelector("[data-view]");
       this.kept = `bench-${this.$root.dataset.link}`;
       this.touched = new Set();
+      this.say(this.saying.textContent);
       this.form.addEventListener("input", (event) => { if (!("apart" in event.target.dataset)) this.typed(event.target); });
       this.form.addEventListener("submit", (event) => { event.preventDefault(); this.save(event.submitter); });
       this.$root.addEventListener("click", (event) => this.pressed(event));
@@ -21,6 +22,14 @@ document.addEventListener("alpine:init", () => {
         event.preventDefault();
         this.open(event.target.dataset.phrase);
       });
+      this.form.addEventListener("change", (event) => { if ("sends" in event.target.dataset) this.send(event.target); });
+      for (const side of this.$root.querySelectorAll("button[data-side]")) {
+        side.addEventListener("click", () => this.turn(side.dataset.side));
+      }
+      this.$root.querySelector("[data-whole]").addEventListener("click", (event) => this.showWhole(event.currentTarget));
+      new ResizeObserver(() => this.offerWhole()).observe(this.$root.querySelector("[data-sentence]"));
+      // A keyboard on the screen may lie over what stands at its foot.
+      window.visualViewport?.addEventListener("resize", () => this.rise());
       for (const width of this.$root.querySelectorAll("[data-width]")) {
         width.addEventListener("click", () => this.setWidth(width.dataset.width));
       }
@@ -49,6 +58,7 @@ document.addEventListener("alpine:init", () => {
         field.value = puts.dataset.puts;
         field.dispatchEvent(new Event("input", { bubbles: true }));
       }
+      if (event.target.closest("[data-close-sheet]")) this.turn("closed");
       if (event.target.closest("[data-next]")) this.next(event.target.closest("[data-panel]"));
     },
 
@@ -74,6 +84,7 @@ document.addEventListener("alpine:init", () => {
     open(about) {
       const editor = this.$root.querySelector(`[data-editor="${about}"]`);
       const panel = editor.closest("[data-panel]");
+      this.turn("edit");
       this.show(panel);
       this.showPage(this.$root.querySelector(`[data-page="${panel.dataset.shownOn ?? "before"}"]`));
       const rows = editor.querySelector("[data-rows]");
@@ -82,8 +93,51 @@ document.addEventListener("alpine:init", () => {
       field.focus({ preventScroll: true });
       // A single line is there to be replaced; of a text of several, one key would take all.
       if (field.matches("input")) field.select();
+      panel.scrollTop = 0;
+      if (getComputedStyle(panel).position !== "fixed") this.bringInSight(panel);
+      field.scrollIntoView({ block: "nearest" });
+    },
+
+    bringInSight(panel) {
       const box = panel.getBoundingClientRect();
       if (box.top < 0 || box.top > window.innerHeight * 0.7) panel.scrollIntoView({ block: "nearest" });
+    },
+
+    // On a small screen: the fields, the page, or neither, where all that stands beside them can be read.
+    turn(side) {
+      this.$root.dataset.side = side;
+      for (const button of this.$root.querySelectorAll("button[data-side]")) {
+        button.setAttribute("aria-pressed", String(button.dataset.side === side));
+      }
+    },
+
+    rise() {
+      const { height, scale } = window.visualViewport;
+      this.$root.style.setProperty("--under", `${scale === 1 ? Math.max(0, Math.round(innerHeight - height)) : 0}px`);
+    },
+
+    showWhole(button) {
+      const whole = this.$root.classList.toggle("is-whole");
+      button.setAttribute("aria-expanded", String(whole));
+      button.textContent = whole ? "Show less" : "Show all";
+    },
+
+    // Offered where the sentence has more than two lines, or the row more than fits.
+    offerWhole() {
+      if (this.$root.classList.contains("is-whole")) return;
+      const sentence = this.$root.querySelector("[data-sentence]"), row = this.$root.querySelector("[data-piece=decided]");
+      this.$root.querySelector("[data-whole]").hidden = sentence.scrollHeight <= sentence.clientHeight + 2 && row.scrollWidth <= row.clientWidth + 2;
+    },
+
+    // Photos and files go by forms of their own, after what was typed is saved.
+    async send(field) {
+      if (!field.files.length) return;
+      this.say("Sending …");
+      while (this.saving) await new Promise((done) => setTimeout(done, 50));
+      if ((this.waiting || this.touched.size) && !(await this.save())) return;
+      this.halted = true;
+      this.say("Sending … Stay on this page until it is there.");
+      field.form.submit();
     },
 
     next(panel) {
@@ -109,14 +163,16 @@ document.addEventListener("alpine:init", () => {
       const step = { "[": -1, "]": 1 }[event.key];
       if (!step) return;
       event.preventDefault();
-      const phrases = this.phrases();
+      const phrases = [...this.$root.querySelectorAll(".phrase, .decided")];
       const at = phrases.indexOf(document.activeElement);
       phrases[at < 0 ? (step > 0 ? 0 : phrases.length - 1) : (at + step + phrases.length) % phrases.length].focus();
     },
 
     say(words, trouble) {
-      this.saying.textContent = words;
-      this.saying.classList.toggle("is-trouble", Boolean(trouble));
+      for (const place of [this.saying, this.$root.querySelector("[data-saying-too]")]) {
+        place.textContent = words;
+        place.classList.toggle("is-trouble", Boolean(trouble));
+      }
     },
 
     // What is typed is kept in the browser until the server has it.
@@ -212,8 +268,12 @@ document.addEventListener("alpine:init", () => {
       }
       for (const [name, html] of Object.entries(answer.pieces)) {
         const piece = this.$root.querySelector(`[data-piece="${name}"]`);
-        if (piece) piece.replaceChildren(...this.parsed(html).childNodes);
+        if (!piece) continue;
+        const opened = piece.querySelector("details")?.open; // whoever reads it reads on
+        piece.replaceChildren(...this.parsed(html).childNodes);
+        if (opened) piece.querySelector("details")?.setAttribute("open", "");
       }
+      this.offerWhole();
       // What was typed meanwhile is not swept away: the next save brings the panel again.
       if (!this.waiting) for (const [name, html] of Object.entries(answer.panels)) this.reshape(name, html);
       for (const part of document.querySelectorAll("[data-unpublished]")) part.hidden = !answer.unpublished;

@@ -45,6 +45,8 @@ class ShownPlan:
 class PlanPart(BenchPart):
     name = "plan"
     heading = "When it is paid"
+    called = "Payment"
+    found_by = "subscription monthly repeat instalments deposit trial"
     mark = "plans-TOTAL_FORMS"
     has_amounts = True
     template = "links/bench/plans/plan.html"

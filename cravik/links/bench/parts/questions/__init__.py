@@ -39,13 +39,19 @@ class QuestionsPart(BenchPart):
     name = "questions"
     heading = "Questions of your own"
     mark = "questions-TOTAL_FORMS"
-    adds = "a question"
+    called = "Questions"
+    adds = "Question of your own"
+    found_by = "ask field form answer"
     template = "links/bench/questions/questions.html"
     phrases = ("questions",)
     pieces: ClassVar = {
         "repeated": "links/bench/questions/_repeated.html",
         "effort": "links/bench/questions/_effort.html",
     }
+
+    @property
+    def value(self) -> str:
+        return ", ".join(question.get("label", "") for question in self.questions)
 
     @property
     def is_shown(self) -> bool:

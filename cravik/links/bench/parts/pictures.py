@@ -1,0 +1,52 @@
+"""The pictures of what a line sells, and which of them shows which option. Adding one keeps it in the catalogue."""
+
+from __future__ import annotations
+
+from cravik.catalogue.models import Item, Option
+from cravik.catalogue.pictures import MAX_PICTURES
+from cravik.catalogue.services import show_options
+from cravik.catalogue.stock_forms import OptionPictureForm, named_pictures
+from cravik.links.bench.parts.base import Sent
+from cravik.links.bench.parts.of_item import ItemForms, OfItemPart
+
+_GONE = "The pictures were not sent. Load the page again."
+
+
+class OptionPictures(ItemForms):
+    """Which of the item's pictures shows each of its options; nothing where it has no pictures, or no options."""
+
+    def __init__(self, item: Item, sent: Sent | None = None) -> None:
+        self.item = item
+        named = named_pictures(item)
+        options = Option.objects.filter(group__item=item).order_by("group__position", "position") if named else ()
+        is_sent = sent is not None and any(f"option-{option.pk}-picture" in sent for option in options)
+        self.pictures = [OptionPictureForm(sent if is_sent else None, option, named) for option in options]
+        super().__init__(self.pictures, is_sent=is_sent)
+
+    def write(self) -> dict[str, list[str]]:
+        """Keep what was sent; returns what is wrong, and nothing is kept then."""
+        if found := self.faults:
+            return found
+        if not self.is_sent:
+            return {"__all__": [_GONE]}
+        show_options(self.item, {form.option.pk: form.cleaned_data["picture"] for form in self.pictures})
+        return {}
+
+
+class PicturesPart(OfItemPart):
+    name = "pictures"
+    heading = "Pictures"
+    called = "Pictures"
+    adds = "Pictures"
+    found_by = "photo image"
+    template = "links/bench/parts/pictures.html"
+    act = "show"
+    most = MAX_PICTURES
+
+    @property
+    def value(self) -> str:
+        count = len(self.line.item.pictures.all()) if self.line.item else 0
+        return f"{count}" if count else ""
+
+    def forms_of(self, item: Item, sent: Sent | None) -> ItemForms:
+        return OptionPictures(item, sent)
