@@ -75,7 +75,7 @@ def fill() -> None:
     LinkTally.objects.bulk_create(LinkTally(link=link) for link in links)
     Address.objects.bulk_create(Address(link=link, slug=f"number-{link.pk}") for link in links)
     Spot.objects.bulk_create(
-        Spot(link=link, code=f"Q{link.pk:06}"[-7:], name="The link itself", is_first=True, made_at=link.made_at)
+        Spot(link=link, code=f"Q{link.pk:06}"[-7:], name="Main link", is_first=True, made_at=link.made_at)
         for link in links
     )
     LinkLabel.objects.bulk_create(LinkLabel(link=link, label=f"label {link.pk % 20}") for link in links)

@@ -35,7 +35,7 @@ class Stream:
 
 #: By the beginning of the spot's name.
 _STREAMS: Mapping[str, Stream] = {
-    "The link itself": Stream(sites=("", "", "search.example", "kiteclub.example")),
+    "Main link": Stream(sites=("", "", "search.example", "kiteclub.example")),
     "Stall sign": Stream(0.8, (1.3, 1.2, 1.05), phones=0.95),
     "Winter newsletter": Stream(
         0.9, (1.1, 1.05, 1.0), 0.5, campaign="utm_campaign=winter&utm_medium=email&utm_source=newsletter"

@@ -22,7 +22,7 @@ ALPHABET = "3479CFHJKMNPQRTVWXY"
 LENGTH = 6
 #: Spots that one link may have, and characters of a name.
 MAX_SPOTS, MAX_SPOT_NAME = 2000, 80
-_FIRST = "The link itself"
+_FIRST = "Main link"
 
 
 class TooManySpots(Exception):

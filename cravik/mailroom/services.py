@@ -2,18 +2,24 @@
 
 from __future__ import annotations
 
+import io
 from dataclasses import dataclass
 from datetime import datetime, timedelta
+from email.mime.image import MIMEImage
 from email.utils import format_datetime
+from html import unescape
 
 import structlog
 from django.conf import settings
 from django.core.mail import EmailMultiAlternatives, get_connection
 from django.db import transaction
 from django.db.models import Q
+from PIL import Image
 
 from cravik.mailroom.models import Letter
 from cravik.setup.models import Business
+from cravik.ui.letters import LOGO
+from cravik.ui.picture_files import file_named, name_in_address
 
 #: A letter that was taken for delivery longer ago than this was cut off, and is taken again.
 CUT_OFF_AFTER = timedelta(minutes=10)
@@ -129,8 +135,28 @@ def message_of(letter: Letter, sent_at: datetime) -> EmailMultiAlternatives:
         },
         connection=get_connection(),
     )
-    message.attach_alternative(letter.html, "text/html")
+    message.attach_alternative(_with_its_logo(message, letter.html), "text/html")
     return message
+
+
+def _with_its_logo(message: EmailMultiAlternatives, html: str) -> str:
+    """The letter, its logo going with it instead of being fetched when it is opened: as PNG, which every program shows.
+
+    Without one, or where its file is gone, it stays as it is.
+    """
+    found = LOGO.search(html)
+    path = file_named(name_in_address(unescape(found[2]))) if found else None
+    if path is None:
+        return html
+    png = io.BytesIO()
+    with Image.open(path) as logo:
+        logo.save(png, "PNG")
+    picture = MIMEImage(png.getvalue(), "png")
+    picture.add_header("Content-ID", "<logo>")
+    picture.add_header("Content-Disposition", "inline", filename="logo.png")
+    message.mixed_subtype = "related"  # type: ignore[attr-defined]  # the stubs leave it out
+    message.attach(picture)
+    return LOGO.sub(r"\1cid:logo\3", html)
 
 
 def _mailbox(name: str, address: str) -> str:

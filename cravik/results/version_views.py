@@ -23,7 +23,7 @@ def versions(request: SellerRequest, link_id: int) -> HttpResponse:
     link = link_or_404(request, link_id)
     if request.method != "POST":
         page = Paginator(published_editions(link), MAX_AT_ONCE).get_page(request.GET.get("page"))
-        versions = versions_of(link, max(0, page.start_index() - 1))
+        versions = versions_of(link, timezone.now(), max(0, page.start_index() - 1))
         return render(request, "results/versions.html", {"link": link, "versions": versions, "page": page})
     number = request.POST.get("number", "")
     try:

@@ -74,7 +74,7 @@ class EndForm(forms.Form):
         required=False,
         max_length=290,  # and eight for the scheme
         widget=forms.TextInput(attrs={"inputmode": "url", "placeholder": "https://"}),
-        help_text="A page of yours. Left empty, they land on the link itself.",
+        help_text="A page of yours. Left blank, they land on the link's page.",
     )
 
     def clean_leads_to(self) -> str:

@@ -68,7 +68,7 @@ def end(request: SellerRequest, link_id: int, spot_id: int) -> HttpResponse:
     if not form.is_valid():
         messages.error(request, f"Not ended. {first_fault(form)}")
     elif found.is_first:
-        messages.warning(request, "This is the link itself. To stop selling, end the link.")
+        messages.warning(request, "This is the main link. To stop selling, end the link.")
     else:
         services.end_spot(found, form.cleaned_data["leads_to"], timezone.now())
         messages.success(request, "Ended. Its address leads people on, and they are not counted here any more.")

@@ -33,6 +33,7 @@ class SpotLine:
     """A spot with what it did in the last 30 days."""
 
     spot: Spot
+    #: That of the main link is the readable one.
     address: str
     photo: str
     ladder: Ladder
@@ -129,7 +130,7 @@ def _line(
     ladder = ladders.get((link.pk, spot.pk), Ladder())
     return SpotLine(
         spot,
-        f"{base}{spot.path}",
+        f"{base}{link.path if spot.is_first else spot.path}",
         _photo_address(spot),
         ladder,
         conversion(ladder.paid, ladder.opened),

@@ -2,19 +2,29 @@
 
 from __future__ import annotations
 
+import tempfile
 from collections.abc import Callable
 from datetime import datetime, timedelta
+from io import BytesIO
+from pathlib import Path
 from unittest import mock
 
 from django.test import SimpleTestCase, TestCase
 from django.utils import timezone
+from PIL import Image
 
+from cravik.catalogue.tests.photos import photo
 from cravik.mailroom.models import Letter
-from cravik.mailroom.services import MAX_TRIES, OutgoingLetter, deliver_waiting, queue_letters
+from cravik.mailroom.services import MAX_TRIES, OutgoingLetter, deliver_waiting, message_of, queue_letters
 from cravik.orders.letter_tasks import write_due_letters
 from cravik.orders.letters import letters_about
 from cravik.orders.models import MAX_LETTER_TRIES, Order
+from cravik.setup.kits import starting_document
+from cravik.setup.looks import look_of
+from cravik.setup.messages.kinds import CAN_BE_BOUGHT
+from cravik.setup.messages.wording import compose
 from cravik.ui.fields import is_mail_address
+from cravik.ui.picture_files import keep_picture, remove_files
 from tests.factories import NOW, MembershipFactory, make_live
 from tests.paying import open_page, pay_live, send
 
@@ -47,6 +57,29 @@ class DeliveryTest(TestCase):
 
     def states(self) -> dict[str, str]:
         return dict(Letter.objects.values_list("occasion", "state"))
+
+    def test_the_logo_goes_with_the_letter_and_one_that_is_gone_holds_up_nothing(self) -> None:
+        folder = self.enterContext(tempfile.TemporaryDirectory())
+        with self.settings(CRAVIK_PICTURES=Path(folder)):
+            kept = keep_picture(BytesIO(photo((400, 200))), 1000)
+            look = look_of({**starting_document(), "logo": kept, "logo_words": "A blue jug"})
+            composed = compose(CAN_BE_BOUGHT, CAN_BE_BOUGHT.original, {"business": "Jug & Bowl"}, look=look)
+            self.assertIn('alt="A blue jug"', composed.html)
+            kept_letter = OutgoingLetter("receipt", "logo", "Maren", "maren@dunes.example", **vars(composed))
+            queue_letters(self.business, [kept_letter], NOW)
+            sent = message_of(Letter.objects.get(), NOW).message()
+            self.assertEqual(sent.get_content_type(), "multipart/related")
+            parts = {part.get_content_type(): part for part in sent.walk()}
+            self.assertEqual(parts["image/png"]["Content-ID"], "<logo>")
+            self.assertEqual(Image.open(BytesIO(parts["image/png"].get_payload(decode=True))).size[0], 320)
+            self.assertIn('src="cid:logo"', parts["text/html"].get_payload(decode=True).decode())
+            self.client.force_login(self.member.user)
+            shown = self.client.get(f"/mailroom/{Letter.objects.get().pk}/body/")
+            self.assertIn(f"img-src http://localhost:8000{look.logo}", shown["Content-Security-Policy"])
+            remove_files(**kept)
+            self.assertEqual(
+                message_of(Letter.objects.get(), NOW).message().get_content_type(), "multipart/alternative"
+            )
 
     def test_a_failing_one_is_tried_thrice_then_parked_and_holds_up_no_other(self) -> None:
         queue_letters(self.business, [letter("bad", "gone@dunes.example"), letter("good")], NOW)

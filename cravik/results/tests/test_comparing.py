@@ -93,7 +93,7 @@ class ComparingTest(TestCase):
         self.assertEqual(results("--link", self.link.slug, "--by", "spot")["rows"][0]["paid"], 2)
         with self.assertRaisesMessage(CommandError, "add --link"):
             results("--by", "spot")
-        self.assertEqual(self.rows("spot"), {"The link itself": (3, 2, "44.40")})
+        self.assertEqual(self.rows("spot"), {"Main link": (3, 2, "44.40")})
         self.assertEqual(self.rows("link", of_link=False), {self.link.name: (3, 2, "44.40")})
         self.assertEqual(self.page("?by=code").context["comparison"].sentence[0].text[:8], "1 try so")
         self.assertEqual(campaign_words({"utm_campaign": "a", "utm_id": "7"}), "a · id 7")

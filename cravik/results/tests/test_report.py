@@ -45,7 +45,7 @@ class ResultsCommandTest(TestCase):
         self.assertEqual((link["opened"], link["paid"], link["money"], link["rate"]), (2, 2, {"EUR": "48.00"}, None))
         self.assertEqual(
             [(spot["name"], spot["paid"], spot["money"]) for spot in link["spots"]],
-            [("The link itself", 1, {"EUR": "24.00"}), ("Stall sign", 1, {"EUR": "24.00"})],
+            [("Main link", 1, {"EUR": "24.00"}), ("Stall sign", 1, {"EUR": "24.00"})],
         )
         self.assertEqual((found["time_zone"], found["left_out"]), ("Europe/Dublin", {}))
         self.client.force_login(self.member.user)

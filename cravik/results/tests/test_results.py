@@ -45,7 +45,7 @@ class ResultsTest(TestCase):
         self.come(self.letter, 60, 3)
         self.assertTrue(self.said(self.page).startswith("Stall sign converts best: 29.4"), self.said(self.page))
         self.come(first_spot(self.link), 50, 14)
-        self.assertIn("is not clearly ahead of The link itself yet", self.said(self.page))
+        self.assertIn("is not clearly ahead of Main link yet", self.said(self.page))
 
     def test_rows_are_on_one_scale_each_against_the_first(self) -> None:
         self.come(self.sign, 60, 20)
@@ -53,9 +53,9 @@ class ResultsTest(TestCase):
         self.come(first_spot(self.link), 5, 5)
         comparison = self.client.get(self.page).context["comparison"]
         rows = {row.counted.name: row for row in comparison.rows}
-        self.assertEqual(list(rows), ["Stall sign", "=Newsletter", "The link itself"])
+        self.assertEqual(list(rows), ["Stall sign", "=Newsletter", "Main link"])
         self.assertEqual(rows["=Newsletter"].verdict.says, "better")
-        self.assertIsNone(rows["The link itself"].dot)
+        self.assertIsNone(rows["Main link"].dot)
         self.assertEqual(
             (comparison.chart.top, comparison.whole.ladder.opened, comparison.whole.ladder.paid), (0.5, 125, 28)
         )
@@ -63,7 +63,7 @@ class ResultsTest(TestCase):
         table = b"".join(self.client.get(f"{self.page}?as=csv").streaming_content).decode("utf-8-sig").splitlines()
         self.assertEqual(table[1], "Stall sign,60,20,20,20,0.3333,0.2273,0.4594,,,17")
         self.assertEqual(table[2].split(",")[0], "'=Newsletter")
-        self.assertEqual(table[3], "The link itself,5,5,5,5,,,,,,17")
+        self.assertEqual(table[3], "Main link,5,5,5,5,,,,,,17")
 
     def test_money_is_by_link_and_by_visit_and_the_days_are_remembered(self) -> None:
         self.client.logout()

@@ -4,6 +4,7 @@ from datetime import timedelta
 
 from django.test import Client, TestCase
 from django.urls import reverse
+from django.utils import timezone
 
 from cravik.links import lifecycle
 from cravik.links.models import Link
@@ -31,9 +32,12 @@ class VersionsTest(TestCase):
         self.assertEqual(unpublished_changes(self.fresh()), ("€24.00 → €26.00",))
         answer = self.client.post(reverse("links:publish", args=[self.link.pk]), follow=True)
         self.assertContains(answer, "Changed: €24.00 → €26.00.")
-        second, first = versions_of(self.fresh())
+        second, first = versions_of(self.fresh(), timezone.now())
         self.assertEqual((second.changes, first.changes), (("€24.00 → €26.00",), ()))
         self.assertEqual((second.orders, first.orders, [str(sum_.major) for sum_ in first.money]), (0, 1, ["24.00"]))
+        self.assertEqual(
+            [(each.visits.ladder.opened, each.visits.ladder.paid) for each in (second, first)], [(0, 0), (1, 1)]
+        )
         self.assertEqual((second.edition.published_by, first.until), (self.seller, second.edition.published_at))
         page = self.client.get(reverse("results:versions", args=[self.link.pk]))
         self.assertContains(page, "Published by Orla Windle.")
@@ -50,7 +54,7 @@ class VersionsTest(TestCase):
         bench = self.client.get(reverse("links:bench", args=[link.pk]))
         self.assertContains(bench, "Undo: Going back to version 1")
         lifecycle.publish(link, NOW + timedelta(hours=1))
-        third, second, first = versions_of(self.fresh())
+        third, second, first = versions_of(self.fresh(), NOW)
         self.assertEqual(third.edition.effective, first.edition.effective)
         self.assertNotEqual(third.edition.effective, second.edition.effective)
 
@@ -73,9 +77,9 @@ class VersionsTest(TestCase):
         for minor in range(2500, 2530):
             change_price(self.fresh(), minor)
             lifecycle.publish(self.fresh(), NOW)
-        whole = versions_of(self.fresh(), 0, 100)
+        whole = versions_of(self.fresh(), NOW, 0, 100)
         self.assertEqual(len(whole), 31)
-        self.assertEqual(versions_of(self.fresh()) + versions_of(self.fresh(), 25), whole)
+        self.assertEqual(versions_of(self.fresh(), NOW) + versions_of(self.fresh(), NOW, 25), whole)
         page = self.client.get(reverse("results:versions", args=[self.link.pk]), {"page": "2"})
         self.assertContains(page, "First version.")
         self.assertContains(page, "Version 6")

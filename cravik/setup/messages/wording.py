@@ -13,6 +13,7 @@ from cravik.setup.messages.filling import Values, fill_html, fill_line, fill_tex
 from cravik.setup.messages.kinds import KINDS, MessageKind, Words
 from cravik.setup.models import Business, Wording
 from cravik.setup.saving import ChangedElsewhere
+from cravik.ui.addresses import absolute
 
 #: What a wording says only of a payment that was made.
 _OF_A_PAYMENT = ("card_ending", "statement", "amount", "amount_in_words", "kept")
@@ -52,7 +53,9 @@ def compose(
     heading, text = fill_line(words.heading, values), fill_text(words.body, values)
     warning = "REHEARSAL. No money moved and nothing was counted.\n\n" if rehearsal else ""
     page = {"heading": heading, "body": fill_html(words.body, values), "rehearsal": rehearsal}
-    page |= {"look": (look or Look()).letter, "business": values.get("business", "")}
+    look = look or Look()
+    page |= {"look": look.letter, "business": values.get("business", ""), "logo_words": look.logo_words}
+    page["logo"] = absolute(look.logo) if look.logo else ""
     subject = fill_line(words.subject, values)
     return Composed(
         subject=f"Rehearsal: {subject}" if rehearsal else subject,

@@ -8,8 +8,9 @@ from datetime import datetime
 from typing import Any
 
 from cravik.core.graphics.qr.design import CodeDesign
+from cravik.core.graphics.qr.legibility import design_in
 from cravik.links.models import Link, Spot
-from cravik.setup.looks import kept_picture
+from cravik.setup.looks import kept_picture, palette_of
 from cravik.setup.models import Business, Kit
 from cravik.share.codes.files import USUAL_MM
 from cravik.share.codes.symbol import Piece
@@ -77,7 +78,7 @@ def keep_design(
 
 
 def drop_design(owner: Kit | Spot) -> None:
-    """Let a spot's code look as its link's look has it, or a look's as Cravik comes."""
+    """Let a spot's code look as its link's look has it, or a look's in its colours."""
     KeptDesign.objects.filter(**_of(owner)).delete()
 
 
@@ -103,8 +104,16 @@ def _of(owner: Kit | Spot) -> dict[str, Any]:
     return {"kit": owner} if isinstance(owner, Kit) else {"spot": owner}
 
 
+def _usual_design(kit: Kit | None) -> CodeDesign:
+    """A plain code, in the colours of the look where there is one."""
+    if kit is None:
+        return CodeDesign()
+    palette = palette_of(kit.document)
+    return design_in(palette.text, palette.button)
+
+
 def _holding(kept: KeptDesign | None, kit: Kit | None, whose: str) -> Holding:
     if kept is None:
-        return Holding(CodeDesign(), pictures_of(kit, None))
+        return Holding(_usual_design(kit), pictures_of(kit, None))
     pictures = pictures_of(kit, kept.picture)
     return Holding(CodeDesign.of(kept.document), pictures, kept.width_mm, whose, kept.revision)

@@ -16,12 +16,12 @@ from PIL import Image
 
 from cravik.catalogue.tests.photos import photo
 from cravik.core.graphics.contrast import Colour
-from cravik.core.graphics.qr.design import CodeDesign
+from cravik.core.graphics.qr.design import INK, CodeDesign
 from cravik.core.graphics.qr.legibility import faults_in
 from cravik.links import lifecycle, services
 from cravik.links.spots import describe_spot, make_spot, move_spot
 from cravik.setup.kits import make_kit
-from cravik.share.codes.designs import design_of_spot, keep_design
+from cravik.share.codes.designs import design_of_kit, design_of_spot, keep_design
 from cravik.share.codes.faces import lettering
 from cravik.share.codes.files import eps, pdf, png, raster, svg
 from cravik.share.codes.forms import DesignForm
@@ -142,6 +142,19 @@ class CodeBenchTest(TestCase):
         self.assertContains(self.client.get(self.spot_page), "has a design of its own")
         self.client.post(self.spot_page, {"act": "drop"})
         self.assertEqual(design_of_spot(self.spot).design.shape, "dots")
+
+    def test_a_look_s_colours_are_those_of_its_codes_where_phones_read_them(self) -> None:
+        for text, button, drawn in (
+            ("#14213d", "#8a1c1c", ("#14213d", "#8a1c1c")),
+            ("#14213d", "#e0a030", ("#14213d", INK.hex)),  # the yellow is too pale
+            ("#c0c0c0", "#8a1c1c", (INK.hex, "#8a1c1c")),
+        ):
+            self.kit.document["colours"] |= {"text": text, "button": button}
+            design = design_of_kit(self.kit).design
+            self.assertEqual((design.dark.hex, design.eyes.hex), drawn)
+            self.assertFalse(faults_in(design))
+            self.assertGreaterEqual(proof_of(Piece(ADDRESS, design)).share, 0.9)
+        self.assertEqual(design_of_kit(None).design, CodeDesign())
 
     def test_what_would_not_scan_is_refused_with_the_reason_and_kept_as_typed(self) -> None:
         page = self.client.post(self.kit_page, self.sent(CodeDesign(quiet=1, caption="Mine"), width_mm=10))

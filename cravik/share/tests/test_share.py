@@ -63,7 +63,7 @@ class HandOutTest(TestCase):
         send(self.client, self.link, filled_in(paid))
         self.client.force_login(self.member.user)
         lines = {line.spot.name: line for line in self.client.get(f"{self.page}?sort=money").context["listed"].lines}
-        self.assertEqual(list(lines), ["Busy", "Quiet", "The link itself", "Over"])
+        self.assertEqual(list(lines), ["Busy", "Quiet", "Main link", "Over"])
         self.assertEqual([each.major for each in lines["Busy"].money], ["24.00"])
         self.assertEqual((lines["Busy"].ladder.paid, lines["Busy"].next), (1, ""))
         home = self.client.get("/").context["rows"][0]
@@ -87,7 +87,7 @@ class HandOutTest(TestCase):
         self.assertIsNone(spot.photo)
         wrong = self.client.post(self.spot_page(spot), sent | {"photo": SimpleUploadedFile("a.jpg", b"no picture")})
         self.assertContains(wrong, "was not taken", status_code=400)
-        taken = self.client.post(self.spot_page(spot), sent | {"name": "The link itself"})
+        taken = self.client.post(self.spot_page(spot), sent | {"name": "Main link"})
         self.assertContains(taken, "Another spot of this link", status_code=400)
 
     def test_a_spot_is_moved_after_saying_what_that_means(self) -> None:
@@ -114,7 +114,7 @@ class HandOutTest(TestCase):
         self.first.refresh_from_db()
         self.assertIsNone(self.first.ended_at)
         move_spot(self.first, other, NOW)
-        self.assertContains(self.client.get(self.page), first_spot(self.link).code)
+        self.assertContains(self.client.get(self.page), first_spot(self.link).link.path)
 
     def test_an_ended_spot_leads_to_a_web_page_or_the_link(self) -> None:
         spot = make_spot(self.link, "Stall sign", NOW)

@@ -30,7 +30,7 @@ rule of thumb, ten times the width of the symbol without its margin, is never ex
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from math import radians, tan
 
 from cravik.core.english import counted
@@ -67,6 +67,16 @@ def least_contrast(design: CodeDesign, width_mm: float = USUAL_MM) -> int:
     """The least symbol contrast in percent of a code of the design that is printed so wide."""
     is_plain = design.shape == design.eye_shape == "square" and not design.has_middle
     return LEAST_CONTRAST if is_plain and width_mm >= SMALL_MM else LEAST_STYLED_CONTRAST
+
+
+def design_in(dark: Colour, eyes: Colour) -> CodeDesign:
+    """A plain code on white in these colours; where phones would not read one, in the usual ink instead."""
+    usual = CodeDesign()
+
+    def read(colour: Colour) -> Colour:
+        return colour if symbol_contrast(colour, usual.light) >= LEAST_CONTRAST else usual.dark
+
+    return replace(usual, dark=read(dark), eyes=read(eyes))
 
 
 def faults_in(design: CodeDesign, covered: float = 0.0, width_mm: float = USUAL_MM) -> list[Fault]:
