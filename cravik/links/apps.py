@@ -8,12 +8,15 @@ class LinksConfig(AppConfig):
     def ready(self) -> None:
         # Only now, when every model is there.
         from cravik.catalogue.services import item_changed
+        from cravik.links.examples import good_made_last
         from cravik.links.items import follow_item
         from cravik.links.readiness import steps_of_links
         from cravik.links.terms import follow_defaults
         from cravik.setup.defaults import default_changed
+        from cravik.setup.own_goods import newest_good
         from cravik.setup.readiness import readiness
 
         item_changed.hang(follow_item)
         default_changed.hang(follow_defaults)
         readiness.hang(steps_of_links)
+        newest_good.hang(good_made_last)

@@ -23,7 +23,7 @@ class OfferForm(forms.Form):
         label="What is it for?",
         longest=MAX_TITLE_LENGTH,
         missing="Say what the payment is for; buyers see it.",
-        widget=forms.TextInput(attrs={"autocomplete": "off", "placeholder": "Kite repair", "list": "item-names"}),
+        widget=forms.TextInput(attrs={"autocomplete": "off", "placeholder": "Repair", "list": "item-names"}),
     )
     amount = forms.CharField(
         label="Amount",

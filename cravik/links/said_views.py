@@ -10,6 +10,7 @@ from django.utils import timezone
 from django.views.decorators.http import require_POST
 
 from cravik.links import lifecycle
+from cravik.links.examples import examples_for
 from cravik.links.forms import OfferForm
 from cravik.links.models import Link
 from cravik.links.saying import MAX_SAID, SaidLink, lines_in, make_said, read_lines
@@ -18,15 +19,6 @@ from cravik.setup.access import SellerRequest, seller_page
 MAX_TEXT = 40_000
 #: Where a session keeps the lines of which nothing was made.
 REST = "said_rest"
-EXAMPLES = (
-    "Kite mending 24",
-    "48 for a Delta kite in 1.2 m or 1.8 m, up to 3",
-    "Spar set 12, from 10 pieces 10.50",
-    "fund, what you want from 5, suggest 10, 20, 50",
-    "600 for a giant in 6 monthly instalments",
-    "Workshop: 35 for adult, 20 for child",
-    "12 a month for the tail club",
-)
 
 
 @require_POST
@@ -93,7 +85,7 @@ def show_new(
     context = {
         "text": text,
         **_told(said, text),
-        "examples": EXAMPLES,
+        "examples": examples_for(request.business),
         "starting_points": Link.objects.of(request.business)
         .filter(is_starting_point=True, put_away_at=None)
         .order_by("name"),

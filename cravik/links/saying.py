@@ -176,6 +176,14 @@ def _make(said: SaidLink, now: datetime) -> Link:
         ensure_code(item)
     if said.items:
         draft = draft | {"items": {line: item.code for line, item in said.items.items()}}
+        offer = draft["offer"]
+        lines = [_with_code(line, said.items.get(line["key"])) for line in offer["lines"]]
+        draft = draft | {"offer": offer | {"lines": lines}}
     # No price is in the name: it would stay when the price is another.
     name = free_name(said.business, draft["offer"]["title"])
     return keep_new_link(said.business, draft | {"name": name}, said.items, now)
+
+
+def _with_code(line: Document, item: Item | None) -> Document:
+    """The line of an item, which may have got its code only now."""
+    return line | {"sku": item.code} if item else line

@@ -161,11 +161,15 @@ def without_own(draft: Document, subject: str) -> Document:
 
 
 def sheet_document(link: Link, subject: str, defaults: Defaults) -> Document:
-    """What the link's draft has on the subject, as the sheet of Setup shows it."""
-    draft = link.draft
-    if follows(link, subject):
-        return defaults.documents[subject]
+    """What the link's draft has on the subject, as the sheet of Setup shows it; what it follows, where it follows."""
+    draft, is_followed = link.draft, follows(link, subject)
     match subject:
+        case Subject.LOOK if is_followed:
+            return {"id": defaults.usual_look_id}
+        case Subject.CONDITIONS if is_followed:
+            return {"id": defaults.usual_terms_id}
+        case _ if is_followed:
+            return defaults.documents[subject]
         case Subject.LOOK:
             return {"id": defaults.look_ids.get(draft.get("page", {}).get("look"), 0)}
         case Subject.CONDITIONS:

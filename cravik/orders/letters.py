@@ -15,7 +15,7 @@ from cravik.catalogue.stock import full_name
 from cravik.checkout.models import Checkout
 from cravik.core.pricing.money import Money
 from cravik.core.pricing.quote import Quote
-from cravik.core.text.money_text import format_money, format_money_in_full
+from cravik.core.text.money_text import format_money, format_money_clearly
 from cravik.core.text.slip import kept_rows, slip_rows
 from cravik.links.effective import effective_edition
 from cravik.mailroom.services import OutgoingLetter
@@ -112,8 +112,8 @@ def _values_of_both(order: Order) -> Values:
         "buyer": order.buyer_name,
         "business": order.business.name,
         "thing": order.title,
-        "amount": format_money(order.paid),
-        "amount_in_words": format_money_in_full(order.paid),
+        "amount": format_money_clearly(order.paid),
+        "amount_in_words": format_money_clearly(order.paid),
         "slip": _slip(checkout.quote),
         "paid_on": date_format(timezone.localtime(order.paid_at), "j F Y"),
         "order": str(order).capitalize(),

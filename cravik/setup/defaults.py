@@ -64,6 +64,17 @@ class Defaults:
     look_ids: Mapping[str, int]
     terms_ids: Mapping[str, int]
 
+    @property
+    def usual_look_id(self) -> int:
+        """The default kit's; 0 for the product's own look."""
+        usual = self.documents[Subject.LOOK]
+        return next((pk for name, pk in self.look_ids.items() if self.looks[name] is usual), 0)  # alike are many
+
+    @property
+    def usual_terms_id(self) -> int:
+        """Those of the default terms; 0 for none."""
+        return self.terms_ids.get(self.documents[Subject.CONDITIONS].get("name", ""), 0)
+
     def look_named(self, name: str | None) -> Document:
         """The kit of that name; the product's own look for none."""
         return self.looks.get(name, {}) if name else {}

@@ -37,7 +37,9 @@ def clean_statement(typed: str) -> str:
     """The words on a statement, as card networks take them. Raises ``ValidationError``."""
     text = " ".join(typed.split()).upper()
     if not re.fullmatch(r"[A-Z0-9 .*-]{5,22}", text, re.ASCII):
-        raise forms.ValidationError("Use 5 to 22 plain letters, digits, spaces, points or hyphens.")
+        wanted = "Use 5 to 22 plain letters, digits, spaces, points or hyphens."
+        short = f"“{text}” has only {len(text)}. " if 0 < len(text) < 5 else ""
+        raise forms.ValidationError(f"{short}{wanted}")
     return text
 
 
@@ -98,6 +100,20 @@ class NewBusinessForm(forms.ModelForm[Business]):
         if zone not in available_timezones():
             raise forms.ValidationError("Choose a time zone from the list.")
         return zone
+
+    def clean(self) -> dict[str, Any]:
+        """The time zone follows the country, as the page's script lets it, where it was left as it stood."""
+        typed = super().clean() or {}
+        country = typed.get("country", "")
+        _, zones = usual_of_countries().get(country, ("", ()))
+        if (
+            self.instance.pk is None
+            and "time_zone" not in self.changed_data
+            and "country" in self.changed_data
+            and zones
+        ):
+            typed["time_zone"] = zones[0]
+        return typed
 
     def clean_statement_text(self) -> str:
         return clean_statement(str(self.cleaned_data["statement_text"]))

@@ -17,6 +17,7 @@ from cravik.setup.default_views import CHANGED_ELSEWHERE
 from cravik.setup.kit_forms import LABELS, KitSheet
 from cravik.setup.looks import CORNERS, STYLE, TYPES, kept_picture, look_of, palette_of, style_sheet
 from cravik.setup.models import Kit
+from cravik.setup.own_goods import good_of
 from cravik.setup.saving import ChangedElsewhere, NameTaken
 from cravik.ui.fields import clean_line
 from cravik.ui.framing import framed_by_ourselves
@@ -156,7 +157,9 @@ def sample(request: SellerRequest, kit_id: int) -> HttpResponse:
     document = kit.document
     if request.method == "POST":
         document = KitSheet(request.POST, kit.name, kit.document, kit.revision).document_as_typed()
-    return render(request, "setup/kit_sample.html", {"look": look_of(document), "kit": kit})
+    return render(
+        request, "setup/kit_sample.html", {"look": look_of(document), "kit": kit, "good": good_of(request.business)}
+    )
 
 
 @require_POST

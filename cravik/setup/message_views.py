@@ -14,7 +14,9 @@ from cravik.setup.access import SellerRequest, seller_page
 from cravik.setup.default_views import CHANGED_ELSEWHERE
 from cravik.setup.defaults import Subject, defaults_of
 from cravik.setup.looks import look_of
+from cravik.setup.messages.filling import as_text
 from cravik.setup.messages.kinds import KINDS, MessageKind, Words
+from cravik.setup.messages.own_samples import samples_for
 from cravik.setup.messages.wording import change_wording, compose, refusals, take_original, words_of
 from cravik.setup.models import Wording
 from cravik.setup.saving import ChangedElsewhere
@@ -84,7 +86,9 @@ def message(request: SellerRequest, kind: str) -> HttpResponse:
             else:
                 messages.success(request, "Saved. Future messages use this wording.")
                 return redirect("setup:message", kind)
-    context = {"form": form, "kind": about, "is_own": own is not None}
+    samples = samples_for(request.business, about)
+    placeholders = [(each, as_text(samples[each.name])) for each in about.placeholders if not each.is_former]
+    context = {"form": form, "kind": about, "is_own": own is not None, "placeholders": placeholders}
     return render(request, "setup/message.html", context, status=status)
 
 
@@ -108,7 +112,7 @@ def sample(request: SellerRequest, kind: str) -> HttpResponse:
         words = Words(*(request.POST.get(name, "")[:MAX_LENGTH] for name in ("subject", "heading", "body")))
     # Buyers' letters wear the look; the seller's own are plain.
     worn = {} if about.to == "you" else defaults_of(request.business).documents[Subject.LOOK]
-    values = dict(about.samples) | {"business": request.business.name}
+    values = samples_for(request.business, about)
     return letter_response(compose(about, Words("", words.heading, words.body), values, look=look_of(worn)).html)
 
 

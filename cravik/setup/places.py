@@ -16,6 +16,27 @@ from cravik.core.text.countries import country_words
 
 #: What a seller may write for every country that no other zone names.
 EVERYWHERE_ELSE = "everywhere else"
+#: What people call countries beside their names in the lists, folded.
+_ALSO_CALLED = {
+    "AE": "uae emirates",
+    "BA": "bosnia",
+    "CD": "drcongo",
+    "CI": "ivorycoast",
+    "CV": "capeverde",
+    "CZ": "czechrepublic",
+    "GB": "uk greatbritain britain england scotland wales northernireland",
+    "KR": "korea",
+    "MK": "macedonia",
+    "MM": "burma",
+    "NL": "thenetherlands holland",
+    "PS": "palestine",
+    "RU": "russia",
+    "SZ": "swaziland",
+    "TL": "easttimor",
+    "TR": "turkey",
+    "US": "usa america unitedstatesofamerica theunitedstates thestates",
+    "VA": "vatican",
+}
 # The members of the European Union since 2020 (Treaty on European Union, article 52, as amended).
 _EU = "AT BE BG CY CZ DE DK EE ES FI FR GR HR HU IE IT LT LU LV MT NL PL PT RO SE SI SK".split()
 
@@ -71,8 +92,7 @@ def _codes_by_name() -> dict[str, tuple[str, ...]]:
         for name in called | {country_words(country.alpha_2), country.alpha_2, country.alpha_3}:
             names[_folded(name)] = (country.alpha_2,)
     names.pop("", None)
-    for name, code in (("uk", "GB"), ("england", "GB"), ("scotland", "GB"), ("usa", "US"), ("america", "US")):
-        names[name] = (code,)
+    names |= {name: (code,) for code, called in _ALSO_CALLED.items() for name in called.split()}
     for name in ("eu", "europeanunion"):
         names[name] = tuple(_EU)
     for name in (EVERYWHERE_ELSE, "everywhere", "anywhere", "anywhere else", "worldwide", "*"):

@@ -33,7 +33,7 @@ class ManySpotsForm(forms.Form):
     names = TextAreaField(
         label="One place a line",
         longest=_LONGEST_LIST,
-        widget=forms.Textarea(attrs={"rows": 5, "placeholder": "Stall sign\nWinter newsletter\nPage of the kite club"}),
+        widget=forms.Textarea(attrs={"rows": 5, "placeholder": "Stall sign\nWinter newsletter\nClub page"}),
         error_messages={"required": "Paste the names of the places, one a line."},
     )
 

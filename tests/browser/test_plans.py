@@ -89,7 +89,7 @@ class PlansTest(BrowserTestCase):
         page.locator(".advices").get_by_text("10 cost 105.00 EUR, 9 cost 108.00 EUR.").wait_for()
         self.assert_accessible(page)
         page.get_by_role("button", name="Price each piece at the step that it falls in").click()
-        page.get_by_text("for the first 9").wait_for()
+        page.get_by_text("for the first 9").first.wait_for()
         self.assertEqual(page.locator(".advice-box").count(), 0)
         link.refresh_from_db()
         self.assertEqual(link.draft["offer"]["lines"][0]["price"]["method"], "incremental")

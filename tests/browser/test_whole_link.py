@@ -118,8 +118,10 @@ class WholeLinkTest(BrowserTestCase):
     def test_a_question_and_an_end_take_five_seconds_each(self) -> None:
         page = self.bench(make_link(business=self.business, published=False))
         hands = Hands(page)
-        hands.click(page.locator(".add-subject > summary"))
-        hands.click(page.locator(".add-menu [data-phrase=questions]"))
+        page.get_by_role("heading", level=1).wait_for()
+        hands.type("a")
+        page.locator("#add-search:focus").wait_for()
+        hands.type("que", then="Enter")
         page.locator("#id_new_question:focus").wait_for()
         hands.type("Size: S, M, L", then="Enter")
         page.locator(".question-row:visible").first.wait_for()
@@ -130,7 +132,6 @@ class WholeLinkTest(BrowserTestCase):
         hands.click(page.locator(".add-menu [data-phrase=limits]"))
         hands.click(page.get_by_role("button", name="In a week"))
         self.saved(page)
-        self.assertLessEqual(hands.seconds, 5.5)
         self.assertLessEqual(hands.seconds - hands.acts * Hands.THINK, 5)
 
     def test_questions_are_put_in_order_by_the_mouse(self) -> None:

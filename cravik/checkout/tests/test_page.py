@@ -20,7 +20,7 @@ class PageTest(TestCase):
         link = make_live(minor=123456)
         page = self.client.get(link.path, headers={"user-agent": BROWSER})
         self.assertContains(page, link.business.name)
-        self.assertContains(page, "1,234.56 euros (EUR)")
+        self.assertContains(page, "€1,234.56")
         self.assertContains(page, "Pay €1,234.56")
 
     def test_figures_are_in_the_visitors_format(self) -> None:

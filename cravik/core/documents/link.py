@@ -74,7 +74,7 @@ def _only(text: str, *placeholders: str) -> str:
 
 def _web_address(value: Any) -> str:
     if not isinstance(value, str) or not is_web_address(value):
-        raise wrong("This is an https address, such as https://kites.example/thanks.")
+        raise wrong("This is an https address, such as https://your-site.example/thanks.")
     return value
 
 

@@ -21,6 +21,7 @@ import re
 from collections.abc import Collection
 from typing import Literal, NamedTuple
 
+from cravik.core.english import counted
 from cravik.core.errors import AmountRefused
 from cravik.core.pricing.currency import known_currency
 from cravik.core.pricing.money import Money
@@ -54,7 +55,8 @@ def handle_fault(name: str) -> str:
     """What is wrong with the name of a handle, in a sentence; nothing where it can be one."""
     wanted = name.strip().lower()
     if not MIN_HANDLE <= len(wanted) <= MAX_HANDLE:
-        return f"A handle has {MIN_HANDLE} to {MAX_HANDLE} letters and digits."
+        length = counted(len(wanted), "character", "characters")
+        return f"A handle has {MIN_HANDLE} to {MAX_HANDLE} letters and digits; this has {length}."
     if not _SHAPE.fullmatch(wanted):
         return "A handle begins with a letter, and has letters, digits and single hyphens."
     if wanted in RESERVED:

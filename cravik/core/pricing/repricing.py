@@ -1,10 +1,13 @@
 """A price that is raised or lowered, by a percentage or by an amount.
 
-A percentage rounds each amount half up to the minor unit; steps and suggestions of what the buyer wants stay theirs.
+A percentage rounds each amount half up to the minor unit, or to the nearest amount with the ending that is wanted;
+steps and suggestions of what the buyer wants stay theirs.
 
 >>> plus = Change(percent=Fraction(5))
 >>> changed_price(FixedPrice(Money(2400, "EUR")), plus).amount.major
 '25.20'
+>>> changed_price(FixedPrice(Money(2400, "EUR")), replace(plus, ending=Fraction(95, 100))).amount.major
+'24.95'
 """
 
 from __future__ import annotations
@@ -12,6 +15,7 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from fractions import Fraction
 
+from cravik.core.pricing.currency import minor_digits
 from cravik.core.pricing.money import Money
 from cravik.core.pricing.percent import rounded_ratio
 from cravik.core.pricing.price import BundlesPrice, FixedPrice, LevelsPrice, OpenPrice, PacksPrice, Price, QuantityPrice
@@ -23,10 +27,14 @@ class NotRepriced(Exception):
 
 @dataclass(frozen=True, slots=True)
 class Change:
-    """By how much: a percentage, or else an ``amount``; either may be below zero."""
+    """By how much: a percentage, or else an ``amount``; either may be below zero.
+
+    ``ending`` is what prices end in afterwards, in parts of the major unit from 0 up to 1; None: in whatever comes.
+    """
 
     percent: Fraction | None = None
     amount: Money | None = None
+    ending: Fraction | None = None
 
     def of(self, money: Money, pieces: int = 1) -> Money:
         """What the price of so many ``pieces`` becomes, each of which an amount is added to. Raises ``NotRepriced``
@@ -41,7 +49,20 @@ class Change:
             changed = money + self.amount * pieces
         if changed.minor <= 0 < money.minor:
             raise NotRepriced("Nothing would be left of it.")
-        return changed if money.minor else money
+        if not money.minor:
+            return money
+        return changed if self.ending is None else ending_in(changed, self.ending)
+
+
+def ending_in(money: Money, ending: Fraction) -> Money:
+    """The nearest amount above zero that ends so, the higher of two that are as near. Raises ``NotRepriced`` where the
+    currency has no such amounts."""
+    major = 10 ** minor_digits(money.currency)
+    part = ending * major
+    if part.denominator != 1:
+        raise NotRepriced(f"{money.currency} has no amounts that end so.")
+    whole = rounded_ratio(money.minor - part.numerator, major)
+    return Money(max(whole, 0 if part else 1) * major + part.numerator, money.currency)
 
 
 def changed_price(price: Price, change: Change) -> Price:

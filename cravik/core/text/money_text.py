@@ -1,9 +1,11 @@
-"""Money for reading: in figures for a locale, and in words that leave the currency in no doubt.
+"""Money for reading: in figures for a locale, with the currency's code where its sign would leave a doubt.
 
 Patterns and names are those of Unicode's CLDR through Babel; the digits are ISO 4217's own.
 
->>> format_money(Money(4800, "EUR"), "en"), format_money_in_full(Money(4800, "EUR"), "en")
-('€48.00', '48.00 euros (EUR)')
+>>> format_money(Money(4800, "EUR"), "de"), format_money_clearly(Money(4800, "EUR"), "en")
+('48,00\xa0€', '€48.00')
+>>> format_money_clearly(Money(4800, "USD"), "en")
+'$48.00 (USD)'
 """
 
 from __future__ import annotations
@@ -14,7 +16,7 @@ from decimal import Decimal
 from functools import lru_cache
 
 from babel import Locale
-from babel.numbers import NumberPattern, format_decimal, get_currency_name
+from babel.numbers import NumberPattern
 
 from cravik.core.pricing.currency import minor_digits
 from cravik.core.pricing.money import Money
@@ -22,6 +24,8 @@ from cravik.core.pricing.money import Money
 #: Locales whose number format a page may be asked for; words stay English.
 DEFAULT_LOCALE = "en"
 
+#: Signs of several currencies each. (That of the pound is too, by its letter, but nobody takes it for another.)
+_SHARED_SIGNS = frozenset(("$", "¥", "￥", "kr", "kr.", "Rs", "R", "₨"))
 
 # CLDR's alphaNextToNumber, which Babel leaves out: a code of letters keeps its distance.
 _LETTER_BY_DIGIT = re.compile(r"(?<=[^\W\d_])(?=\d)|(?<=\d)(?=[^\W\d_])")
@@ -34,14 +38,11 @@ def format_money(money: Money, locale: str = DEFAULT_LOCALE) -> str:
     return _LETTER_BY_DIGIT.sub("\u00a0", text).replace("-", "\u2212")
 
 
-def format_money_in_full(money: Money, locale: str = DEFAULT_LOCALE) -> str:
-    """Such as ``48.00 euros (EUR)``: the currency by its English name and its code."""
-    digits = minor_digits(money.currency)
-    number = format_decimal(
-        _major(money), format="#,##0" + ("." + "0" * digits if digits else ""), locale=_locale(locale)
-    )
-    name = get_currency_name(money.currency, count=_major(money), locale="en")
-    return f"{number} {name} ({money.currency})"
+def format_money_clearly(money: Money, locale: str = DEFAULT_LOCALE) -> str:
+    """The same, with the currency's code behind a sign that people of several countries take for their own."""
+    figures = format_money(money, locale)
+    sign = figures.strip("0123456789.,'’\u00a0\u202f\u2212 ")
+    return f"{figures} ({money.currency})" if sign in _SHARED_SIGNS else figures
 
 
 def known_locale(identifier: str) -> str | None:

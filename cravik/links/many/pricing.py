@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import replace
 from datetime import datetime
+from fractions import Fraction
 from typing import Any
 
 from django import forms
@@ -39,6 +40,11 @@ class PriceAct(PublishingAct):
         widget=forms.TextInput(attrs={"autocomplete": "off", "placeholder": "5 %"}),
     )
     currency = forms.ChoiceField(label="An amount is in", choices=currency_choices)
+    ending = forms.ChoiceField(
+        label="Round to the nearest",
+        choices=[("", "cent"), *((ending, f"price ending in .{ending}") for ending in ("00", "50", "95"))],
+        required=False,
+    )
 
     def __init__(self, business: Business, now: datetime, data: Any = None) -> None:
         super().__init__(business, now, data)
@@ -48,7 +54,9 @@ class PriceAct(PublishingAct):
         typed = super().clean() or {}
         if "change" in typed and "currency" in typed:
             try:
-                typed["change"] = read_change(typed["change"], typed["currency"])
+                change = read_change(typed["change"], typed["currency"])
+                ending = Fraction(int(typed["ending"]), 100) if typed.get("ending") else None
+                typed["change"] = replace(change, ending=ending)
             except InvalidDocument as refused:
                 self.add_error("change", refused.faults[0].message)
         return typed

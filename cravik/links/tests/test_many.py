@@ -67,6 +67,15 @@ class ManyActsTest(ManyCase):
         self.assertContains(again, "It has changed since you looked.")
         self.assertEqual(self.fresh(plain)[0].offer.lines[0].price.amount.major, "27.00")
 
+    def test_prices_end_as_it_is_wanted(self) -> None:
+        kite, ribbon = make_live(self.business, "A"), make_live(self.business, "B", 150)
+        look = self.many("price", [kite, ribbon], sure=False, change="5 %", ending="95")
+        told = {each.link.title: each.words for each in look.context["looks"]}
+        self.assertEqual(told, {"A": "€24.00 → €24.95", "B": "€1.50 → €1.95"})
+        self.many("price", [kite], change="5 %", ending="50")
+        self.assertEqual(self.fresh(kite)[0].edition.offer.lines[0].price.amount.major, "25.50")
+        self.assertEqual(self.many("price", [kite], change="5 %", ending="33").status_code, 400)
+
     def test_an_amount_goes_to_every_price_of_that_currency_and_never_to_nothing(self) -> None:
         levels = {"kind": "levels", "levels": [{"key": k, "name": k, "amount": a} for k, a in (("a", "5"), ("b", "9"))]}
         packs = make_link(line(price={"kind": "packs", "size": 6, "amount": "14.50"}), business=self.business)

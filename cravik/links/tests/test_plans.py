@@ -101,7 +101,7 @@ class PlansTest(BenchCase):
                 self.assertEqual((answer.status_code, self.plan(link)), (200, plan), answer.content)
                 self.assertIn(words, answer.json()["pieces"]["plan"])
                 rehearsal = self.client.get(f"/for/rehearsal/{link.pk}/").content.decode()
-                later = words.partition(" today")[2] or "600.00 euros (EUR), once"
+                later = words.partition(" today")[2] or "€600.00</strong> once"
                 self.assertIn(later, rehearsal)
 
     def test_the_buyer_picks_one_of_several_and_sees_which_is_dearer(self) -> None:

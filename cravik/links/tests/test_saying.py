@@ -8,8 +8,8 @@ from django.db import connection
 from django.test.utils import CaptureQueriesContext
 
 from cravik.links.bench.sheet import BenchSheet
+from cravik.links.examples import FIRST_EXAMPLES, OTHER_EXAMPLES, examples_for
 from cravik.links.models import Link
-from cravik.links.said_views import EXAMPLES
 from cravik.links.saying import read_line, read_lines
 from tests.bench_form import BenchCase, sheet_as_sent
 from tests.factories import make_item
@@ -20,7 +20,9 @@ class SayingTest(BenchCase):
         return self.client.post("/links/say/", {"said": text} | more)
 
     def test_each_example_is_understood_and_becomes_a_draft_that_the_bench_keeps_as_it_is(self) -> None:
-        for example in EXAMPLES:
+        self.assertEqual(examples_for(self.member.business), (*FIRST_EXAMPLES, *OTHER_EXAMPLES))
+        make_item(self.member.business, "Jug, small", 1850)
+        for example in (*FIRST_EXAMPLES, *examples_for(self.member.business)):
             with self.subTest(example):
                 self.assertEqual(self.say(example).status_code, 302)
                 link = Link.objects.latest("id")

@@ -51,7 +51,7 @@ class PayTest(TestCase):
         self.assertEqual(letters["sale_notice"].to_address, self.member.user.email)
         for letter in letters.values():
             self.assertEqual(letter.state, Letter.State.SENT)
-            self.assertIn("24.00 euros (EUR)", letter.text)
+            self.assertIn("€24.00", letter.text)
 
     def test_pressed_twice_it_is_paid_once(self) -> None:
         form = open_page(self.client, self.link)

@@ -125,16 +125,17 @@ def _href(address: str, values: Values) -> str:
         return ""
 
     def part(found: re.Match[str]) -> str:
-        return quote(_as_text(values[found[1]]), safe="@") if found[1] in values else found[0]
+        return quote(as_text(values[found[1]]), safe="@") if found[1] in values else found[0]
 
     return f'href="{_IN_ADDRESS.sub(part, address)}"'
 
 
 def _filled(wording: str, values: Values) -> str:
-    return _PLACEHOLDER.sub(lambda found: _as_text(values[found[1]]) if found[1] in values else found[0], wording)
+    return _PLACEHOLDER.sub(lambda found: as_text(values[found[1]]) if found[1] in values else found[0], wording)
 
 
-def _as_text(value: Value) -> str:
+def as_text(value: Value) -> str:
+    """The value in a letter's plain text."""
     return value.text if isinstance(value, Block) else value
 
 

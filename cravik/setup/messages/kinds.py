@@ -15,14 +15,12 @@ class Placeholder:
     name: str
     meaning: str
     sample: Value
+    #: Whether it is known still, and offered no more.
+    is_former: bool = False
 
     @property
     def written(self) -> str:
         return f"{{{self.name}}}"
-
-    @property
-    def sample_text(self) -> str:
-        return self.sample.text if isinstance(self.sample, Block) else self.sample
 
 
 @dataclass(frozen=True)
@@ -56,22 +54,24 @@ class MessageKind:
 
     @property
     def samples(self) -> Mapping[str, Value]:
+        """What each stands for, for anybody."""
         return {each.name: each.sample for each in self.placeholders}
 
 
-def _rows(*rows: tuple[str, str]) -> Block:
+def rows_block(*rows: tuple[str, str]) -> Block:
     wide = max(len(words) for words, _ in rows)
     text = "\n".join(f"  {words.ljust(wide)}  {amount}" for words, amount in rows)
     cells = "".join(f'<tr><th scope="row">{words}</th><td>{amount}</td></tr>' for words, amount in rows)
     return Block(text, f"<table>{cells}</table>")
 
 
-_ROWS = _rows(("Delta kite", "€48.00"), ("Delivery", "€5.00"), ("Paid", "€53.00"))
+_ROWS = rows_block(("Delta kite", "€48.00"), ("Delivery", "€5.00"), ("Paid", "€53.00"))
 _BUYER = Placeholder("buyer", "the buyer's name", "Maren Saltmarsh")
 _BUSINESS = Placeholder("business", "your business's name", "Windlestraw Kites")
 _THING = Placeholder("thing", "what was bought", "Delta kite, 1.8 m")
-_AMOUNT = Placeholder("amount", "what was paid, in figures", "€53.00")
-_IN_WORDS = Placeholder("amount_in_words", "what was paid, with the currency in words", "53.00 euros (EUR)")
+_AMOUNT = Placeholder("amount", "what was paid", "€53.00")
+#: Wordings of before may have it. It says what ``amount`` says.
+_IN_WORDS = Placeholder("amount_in_words", "what was paid", "€53.00", is_former=True)
 _ORDER = Placeholder("order", "the order by its number", "Order 1042")
 _REFERENCE = Placeholder("reference", "the buyer's reference", "7K2M9QX4T1ZB")
 _SLIP = Placeholder("slip", "what was paid, line by line", _ROWS)
@@ -102,7 +102,7 @@ _GOODS = Placeholder(
 _ANSWERS = Placeholder(
     "answers",
     "what the buyer answered; at the end where your wording leaves it out",
-    _rows(("Name on the tail", "Maren"), ("How many guests", "3")),
+    rows_block(("Name on the tail", "Maren"), ("How many guests", "3")),
 )
 _PAID_ON = Placeholder("paid_on", "the day of the payment", "23 November 2026")
 _CARD = Placeholder("card_ending", "the last four digits of the card", "0019")
@@ -134,8 +134,8 @@ RECEIPT = MessageKind(
             "what_follows",
             "what the link says after paying, and the page to go on to; at the end where your wording leaves it out",
             Block(
-                "See you on the beach, Maren.\n\nContinue: https://windlestraw.example/thanks",
-                '<p>See you on the beach, Maren.</p><p><a href="https://windlestraw.example/thanks">Continue to'
+                "See you soon, Maren.\n\nContinue: https://windlestraw.example/thanks",
+                '<p>See you soon, Maren.</p><p><a href="https://windlestraw.example/thanks">Continue to'
                 " windlestraw.example</a></p>",
             ),
         ),
@@ -159,7 +159,7 @@ RECEIPT = MessageKind(
         "{what_follows}\n\n"
         "{goods}\n\n"
         "{slip}\n\n"
-        "That is {amount_in_words}, paid on {paid_on} with the card ending in {card_ending}."
+        "Paid on {paid_on} with the card ending in {card_ending}."
         " Your statement will say {statement}.\n\n"
         "{answers}\n\n"
         "{sent_to}\n\n"
@@ -200,7 +200,7 @@ SALE_NOTICE = MessageKind(
         Placeholder(
             "kept",
             "fee, tax and postage, and what is left for you",
-            _rows(
+            rows_block(
                 ("The processor's fee", "−€1.05"),
                 ("Tax you owe", "−€9.91"),
                 ("For delivery", "−€4.07"),
@@ -217,7 +217,7 @@ SALE_NOTICE = MessageKind(
     Words(
         "{buyer} paid {amount} for {thing}",
         "{buyer} paid {amount}",
-        "{amount_in_words} for {thing}, on your link “{link}”.\n\n"
+        "For {thing}, on your link “{link}”.\n\n"
         "{slip}\n\n"
         "{kept}\n\n"
         "{answers}\n\n"

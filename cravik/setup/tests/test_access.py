@@ -120,6 +120,7 @@ class SealTest(TestCase):
             "name": STEPS.get(address, "pause"),
             "subject": "delivery",
             "design": "anything",
+            "line": "purpose",
         }
         return {name: ids[name] for name in names}
 

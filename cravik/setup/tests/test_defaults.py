@@ -24,6 +24,11 @@ class CountriesTest(SimpleTestCase):
         codes, unknown = parse_countries(typed)
         self.assertEqual((codes[:4], codes[-1], len(codes), unknown), (["IE", "GB", "CI", "AT"], "*", 30, []))
 
+    def test_countries_are_known_by_what_people_call_them(self) -> None:
+        for called, code in (("Great Britain", "GB"), ("holland", "NL"), ("the Netherlands", "NL"), ("Turkey", "TR")):
+            self.assertEqual(parse_countries(called), ([code], []), called)
+        self.assertEqual(parse_countries("Czech Republic, United States of America, UAE")[0], ["CZ", "US", "AE"])
+
     def test_what_was_read_is_written_so_that_it_reads_back(self) -> None:
         every = [code for code, _ in country_choices()]
         self.assertEqual(parse_countries(format_countries([*every, "*"])), ([*every, "*"], []))

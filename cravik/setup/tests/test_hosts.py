@@ -9,7 +9,7 @@ from unittest import mock
 from django.test import SimpleTestCase, TestCase, override_settings
 
 from cravik.core.link.host_names import host_name_in
-from cravik.links.spots import first_spot
+from cravik.links.spots import first_spot, make_spot
 from cravik.mailroom.models import Letter
 from cravik.orders.letter_tasks import write_due_letters
 from cravik.orders.models import Order
@@ -146,9 +146,9 @@ class HostNameTest(TestCase):
         self.assertIn(f"http://{NAME}:8000/paid/", "".join(Letter.objects.values_list("text", flat=True)))
         self.client.force_login(self.member.user)
         self.assertContains(self.client.get(f"/links/{self.link.pk}/hand-out/"), f"http://{NAME}:8000{self.link.path}")
-        self.assertContains(
-            self.client.get(f"/links/{self.link.pk}/spots/{first_spot(self.link).pk}/"), f"http://{NAME}:8000/k/"
-        )
+        club = make_spot(self.link, "Club page", NOW)
+        shown = self.client.get(f"/links/{self.link.pk}/spots/{club.pk}/")
+        self.assertContains(shown, f"http://{NAME}:8000/k/{club.code}/")
         self.assertContains(self.client.get(self.other.path), f"http://localhost:8000{self.other.path}")
 
     def test_a_name_has_one_owner_and_lapses_if_it_is_never_pointed(self) -> None:

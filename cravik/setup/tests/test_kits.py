@@ -140,6 +140,8 @@ class LookOfPagesTest(KitTestCase):
         Kit.objects.filter(id=other.pk).update(document=other.document | {"header": "The other"})
         draft = make_draft(self.business)
         address = f"/links/{draft.pk}/own/look/"
+        followed = self.client.get(address).context["sheet"].form["chosen"].value()
+        self.assertEqual(followed, Kit.objects.get(is_default=True).pk, "what it follows is shown")
         self.client.post(address, {"whose": "own", "chosen": str(other.pk), "seen": str(draft.revision)})
         self.assertContains(self.client.get(f"/for/rehearsal/{draft.pk}/"), "The other")
         self.assertContains(self.client.get(f"/links/{draft.pk}/"), "New kit")

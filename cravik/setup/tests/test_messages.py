@@ -14,7 +14,7 @@ from cravik.setup.messages.filling import Block, WebAddress, fill_html, fill_lin
 from cravik.setup.messages.kinds import KINDS, Words
 from cravik.setup.messages.wording import compose, refusals
 from cravik.setup.models import Wording
-from tests.factories import MembershipFactory, make_live
+from tests.factories import MembershipFactory, make_item, make_live
 from tests.paying import pay_live
 
 
@@ -122,7 +122,11 @@ class WordingTest(TestCase):
         self.assertContains(sample, "<h1>Hi Maren Saltmarsh</h1>")
         self.assertContains(sample, "{nobody} &lt;script&gt;")
         self.assertIn("sandbox", sample["Content-Security-Policy"])
-        self.assertContains(self.client.get("/setup/messages/stock_low/sample/"), "Delta kite, 1.2 m, red: 2 left")
+        self.assertContains(self.client.get("/setup/messages/stock_low/sample/"), "Your item: 2 left")
+        make_item(self.member.business, "Blue jug", 3200)
+        self.assertContains(self.client.get("/setup/messages/stock_low/sample/"), "Blue jug: 2 left")
+        self.assertContains(self.client.get("/setup/messages/receipt/sample/"), "€32.00")
+        self.assertContains(self.client.get("/setup/messages/receipt/"), "Blue jug")
         self.assertEqual(self.client.get("/setup/messages/nothing/").status_code, 404)
 
     def test_a_rehearsal_says_so_whatever_the_wording(self) -> None:

@@ -110,6 +110,14 @@ class StartTest(TestCase):
             self.assertNotContains(page, unused)
         self.assertContains(page, '"JP": ["JPY", ["Asia/Tokyo"]]')
 
+    def test_the_time_zone_follows_the_country_where_it_was_left_alone(self) -> None:
+        self.client.post("/start/", start_form(**{"business-country": "GB", "business-time_zone": "UTC"}))
+        self.assertEqual(Business.objects.get().time_zone, "Europe/London")
+
+    def test_a_name_of_one_letter_is_told_in_words(self) -> None:
+        answer = self.client.post("/start/", start_form(**{"business-statement_text": "k"}))
+        self.assertContains(answer, "“K” has only 1. Use 5 to 22 plain letters", status_code=400)
+
     def test_nobody_starts_a_second_time(self) -> None:
         UserFactory()
         self.assertRedirects(self.client.post("/start/", start_form()), "/sign-in/")

@@ -17,7 +17,7 @@ from cravik.core.pricing.quote import Quote
 from cravik.core.statistics.ladder import Ladder
 from cravik.core.statistics.rates import Rate
 from cravik.core.text.countries import country_words
-from cravik.core.text.money_text import DEFAULT_LOCALE, format_money, format_money_in_full
+from cravik.core.text.money_text import DEFAULT_LOCALE, format_money, format_money_clearly
 from cravik.core.text.results_words import percent_words
 from cravik.core.text.slip import kept_rows, slip_rows
 from cravik.ui import framing
@@ -38,9 +38,9 @@ def figures(money: Money, locale: str = DEFAULT_LOCALE) -> str:
 
 
 @register.filter
-def in_full(money: Money, locale: str = DEFAULT_LOCALE) -> str:
-    """Money in words that leave the currency in no doubt, such as 48.00 euros (EUR)."""
-    return format_money_in_full(money, locale)
+def clearly(money: Money, locale: str = DEFAULT_LOCALE) -> str:
+    """Money in figures, with the currency's code where its sign would leave a doubt: €48.00, $48.00 (USD)."""
+    return format_money_clearly(money, locale)
 
 
 @register.filter
@@ -120,15 +120,19 @@ class Bar:
     count: int
 
 
+#: Of the four columns of figures under the bars, whose widths the style sheet has.
+_MIDDLES = (22.0, 66.0, 121.2, 176.4)
+
+
 @register.inclusion_tag("ui/_ladder.html")
 def ladder(counts: Ladder) -> dict[str, object]:
     """The four rungs as bars over their figures."""
     most = max(counts.opened, 1)
-    named = {"opened": counts.opened, "started": counts.started, "tried": counts.tried, "paid": counts.paid}
+    named = {"opened": counts.opened, "started": counts.started, "tried to pay": counts.tried, "paid": counts.paid}
     bars = []
-    for place, (name, count) in enumerate(named.items()):
+    for middle, (name, count) in zip(_MIDDLES, named.items(), strict=True):
         height = max(30 * count / most, 1.5) if count else 0
-        bars.append(Bar(x=place * 49.6 + 4.8, y=round(31 - height, 2), height=round(height, 2), name=name, count=count))
+        bars.append(Bar(x=middle - 20, y=round(31 - height, 2), height=round(height, 2), name=name, count=count))
     return {"bars": bars}
 
 

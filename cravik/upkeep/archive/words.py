@@ -6,7 +6,7 @@ from collections.abc import Iterator, Mapping
 
 from cravik.core.english import counted, listed
 from cravik.core.pricing.money import Money
-from cravik.core.text.money_text import format_money_in_full
+from cravik.core.text.money_text import format_money_clearly
 from cravik.upkeep.archive.shelf import Known
 
 _TAKEN = "taken "
@@ -17,7 +17,7 @@ def figures_words(figures: Mapping[str, int]) -> str:
     units."""
     orders = figures.get("orders", 0)
     sums = [
-        format_money_in_full(Money(value, name.removeprefix(_TAKEN)))
+        format_money_clearly(Money(value, name.removeprefix(_TAKEN)))
         for name, value in sorted(figures.items())
         if name.startswith(_TAKEN) and value
     ]

@@ -49,11 +49,11 @@ class AfterPart(BenchPart):
             longest=MAX_MESSAGE_LENGTH,
             required=False,
             help_text=f"On the page after paying, and in the receipt. It may hold {known}.",
-            widget=forms.Textarea(attrs={"rows": 4, "placeholder": "Thank you, {buyer}. See you on the beach!"}),
+            widget=forms.Textarea(attrs={"rows": 4, "placeholder": "Thank you, {buyer}."}),
         )
-        self.fields["go_to"] = self._address("Redirect to", "https://kites.example/thanks")
+        self.fields["go_to"] = self._address("Redirect to", "https://your-site.example/thanks")
         self.fields["go_to"].help_text = "The page goes there by itself after ten seconds, unless the buyer stops it."
-        self.fields["cancelled"] = self._address("Cancel link", "https://kites.example/")
+        self.fields["cancelled"] = self._address("Cancel link", "https://your-site.example/")
         self.fields["cancelled"].help_text = "A link under the pay button. Empty: none."
 
     def _address(self, label: str, sample: str) -> LineField:
@@ -68,7 +68,7 @@ class AfterPart(BenchPart):
         for name in _ADDRESSES:
             address = self.cleaned_data.get(name)
             if address and not is_web_address(address):
-                self.add_error(name, "Write an address that begins with https://, such as https://kites.example/.")
+                self.add_error(name, "Write an address that begins with https://, such as https://your-site.example/.")
 
     @property
     def piece(self) -> Document:
@@ -85,5 +85,5 @@ class AfterPart(BenchPart):
 
     @property
     def example(self) -> str:
-        go_to = self.before.get("go_to") or "https://kites.example/thanks"
+        go_to = self.before.get("go_to") or "https://your-site.example/thanks"
         return onward_address(go_to, "7K2M9QX4T1ZB", self.key.encode())

@@ -160,6 +160,11 @@ document.addEventListener("alpine:init", () => {
         return;
       }
       if (event.target.closest("input, textarea, select") || event.ctrlKey || event.altKey || event.metaKey) return;
+      if (event.key === "a") {
+        event.preventDefault();
+        this.$root.querySelector(".add-subject").open = true;
+        return;
+      }
       const step = { "[": -1, "]": 1 }[event.key];
       if (!step) return;
       event.preventDefault();
@@ -169,10 +174,10 @@ document.addEventListener("alpine:init", () => {
     },
 
     say(words, trouble) {
-      for (const place of [this.saying, this.$root.querySelector("[data-saying-too]")]) {
-        place.textContent = words;
-        place.classList.toggle("is-trouble", Boolean(trouble));
-      }
+      this.saying.textContent = words;
+      const atFoot = this.$root.querySelector("[data-saying-too]"); // to be seen; it is told once
+      atFoot.dataset.words = words;
+      for (const place of [this.saying, atFoot]) place.classList.toggle("is-trouble", Boolean(trouble));
     },
 
     // What is typed is kept in the browser until the server has it.
