@@ -28,10 +28,10 @@ def counted(number: int, one: str, more: str) -> str:
 
 
 def day_words(day: date) -> str:
-    """Such as ``31 December 2026``."""
-    return format_date(day, "long", _LOCALE)
+    """Such as ``31 Dec 2026``."""
+    return format_date(day, "d MMM y", _LOCALE)
 
 
 def instant_words(instant: datetime) -> str:
-    """Such as ``31 December 2026, 18:00 (UTC+01:00)``: with its offset, so that nobody guesses."""
+    """Such as ``31 Dec 2026, 18:00 (UTC+01:00)``: with its offset, so that nobody guesses."""
     return f"{day_words(instant.date())}, {instant:%H:%M} ({instant.tzinfo or 'UTC'})"

@@ -115,7 +115,7 @@ def _values_of_both(order: Order) -> Values:
         "amount": format_money_clearly(order.paid),
         "amount_in_words": format_money_clearly(order.paid),
         "slip": _slip(checkout.quote),
-        "paid_on": date_format(timezone.localtime(order.paid_at), "j F Y"),
+        "paid_on": date_format(timezone.localtime(order.paid_at), "j M Y"),
         "order": str(order).capitalize(),
         "reference": checkout.reference,
         "answers": _answers(checkout),
@@ -133,7 +133,7 @@ def _slip(quoted: Quote) -> Block:
     within = [("within", f"of which {row.words}", row.amount) for row in rows if row.kind == "within"]
     if not quoted.schedule:
         return _table([*above, ("total", "Paid", quoted.total), *within])
-    later = [("", f"on {date_format(payment.on, 'j F Y')}", payment.amount) for payment in quoted.schedule]
+    later = [("", f"on {date_format(payment.on, 'j M Y')}", payment.amount) for payment in quoted.schedule]
     return _table([*above, ("", "In all", quoted.total), *within, ("total", "Paid now", quoted.due_now), *later])
 
 

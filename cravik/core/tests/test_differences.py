@@ -70,7 +70,7 @@ class DifferencesTest(unittest.TestCase):
             ),
             (
                 {"limits": {"orders": 40}},
-                ("limits: until 31 December 2026, 17:00 (Europe/Dublin) or 40 orders → up to 40 orders",),
+                ("limits: until 31 Dec 2026, 17:00 (Europe/Dublin) or 40 orders → up to 40 orders",),
             ),
             ({"asks": FULL["asks"] | {"phone": "required"}}, ("phone: optional → required",)),
             ({"page": FULL["page"] | {"button": "Book"}}, ("button: “Pay {amount}” → “Book”",)),

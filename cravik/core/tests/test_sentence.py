@@ -121,7 +121,7 @@ class SentenceTest(unittest.TestCase):
         self.assertEqual(
             said(offer),
             "€24.00 for Kite, tax included, paid once, with 1 discount code, the buyer may cover the fee,"
-            " from 1 December 2026, 09:00 (UTC+01:00) until 31 December 2026, 18:00 (UTC).",
+            " from 1 Dec 2026, 09:00 (UTC+01:00) until 31 Dec 2026, 18:00 (UTC).",
         )
         offer["tax"] = {"seller_country": "IE", "rates": rates}
         self.assertIn("for Kite, tax added, paid once", said(offer))

@@ -3,7 +3,7 @@
 >>> from datetime import UTC, timedelta
 >>> noon = datetime(2026, 11, 26, 12, tzinfo=UTC)
 >>> limits_words(Limits(closes_at=noon, orders=40, orders_per_buyer=2))
-'until 26 November 2026, 12:00 (UTC) or 40 orders, at most 2 orders a buyer'
+'until 26 Nov 2026, 12:00 (UTC) or 40 orders, at most 2 orders a buyer'
 >>> seat = PartialLine("seat", "Workshop seat")
 >>> limits_words(Limits(pieces={"seat": 12}, pieces_per_buyer={"seat": 4}), [seat])
 '12 seats, at most 4 seats a buyer'

@@ -42,7 +42,7 @@ def span_words(span: Every) -> str:
 
 
 def rest_words(plan: DepositPlan) -> str:
-    """When the rest is due, such as ``after 30 days`` or ``on 1 March 2027``."""
+    """When the rest is due, such as ``after 30 days`` or ``on 1 Mar 2027``."""
     return (
         f"on {day_words(plan.rest_on)}"
         if plan.rest_on

@@ -7,7 +7,7 @@
 >>> plan, day = InstalmentsPlan(Every(1, "month"), 6), date(2026, 11, 30)
 >>> offer = replace(simple_offer("A giant", Money(45000, "EUR")), plan=plan)
 >>> schedule_words(plan, quote(offer, Basket(day)), day)
-'€75.00 today, then 5 × €75.00 on the 30th of each month, or its last day, the last on 30 April 2027; €450.00 in all'
+'€75.00 today, then 5 × €75.00 on the 30th of each month, or its last day, the last on 30 Apr 2027; €450.00 in all'
 """
 
 from __future__ import annotations

@@ -334,7 +334,7 @@ class CodesAndStepsTest(BenchCase):
         )
         self.assertEqual(answer.status_code, 200, answer.content)
         self.assertIn(
-            "then €220.00 from 31 January 2027, 18:00 (UTC) and €200.00 after 10 orders",
+            "then €220.00 from 31 Jan 2027, 18:00 (UTC) and €200.00 after 10 orders",
             re.sub(r"<[^>]+>", "", answer.json()["pieces"]["sentence"]),
         )
         link.refresh_from_db()

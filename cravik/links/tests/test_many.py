@@ -121,7 +121,7 @@ class ManyActsTest(ManyCase):
         links = [make_live(self.business, name) for name in "ABC"]
         lifecycle.pause(links[2], NOW)
         told = self.many("end_at", links, sure=False, closes_at="2027-03-28T18:00").context["looks"][0].words
-        self.assertIn("no end → ends 28 March 2027, 18:00 (Europe/Dublin)", told)
+        self.assertIn("no end → ends 28 Mar 2027, 18:00 (Europe/Dublin)", told)
         self.many("end_at", links, closes_at="2027-03-28T18:00")  # the day on which its clocks change
         ends = {link.edition.effective["link"]["limits"]["closes_at"] for link in self.fresh(*links)}
         self.assertEqual(ends, {"2027-03-28T18:00:00+01:00"})

@@ -41,24 +41,23 @@ class PlansTest(BenchCase):
             (
                 {"kind": "instalments", "instalments_payments": "6"},
                 {"kind": "instalments", "every": month, "payments": 6},
-                "€100.00 today, then 5 × €100.00 on the 23rd of each month, the last on 23 April 2027; €600.00 in all",
+                "€100.00 today, then 5 × €100.00 on the 23rd of each month, the last on 23 Apr 2027; €600.00 in all",
             ),
             (
                 {"kind": "repeat", "repeat_every": "2", "repeat_unit": "week", "repeat_payments": "3"},
                 {"kind": "repeat", "every": {"count": 2, "unit": "week"}, "payments": 3},
-                "€600.00 today, then 2 × €600.00 every 2 weeks on Monday, the last on 21 December 2026;"
-                " €1,800.00 in all",
+                "€600.00 today, then 2 × €600.00 every 2 weeks on Monday, the last on 21 Dec 2026; €1,800.00 in all",
             ),
             (
                 {"kind": "repeat", "repeat_trial": "10"},
                 {"kind": "repeat", "every": month, "trial_days": 10},
-                "Nothing today, €600.00 on 3 December 2026, then €600.00 on the 3rd of each month until it is ended;"
+                "Nothing today, €600.00 on 3 Dec 2026, then €600.00 on the 3rd of each month until it is ended;"
                 " €7,200.00 for the first year",
             ),
             (
                 {"kind": "repeat", "repeat_trial": "2", "repeat_trial_unit": "month"},
                 {"kind": "repeat", "every": month, "trial_months": 2},
-                "Nothing today, €600.00 on 23 January 2027, then €600.00 on the 23rd of each month until it is ended;"
+                "Nothing today, €600.00 on 23 Jan 2027, then €600.00 on the 23rd of each month until it is ended;"
                 " €6,000.00 for the first year",
             ),
             (
@@ -75,23 +74,23 @@ class PlansTest(BenchCase):
             (
                 {"kind": "repeat", "repeat_payments": "4", "repeat_first": "2", "first_kite": "5"},
                 {"kind": "repeat", "every": month, "payments": 4, "first": {"payments": 2, "prices": {"kite": FIVE}}},
-                "€5.00 today, then €5.00 and 2 × €600.00 on the 23rd of each month, the last on 23 February 2027;"
+                "€5.00 today, then €5.00 and 2 × €600.00 on the 23rd of each month, the last on 23 Feb 2027;"
                 " €1,210.00 in all",
             ),
             (
                 {"kind": "deposit", "deposit_now": "100", "deposit_rest_on": "2027-03-01"},
                 {"kind": "deposit", "amount": "100.00", "rest_on": "2027-03-01"},
-                "€100.00 today and €500.00 on 1 March 2027; €600.00 in all",
+                "€100.00 today and €500.00 on 1 Mar 2027; €600.00 in all",
             ),
             (
                 {"kind": "deposit", "deposit_now": "30 %", "deposit_rest_after_days": "0", "deposit_more": "on"},
                 {"kind": "deposit", "percent": "30", "rest_after_days": 0, "buyer_may_pay_more": True},
-                "€180.00 today and €420.00 on 23 November 2026; €600.00 in all",
+                "€180.00 today and €420.00 on 23 Nov 2026; €600.00 in all",
             ),
             (
                 {"kind": "deposit", "deposit_now": "150", "deposit_rest_after_days": "30"},
                 {"kind": "deposit", "amount": "150.00", "rest_after_days": 30},
-                "€150.00 today and €450.00 on 23 December 2026; €600.00 in all",
+                "€150.00 today and €450.00 on 23 Dec 2026; €600.00 in all",
             ),
         ]
         link = self.link(line(amount="600"))

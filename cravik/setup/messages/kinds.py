@@ -104,7 +104,7 @@ _ANSWERS = Placeholder(
     "what the buyer answered; at the end where your wording leaves it out",
     rows_block(("Name on the tail", "Maren"), ("How many guests", "3")),
 )
-_PAID_ON = Placeholder("paid_on", "the day of the payment", "23 November 2026")
+_PAID_ON = Placeholder("paid_on", "the day of the payment", "23 Nov 2026")
 _CARD = Placeholder("card_ending", "the last four digits of the card", "0019")
 
 RECEIPT = MessageKind(

@@ -9,9 +9,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator
-from contextlib import suppress
 from dataclasses import replace
-from datetime import datetime
 from typing import cast
 
 from cravik.core.errors import CoreError
@@ -25,6 +23,7 @@ from cravik.core.pricing.schedule import (
     SimplePlan,
     Unit,
 )
+from cravik.core.text.said.days import read_day
 from cravik.core.text.said.scanner import Scanner, once_a_place
 
 _UNITS = {"day": "day", "daily": "day", "week": "week", "weekly": "week", "month": "month", "monthly": "month"} | {
@@ -152,9 +151,8 @@ def _rest(scan: Scanner, at: int) -> Iterator[tuple[DepositPlan, int]]:
     for found, end in scan.take(_NOW, at):
         if found[1] and int(found[1]) <= _MAX_DAYS:
             yield DepositPlan(int(found[1])), end
-        elif found[2]:
-            with suppress(ValueError):
-                yield DepositPlan(rest_on=datetime.strptime(found[2], "%d %B %Y").date()), end  # noqa: DTZ007
+        elif found[2] and (day := read_day(found[2])):
+            yield DepositPlan(rest_on=day), end
 
 
 def _percent(text: str) -> Percent | None:

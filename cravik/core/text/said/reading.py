@@ -12,7 +12,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
-from datetime import UTC, datetime, timedelta, timezone
+from datetime import UTC, datetime, time, timedelta, timezone
 from itertools import combinations
 
 from cravik.core.english import listed
@@ -22,6 +22,7 @@ from cravik.core.pricing.partial_offer import PartialLine, PartialOffer
 from cravik.core.pricing.price import Break, FixedPrice, Price, QuantityPrice
 from cravik.core.pricing.schedule import ONCE, ChoicePlan, FirstPayments, Plan, PlanChoice, RepeatPlan, SimplePlan
 from cravik.core.text.said.counts import NOTHING_COUNTED, SaidCounts, counts, limits_of
+from cravik.core.text.said.days import read_day
 from cravik.core.text.said.plans import plans
 from cravik.core.text.said.prices import prices
 from cravik.core.text.said.scanner import Budget, Scanner, TooMuchToRead, currencies_named, is_name, nearest
@@ -297,12 +298,13 @@ def _window(scan: Scanner, at: int, read: _Clauses) -> Iterator[tuple[_Clauses, 
 
 def _instant(found: re.Match[str]) -> datetime | None:
     day, clock, offset = found.groups()
+    named = read_day(day)
     try:
-        at = datetime.strptime(f"{day} {clock}", "%d %B %Y %H:%M")  # noqa: DTZ007  # its zone follows
+        at = datetime.combine(named, time.fromisoformat(clock)) if named else None
     except ValueError:
         return None
-    if not offset:
-        return at.replace(tzinfo=UTC)
+    if at is None or not offset:
+        return at and at.replace(tzinfo=UTC)
     hours, minutes = (int(part) for part in offset[1:].split(":"))
     ahead = timedelta(hours=hours, minutes=minutes)
     return at.replace(tzinfo=timezone(-ahead if offset[0] == "-" else ahead)) if hours < 24 and minutes < 60 else None
