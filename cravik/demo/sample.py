@@ -48,6 +48,7 @@ from cravik.orders.paying.conclude import new_order
 from cravik.orders.paying.submission import buyer_key
 from cravik.orders.paying.take import options_words
 from cravik.orders.summing import sum_days
+from cravik.payments.counter.gateway import in_groups
 from cravik.payments.counter.models import CounterCharge, CounterEntry
 from cravik.payments.models import Attempt, Due, Movement
 from cravik.payments.services import charge_moved
@@ -287,7 +288,7 @@ def _where(offer: Offer, business: Business, chance: random.Random) -> dict[str,
 def _charge(business: Business, checkout: Checkout, chance: random.Random) -> CounterCharge:
     return CounterCharge(
         key=f"{chance.getrandbits(256):064x}",
-        reference=f"ctr_{chance.getrandbits(96):024x}",
+        reference=in_groups("".join(chance.choices(READABLE, k=16))),
         outcome=CounterCharge.Outcome.APPROVED,
         account=f"business-{business.pk}",
         amount_minor=checkout.total_minor,

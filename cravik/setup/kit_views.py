@@ -69,7 +69,7 @@ def kit(request: SellerRequest, kit_id: int) -> HttpResponse:
         try:
             services.change_kit(kit, cleaned["name"], document, cleaned["revision"], timezone.now())
         except NameTaken:
-            sheet.form.add_error("name", "Another kit has that name.")
+            sheet.form.add_error("name", "Another look has that name.")
         except ChangedElsewhere:
             messages.error(request, CHANGED_ELSEWHERE)
             return _show(request, kit, sheet, 409)

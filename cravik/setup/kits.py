@@ -35,7 +35,7 @@ def make_kit(business: Business, now: datetime, like: Kit | None = None) -> Kit:
     names = set(Kit.objects.filter(business=business).values_list("name", flat=True))
     if len(names) >= MAX_KITS:
         raise TooManyKits
-    wanted = f"{like.name[:50]}, copied" if like else "New kit" if names else "Our look"
+    wanted = f"{like.name[:50]}, copied" if like else "New look" if names else "Our look"
     name = next(each for each in (wanted, *(f"{wanted} {number}" for number in range(2, 99))) if each not in names)
     document = dict(like.document) if like else starting_document()
     for picture in ("logo", "icon"):  # whose files belong to one kit

@@ -52,7 +52,7 @@ class DescribeForm(forms.Form):
 
     name = LineField(label="Name", longest=MAX_SPOT_NAME, missing="A spot needs a name.")
     note = LineField(
-        label="Where it hangs",
+        label="Location note",
         longest=300,
         missing="",
         required=False,

@@ -137,7 +137,7 @@ class DialogTest(OutsideTestCase):
         page.mouse.click(5, 400)  # beside it
         page.get_by_text("lose what you typed?").wait_for()
         self.assert_accessible(page)
-        page.get_by_role("button", name="Go back to it").click()
+        page.get_by_role("button", name="Keep typing").click()
         expect(frame.get_by_label("Your name")).to_have_value("Maren")
         page.mouse.click(5, 400)
         page.get_by_text("lose what you typed?").wait_for()

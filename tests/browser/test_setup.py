@@ -43,7 +43,7 @@ class SetupJourneyTest(BrowserTestCase):
         page.get_by_text(self.business.name).click()
         page.get_by_role("link", name="Setup").click()
         page.get_by_role("link", name="Looks").click()
-        page.get_by_role("button", name="New kit").click()
+        page.get_by_role("button", name="New look").click()
         sample = page.frame_locator("[data-sample]")
         page.get_by_label("Main button", exact=True).fill("#e2a53c")
         page.get_by_text("1 of 6 pairs is hard to read.").wait_for()
@@ -77,7 +77,7 @@ class SetupJourneyTest(BrowserTestCase):
     def test_without_script_a_failing_pair_is_mended_too(self) -> None:
         page = self.seller_page(java_script_enabled=False)
         page.goto("/setup/looks/")
-        page.get_by_role("button", name="New kit").click()
+        page.get_by_role("button", name="New look").click()
         page.get_by_label("Links", exact=True).fill("#5aa9a2")
         page.get_by_label("At the foot of the page").fill("The shed")
         page.get_by_role("button", name="Save the kit").click()

@@ -53,7 +53,7 @@ class Axis:
 def timeline(columns: Sequence[Column], width: float, axis: Axis, title: str = "", summary: str = "") -> Picture:
     """The picture, so wide; its height is always the same. Sums below nothing, refunds alone, hang from the line."""
     marks = tuple(_marks(columns, width, axis))
-    key = (("pale", "visits"), ("lichen", "of which paid"), ("ink", f"money in {axis.currency}"))
+    key = (("pale", "visits"), ("lichen", "paid"), ("ink", f"money in {axis.currency}"))
     return Picture(width, _TOP + _VISITS + _BETWEEN + _MONEY + _FOOT, title, summary, marks, key)
 
 

@@ -208,8 +208,12 @@ def _decided_answer(charge: CounterCharge) -> Decided:
 
 
 def _new_reference() -> str:
-    """Four groups that can be read aloud, such as ``7KQM-2XRT-9WPC-H4DN``: 80 bits."""
-    signs = new_reference(16)
+    """80 bits that nobody can guess."""
+    return in_groups(new_reference(16))
+
+
+def in_groups(signs: str) -> str:
+    """Sixteen signs as the counter's references are written, to be read aloud: ``7KQM-2XRT-9WPC-H4DN``."""
     return "-".join(signs[place : place + 4] for place in range(0, 16, 4))
 
 

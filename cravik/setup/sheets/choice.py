@@ -41,7 +41,7 @@ class _ChoiceSheet(OneForm):
 
 
 class LookSheet(_ChoiceSheet):
-    label = "Kit"
+    label = "Look"
     none = "Cravik's default"
 
     def kept_in(self, business: Business) -> Sequence[tuple[int, str]]:

@@ -41,7 +41,7 @@ class KitPageTest(KitTestCase):
         self.client.post("/setup/looks/new/", {"like": str(self.kit.pk)})
         self.client.post("/setup/looks/new/")
         names = sorted(Kit.objects.values_list("name", flat=True))
-        self.assertEqual(names, ["New kit", "Our look", "Our look, copied", "Our look, copied 2"])
+        self.assertEqual(names, ["New look", "Our look", "Our look, copied", "Our look, copied 2"])
         self.assertEqual(Kit.objects.filter(is_default=True).count(), 1)
         for _ in range(MAX_KITS):
             answer = self.client.post("/setup/looks/new/", follow=True)
@@ -75,7 +75,7 @@ class KitPageTest(KitTestCase):
                 self.assertContains(answer, sentence, status_code=400)
                 self.assertContains(answer, "Typed &lt;b&gt;", status_code=400)
         make_kit(self.business, NOW)
-        self.assertContains(self.save(name="New kit"), "Another kit has that name.", status_code=400)
+        self.assertContains(self.save(name="New look"), "Another look has that name.", status_code=400)
         self.assertContains(self.save(revision="7"), "changed in another tab", status_code=409)
 
     def test_a_pair_that_fails_is_mended_by_one_press(self) -> None:
@@ -144,7 +144,7 @@ class LookOfPagesTest(KitTestCase):
         self.assertEqual(followed, Kit.objects.get(is_default=True).pk, "what it follows is shown")
         self.client.post(address, {"whose": "own", "chosen": str(other.pk), "seen": str(draft.revision)})
         self.assertContains(self.client.get(f"/for/rehearsal/{draft.pk}/"), "The other")
-        self.assertContains(self.client.get(f"/links/{draft.pk}/"), "New kit")
+        self.assertContains(self.client.get(f"/links/{draft.pk}/"), "New look")
         self.assertEqual(self.client.post(address, {"whose": "own", "chosen": "999", "seen": "2"}).status_code, 400)
         self.client.post(f"/setup/looks/{other.pk}/remove/")
         self.assertContains(self.client.get(f"/for/rehearsal/{draft.pk}/"), "/looks/2/")

@@ -53,7 +53,7 @@ export class OverPage {
   }
 
   ask(words, mayClose) {
-    const stay = make("button", { class: "stay", type: "button" }, "Go back to it");
+    const stay = make("button", { class: "stay", type: "button" }, "Keep typing");
     stay.addEventListener("click", () => { this.asks.hidden = true; this.frame.element.focus(); });
     const go = mayClose && make("button", { class: "go", type: "button" }, "Close");
     if (go) go.addEventListener("click", () => this.dialog.close());
