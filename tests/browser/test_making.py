@@ -173,9 +173,9 @@ class MakingTest(BrowserTestCase):
         page.keyboard.type(" ribbon")
         page.get_by_label("An extra").last.check()
         page.get_by_role("button", name="Add it").dblclick()  # which adds it once
-        page.get_by_role("button", name="if wanted").wait_for()
+        page.locator(".phrase").get_by_text("if wanted").wait_for()
         self.assertEqual(len(Link.objects.get().draft["offer"]["lines"]), 2)
-        page.get_by_role("button", name="a code").click()
+        open_editor(page, "codes")
         page.keyboard.type("WIND15")
         page.keyboard.press("Tab")
         page.keyboard.type("15")

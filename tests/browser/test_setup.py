@@ -12,7 +12,7 @@ from cravik.links.items import make_link_of_item
 from cravik.links.lifecycle import publish
 from cravik.links.models import Link
 from cravik.setup.models import Default, Kit, Wording
-from tests.browser.base import PHONE, BrowserTestCase, fill_in
+from tests.browser.base import PHONE, BrowserTestCase, fill_in, open_editor
 from tests.factories import NOW, make_item, make_live
 
 
@@ -96,7 +96,7 @@ class SetupJourneyTest(BrowserTestCase):
         zone.get_by_label("Countries").fill("Ireland")
         zone.get_by_label("Charge", exact=True).first.fill("5")
         zone.get_by_label("Free from, if ever").fill("80")
-        page.get_by_text("One more zone").click()
+        page.get_by_text("Add zone").click()
         other = page.locator(".zone").nth(1)
         other.get_by_label("Countries").fill("EU, gb")
         other.get_by_label("Charged").select_option("by_weight")
@@ -144,19 +144,19 @@ class SetupJourneyTest(BrowserTestCase):
         link = publish(make_live(self.business), NOW)
         page = self.seller_page()
         page.goto(f"/links/{link.pk}/")
-        page.get_by_role("button", name="how it is sent").click()
+        open_editor(page, "sending-purpose")
         page.get_by_label("It is sent to the buyer").check()
-        page.get_by_role("button", name="sent without a charge for delivery").wait_for()
+        page.get_by_role("button", name="sent without a charge for delivery", exact=True).wait_for()
         page.get_by_text("Everything is saved.").wait_for()
-        page.get_by_role("button", name="sent without a charge for delivery").click()
+        page.get_by_role("button", name="sent without a charge for delivery", exact=True).click()
         page.locator(".terms").get_by_role("link", name="Delivery").click()
         page.get_by_label("This link's own, below").check()
         page.get_by_label("By zones").check()
         page.get_by_label("Countries").first.fill("everywhere else")
         page.get_by_label("Charge", exact=True).first.fill("7.50")
         page.get_by_role("button", name="Save in the draft").click()
-        page.get_by_role("button", name="sent anywhere for €7.50").wait_for()
-        page.get_by_text("its own").wait_for()
+        page.locator(".phrase").get_by_text("sent anywhere for €7.50").wait_for()
+        page.get_by_text("its own", exact=True).wait_for()
         self.assertTrue(Link.objects.get().has_unpublished_changes)
 
     def test_a_message_in_own_words(self) -> None:

@@ -43,6 +43,7 @@ document.addEventListener("alpine:init", () => {
       window.addEventListener("beforeunload", (event) => { if (this.waiting || this.saving) event.preventDefault(); });
       const asked = document.getElementById(location.hash.slice(1));
       this.show(asked?.closest("[data-panel]") ?? this.$root.querySelector(".panel.is-open"));
+      if (asked && !asked.closest("[data-panel]")) this.turn("closed"); // what is asked for stands beside the fields
       this.$nextTick(() => { // when the lists of rows can take more rows
         if (asked?.dataset.editor) this.open(asked.dataset.editor);
         this.bringBack();
