@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Any, ClassVar
 
 from django import forms
@@ -84,7 +85,7 @@ class BenchPart(forms.Form):
         self._line = line
         self._lists: dict[str, Rows] = {}
         self._is_made = self._is_checked = False
-        super().__init__(data, initial=self.read())
+        super().__init__(data)
 
     # Made when somebody looks: the sentence alone asks twenty lines for their panels, and for no field.
     @property  # where Django's forms have an attribute
@@ -95,6 +96,19 @@ class BenchPart(forms.Form):
     @fields.setter
     def fields(self, made: dict[str, forms.Field]) -> None:
         self._fields = made
+
+    @cached_property
+    def _initial_values(self) -> dict[str, Any]:
+        return self.read()
+
+    # Read when somebody looks, as its fields are made.
+    @property  # type: ignore[override]  # it is never written
+    def initial(self) -> dict[str, Any]:
+        return self._initial_values
+
+    @initial.setter
+    def initial(self, _: Any) -> None:
+        """Nothing: what its fields show is what it reads of the draft."""
 
     @property
     def lists(self) -> dict[str, Rows]:

@@ -62,6 +62,8 @@ class OfItemPart(BenchPart):
 
     @cached_property
     def item(self) -> Item | None:
+        if self.line.item is None:
+            return None
         sold = items_of_draft(self.link)
         keys = (line["key"] for line in self.link.draft["offer"]["lines"])
         first = next((key for key in keys if key in sold and sold[key] == self.line.item), "")

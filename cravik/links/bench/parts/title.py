@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import cached_property
 from typing import Any
 
 from django import forms
@@ -18,8 +19,12 @@ class TitlePart(BenchPart):
     template = "links/bench/parts/title.html"
     phrases = ("title",)
 
+    @cached_property
+    def _lines(self) -> list[BenchLine]:
+        return lines_on_bench(self.link)
+
     def add_fields(self) -> None:
-        first, *others = lines_on_bench(self.link)
+        first, *others = self._lines
         if others or not first.item:
             self.fields["title"] = LineField(
                 label="What the whole is called" if others else "What is it for?",
@@ -29,7 +34,7 @@ class TitlePart(BenchPart):
             )
 
     def opens(self, phrase: str) -> bool:
-        first, *others = lines_on_bench(self.link)
+        first, *others = self._lines
         is_name_of_all = phrase == "lines[0].name" and not others and not first.item
         return is_name_of_all or super().opens(phrase)
 
@@ -43,7 +48,7 @@ class TitlePart(BenchPart):
     @property
     def only_line(self) -> BenchLine | None:
         """The one thing that is sold, if it is typed here: its name is that of the whole."""
-        first, *others = lines_on_bench(self.link)
+        first, *others = self._lines
         return None if others or first.item else first
 
     @classmethod
