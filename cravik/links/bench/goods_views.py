@@ -15,11 +15,12 @@ from django.utils import timezone
 from django.views.decorators.http import require_POST
 
 from cravik.catalogue.models import Item
+from cravik.catalogue.services import remove_item
 from cravik.catalogue.uploads import take_files, take_photos
 from cravik.links.access import link_or_404
 from cravik.links.bench.acting import ActRefused
 from cravik.links.bench.saving import Act, change_parts
-from cravik.links.models import items_of_draft
+from cravik.links.models import Link, items_of_draft
 from cravik.setup.access import SellerRequest, seller_page
 
 
@@ -44,14 +45,26 @@ def add_files(request: SellerRequest, link_id: int, line: str) -> HttpResponse:
 def _add(request: SellerRequest, link_id: int, line: str, field: str, panel: str, take: Take) -> HttpResponse:
     link, sent, now = link_or_404(request, link_id), request.FILES.getlist(field), timezone.now()
     back = f"{reverse('links:bench', args=[link.pk])}#panel-{panel}-{line}"
-    if sent and line not in items_of_draft(link):
-        try:
-            link = change_parts(link, [], link.revision, now, Act("keep", line, {})).link
-        except ActRefused as refused:
-            for told in refused.told.values():
-                messages.error(request, " ".join(told))
-            return redirect(back)
-    item = items_of_draft(link).get(line)
-    for refusal in take(item, sent, now) if item else ["Choose a file first."]:
+    try:
+        refusals = _taken(link, line, sent, now, take)
+    except ActRefused as refused:
+        refusals = [" ".join(told) for told in refused.told.values()]
+    for refusal in refusals:
         messages.error(request, refusal)
     return redirect(back)
+
+
+def _taken(link: Link, line: str, sent: Sequence[UploadedFile[bytes]], now: datetime, take: Take) -> list[str]:
+    """What was not taken, and why. Where nothing was, the line is not kept in the catalogue either.
+
+    No transaction is around it: what arrives may be large, and whoever pays would wait for it.
+    """
+    if line in items_of_draft(link):
+        return take(items_of_draft(link)[line], sent, now)
+    link = change_parts(link, [], link.revision, now, Act("keep", line, {})).link
+    item = items_of_draft(link)[line]
+    refusals = take(item, sent, now)
+    if len(refusals) >= max(len(sent), 1):
+        change_parts(link, [], link.revision, now, Act("undo", "", {}))
+        remove_item(item)
+    return refusals

@@ -119,7 +119,11 @@ class ThingsTest(BenchCase):
             self.assertContains(
                 self.client.post(f"/links/{link.pk}/{kind}/other/", {field: sent}, follow=True), "no longer part"
             )
-            self.assertEqual(items_of_draft(link), {})
+            broken = SimpleUploadedFile("broken.jpg", b"", "image/jpeg")
+            self.assertContains(self.client.post(address, {field: broken}, follow=True), "was not taken")
+            self.assertEqual(items_of_draft(Link.objects.get(pk=link.pk)), {})
+            self.assertContains(self.act(link, "redo"), "nothing left", status_code=400)
+            self.assertEqual(Item.objects.filter(sold_in__link=link).count(), 0)
             sent.seek(0)
             shown = self.client.post(address, {field: sent}, follow=True)
             item = Item.objects.latest("id")
