@@ -38,7 +38,7 @@ class CatalogueJourneyTest(BrowserTestCase):
             row = spans.get_by_role("group").nth(number)
             row.get_by_label("Option").fill(name)
             row.get_by_label("Adds", exact=True).fill(add)
-        page.get_by_text("One more group of options").first.click()
+        page.get_by_text("Add a group of options").first.click()
         colours = page.locator("[data-rows=choice-1-option]")
         colours.get_by_label("What is chosen").fill("Colour")
         for number, name in enumerate(("red", "green")):

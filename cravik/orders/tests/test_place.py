@@ -96,7 +96,7 @@ class PlaceOnThePageTest(SetupTestCase):
             ("12345", "36.00", "It is not a tax number of France, so tax is charged."),
             ("IE1234567FA", "36.00", "It is not a tax number of France, so tax is charged."),
             ("", "36.00", ""),
-            ("40 303265045", "30.00", "Tax is left out for your firm: FR40303265045 is a number of your country."),
+            ("40 303265045", "30.00", "No tax is charged to your business: FR40303265045 is a number of your country."),
         ):
             with self.subTest(number):
                 pieces = self.client.post("/for/visit/slip/", form | {"tax_number": number}).json()["pieces"]
