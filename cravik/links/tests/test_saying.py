@@ -12,7 +12,7 @@ from cravik.links.examples import FIRST_EXAMPLES, OTHER_EXAMPLES, examples_for
 from cravik.links.models import Link
 from cravik.links.saying import read_line, read_lines
 from tests.bench_form import BenchCase, sheet_as_sent
-from tests.factories import make_item
+from tests.factories import make_item, make_live
 
 
 class SayingTest(BenchCase):
@@ -21,6 +21,8 @@ class SayingTest(BenchCase):
 
     def test_each_example_is_understood_and_becomes_a_draft_that_the_bench_keeps_as_it_is(self) -> None:
         self.assertEqual(examples_for(self.member.business), (*FIRST_EXAMPLES, *OTHER_EXAMPLES))
+        make_live(self.member.business, "Bowl", 1200)
+        self.assertEqual(examples_for(self.member.business)[0], "Bowl 12.00")
         make_item(self.member.business, "Jug, small", 1850)
         for example in (*FIRST_EXAMPLES, *examples_for(self.member.business)):
             with self.subTest(example):
