@@ -142,15 +142,18 @@ def message_of(letter: Letter, sent_at: datetime) -> EmailMultiAlternatives:
 def _with_its_logo(message: EmailMultiAlternatives, html: str) -> str:
     """The letter, its logo going with it instead of being fetched when it is opened: as PNG, which every program shows.
 
-    Without one, or where its file is gone, it stays as it is.
+    Without one, or where its file is gone or damaged, it stays as it is.
     """
     found = LOGO.search(html)
     path = file_named(name_in_address(unescape(found[2]))) if found else None
     if path is None:
         return html
     png = io.BytesIO()
-    with Image.open(path) as logo:
-        logo.save(png, "PNG")
+    try:
+        with Image.open(path) as logo:
+            logo.save(png, "PNG")
+    except OSError:
+        return html
     picture = MIMEImage(png.getvalue(), "png")
     picture.add_header("Content-ID", "<logo>")
     picture.add_header("Content-Disposition", "inline", filename="logo.png")

@@ -88,7 +88,12 @@ class NewBusinessForm(forms.ModelForm[Business]):
         choices = zone_choices()
         # One of a name that the list has no more stays what it is.
         known = any(zone == present for zone, _ in choices)
-        cast(LongSelect, self.fields["time_zone"].widget).choices = choices if known else [(present, present), *choices]
+        zones = choices if known else [(present, present), *choices]
+        if self.instance.pk is None:
+            zones = [("", "That of the country"), *zones]
+            self.fields["time_zone"].required = False
+            self.initial["time_zone"] = ""
+        cast(LongSelect, self.fields["time_zone"].widget).choices = zones
 
     @property
     def usual(self) -> dict[str, tuple[str, tuple[str, ...]]]:
@@ -97,23 +102,12 @@ class NewBusinessForm(forms.ModelForm[Business]):
 
     def clean_time_zone(self) -> str:
         zone = str(self.cleaned_data["time_zone"])
+        if not zone:
+            _, zones = usual_of_countries().get(self.cleaned_data.get("country", ""), ("", ()))
+            return zones[0] if zones else "UTC"
         if zone not in available_timezones():
             raise forms.ValidationError("Choose a time zone from the list.")
         return zone
-
-    def clean(self) -> dict[str, Any]:
-        """The time zone follows the country, as the page's script lets it, where it was left as it stood."""
-        typed = super().clean() or {}
-        country = typed.get("country", "")
-        _, zones = usual_of_countries().get(country, ("", ()))
-        if (
-            self.instance.pk is None
-            and "time_zone" not in self.changed_data
-            and "country" in self.changed_data
-            and zones
-        ):
-            typed["time_zone"] = zones[0]
-        return typed
 
     def clean_statement_text(self) -> str:
         return clean_statement(str(self.cleaned_data["statement_text"]))

@@ -210,7 +210,7 @@ def _go_back(acting: Acting) -> None:
     acting.words = f"Going back to version {number}"
 
 
-def _write(kind: type[ItemStock | OptionPictures], panel: str) -> Callable[[Acting], None]:
+def _write(kind: type[ItemStock] | type[OptionPictures], panel: str) -> Callable[[Acting], None]:
     """Keep what is filled in about the item that the line sells."""
 
     def write(acting: Acting) -> None:

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from functools import cached_property
 
 from django import forms
+from django.db.models import prefetch_related_objects
 
 from cravik.links.bench.changes import Change
 from cravik.links.bench.parts import (
@@ -66,6 +67,8 @@ class BenchSheet:
     """
 
     def __init__(self, link: Link, data: Sent | None = None, *, is_whole: bool = True) -> None:
+        # What the catalogue has of the items is read once, and not for each line.
+        prefetch_related_objects([link], *(f"sold_items__item__{each}" for each in ("pictures", "variants", "files")))
         self.link = link
         self.is_bound = data is not None
         self.form = RevisionForm(data, initial={"revision": link.revision})

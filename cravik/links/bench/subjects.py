@@ -56,11 +56,13 @@ def subjects_of(sheet: BenchSheet, phrases: Iterable[BenchPhrase]) -> Subjects:
     if len(sheet.lines) > 1:
         decided.append(SetSubject(THINGS, "Items", "", str(len(sheet.lines))))
     for line, parts in _by_panel(sheet):
-        value = ", ".join(filter(None, (part.value or ", ".join(said.get(part.editor, ())) for part in parts)))
+        values = {part.editor: part.value or ", ".join(said.get(part.editor, ())) for part in parts}
+        editor = next((editor for editor, each in values.items() if each), "")
+        value = ", ".join(filter(None, values.values()))
         called = next((part.called for part in parts if part.called), "")
         value = shorten(value.removeprefix(f"{called.lower()} "), _LONGEST, placeholder=" …")
         if called and value:
-            decided.append(SetSubject(parts[0].editor, called, line, value))
+            decided.append(SetSubject(editor, called, line, value))
         for part in parts:
             if part.adds:
                 words = f"{part.adds} for “{line}”" if line else part.adds

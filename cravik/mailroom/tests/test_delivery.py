@@ -24,7 +24,7 @@ from cravik.setup.looks import look_of
 from cravik.setup.messages.kinds import CAN_BE_BOUGHT
 from cravik.setup.messages.wording import compose
 from cravik.ui.fields import is_mail_address
-from cravik.ui.picture_files import keep_picture, remove_files
+from cravik.ui.picture_files import keep_picture, picture_file, remove_files
 from tests.factories import NOW, MembershipFactory, make_live
 from tests.paying import open_page, pay_live, send
 
@@ -76,6 +76,9 @@ class DeliveryTest(TestCase):
             self.client.force_login(self.member.user)
             shown = self.client.get(f"/mailroom/{Letter.objects.get().pk}/body/")
             self.assertIn(f"img-src http://localhost:8000{look.logo}", shown["Content-Security-Policy"])
+            picture_file(kept["name"], 320).write_bytes(b"RIFF")
+            damaged = message_of(Letter.objects.get(), NOW).message()
+            self.assertEqual(damaged.get_content_type(), "multipart/alternative")
             remove_files(**kept)
             self.assertEqual(
                 message_of(Letter.objects.get(), NOW).message().get_content_type(), "multipart/alternative"

@@ -111,8 +111,12 @@ class StartTest(TestCase):
         self.assertContains(page, '"JP": ["JPY", ["Asia/Tokyo"]]')
 
     def test_the_time_zone_follows_the_country_where_it_was_left_alone(self) -> None:
-        self.client.post("/start/", start_form(**{"business-country": "GB", "business-time_zone": "UTC"}))
+        self.client.post("/start/", start_form(**{"business-country": "GB", "business-time_zone": ""}))
         self.assertEqual(Business.objects.get().time_zone, "Europe/London")
+
+    def test_a_time_zone_that_was_chosen_stays(self) -> None:
+        self.client.post("/start/", start_form(**{"business-country": "GB", "business-time_zone": "UTC"}))
+        self.assertEqual(Business.objects.get().time_zone, "UTC")
 
     def test_a_name_of_one_letter_is_told_in_words(self) -> None:
         answer = self.client.post("/start/", start_form(**{"business-statement_text": "k"}))

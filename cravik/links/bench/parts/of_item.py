@@ -22,6 +22,9 @@ _NOT_SAVED = "Save this first, by the button below."
 class ItemForms:
     """Fields about an item, as they were sent or as they are."""
 
+    #: What is told where none of them was sent.
+    not_sent: ClassVar[str] = ""
+
     def __init__(self, shown: Sequence[forms.Form], *, is_sent: bool) -> None:
         self.forms = shown
         self.is_sent = is_sent
@@ -41,6 +44,16 @@ class ItemForms:
     @property
     def is_changed(self) -> bool:
         return any(form.has_changed() for form in self.forms)
+
+    def write(self) -> dict[str, list[str]]:
+        """Keep what was sent; returns what is wrong, and nothing is kept then."""
+        if found := self.faults:
+            return found
+        return self.keep() if self.is_sent else {"__all__": [self.not_sent]}
+
+    def keep(self) -> dict[str, list[str]]:
+        """Keep what valid fields say; returns what is wrong with it all the same."""
+        return {}
 
     def refuse_unsaved(self) -> None:
         """Tell at the first field that was changed that it has a button of its own."""

@@ -9,11 +9,11 @@ from cravik.catalogue.stock_forms import OptionPictureForm, named_pictures
 from cravik.links.bench.parts.base import Sent
 from cravik.links.bench.parts.of_item import ItemForms, OfItemPart
 
-_GONE = "The pictures were not sent. Load the page again."
-
 
 class OptionPictures(ItemForms):
     """Which of the item's pictures shows each of its options; nothing where it has no pictures, or no options."""
+
+    not_sent = "The pictures were not sent. Load the page again."
 
     def __init__(self, item: Item, sent: Sent | None = None) -> None:
         self.item = item
@@ -23,12 +23,7 @@ class OptionPictures(ItemForms):
         self.pictures = [OptionPictureForm(sent if is_sent else None, option, named) for option in options]
         super().__init__(self.pictures, is_sent=is_sent)
 
-    def write(self) -> dict[str, list[str]]:
-        """Keep what was sent; returns what is wrong, and nothing is kept then."""
-        if found := self.faults:
-            return found
-        if not self.is_sent:
-            return {"__all__": [_GONE]}
+    def keep(self) -> dict[str, list[str]]:
         show_options(self.item, {form.option.pk: form.cleaned_data["picture"] for form in self.pictures})
         return {}
 

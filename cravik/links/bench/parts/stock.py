@@ -11,13 +11,14 @@ from cravik.links.bench.parts.base import Sent
 from cravik.links.bench.parts.of_item import ItemForms, OfItemPart
 from cravik.ui.fields import CountField
 
-_GONE = "The counts were not sent. Load the page again."
 #: So many rows are counted on the bench; whoever has more counts them on the item's own page.
 MAX_ROWS = 40
 
 
 class ItemStock(ItemForms):
     """The counts of an item's variants."""
+
+    not_sent = "The counts were not sent. Load the page again."
 
     def __init__(self, item: Item, sent: Sent | None = None) -> None:
         self.item = item
@@ -27,12 +28,7 @@ class ItemStock(ItemForms):
         self.left_out = len(rows) - len(self.counts)
         super().__init__(self.counts, is_sent=is_sent)
 
-    def write(self) -> dict[str, list[str]]:
-        """Keep what was sent; returns what is wrong, and nothing is kept then."""
-        if found := self.faults:
-            return found
-        if not self.is_sent:
-            return {"__all__": [_GONE]}
+    def keep(self) -> dict[str, list[str]]:
         try:
             change_stock(self.item, [form.draft for form in self.counts])
         except StockRefused as refused:

@@ -132,10 +132,12 @@ document.addEventListener("alpine:init", () => {
 
     // Photos and files go by forms of their own, after what was typed is saved.
     async send(field) {
-      if (!field.files.length) return;
-      this.say("Sending …");
+      if (!field.files.length || this.halted) return;
       while (this.saving) await new Promise((done) => setTimeout(done, 50));
-      if ((this.waiting || this.touched.size) && !(await this.save())) return;
+      if ((this.waiting || this.touched.size) && !(await this.save())) {
+        field.value = ""; // why is said; what is chosen again is sent
+        return;
+      }
       this.halted = true;
       this.say("Sending … Stay on this page until it is there.");
       field.form.submit();
