@@ -15,6 +15,8 @@ from babel.lists import format_list
 
 # British English, which has no comma before the last of a list, and puts the day first.
 _LOCALE = "en_GB"
+# CLDR's British months are of three letters but for one, "Sept"; Django's and Python's are of three.
+_MONTHS = "en"
 _STYLES: dict[str, Literal["standard", "or"]] = {"and": "standard", "or": "or"}
 
 
@@ -29,7 +31,7 @@ def counted(number: int, one: str, more: str) -> str:
 
 def day_words(day: date) -> str:
     """Such as ``31 Dec 2026``."""
-    return format_date(day, "d MMM y", _LOCALE)
+    return format_date(day, "d MMM y", _MONTHS)
 
 
 def instant_words(instant: datetime) -> str:

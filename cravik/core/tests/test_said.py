@@ -6,6 +6,7 @@ import json
 import time
 import unittest
 from dataclasses import replace
+from datetime import date
 from pathlib import Path
 from typing import Any
 
@@ -13,6 +14,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from cravik.core.documents.offer import read_offer
+from cravik.core.english import day_words
 from cravik.core.errors import CoreError
 from cravik.core.pricing.offer import Offer
 from cravik.core.pricing.partial_offer import as_partial
@@ -74,6 +76,14 @@ class SaidTest(unittest.TestCase):
     def test_any_offer_is_read_back_from_its_sentence(self, offer: Offer) -> None:
         said = read_said(whole_sentence(offer), offer.currency)
         self.assertEqual((said.missed, terms(said.offer)), ((), terms(as_partial(offer))))
+
+    def test_the_day_of_a_rest_is_read_back_in_every_month(self) -> None:
+        for month in range(1, 13):
+            words = day_words(date(2027, month, 9))
+            with self.subTest(words):
+                said = read_said(f"€30.00 each for Kites, paid €10.00 now and the rest on {words}", "EUR")
+                plan: Any = said.offer.plan
+                self.assertEqual((said.missed, plan.rest_on), ((), date(2027, month, 9)))
 
     def test_lines_as_people_type_them(self) -> None:
         rows = [json.loads(text) for text in (DATA / "said.ndjson").read_text().splitlines()]

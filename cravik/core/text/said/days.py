@@ -2,6 +2,8 @@
 
 >>> read_day("31 Dec 2026") == read_day("31 December 2026")
 True
+>>> read_day("9 Sept 2026")
+datetime.date(2026, 9, 9)
 >>> read_day("31 Nov 2026"), read_day("3 Decent 2026")
 (None, None)
 """
@@ -15,6 +17,7 @@ from babel import Locale
 _NAMES = Locale("en").months["format"]
 #: The months by their names and by their short names, in lower case.
 _MONTHS = {name.lower(): month for names in (_NAMES["wide"], _NAMES["abbreviated"]) for month, name in names.items()}
+_MONTHS["sept"] = _MONTHS["sep"]
 
 
 def read_day(text: str) -> date | None:
