@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import random
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Any
 
 from cravik.catalogue.models import Item
@@ -62,6 +62,15 @@ def picked(offer: Offer, chance: random.Random) -> tuple[BasketLine, ...]:
     """What a buyer took: most take few, some an extra, and of what one wants one of the suggestions."""
     taken = tuple(_picked(line, chance) for line in offer.lines if not line.optional or chance.random() < 0.45)
     return taken or (_picked(offer.lines[0], chance),)
+
+
+def as_far_as_left(taken: tuple[BasketLine, ...], left: Mapping[str, int]) -> tuple[BasketLine, ...]:
+    """What of it can be had of lines of which so many are ``left``: fewer, or nothing where one is sold out."""
+    if any(left.get(line.key, 1) < 1 for line in taken):
+        return ()
+    return tuple(
+        replace(line, quantity=min(line.quantity or 1, left[line.key])) if line.key in left else line for line in taken
+    )
 
 
 def _picked(line: Line, chance: random.Random) -> BasketLine:
@@ -192,7 +201,7 @@ SEWING_DAY = SampleOffer(
             "quantity": {"default": 1, "min": 1, "max": 4},
         },
     ),
-    limits={"pieces": {"place": 24}, "pieces_per_buyer": {"place": 4}},
+    limits={"pieces": {"place": 40}, "pieces_per_buyer": {"place": 4}},
     page={"words": "Machines, ripstop and patterns are there. You go home with a kite in a bag that you sewed."},
 )
 PRINT = SampleOffer(

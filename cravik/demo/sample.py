@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import random
 from collections import Counter, defaultdict
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from datetime import datetime, timedelta
 from zoneinfo import ZoneInfo
 
@@ -18,19 +18,19 @@ from cravik.checkout.models import Checkout, CheckoutLine
 from cravik.core.documents.basket import write_basket
 from cravik.core.documents.quote import write_kept_quote
 from cravik.core.link.counted import Counted
-from cravik.core.pricing.basket import Basket
+from cravik.core.pricing.basket import Basket, BasketLine
 from cravik.core.pricing.destination import asked_of
-from cravik.core.pricing.discounts import normal_code
 from cravik.core.pricing.money import Money
 from cravik.core.pricing.offer import Offer
 from cravik.core.pricing.quote import quote
 from cravik.core.pricing.tax import Place
+from cravik.core.statistics.ladder import Rung
 from cravik.demo import catalogue
 from cravik.demo.care import look_after, reshape
 from cravik.demo.crowd import crowd_of
 from cravik.demo.handing_out import hand_out
 from cravik.demo.items import load_items
-from cravik.demo.kinds import picked
+from cravik.demo.kinds import as_far_as_left, picked
 from cravik.demo.setup import decide_all
 from cravik.journal.models import Visit
 from cravik.links import lifecycle, services
@@ -72,6 +72,16 @@ class Sale:
     paid_at: datetime
     name: str
     email: str
+
+
+@dataclass(frozen=True)
+class _Bought:
+    """What of the ``offer`` that held then was taken, and with which of its codes."""
+
+    terms: Effective
+    offer: Offer
+    taken: tuple[BasketLine, ...]
+    code: LinkCode | None
 
 
 @transaction.atomic
@@ -164,22 +174,34 @@ def _make_orders(business: Business, sales: list[Sale], chance: random.Random) -
     contents = {pk: effective_edition(pk) for pk in {sale.visit.edition_id for sale in sales} if pk}
     links = {sale.link.pk for sale in sales}
     codes = {(row.link_id, row.normal): row for row in LinkCode.objects.filter(link_id__in=links)}
-    made, count, pieces = [], Counter[int](), defaultdict[int, Counter[str]](Counter)
+    made, came_too_late = [], []
+    count, used, pieces = Counter[int](), Counter[int](), defaultdict[int, Counter[str]](Counter)
     for sale in sales:
         assert sale.visit.edition_id is not None
-        terms = contents[sale.visit.edition_id]
-        offer = terms.offer_at(sale.paid_at, Counted(count[sale.link.pk], pieces[sale.link.pk]))
-        checkout, line = _checkout(business, sale, offer, terms, chance)
-        line.code = codes.get((line.link_id, normal_code(line.basket_document.get("code", ""))))
-        sale.visit.code_id = line.code.pk if line.code else None
-        made.append((checkout, line))
+        terms, sold = contents[sale.visit.edition_id], pieces[sale.link.pk]
+        offer = terms.offer_at(sale.paid_at, Counted(count[sale.link.pk], sold))
+        left = {key: most - sold[key] for key, most in terms.content.limits.pieces.items()}
+        if not (taken := as_far_as_left(picked(offer, chance), left)):
+            came_too_late.append(sale.visit)
+            continue
+        typed = next(iter(terms.codes), "") if chance.random() < 0.2 else ""
+        code = codes.get((sale.link.pk, typed))
+        if code and code.most is not None and used[code.pk] >= code.most:
+            code = None
+        if code:
+            used[code.pk] += 1
+            sale.visit.code_id = code.pk
+        checkout, line = _checkout(business, sale, _Bought(terms, offer, taken, code), chance)
+        made.append((sale, checkout, line))
         count[sale.link.pk] += 1
         for bought in line.quote_document["lines"]:
-            pieces[sale.link.pk][bought["key"]] += bought["quantity"]
-    Visit.objects.bulk_update((sale.visit for sale in sales if sale.visit.code_id), ["code_id"], batch_size=500)
-    Checkout.objects.bulk_create((checkout for checkout, _ in made), batch_size=1000)
-    CheckoutLine.objects.bulk_create((line for _, line in made), batch_size=1000)
-    lines = [line for _, line in made]
+            sold[bought["key"]] += bought["quantity"]
+    for visit in came_too_late:
+        visit.rung, visit.paid_at = Rung.TRIED, None
+    Visit.objects.bulk_update(came_too_late, ["rung", "paid_at"], batch_size=500)
+    Visit.objects.bulk_update((sale.visit for sale, _, _ in made if sale.visit.code_id), ["code_id"], batch_size=500)
+    Checkout.objects.bulk_create((checkout for _, checkout, _ in made), batch_size=1000)
+    lines = CheckoutLine.objects.bulk_create((line for _, _, line in made), batch_size=1000)
     paid = [line for line in lines if line.checkout.total_minor]  # of what is free nothing is due
     dues = Due.objects.bulk_create((_due(line) for line in paid), batch_size=1000)
     charges = CounterCharge.objects.bulk_create(
@@ -198,7 +220,7 @@ def _make_orders(business: Business, sales: list[Sale], chance: random.Random) -
         ),
         batch_size=1000,
     )
-    OrderBook.objects.create(business=business, last_number=_FIRST_NUMBER - 1 + len(sales))
+    OrderBook.objects.create(business=business, last_number=_FIRST_NUMBER - 1 + len(made))
     for link_id, orders in count.items():
         LinkTally.objects.filter(link_id=link_id).update(paid=orders)
     LinePieces.objects.bulk_create(
@@ -211,26 +233,21 @@ def _make_orders(business: Business, sales: list[Sale], chance: random.Random) -
         unique_fields=["link", "line"],
         update_fields=["paid"],
     )
-    for code_id, used in Counter(line.code_id for line in lines if line.code_id).items():
-        LinkCode.objects.filter(id=code_id).update(paid=used)
+    for code_id, uses in used.items():
+        LinkCode.objects.filter(id=code_id).update(paid=uses)
     return Order.objects.bulk_create(
-        (
-            _order(number, sale, line)
-            for number, (sale, line) in enumerate(zip(sales, lines, strict=True), _FIRST_NUMBER)
-        ),
+        (_order(number, sale, line) for number, (sale, _, line) in enumerate(made, _FIRST_NUMBER)),
         batch_size=1000,
     )
 
 
-def _checkout(
-    business: Business, sale: Sale, offer: Offer, terms: Effective, chance: random.Random
-) -> tuple[Checkout, CheckoutLine]:
+def _checkout(business: Business, sale: Sale, bought: _Bought, chance: random.Random) -> tuple[Checkout, CheckoutLine]:
+    terms, offer = bought.terms, bought.offer
     where = _where(offer, business, chance)
     place = Place(where["country"]) if where else None
     on = sale.paid_at.astimezone(ZoneInfo(business.time_zone)).date()
-    basket = Basket(on, picked(offer, chance), destination=place)
-    if terms.codes and chance.random() < 0.2:
-        basket = replace(basket, code=next(iter(terms.codes.values())).code)
+    code = terms.codes[bought.code.normal].code if bought.code else None
+    basket = Basket(on, bought.taken, code=code, destination=place)
     quoted = quote(terms.offer_with(basket.code, offer), basket)
     effective = sale.link.effective
     assert effective is not None and terms.edition_id is not None
@@ -254,6 +271,7 @@ def _checkout(
         link=sale.link,
         edition_id=terms.edition_id,
         spot_id=sale.visit.spot_id,
+        code=bought.code,
         title=offer.title,
         options=options_words(quoted),
         basket_document=write_basket(basket),

@@ -5,11 +5,13 @@ from django.db.models import Sum
 from django.test import TestCase
 from django.utils import timezone
 
+from cravik.core.pricing.basket import BasketLine
 from cravik.core.statistics.ladder import Rung
 from cravik.demo import catalogue
+from cravik.demo.kinds import as_far_as_left
 from cravik.demo.sample import load_sample
 from cravik.journal.models import Visit
-from cravik.links.models import Link
+from cravik.links.models import LinePieces, Link
 from cravik.orders.models import Order
 from cravik.payments.counter.gateway import total_taken
 from cravik.payments.models import Movement
@@ -31,6 +33,14 @@ class SampleTest(TestCase):
         taken = {money.currency: money.minor for money in total_taken(f"business-{self.business.pk}")}
         earned = dict(Movement.objects.order_by().values_list("currency").annotate(Sum("amount_minor")))
         self.assertEqual(taken, earned)
+
+    def test_nobody_buys_more_than_there_was(self) -> None:
+        taken = (BasketLine("place", 3), BasketLine("lunch", 2))
+        self.assertEqual(as_far_as_left(taken, {"place": 2}), (BasketLine("place", 2), BasketLine("lunch", 2)))
+        self.assertEqual(as_far_as_left(taken, {"place": 0}), ())
+        paid = dict(LinePieces.objects.exclude(most=None).values_list("line", "paid"))
+        self.assertEqual(set(paid), {"place", "print", "adult", "child"})
+        self.assertGreater(min(paid.values()), 0)
 
     def test_numbers_follow_one_another_in_time(self) -> None:
         numbers = list(Order.objects.order_by("paid_at", "id").values_list("number", flat=True))
