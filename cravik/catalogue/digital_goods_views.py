@@ -68,7 +68,7 @@ def act(request: SellerRequest, item_id: int) -> HttpResponse:
         if file is None:
             raise Http404
         digital_goods.put_file_away(file)
-        messages.success(request, f"New buyers do not get “{file.title}” any more. Who bought it before still can.")
+        messages.success(request, f"New buyers do not get “{file.title}” any more. Anyone who bought it before still does.")
     else:
         count = digital_goods.remove_free_codes(item)
         messages.success(request, f"{count:,} code{'' if count == 1 else 's'} taken back.")

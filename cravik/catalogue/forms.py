@@ -176,12 +176,12 @@ class ItemSheet:
                 continue
             if label.casefold() in labels:
                 row.add_error(
-                    "label", "Another price has that label." if label else "Label it: there is another price."
+                    "label", "Another price has that label." if label else "Give it a label: there is another price."
                 )
             labels.add(label.casefold())
             amount = _money(row, "amount", typed, currency)
             if amount and amount.minor < 0:
-                row.add_error("amount", "A price is not below zero.")
+                row.add_error("amount", "A price can't be below zero.")
             if amount is not None:
                 yield PriceDraft(label, amount)
 
@@ -191,7 +191,7 @@ class ItemSheet:
             options = tuple(self._options(group, currency))
             name = group.form.cleaned_data.get("name", "")
             if options and not name:
-                group.form.add_error("name", "Say what is chosen, such as Span.")
+                group.form.add_error("name", "Say what buyers choose, such as Span.")
             if name and not options:
                 group.form.add_error("name", "Add at least one option below, or empty this field.")
             if name and name.casefold() in names:

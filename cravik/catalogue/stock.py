@@ -179,7 +179,7 @@ def change_stock(item: Item, drafts: Sequence[StockDraft]) -> None:
     for draft in drafts:
         variant = there.get(draft.variant_id)
         if variant is None:
-            raise StockRefused(draft.variant_id, "count", "This variant is no more. Load the page again.")
+            raise StockRefused(draft.variant_id, "count", "This variant no longer exists. Load the page again.")
         if draft.count != draft.seen_count:
             if variant.count != draft.seen_count:
                 now = "not counted" if variant.count is None else str(variant.count)

@@ -159,7 +159,7 @@ class RowReader:
         typed = self.cell("currency").upper() or self.currency
         if known_currency(typed):
             return typed
-        self.fault("currency", "It is no currency code, such as EUR.")
+        self.fault("currency", "That is not a currency code, such as EUR.")
         return self.currency
 
     def prices(self) -> Iterator[PriceDraft]:
@@ -176,7 +176,7 @@ class RowReader:
             labels.add(label.casefold())
             money = self.money("prices", amount)
             if money and money.minor < 0:
-                self.fault("prices", "A price is not below zero.")
+                self.fault("prices", "A price can't be below zero.")
             yield PriceDraft(label, money)
 
     def option_groups(self) -> Iterator[OptionGroupDraft]:

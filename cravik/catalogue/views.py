@@ -84,7 +84,7 @@ def item(request: SellerRequest, item_id: int) -> HttpResponse:
             else:
                 messages.success(request, "Saved.")
                 if dropped:
-                    messages.warning(request, f"With their options went the stock of {', '.join(dropped[:8])}.")
+                    messages.warning(request, f"Removing the options also removed the stock of {', '.join(dropped[:8])}.")
                 return redirect("catalogue:item", shown.pk)
     context = {
         "item": shown,

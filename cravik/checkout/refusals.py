@@ -13,7 +13,7 @@ from cravik.core.text.money_text import format_money
 _OF_BASKET = {
     "parcel_too_heavy": "Together that is too heavy to send: the most is {limit} g. Choose less.",
     "nothing_chosen": "Nothing is chosen yet. Choose at least one thing.",
-    "unknown_line": "Something that was chosen is not sold here any more.",
+    "unknown_line": "Something you chose is no longer sold here.",
 }
 #: Where a bound is known to nobody.
 _WITHOUT_LIMIT = {"quantity_above_maximum": "That is more than can be charged at once."}

@@ -154,7 +154,7 @@ class Selection:
         for form in self._forms():
             for name in form.fields.keys() & locked.keys():
                 form.fields[name].disabled = True
-                form.fields[name].help_text = "This is set by the address that you followed."
+                form.fields[name].help_text = "This is set by the link you followed."
         #: What is wrong and stands at no field.
         self.faults: list[Fault] = []
 

@@ -31,13 +31,13 @@ from cravik.upkeep.tries import Bound, take_try
 #: So many addresses may be left from one network in an hour.
 MAX_LEFT = 30
 _LEFT = Bound(MAX_LEFT, timedelta(hours=1))
-_TOO_MANY = "That is more than can be noted just now. Write to the address below instead."
+_TOO_MANY = "No more addresses can be taken just now. Write to the address below instead."
 
 
 class WaitForm(forms.Form):
     email = MailAddressField(
         label="E-mail",
-        error_messages={"required": "Write the address that the message should go to."},
+        error_messages={"required": "Enter the address to send the message to."},
         widget=forms.EmailInput(attrs={"autocomplete": "email"}),
     )
 

@@ -39,7 +39,7 @@ def keep_as_start(request: SellerRequest, link_id: int) -> HttpResponse:
     link = link_or_404(request, link_id)
     wanted = request.POST.get("keep") == "yes"
     Link.objects.filter(id=link.pk).update(is_starting_point=wanted)
-    messages.success(request, "New link offers to start from it." if wanted else "New link offers it no more.")
+    messages.success(request, "New link now offers it as a starting point." if wanted else "New link no longer offers it.")
     return redirect("links:bench", link.pk)
 
 

@@ -52,7 +52,7 @@ def import_all(business: Business, document: object, now: datetime) -> list[Link
     """
     documents = document if isinstance(document, list) else [document]
     if not 0 < len(documents) <= MAX_AT_ONCE:
-        told = f"There are {len(documents)} links in it; 1 to {MAX_AT_ONCE} can be brought in."
+        told = f"There are {len(documents)} links in it; 1 to {MAX_AT_ONCE} can be imported."
         raise InvalidDocument(Fault("invalid_document", "", told))
     faults, links = [], [_as_link(each) for each in documents]
     for number, each in enumerate(links):

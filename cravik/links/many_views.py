@@ -124,5 +124,5 @@ def _done(request: SellerRequest, act: ManyAct, links: list[Link], seen: dict[in
     tell(request, f"{counted(done, 'link', 'links')} {act.done}.")
     if left:
         more = f" And {len(left) - _TOLD} more." if len(left) > _TOLD else ""
-        messages.warning(request, f"Left as they were: {' '.join(left[:_TOLD])}{more}")
+        messages.warning(request, f"Not changed: {' '.join(left[:_TOLD])}{more}")
     return redirect(back)

@@ -27,7 +27,7 @@ def waiting(request: SellerRequest, link_id: int) -> HttpResponse:
     link, now = link_or_404(request, link_id), timezone.now()
     if request.method == "POST" and "forget" in request.POST:
         if forget(link, parse_id(request.POST["forget"])):
-            messages.success(request, "Forgotten. That address gets no letter.")
+            messages.success(request, "Removed. That address gets no message.")
         return redirect("links:waiting", link.pk)
     if request.method == "POST" and link.edition_id:
         if many := write_to_all(link, now):
@@ -36,7 +36,7 @@ def waiting(request: SellerRequest, link_id: int) -> HttpResponse:
                 request, f"{counted(many, 'letter is', 'letters are')} on the way. The Mailroom keeps them."
             )
         else:
-            messages.warning(request, "Nobody waits who isn't being written to already.")
+            messages.warning(request, "Everyone who was waiting is already being written to.")
         return redirect("links:waiting", link.pk)
     rows = Paginator(link.waiting.confirmed().filter(due_at=None), _PAGE).get_page(request.GET.get("page"))
     context = {

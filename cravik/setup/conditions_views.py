@@ -85,7 +85,7 @@ def conditions(request: SellerRequest, conditions_id: int) -> HttpResponse:
                 status = 409
                 messages.error(request, CHANGED_ELSEWHERE)
             else:
-                saved = f"Saved as version {present.number + 1}." if is_new else "Saved; the words are as they were."
+                saved = f"Saved as version {present.number + 1}." if is_new else "Saved; the wording is unchanged."
                 messages.success(request, f"{saved} Drafts have it at once.")
                 return redirect("setup:conditions", terms.pk)
     context = {"form": form, "terms": terms, "versions": terms.versions.all()}

@@ -20,7 +20,7 @@ from cravik.ui.fields import LineField, LongSelect, MailAddressField, TextAreaFi
 class SignInForm(AuthenticationForm):
     error_messages = {
         "invalid_login": "That e-mail address and password don't match. Check capital letters.",
-        "inactive": "This user may not sign in any more.",
+        "inactive": "This user can no longer sign in.",
     }
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:
@@ -128,7 +128,7 @@ class BusinessForm(NewBusinessForm):
         longest=30,
         missing="",
         required=False,
-        help_text="Receipts show it. One of the European Union begins with its country, such as IE1234567FA.",
+        help_text="Receipts show it. In the European Union it begins with the country, such as IE1234567FA.",
     )
 
     class Meta(NewBusinessForm.Meta):
@@ -219,5 +219,5 @@ class ChangePasswordForm(NewPasswordForm):
     def clean_present(self) -> str:
         present = str(self.cleaned_data["present"])
         if not self.user.check_password(present):
-            raise forms.ValidationError("That is not the present password. Check capital letters.")
+            raise forms.ValidationError("That is not your current password. Check capital letters.")
         return present

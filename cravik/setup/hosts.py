@@ -48,7 +48,7 @@ def host_fault(name: str) -> str:
     if not name:
         return "Write a name such as pay.your-name.example."
     if any(name.endswith(ending) for ending in _INNER):
-        return "That name works in an inner network alone."
+        return "That name works only inside a private network."
     ours = urlsplit(absolute("")).hostname
     if name == ours or name in settings.CRAVIK_ALLOWED_HOSTS:
         return "That is Cravik's own address."

@@ -65,7 +65,7 @@ class KitForm(forms.Form):
         longest=100,
         missing="",
         required=False,
-        help_text="For those who cannot see it; nothing where it only repeats your name.",
+        help_text="For people who can't see it. Leave blank if it only repeats your name.",
     )
     revision = forms.IntegerField(widget=forms.HiddenInput, min_value=1)
 

@@ -45,7 +45,7 @@ def make(request: SellerRequest) -> HttpResponse:
     try:
         kit = services.make_kit(request.business, timezone.now(), like)
     except services.TooManyKits:
-        messages.error(request, f"You have {services.MAX_KITS} kits, the most there can be.")
+        messages.error(request, f"You have {services.MAX_KITS} looks, the most there can be.")
         return redirect("setup:kits")
     return redirect("setup:kit", kit.pk)
 
@@ -74,7 +74,7 @@ def kit(request: SellerRequest, kit_id: int) -> HttpResponse:
             messages.error(request, CHANGED_ELSEWHERE)
             return _show(request, kit, sheet, 409)
         else:
-            messages.success(request, "Saved. Drafts look like it at once.")
+            messages.success(request, "Saved. Drafts use it at once.")
             return redirect("setup:kit", kit.pk)
     for fault in faults:
         messages.error(request, fault)

@@ -58,7 +58,7 @@ def steps_of_setup(business: Business) -> list[ReadinessStep]:
             is_done=decisions[Subject.FEE].is_made,
             words="Set."
             if decisions[Subject.FEE].is_made
-            else "Hold it against your processor's price list: “Left for you” is worked out with it.",
+            else "Check it against your processor's price list: “Left for you” is worked out from it.",
             address=reverse("setup:decision", args=[Subject.FEE]),
         ),
     ]

@@ -56,7 +56,7 @@ class DescribeForm(forms.Form):
         longest=300,
         missing="",
         required=False,
-        help_text="For your eyes: “left of the till, at eye level”.",
+        help_text="Only you see it: “left of the till, at eye level”.",
     )
     photo = forms.FileField(
         label="A photo of it",
@@ -80,7 +80,7 @@ class EndForm(forms.Form):
     def clean_leads_to(self) -> str:
         address = clean_web_address(str(self.cleaned_data["leads_to"]))
         if re.search(r"/k/[a-z0-9]{6}/?$", urlsplit(address).path, re.IGNORECASE):
-            raise forms.ValidationError("That is a spot's address. To lead this one to another link, move it.")
+            raise forms.ValidationError("That is a spot's address. To point this one at another link, move it.")
         return address
 
 

@@ -100,7 +100,7 @@ class SumForm(forms.Form):
         terms = effective_draft(link)
         line = handles.open_line(terms) if terms else ""
         if not line or terms is None or terms.offer.currency != currency:
-            self.add_error("amount", f"The link behind it takes no amount in {currency} that buyers give any more.")
+            self.add_error("amount", f"The link behind it no longer lets buyers choose an amount in {currency}.")
         elif amount is not None:
             field = f"amount.{line}"
             try:

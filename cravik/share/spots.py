@@ -150,7 +150,7 @@ def _next(link: Link, spot: Spot, ladder: Ladder, last_visit: datetime | None, n
     if spot.ended_at or spot.is_first:
         return ""
     if link.put_away_at or link.state == Link.State.ENDED:
-        return "The link is over. Lead this spot to another one."
+        return "The link has ended. Move this spot to another one."
     if link.state == Link.State.DRAFT:
         return "Publish the link before you put it up."
     if last_visit is None:

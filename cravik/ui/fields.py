@@ -209,7 +209,7 @@ def clean_amount(form: forms.Form, name: str, currency: str, missing: str = "") 
             form.add_error(name, fault.message)
         return None
     if amount.minor < 0:
-        form.add_error(name, "An amount to be paid is not below zero.")
+        form.add_error(name, "The amount can't be below zero.")
         return None
     return amount
 

@@ -47,7 +47,7 @@ def prepare(file: BinaryIO, size: int) -> Prepared:
         except PhotoRefused:
             raise
         except UnidentifiedImageError:
-            raise PhotoRefused("It is no JPEG, PNG or WebP picture.") from None
+            raise PhotoRefused("It is not a JPEG, PNG or WebP picture.") from None
         except Image.DecompressionBombError:
             raise PhotoRefused(f"It has far more megapixels than {MAX_PIXELS // 1_000_000}, the most.") from None
         except (OSError, SyntaxError, ValueError, MemoryError) as trouble:

@@ -69,7 +69,7 @@ def read_table(content: bytes, most_rows: int) -> Table:
                 head = [cell.strip().lower() for cell in cells]
                 continue
             if len(rows) == most_rows:
-                raise TableRefused(f"It has more than {most_rows:,} rows. Split it and bring the parts in one by one.")
+                raise TableRefused(f"It has more than {most_rows:,} rows. Split it and import the parts one by one.")
             rows.append((reader.line_num, [from_text(cell) for cell in cells]))
     except csv.Error as trouble:
         reason = (
@@ -83,13 +83,13 @@ def read_table(content: bytes, most_rows: int) -> Table:
 
 def _decoded(content: bytes) -> str:
     if content.startswith(b"PK"):
-        raise TableRefused("It is a workbook. Save it as CSV in the spreadsheet, and bring that in.")
+        raise TableRefused("It is a workbook. Save it as CSV in your spreadsheet, and import that.")
     if not content.strip():
         return ""
     found = from_bytes(content, cp_isolation=_ENCODINGS, threshold=1.0).best()
     text = str(found) if found else "\0"
     if "\0" in text:
-        raise TableRefused("This isn't a text file. Save it as CSV, best in UTF-8, and bring that in.")
+        raise TableRefused("This isn't a text file. Save it as CSV, best in UTF-8, and import that.")
     return text.removeprefix("\ufeff")
 
 

@@ -89,7 +89,7 @@ class WholeLinkTest(BrowserTestCase):
         self.assert_accessible(late)
         late.get_by_label("Hear when it is back").fill("late@dunes.example")
         late.get_by_role("button", name="Tell me").click()
-        late.get_by_text("Look into your mail.").wait_for()
+        late.get_by_text("Check your e-mail.").wait_for()
         late.goto(f"/for/visit/hear/{Waiting.objects.get().key}/")
         self.assert_accessible(late)
         late.get_by_role("button", name="Yes, tell me").click()

@@ -71,7 +71,7 @@ class ItemPageTest(TestCase):
         self.assertEqual(item.variants.get(key=str(small.pk)).count, 4)
         self.assertEqual(item.variants.count(), 3)
         dropped = self.client.post(f"/catalogue/{item.pk}/", sheet(revision=2), follow=True)
-        self.assertContains(dropped, "With their options went the stock of a variant (4).")
+        self.assertContains(dropped, "Removing the options also removed the stock of a variant (4).")
         self.assertEqual(Variant.objects.get().key, "")
 
     def test_every_mistake_is_told_at_its_field_and_nothing_is_lost(self) -> None:
@@ -100,14 +100,14 @@ class ItemPageTest(TestCase):
             ),
         )
         for told in (
-            "Say what is chosen, such as Span.",
+            "Say what buyers choose, such as Span.",
             "Another option has that name.",
             "“abc” is no amount",
             "Add at least one option below",
             "Name the option, or remove the row.",
             "Write the price, or remove the row.",
-            "Label it: there is another price.",
-            "A price is not below zero.",
+            "Give it a label: there is another price.",
+            "A price can't be below zero.",
             'value="To schools"',
         ):
             self.assertContains(answer, told, status_code=400)

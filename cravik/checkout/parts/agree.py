@@ -22,5 +22,5 @@ class AgreePart(OrderPart):
     def clean_agree(self) -> bool:
         agreed = self.offered.terms.agreed
         if agreed and not self.cleaned_data["agree"]:
-            raise forms.ValidationError(f"Tick it to say that you agree to the {agreed.name}.")
+            raise forms.ValidationError(f"Tick this to agree to the {agreed.name}.")
         return bool(self.cleaned_data["agree"])

@@ -19,17 +19,17 @@ class AmountPart(LinePart):
     template = "checkout/parts/amount.html"
     fills = ("amount",)
     refusals: ClassVar = {
-        "amount_missing": "Write what you want to give.",
+        "amount_missing": "Enter an amount.",
         "amount_below_minimum": "The least is {limit}.",
         "amount_above_maximum": "The most is {limit}.",
-        "amount_not_wanted": "This is not yours to choose here.",
+        "amount_not_wanted": "You can't choose this here.",
     }
 
     def fields(self, line: Line, offered: Offered) -> dict[str, forms.Field]:
         if not isinstance(line.price, OpenPrice):
             return {}
         field = forms.CharField(
-            label=f"What you want to give, in {offered.offer.currency}",
+            label=f"Your amount, in {offered.offer.currency}",
             required=False,
             max_length=60,
             help_text=_bounds(line.price, offered.locale),

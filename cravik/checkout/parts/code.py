@@ -17,11 +17,11 @@ class CodePart(OrderPart):
     pieces: ClassVar = {"code-says": "checkout/parts/_code_says.html"}
     refused_at: ClassVar = {"code": "code"}
     refusals: ClassVar = {
-        "code_unknown": "This code is not known here. Check how it is written.",
-        "code_not_started": "This code cannot be used yet.",
+        "code_unknown": "This discount code isn't valid here. Check the spelling.",
+        "code_not_started": "This discount code can't be used yet.",
         "code_ended": "This code has ended.",
         "code_below_minimum": "Valid on orders from {limit}.",
-        "code_not_eligible": "This code is for nothing of what you chose.",
+        "code_not_eligible": "This discount code doesn't apply to what you chose.",
     }
 
     def add_fields(self) -> None:

@@ -28,7 +28,7 @@ class PlacePart(OrderPart):
     refused_at: ClassVar = {"destination": "country", "tax_number": "tax_number"}
     refusals: ClassVar = {
         "destination_missing": "Choose a country.",
-        "destination_not_served": "It is not sent there. Choose a country from the list.",
+        "destination_not_served": "It can't be sent there. Choose a country from the list.",
     }
     pieces: ClassVar = {
         "region": "checkout/parts/region.html",
@@ -59,13 +59,13 @@ class PlacePart(OrderPart):
             )
         if asked.tax_number or self.wants_invoice:
             self.fields["tax_number"] = LineField(
-                label="Tax number, if you buy as a firm",
+                label="Tax number, if you're buying for a business",
                 longest=30,
                 missing="",
                 required=False,
                 help_text=""
                 if not asked.tax_number
-                else "With a number of your country, your firm may pay the tax itself.",
+                else "With a valid number, your business may account for the tax itself.",
                 widget=forms.TextInput(attrs={"autocomplete": "off"}),
             )
 
@@ -74,7 +74,7 @@ class PlacePart(OrderPart):
             label="Street and number",
             longest=200,
             required=self.must,
-            error_messages={"required": "Write where it should be sent." if self.is_sent else "Write your address."},
+            error_messages={"required": "Enter the address to send it to." if self.is_sent else "Write your address."},
             widget=forms.Textarea(attrs={"rows": 2, "autocomplete": "shipping street-address"}),
         )
         self.fields["postcode"] = LineField(

@@ -31,7 +31,7 @@ class PlanPart(OrderPart):
     refusals: ClassVar = {
         "plan_missing": "Choose when to pay.",
         "plan_unknown": "Choose one of these.",
-        "pay_now_out_of_range": "Between the deposit and the whole sum; the bound is {limit}.",
+        "pay_now_out_of_range": "Pay between the deposit and the whole sum; the limit is {limit}.",
         "cover_not_offered": "The card fee cannot be covered here.",
     }
 
@@ -45,11 +45,11 @@ class PlanPart(OrderPart):
                 label=f"What you pay now, in {offer.currency}",
                 required=False,
                 max_length=60,
-                help_text="Leave it empty to pay the deposit. You may pay more now, up to all of it.",
+                help_text="Leave blank to pay the deposit. You can pay more now, up to the full amount.",
                 widget=forms.TextInput(attrs={"inputmode": "decimal", "autocomplete": "off", "class": "is-short"}),
             )
         if offer.fee and offer.fee.buyer_may_cover:
-            self.fields["cover_fee"] = tick("I pay the card fee as well, so that all of the price arrives")
+            self.fields["cover_fee"] = tick("I'll pay the card fee too, so that the seller gets the full price")
 
     def supposed(self) -> dict[str, str]:
         plan = self.offered.offer.plan

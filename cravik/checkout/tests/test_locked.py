@@ -42,7 +42,7 @@ class LockedTest(BenchCase):
     def test_what_is_locked_stands_there_and_is_paid_whatever_is_sent(self) -> None:
         address = self.sign(*(f"{name}={value}" for name, value in self.fields.items()))
         page = self.open(address)
-        self.assertContains(page, "This is set by the address that you followed.", count=4)
+        self.assertContains(page, "This is set by the link you followed.", count=4)
         self.assertRegex(page.content.decode(), r'value="25\.00"[^>]*disabled')
         self.assertNotContains(page, "data-stepper")
         form = filled_in(page)

@@ -54,7 +54,7 @@ class WaitingTest(TestCase):
                 self.assertContains(page, words, status_code=status)
                 self.assertContains(page, offered, status_code=status)
                 self.assertContains(page, "mailto:hello@dunes.example", status_code=status)
-                self.assertContains(self.leave("maren@dunes.example", link), "Look into your mail.", status_code=status)
+                self.assertContains(self.leave("maren@dunes.example", link), "Check your e-mail.", status_code=status)
         self.assertContains(self.client.get(opening.path), "data-count-down=")
         self.assertEqual(Waiting.objects.count(), len(cases))
         self.assertEqual(held.waiting_count, 0)
@@ -133,7 +133,7 @@ class WaitingTest(TestCase):
     def test_an_address_counts_once_its_owner_said_so_from_the_letter(self) -> None:
         lifecycle.pause(self.link, NOW)
         page = self.client.post(f"{self.link.path}wait/", {"email": "maren@dunes.example"}, follow=True)
-        self.assertContains(page, "Look into your mail.")
+        self.assertContains(page, "Check your e-mail.")
         letter, row = Letter.objects.get(), Waiting.objects.get()
         self.assertEqual((letter.kind, letter.to_address), ("confirm_waiting", "maren@dunes.example"))
         address = f"/for/visit/hear/{row.key}/"

@@ -151,7 +151,7 @@ def _money(value: Any, info: ValidationInfo) -> Money | None:
 def _amount(value: Any, info: ValidationInfo) -> Money | None:
     money = _money(value, info)
     if money is not None and money.minor < 0:
-        raise wrong("An amount here is not below zero.")
+        raise wrong("An amount can't be below zero.")
     return money
 
 

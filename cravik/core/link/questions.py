@@ -183,7 +183,7 @@ class YesNoQuestion(Question):
         if sent.casefold() not in ("yes", "no"):
             raise Refused("answer_not_offered", "Answer with yes or no.")
         if self.required and sent.casefold() == "no":
-            raise Refused("answer_missing", "This has to be agreed to.")
+            raise Refused("answer_missing", "You have to agree to this.")
         return sent.casefold() == "yes"
 
 
@@ -232,7 +232,7 @@ def check_answers(questions: Sequence[Question], sent: Mapping[str, Sent]) -> Ch
         answer = sent.get(question.key, "")
         if _is_empty(answer):
             if question.required:
-                faults.append(Fault("answer_missing", question.key, "An answer is needed here."))
+                faults.append(Fault("answer_missing", question.key, "This question needs an answer."))
             continue
         try:
             answers[question.key] = question.clean_sent(answer)

@@ -39,7 +39,7 @@ def parse_tax_number(typed: str) -> str:
     prefix = number[:2]
     rule = eu_vat if prefix in _OF_THE_UNION else gb_vat if prefix == "GB" else None
     if rule is not None and not rule.is_valid(number):
-        words = "A sign of this tax number is mistyped: it does not fit its country's rule."
+        words = "This tax number has a typing mistake: it doesn't fit its country's rule."
         raise TaxNumberRefused(Fault("tax_number_mistyped", "tax_number", words))
     return number
 

@@ -70,7 +70,7 @@ class AdviceTest(unittest.TestCase):
                         "minimum_leaves_nothing",
                         "lines[0].price.min",
                         "A buyer may pay as little as 0.25 EUR for “Kite”, of which nothing is left: the fee is"
-                        " 0.25 EUR. From 0.26 EUR on something is.",
+                        " 0.25 EUR. From 0.26 EUR on, something is left.",
                     )
                 ],
             ),

@@ -110,7 +110,7 @@ def _open_minimum(offer: Offer, line: Line, price: OpenPrice, at: str) -> Iterat
     if enough is not None and least >= enough:
         return
     least = max(least, smallest)
-    remedy = f" From {enough.major} {currency} on something is." if enough is not None else ""
+    remedy = f" From {enough.major} {currency} on, something is left." if enough is not None else ""
     yield Fault(
         "minimum_leaves_nothing",
         at,

@@ -74,13 +74,13 @@ def _read(typed: str, currency: str) -> Money:
         raise _refusal("amount_other_currency", f"The amount says {sign}, but the currency chosen is {currency}.")
     plain = _without_currency(plain, currency)
     if plain.startswith(("-", "−")):
-        raise _refusal("amount_negative", "An amount to be paid is above zero.")
+        raise _refusal("amount_negative", "The amount has to be above zero.")
     whole, decimals = _parts(plain, digits, currency)
     if len(decimals) > digits:
         raise _refusal("amount_precision", f"{currency} {_decimals(digits)}, so {plain} cannot be charged.")
     minor = int(whole + decimals.ljust(digits, "0"))
     if minor == 0:
-        raise _refusal("amount_zero", "An amount to be paid is above zero.")
+        raise _refusal("amount_zero", "The amount has to be above zero.")
     if minor > MAX_MINOR:
         raise _refusal(
             "amount_too_large", f"That is more than can be charged. The most is {_grouped(MAX_MINOR, currency)}."

@@ -28,7 +28,7 @@ def read_change(text: str, currency: str) -> Change:
         percent = Fraction(found[2].replace(",", ".")) * (-1 if found[1] in ("-", "−") else 1)
         if -100 < percent <= MAX_PERCENT:
             return Change(percent=percent)
-        raise _refused(f"A percentage is above -100 and up to {MAX_PERCENT}.")
+        raise _refused(f"A percentage has to be above -100 and at most {MAX_PERCENT}.")
     try:
         return Change(amount=parse_signed_amount(typed.removeprefix("+").strip(), currency))
     except CoreError:

@@ -15,7 +15,7 @@ def sell_any(acting: Acting) -> None:
     """Let buyers take any number of each thing, and at least one of them all."""
     lines = acting.draft.lines
     if len(lines) < 2:
-        raise ActRefused("Add another thing first: of one alone there is nothing to choose.")
+        raise ActRefused("Add another item first: with only one there is nothing to choose.")
 
     def any_number(line: Document) -> Document:
         most = PRICE_PARTS[kind_of(line.get("price"))].most_pieces
@@ -37,7 +37,7 @@ def sell_one(acting: Acting) -> None:
     """Make one thing of them, of which buyers pick one: its name is that of the whole, its levels are the things."""
     lines, offer = acting.draft.lines, acting.draft.document["offer"]
     if len(lines) < 2:
-        raise ActRefused("Add another thing first: of one alone there is nothing to choose.")
+        raise ActRefused("Add another item first: with only one there is nothing to choose.")
     if len(lines) > MAX_LEVELS:
         raise ActRefused(f"Buyers pick one of up to {MAX_LEVELS} things; these are {len(lines)}.")
     if SoldItem.objects.filter(link=acting.link, edition=None).exists():
@@ -48,9 +48,9 @@ def sell_one(acting: Acting) -> None:
     if len({(line.get("ships", False), line.get("tax_category", STANDARD)) for line in lines}) > 1:
         raise ActRefused("They differ in whether they are sent, or in their tax, so they stay things of their own.")
     if acting.draft.document.get("steps") or offer.get("codes") or offer.get("plan", {}).get("kind", "once") != "once":
-        raise ActRefused("Later prices, codes and ways to pay name these things. Take those away first.")
+        raise ActRefused("Price changes, discount codes or ways to pay refer to these. Remove those first.")
     if acting.draft.document.get("limits", {}).get("pieces"):
-        raise ActRefused("There are only so many of each of these things. Take those limits away first.")
+        raise ActRefused("Each of these has a limit of its own. Remove those limits first.")
     taken: list[str] = []
     levels = []
     for line in lines:

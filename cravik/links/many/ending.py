@@ -40,7 +40,7 @@ class EndAtAct(PublishingAct):
             raise NotDone("It would end before it opens.")
         former = datetime.fromisoformat(limits["closes_at"]) if limits.get("closes_at") else None
         if former == instant:
-            raise NotDone("It ends then already.")
+            raise NotDone("It already ends then.")
         before = f"ends {self._said(former)}" if former else "no end"
         distance = distance_words(instant, self.now)
         return f"{before} → ends {self._said(instant)}, {distance}{self.after_words(link)}"

@@ -31,13 +31,13 @@ class LabelAct(ManyAct):
             if fault := labels_fault(labels):
                 self.add_error(name, fault)
         if not any(named.values()) and not self.errors:
-            self.add_error("give", "Name a label to give or to take away.")
+            self.add_error("give", "Name a label to add or remove.")
         return typed | named
 
     def words_of(self, link: Link) -> str:
         before, after = self._before(link), self._after(link)
         if before == after:
-            raise NotDone("It is labelled so already.")
+            raise NotDone("It already has that label.")
         return f"{_said(before)} → {_said(after)}"
 
     def do(self, link: Link, by: User) -> None:

@@ -237,7 +237,7 @@ class EveryPriceTest(BenchCase):
         refused = self.save(link, min__kite="5", max__kite="4")
         self.assertEqual(refused.json()["errors"], {"max.kite": ["The most is not below the least, 5."]})
         refused = self.save(link, default__kite="99")
-        self.assertEqual(refused.json()["errors"], {"default.kite": ["What stands there at first is from 2 to 12."]})
+        self.assertEqual(refused.json()["errors"], {"default.kite": ["The default has to be from 2 to 12."]})
         self.assertEqual(self.save(link, min__kite="half").status_code, 400)
 
     def test_options_of_its_own_with_additions_and_weight(self) -> None:

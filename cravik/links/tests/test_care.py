@@ -122,11 +122,11 @@ class DocumentTest(CareCase):
         before = Link.objects.count()
         cases: list[tuple[Any, list[str]]] = [
             ([good, bad], ["[1].limits.orders", "[1].nonsense", "2 things are wrong"]),
-            ("{", ["Nothing was brought in."]),
+            ("{", ["Nothing was imported."]),
             ("[]", ["There are 0 links in it"]),
-            ('"text"', ["Nothing was brought in."]),
+            ('"text"', ["Nothing was imported."]),
             ({**good, "items": {"purpose": "NO-SUCH"}}, ["no item with the code “NO-SUCH”"]),
-            ("<script>", ["Nothing was brought in."]),
+            ("<script>", ["Nothing was imported."]),
         ]
         for document, told in cases:
             with self.subTest(str(document)[:40]):

@@ -161,7 +161,7 @@ class PayTest(TestCase):
         ):
             with self.subTest(page[:10]):
                 answer = pay_live(self.client, self.link, page=page)
-                self.assertContains(answer, "did not come back as it was sent out", status_code=400)
+                self.assertContains(answer, "was changed or was open for too long", status_code=400)
                 self.assertContains(answer, 'value="Maren Saltmarsh"', status_code=400)
         self.assertFalse(CounterCharge.objects.exists())
 

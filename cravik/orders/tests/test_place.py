@@ -74,7 +74,7 @@ class PlaceOnThePageTest(SetupTestCase):
     def test_an_address_is_needed_and_a_country_that_is_served(self) -> None:
         form = open_page(self.client, self.link)
         answer = send(self.client, self.link, form | {"street": " ", "town": "", "country": "GB", "tax_number": "?"})
-        for sentence in ("Write where it should be sent.", "Write the town.", "not sent there", "5 to 20 letters"):
+        for sentence in ("Enter the address to send it to.", "Write the town.", "not sent there", "5 to 20 letters"):
             self.assertContains(answer, sentence, status_code=400)
 
     def test_a_postcode_and_a_tax_number_are_such_as_their_country_has(self) -> None:
@@ -111,7 +111,7 @@ class PlaceOnThePageTest(SetupTestCase):
         order = Order.objects.get()
         self.client.force_login(self.member.user)
         self.assertContains(
-            self.client.get(order.path), "a number of France by its check digits, for which tax was left"
+            self.client.get(order.path), "a number of France, judging by its check digits, so tax was left"
         )
 
     def test_a_place_may_be_changed_after_a_decline(self) -> None:

@@ -260,7 +260,7 @@ STOCK_LOW = MessageKind(
     Words(
         "{item}: {count} left",
         "{item}: {count} left",
-        "You wanted to be told at {level}. You'll be told once, until there is more again.\n\n"
+        "You asked to be told at {level}. You'll be told once, until there is more again.\n\n"
         "{what_then}\n\n"
         "[Change the count]({stock_address})",
     ),

@@ -188,7 +188,7 @@ class DeliverySheet:
         said = row.cleaned_data
         amount = self._major(row, "amount")
         if not by_weight:
-            start = clean_amount(row, "start", self.currency, "Write from which value on; the first is 0.")
+            start = clean_amount(row, "start", self.currency, "Write the value it starts from; the first is 0.")
             return {"from": (start or Money(0, self.currency)).major, "amount": amount}
         grams = re.fullmatch(r"\s*(\d{1,9})\s*g?\s*", said.get("start", ""), re.ASCII)
         if not grams:

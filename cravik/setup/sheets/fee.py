@@ -16,7 +16,7 @@ from cravik.ui.fields import AmountField, PercentField, clean_amount
 
 
 class FeeForm(forms.Form):
-    percent = PercentField(label="Per cent of what is paid", error_messages={"required": "Write it; 0 is possible."})
+    percent = PercentField(label="Per cent of what is paid", error_messages={"required": "Write the amount; 0 is possible."})
     fixed = AmountField(label="And a fixed sum each time")
 
 
@@ -37,7 +37,7 @@ class FeeSheet(OneForm):
     def is_valid(self) -> bool:
         if not self.form.is_valid():
             return False
-        fixed = clean_amount(self.form, "fixed", self.currency, "Write it; 0 is possible.")
+        fixed = clean_amount(self.form, "fixed", self.currency, "Write the amount; 0 is possible.")
         if fixed is None:
             return False
         fee = Fee(self.form.cleaned_data["percent"], fixed, self.buyer_may_cover)

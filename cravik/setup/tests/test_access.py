@@ -170,7 +170,7 @@ class SealTest(TestCase):
 
     def test_a_user_without_a_business_is_told_so(self) -> None:
         self.client.force_login(UserFactory())
-        self.assertContains(self.client.get("/", follow=True), "You act for no business", status_code=403)
+        self.assertContains(self.client.get("/", follow=True), "You don't belong to a business", status_code=403)
 
 
 class SignInTest(TestCase):

@@ -65,7 +65,7 @@ class ConditionsTest(TestCase):
         self.client.logout()
         form = open_page(self.client, link)
         refused = send(self.client, link, {**form, "agree": ""})
-        self.assertContains(refused, "Tick it to say that you agree to the terms of sale.", status_code=400)
+        self.assertContains(refused, "Tick this to agree to the terms of sale.", status_code=400)
         self.client.force_login(self.member.user)
         self.change(terms, "Within 30 days.")
         self.assertContains(self.client.get("/setup/terms/"), "1 published link still shows")

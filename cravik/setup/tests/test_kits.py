@@ -45,7 +45,7 @@ class KitPageTest(KitTestCase):
         self.assertEqual(Kit.objects.filter(is_default=True).count(), 1)
         for _ in range(MAX_KITS):
             answer = self.client.post("/setup/looks/new/", follow=True)
-        self.assertContains(answer, f"You have {MAX_KITS} kits, the most there can be.")
+        self.assertContains(answer, f"You have {MAX_KITS} looks, the most there can be.")
 
     def test_everything_that_is_typed_is_kept_and_shown_again(self) -> None:
         social = {"social-0-name": "The beach", "social-0-address": "beach.windlestraw.example/today"}

@@ -134,7 +134,7 @@ def _bench(request: SellerRequest, place: _Place) -> HttpResponse:
         return _show(request, place, form, holding.design, designs.kept_picture_of(place.owner), 200)
     if request.POST.get("act") == "drop":
         designs.drop_design(place.owner)
-        messages.success(request, "It looks as before you changed it.")
+        messages.success(request, "It looks as it did before you changed it.")
         return redirect(place.back)
     form = DesignForm(request.POST, request.FILES)
     own = picture_sent(request, form, designs.kept_picture_of(place.owner))
@@ -151,7 +151,7 @@ def _keep(request: SellerRequest, place: _Place, form: DesignForm, own: dict[str
     seen, width = form.cleaned_data["revision"], form.cleaned_data["width_mm"]
     piece = piece_of(place.address, form.design, pictures_of(place.kit, own))
     if _told(piece, width)["refused"]:
-        messages.error(request, "Not saved: this code would not be read everywhere. The reasons stand beside it.")
+        messages.error(request, "Not saved: phones could not read this QR code everywhere. The reasons are beside it.")
         return 400
     try:
         designs.keep_design(place.owner, form.design, own, width, seen, timezone.now())

@@ -56,7 +56,7 @@ class ButtonForm(forms.Form):
         help_text="JPEG, PNG or WebP. It stands in the place of the drawn button where no script runs.",
         widget=forms.FileInput(attrs={"accept": "image/jpeg,image/png,image/webp"}),
     )
-    remove_picture = forms.BooleanField(label="Take the picture away", required=False)
+    remove_picture = forms.BooleanField(label="Remove the picture", required=False)
     revision = forms.IntegerField(widget=forms.HiddenInput, min_value=0)
 
     @property

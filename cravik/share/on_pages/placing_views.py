@@ -46,7 +46,7 @@ def placing(request: SellerRequest, link_id: int, spot_id: int) -> HttpResponse:
     if request.method == "POST" and form.is_valid():
         if _placed(request, spot, form.cleaned_data["page"]):
             return redirect(f"{_path(spot)}?way={way.key}#arrived")
-        form.add_error("page", "So many sites are named for this link already; take one away first.")
+        form.add_error("page", "This link already has as many sites as it can; remove one first.")
     return _show(request, spot, way, form)
 
 

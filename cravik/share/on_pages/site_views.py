@@ -45,7 +45,7 @@ def link_sites(request: SellerRequest, link_id: int) -> HttpResponse:
     link = link_or_404(request, link_id)
     if "refuse" in request.POST:
         refuse(link, request.POST["refuse"])
-        messages.success(request, "Noted. Its button there stays a plain link.")
+        messages.success(request, "Noted. The button there stays a plain link.")
         return redirect("share:hand_out", link.pk)
     form = SiteForm(request.POST)
     if not _act(request, None if "for_all" in request.POST else link, form):
@@ -58,7 +58,7 @@ def _act(request: SellerRequest, link: Link | None, form: SiteForm) -> bool:
     if "remove" in request.POST:
         host = site_in(request.POST["remove"])
         forbid_site(request.business, link, host)
-        messages.success(request, f"Taken away. On {host}, its button is a plain link from now on.")
+        messages.success(request, f"Removed. On {host}, its button is a plain link from now on.")
         return True
     if not form.is_valid():
         return False

@@ -119,7 +119,7 @@ class HandleTest(TestCase):
         self.client.logout()
         path = made.removeprefix("http://localhost:8000")
         locked = self.client.get(path, headers=AGENT)
-        self.assertContains(locked, "set by the address that you followed")
+        self.assertContains(locked, "set by the link you followed")
         self.assertNotContains(self.client.get("/to/windlestraw/25.50"), "set by the address")
         for altered in (path.replace("25.50", "2.50"), path.replace("EUR", "USD")):
             self.assertContains(self.client.get(altered, headers=AGENT), "was changed on its way")

@@ -48,13 +48,13 @@ class AfterPart(BenchPart):
             label="Message",
             longest=MAX_MESSAGE_LENGTH,
             required=False,
-            help_text=f"On the page after paying, and in the receipt. It may hold {known}.",
+            help_text=f"On the page after paying, and in the receipt. You can use {known}.",
             widget=forms.Textarea(attrs={"rows": 4, "placeholder": "Thank you, {buyer}."}),
         )
         self.fields["go_to"] = self._address("Redirect to", "https://your-site.example/thanks")
         self.fields["go_to"].help_text = "The page goes there by itself after ten seconds, unless the buyer stops it."
         self.fields["cancelled"] = self._address("Cancel link", "https://your-site.example/")
-        self.fields["cancelled"].help_text = "A link under the pay button. Empty: none."
+        self.fields["cancelled"].help_text = "A link under the pay button. Leave blank for none."
 
     def _address(self, label: str, sample: str) -> LineField:
         widget = forms.TextInput(attrs={"inputmode": "url", "autocomplete": "off", "placeholder": sample})

@@ -50,7 +50,7 @@ class CardPart(BenchPart):
             longest=MAX_WORDS,
             missing="",
             required=False,
-            help_text="Search engines show them too. Empty: the price and your name.",
+            help_text="Search engines show it too. Leave blank for the price and your name.",
         )
 
     def read(self) -> dict[str, Any]:

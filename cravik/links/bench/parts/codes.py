@@ -125,7 +125,7 @@ class CodesPart(BenchPart):
             self._value(row)
             self.amount(row, "minimum")
             if typed.get("kind") == "unit_price" and not self._line_of(row):
-                row.add_error("line", "Say of what it is the price.")
+                row.add_error("line", "Choose what this is the price of.")
 
     def _value(self, row: forms.Form) -> Document:
         """What the code takes off, as documents have it; what is wrong is told at its field."""

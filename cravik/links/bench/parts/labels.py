@@ -31,11 +31,11 @@ class LabelsPart(BenchPart):
 
     def add_fields(self) -> None:
         self.fields["labels"] = LineField(
-            label="Labels, for your eyes",
+            label="Labels, only you see them",
             longest=MAX_LABELS * (MAX_LABEL + 2),
             missing="",
             required=False,
-            help_text="Commas between them, such as market, spring. Links are found by them.",
+            help_text="Separate with commas, such as market, spring. You can search for links by label.",
             widget=forms.TextInput(attrs={"autocomplete": "off", "placeholder": "market, spring"}),
         )
 

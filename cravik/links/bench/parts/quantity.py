@@ -57,7 +57,7 @@ class QuantityPart(BenchPart):
             self.add_error(self.named("max"), f"The most is not below the least, {least:,}.")
         elif first < least or (most is not None and first > most):
             within = f"{least:,} or more" if most is None else f"from {least:,} to {most:,}"
-            self.add_error(self.named("default"), f"What stands there at first is {within}.")
+            self.add_error(self.named("default"), f"The default has to be {within}.")
 
     @property
     def bounds(self) -> tuple[int, int | None, int]:

@@ -35,7 +35,7 @@ class WordsPart(BenchPart):
             label="Description",
             longest=MAX_WORDS_LENGTH,
             required=False,
-            help_text="They stand under the name and the pictures. Optional.",
+            help_text="Shown under the name and pictures. Optional.",
             widget=forms.Textarea(attrs={"rows": 6}),
         )
 

@@ -49,7 +49,7 @@ class Command(BaseCommand):
             f" {figures_words(manifest.figures)}."
         )
         if done.replaced:
-            self.stdout.write(f"What was there before lies in {done.replaced}; remove it when you need it no more.")
+            self.stdout.write(f"What was there before lies in {done.replaced}; remove it when you no longer need it.")
         kept = (data / SECRET_KEY).read_text(encoding="ascii").strip()
         if os.environ.get("CRAVIK_SECRET_KEY", kept) != kept:
             self.stdout.write(

@@ -99,7 +99,7 @@ class RepeatKind(_SteppedKind):
 
     def fields(self) -> dict[str, forms.Field]:
         return self.step_fields() | {
-            "payments": CountField(label="How many times", most=1200, help_text="Empty: until it is ended."),
+            "payments": CountField(label="How many times", most=1200, help_text="Leave blank to repeat until cancelled."),
             "trial": CountField(label="Free at first for", least=0, most=3650),
             "trial_unit": forms.ChoiceField(label="Days or months", choices=_TRIALS, initial="day", required=False),
             "first": CountField(
@@ -173,7 +173,7 @@ class DepositKind(PlanKind):
             "rest_on": forms.DateField(
                 label="Or on this day",
                 required=False,
-                help_text="Then the days do not count.",
+                help_text="If you set a day, the number of days is ignored.",
                 widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"),
                 error_messages={"invalid": "Write a day, such as 2027-03-01."},
             ),

@@ -72,7 +72,7 @@ class OpenPricePart(PricePart):
                 self.add_error(name, f"“{text[:30]}”: {error.faults[0].message}")
                 break
             if amount.minor < 0:
-                self.add_error(name, "An amount to be paid is not below zero.")
+                self.add_error(name, "The amount can't be below zero.")
             found.append(amount)
         return found
 
