@@ -133,8 +133,8 @@ def publish(request: SellerRequest, link_id: int) -> HttpResponse:
     changes = unpublished_changes(link)
     try:
         lifecycle.publish(link, timezone.now(), request.user)
-    except lifecycle.NotReady as refusal:
-        messages.warning(request, f"Not published. {refusal}")
+    except lifecycle.NotReady:
+        messages.warning(request, "Not published yet. What stands in the way is listed on this page.")
         return redirect(f"{reverse('links:bench', args=[link.pk])}#missing")
     except lifecycle.NotInThatState as refusal:
         messages.warning(request, f"Nothing was changed: the link is {refusal.state} now.")

@@ -59,13 +59,13 @@ class PhotoTest(SimpleTestCase):
         for told, content in {
             "megapixels": bomb(),
             "the most is 50": bomb(7100),
-            "no JPEG, PNG or WebP": b"<script>alert(1)</script>",
+            "not a JPEG, PNG or WebP": b"<script>alert(1)</script>",
             "damaged": photo()[:4000],
             "animated": animated("WEBP"),
             "still picture": animated("PNG"),
-            "no JPEG": animated("GIF"),
+            "not a JPEG": animated("GIF"),
             "the least is 40": photo((39, 400)),
-            "is no JPEG": b"",
+            "is not a JPEG": b"",
             "damaged or": bomb(1000),
         }.items():
             with self.subTest(told), self.assertRaisesRegex(PhotoRefused, told):

@@ -167,7 +167,7 @@ class BringInTest(TableTestCase):
             "Give the item a name",
             "It is one of goods, download, service, seat.",
             "“heavy” is no whole number up to 1,000,000.",
-            "It is no currency code",
+            "not a currency code",
             "EUR has 2 decimals, so 12.3456 cannot be charged.",
             "“many” names no variant",
             "Say in up to 40 characters what is chosen",

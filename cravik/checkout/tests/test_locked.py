@@ -68,7 +68,7 @@ class LockedTest(BenchCase):
             with self.subTest(altered):
                 page = self.open(altered)
                 self.assertContains(page, "was changed on its way")
-                self.assertNotContains(page, "This is set by the address")
+                self.assertNotContains(page, "This is set by the link")
         # Of another link it is worth nothing, and what is not locked with it is still filled in.
         other = make_link(FUND, RIBBON, business=self.member.business)
         query = urlsplit(address).query
@@ -96,7 +96,7 @@ class LockedTest(BenchCase):
         made = self.client.get(at, {"amount.fund": "25", "lock": "on"}).context["address"]
         query = parse_qs(urlsplit(made).query)
         self.assertEqual(query["amount.fund"], ["25.00"])
-        self.assertContains(self.open(made), "This is set by the address")
+        self.assertContains(self.open(made), "This is set by the link")
         open_one = self.client.get(at, {"amount.fund": "25"}).context["address"]
         self.assertNotIn("lock", open_one)
         self.assertContains(self.client.get(at, {"amount.fund": "1"}), "at least 5.00", status_code=400)

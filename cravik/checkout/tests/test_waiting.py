@@ -114,7 +114,7 @@ class WaitingTest(TestCase):
                 self.assertContains(answer, "wait-error", status_code=400)
         for number in range(MAX_LEFT):
             self.leave(f"b{number}@dunes.example", confirmed=False)
-        self.assertContains(self.leave("late@dunes.example"), "more than can be noted", status_code=400)
+        self.assertContains(self.leave("late@dunes.example"), "No more addresses can be taken", status_code=400)
         self.assertEqual(Waiting.objects.count(), MAX_LEFT)
 
     def test_where_it_can_be_bought_meanwhile_the_page_itself_is_the_answer(self) -> None:

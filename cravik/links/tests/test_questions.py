@@ -98,7 +98,7 @@ class QuestionsTest(BenchCase):
         self.assertContains(page, "“Your e-mail address” adds about 6.")
         self.act(link, "drop_question:your-e-mail-address")
         self.assertNotIn("questions", link.draft)
-        self.assertContains(self.act(link, "drop_question:nothing"), "no more", status_code=400)
+        self.assertContains(self.act(link, "drop_question:nothing"), "That question was deleted.", status_code=400)
 
     def test_built_in_questions_are_asked_as_they_are_set_and_said_by_nothing_otherwise(self) -> None:
         link = self.link()

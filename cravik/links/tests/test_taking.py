@@ -57,7 +57,7 @@ class TakingTest(BenchCase):
             (
                 (ADULT, CHILD),
                 {"offer": {"codes": [{"code": "A", "kind": "percent", "percent": "5"}]}},
-                "Take those away first",
+                "Remove those first",
             ),
         ):
             answer = self.press("one_of", *lines, **more)

@@ -70,7 +70,7 @@ class StockOfAnItemTest(TestCase):
         letters = Letter.objects.filter(kind="stock_low")
         self.assertEqual([letter.subject for letter in letters], ["Sled kite: 2 left"])
         self.assertEqual(letters[0].to_address, self.member.user.email)
-        self.assertIn("You wanted to be told at 2.", letters[0].text)
+        self.assertIn("You asked to be told at 2.", letters[0].text)
 
     def test_where_nothing_is_counted_and_in_a_rehearsal_nothing_is_taken(self) -> None:
         self.assertEqual((self.pay("a"), self.count()), (303, None))

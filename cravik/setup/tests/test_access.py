@@ -302,7 +302,7 @@ class ForgottenPasswordTest(TestCase):
         user = MembershipFactory().user
         self.client.force_login(user)
         wrong = self.client.post("/setup/password/", {"present": "x", "password": "a kite of its own"})
-        self.assertContains(wrong, "not the present password", status_code=400)
+        self.assertContains(wrong, "not your current password", status_code=400)
         right = {"present": PASSWORD, "password": "a kite of its own"}
         self.assertRedirects(self.client.post("/setup/password/", right), "/setup/")
         user.refresh_from_db()

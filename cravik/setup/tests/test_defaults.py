@@ -68,7 +68,7 @@ class DeliverySheetTest(SetupTestCase):
             ({"countries": "Atlantis, IE", "amount": "5"}, "“Atlantis” is no country that we know."),
             ({"countries": "IE"}, "Write the amount; 0 is possible."),
             ({"countries": "IE", "amount": "1,234"}, "can be read in two ways"),
-            ({"countries": "IE", "amount": "-5"}, "not below zero"),
+            ({"countries": "IE", "amount": "-5"}, "be below zero"),
             ({"countries": "", "amount": "5"}, "Name the countries of this zone"),
             ({"countries": "IE", "kind": "percent", "percent": "101"}, "no percentage from 0 to 100"),
             ({"countries": "IE", "kind": "percent"}, "Write the percentage."),
@@ -208,7 +208,7 @@ class FollowingTest(SetupTestCase):
     def test_the_fee_shows_in_what_the_seller_keeps(self) -> None:
         self.save("fee", {"percent": "10", "fixed": "1", "seen": "0"})
         self.assertContains(self.client.get(f"/links/{self.draft.pk}/"), "€42.20")
-        self.assertContains(self.save("fee", {"percent": "", "fixed": "x", "seen": "1"}), "Write it", status_code=400)
+        self.assertContains(self.save("fee", {"percent": "", "fixed": "x", "seen": "1"}), "Write the amount", status_code=400)
 
     def test_unknown_subjects_are_not_there(self) -> None:
         for address in ("/setup/nothing/", f"/links/{self.draft.pk}/own/nothing/"):

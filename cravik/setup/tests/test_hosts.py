@@ -102,7 +102,7 @@ class HostNameTest(TestCase):
         self.client.force_login(self.member.user)
         self.client.post(PAGE, {"name": NAME})
         host = HostName.objects.get()
-        self.assertContains(self.client.get(PAGE), "To be pointed here")
+        self.assertContains(self.client.get(PAGE), "It has to point here")
         self.assertEqual(self.at(self.link.path).status_code, 400)
         self.assertEqual(self.at(services.CHECK_PATH).content.decode(), host.key)
         for answer, says in ((None, "Nobody answers at"), ("hello", "is answered by another server")):
