@@ -25,7 +25,7 @@ from PIL import Image  # noqa: E402
 from cravik.catalogue.bring_in import bring_in, keep_table  # noqa: E402
 from cravik.catalogue.models import Item  # noqa: E402
 from cravik.demo.catalogue import SELLER_EMAIL  # noqa: E402
-from cravik.setup.models import Business, User  # noqa: E402
+from cravik.people.models import Business, User  # noqa: E402
 from cravik.ui.spreadsheets import read_table  # noqa: E402
 
 ITEMS = 5000

@@ -14,7 +14,7 @@ from django.test import Client  # noqa: E402
 
 from cravik.demo.catalogue import SELLER_EMAIL  # noqa: E402
 from cravik.links.models import Address, Edition, Link, LinkLabel, LinkTally, Spot, new_edition_id  # noqa: E402
-from cravik.setup.models import User  # noqa: E402
+from cravik.people.models import User  # noqa: E402
 
 LINKS = 5_000
 #: What is looked at, by its address; each is the best of a few.

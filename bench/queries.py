@@ -16,7 +16,7 @@ from django.test import Client  # noqa: E402
 from django.test.utils import CaptureQueriesContext  # noqa: E402
 
 from cravik.demo.catalogue import SELLER_EMAIL  # noqa: E402
-from cravik.setup.models import User  # noqa: E402
+from cravik.people.models import User  # noqa: E402
 
 BROWSER = "Mozilla/5.0 (X11; Linux x86_64; rv:140.0) Gecko/20100101 Firefox/140.0"
 SELLERS = ("/", "/links/new/", "/links/1/", "/links/1/hand-out/", "/orders/", "/mailroom/", "/setup/")

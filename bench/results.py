@@ -28,8 +28,8 @@ from cravik.links.models import Link  # noqa: E402
 from cravik.links.services import make_link  # noqa: E402
 from cravik.links.spots import make_spots  # noqa: E402
 from cravik.orders.summing import sum_days  # noqa: E402
+from cravik.people.models import Business, User  # noqa: E402
 from cravik.results.comparing import OF_ALL_LINKS, OF_LINK  # noqa: E402
-from cravik.setup.models import Business, User  # noqa: E402
 from cravik.setup.services import make_business  # noqa: E402
 
 VISITS, ORDERS, LINKS, SPOTS = 1_000_000, 200_000, 100, 2_000

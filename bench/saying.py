@@ -15,7 +15,7 @@ import cravik.config.wsgi  # noqa: F401  # which sets the process up, its garbag
 from bench.queries import BROWSER
 from cravik.demo.catalogue import SELLER_EMAIL
 from cravik.links.said_views import EXAMPLES
-from cravik.setup.models import User
+from cravik.people.models import User
 
 LONG = "Workshop: 35 for adult, 20 for child; and if wanted 8 each for lunch in cheese, ham or none, up to 4; paid once"
 

@@ -21,7 +21,7 @@ from cravik.demo.catalogue import SELLER_EMAIL  # noqa: E402
 from cravik.journal.models import Visit  # noqa: E402
 from cravik.links.models import Link  # noqa: E402
 from cravik.links.spots import make_spots  # noqa: E402
-from cravik.setup.models import User  # noqa: E402
+from cravik.people.models import User  # noqa: E402
 from cravik.share.codes import symbol, trials  # noqa: E402
 from cravik.share.codes.faces import lettering  # noqa: E402
 from cravik.share.codes.files import KINDS  # noqa: E402

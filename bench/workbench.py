@@ -19,7 +19,7 @@ from cravik.demo.catalogue import SELLER_EMAIL
 from cravik.links.bench.sheet import BenchSheet
 from cravik.links.importing import import_link
 from cravik.links.models import Link
-from cravik.setup.models import Business, User
+from cravik.people.models import Business, User
 from tests.bench_form import sheet_as_sent
 from tests.links import document, line
 

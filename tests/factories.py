@@ -14,7 +14,7 @@ from cravik.links import lifecycle, services
 from cravik.links.bench.changes import Change
 from cravik.links.bench.saving import change_parts
 from cravik.links.models import Link
-from cravik.setup.models import Business, Membership, User
+from cravik.people.models import Business, Membership, User
 
 NOW = datetime(2026, 11, 23, 12, 0, tzinfo=UTC)
 PASSWORD = "string and sticks"

@@ -6,7 +6,7 @@ from typing import Any
 
 from cravik.links.importing import import_link
 from cravik.links.models import Link
-from cravik.setup.models import Business
+from cravik.people.models import Business
 from tests.factories import NOW, make_business
 
 

@@ -23,7 +23,7 @@ from cravik.links.importing import import_link
 from cravik.links.models import Link, Spot
 from cravik.links.spots import first_spot, make_spot
 from cravik.orders.summing import differences, sum_days
-from cravik.setup.models import Business
+from cravik.people.models import Business
 from tests.browser.base import fill_the_counter
 from tests.factories import BROWSER, PASSWORD, MembershipFactory
 from tests.links import document, line

@@ -28,7 +28,7 @@ from cravik.links.models import Link
 from cravik.orders.models import Order
 from cravik.payments.counter.models import CounterCharge
 from cravik.payments.models import Due, Movement
-from cravik.setup.models import Business
+from cravik.people.models import Business
 from tests.factories import BROWSER, NOW, MembershipFactory, make_business
 from tests.worked import WHO, fields_of, instant_of, link_document, worked_cases
 

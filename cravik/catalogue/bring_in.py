@@ -17,7 +17,7 @@ from cravik.catalogue.models import Item, ItemPrice, Option, OptionGroup, TableU
 from cravik.catalogue.queries import whole_items_of
 from cravik.catalogue.services import tell_followers, write_parts
 from cravik.catalogue.table import CellFault, ItemRow, RowReader, StockEntry
-from cravik.setup.models import Business
+from cravik.people.models import Business
 from cravik.ui.spreadsheets import Table, TableRefused
 
 _TRIES = 3

@@ -13,7 +13,7 @@ from cravik.catalogue import digital_goods
 from cravik.catalogue.models import AccessCode, Item
 from cravik.catalogue.uploads import take_files
 from cravik.catalogue.views import item_or_404
-from cravik.setup.access import SellerRequest, seller_page
+from cravik.people.access import SellerRequest, seller_page
 from cravik.ui.fields import parse_id
 
 
@@ -68,7 +68,9 @@ def act(request: SellerRequest, item_id: int) -> HttpResponse:
         if file is None:
             raise Http404
         digital_goods.put_file_away(file)
-        messages.success(request, f"New buyers do not get “{file.title}” any more. Anyone who bought it before still does.")
+        messages.success(
+            request, f"New buyers do not get “{file.title}” any more. Anyone who bought it before still does."
+        )
     else:
         count = digital_goods.remove_free_codes(item)
         messages.success(request, f"{count:,} code{'' if count == 1 else 's'} taken back.")

@@ -24,8 +24,8 @@ from cravik.catalogue.stock_forms import named_pictures
 from cravik.core.errors import CoreError
 from cravik.core.pricing.money import Money
 from cravik.core.text.amount_text import parse_signed_amount
-from cravik.setup.places import currency_choices
 from cravik.ui.fields import AmountField, GramsField, LineField, Part, TextAreaField, all_valid, clean_line, form_rows
+from cravik.ui.places import currency_choices
 
 MAX_ALT_LENGTH = 200
 _FOCUS = [(step, f"{step} %") for step in range(0, 101, 10)]

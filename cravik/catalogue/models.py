@@ -12,7 +12,7 @@ from django.urls import reverse
 from cravik.core.pricing.money import Money
 
 if TYPE_CHECKING:
-    from cravik.setup.models import Business
+    from cravik.people.models import Business
 
 
 class ItemQuerySet(models.QuerySet["Item"]):

@@ -15,7 +15,7 @@ from cravik.catalogue.forms import MAX_ALT_LENGTH, PictureForm
 from cravik.catalogue.models import Item, Picture
 from cravik.catalogue.uploads import take_photos
 from cravik.catalogue.views import item_or_404
-from cravik.setup.access import SellerRequest, seller_page
+from cravik.people.access import SellerRequest, seller_page
 
 
 @require_POST

@@ -15,7 +15,7 @@ from django.template.defaultfilters import filesizeformat
 from cravik.catalogue.models import AccessCode, Item, Option, OptionGroup, Picture
 from cravik.catalogue.stock import stock_left
 from cravik.core.english import counted
-from cravik.setup.models import Business
+from cravik.people.models import Business
 
 #: So many names are looked up in one query.
 _NAMES_AT_ONCE = 200

@@ -14,7 +14,7 @@ from django.db.models import F, ProtectedError
 from cravik.catalogue.digital_goods import remove_kept_files
 from cravik.catalogue.drafts import ItemDraft
 from cravik.catalogue.models import Item, ItemPrice, Option, OptionGroup, Variant, variant_key
-from cravik.setup.models import Business
+from cravik.people.models import Business
 from cravik.setup.saving import ChangedElsewhere
 from cravik.ui.picture_files import remove_files
 from cravik.upkeep.hooks import Hook

@@ -12,7 +12,7 @@ from cravik.catalogue import stock as stock_services
 from cravik.catalogue.stock import StockRefused, stock_rows
 from cravik.catalogue.stock_forms import StockForm
 from cravik.catalogue.views import item_or_404
-from cravik.setup.access import SellerRequest, seller_page
+from cravik.people.access import SellerRequest, seller_page
 from cravik.ui.fields import all_valid
 
 _PAGE = 40

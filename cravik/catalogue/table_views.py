@@ -13,7 +13,7 @@ from cravik.catalogue.models import TableUpload
 from cravik.catalogue.queries import whole_items_of
 from cravik.catalogue.table import COLUMNS, MAX_ROWS, table_row
 from cravik.catalogue.table_work import progress_of_table, see_to
-from cravik.setup.access import SellerRequest, seller_page
+from cravik.people.access import SellerRequest, seller_page
 from cravik.ui.fields import clean_line
 from cravik.ui.spreadsheets import TableRefused, csv_response, read_table
 

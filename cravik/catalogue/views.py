@@ -14,7 +14,7 @@ from cravik.catalogue.forms import ItemSheet, PictureForm
 from cravik.catalogue.models import Item
 from cravik.catalogue.pictures import MAX_PICTURES
 from cravik.catalogue.queries import item_of, items_of
-from cravik.setup.access import SellerRequest, seller_page
+from cravik.people.access import SellerRequest, seller_page
 from cravik.setup.saving import ChangedElsewhere
 
 _PAGE = 50
@@ -84,7 +84,9 @@ def item(request: SellerRequest, item_id: int) -> HttpResponse:
             else:
                 messages.success(request, "Saved.")
                 if dropped:
-                    messages.warning(request, f"Removing the options also removed the stock of {', '.join(dropped[:8])}.")
+                    messages.warning(
+                        request, f"Removing the options also removed the stock of {', '.join(dropped[:8])}."
+                    )
                 return redirect("catalogue:item", shown.pk)
     context = {
         "item": shown,

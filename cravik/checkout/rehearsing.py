@@ -8,7 +8,7 @@ from cravik.links.models import Link
 from cravik.links.queries import SpotRow
 from cravik.links.saying import SaidLink
 from cravik.links.spots import first_spot
-from cravik.setup.models import Business
+from cravik.people.models import Business
 
 
 def opened_draft(link: Link) -> Opened:

@@ -36,7 +36,7 @@ from cravik.links.locks import Locked, locked_in
 from cravik.links.models import Edition, Link
 from cravik.links.queries import counted_anew, first_spot_of, present_address
 from cravik.links.saying import read_line
-from cravik.setup.access import SellerRequest, acts_for, seller_page
+from cravik.people.access import SellerRequest, acts_for, seller_page
 from cravik.ui.framing import framed_by_ourselves
 
 

@@ -112,6 +112,7 @@ INSTALLED_APPS = [
     "django_tasks_db",
     "cravik.upkeep",
     "cravik.ui",
+    "cravik.people",
     "cravik.setup",
     "cravik.journal",
     "cravik.mailroom",
@@ -197,16 +198,16 @@ AUTH_PASSWORD_VALIDATORS = [
     {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
 ]
 PASSWORD_RESET_TIMEOUT = 3600
-LOGIN_URL = "setup:sign_in"
+LOGIN_URL = "people:sign_in"
 LOGIN_REDIRECT_URL = "results:links"
-LOGOUT_REDIRECT_URL = "setup:sign_in"
+LOGOUT_REDIRECT_URL = "people:sign_in"
 
 AXES_FAILURE_LIMIT = 5
 AXES_COOLOFF_TIME = timedelta(minutes=15)
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
-AXES_CLIENT_IP_CALLABLE = "cravik.setup.devices.counted_address"
+AXES_CLIENT_IP_CALLABLE = "cravik.people.devices.counted_address"
 AXES_USERNAME_FORM_FIELD = "username"
-AXES_LOCKOUT_TEMPLATE = "setup/locked_out.html"
+AXES_LOCKOUT_TEMPLATE = "people/locked_out.html"
 AXES_RESET_ON_SUCCESS = True
 AXES_DISABLE_ACCESS_LOG = True
 AXES_VERBOSE = False

@@ -11,6 +11,7 @@ from cravik.ui import views as ui
 urlpatterns = [
     path("", include("cravik.results.urls")),
     path("setup/", include("cravik.share.setup_urls")),
+    path("", include("cravik.people.urls")),
     path("", include("cravik.setup.urls")),
     path("links/", include("cravik.links.urls")),
     path("links/", include("cravik.share.urls")),

@@ -8,7 +8,7 @@ from typing import Any
 
 from cravik.links.bench.saving import change_part
 from cravik.links.models import Link, Waiting
-from cravik.setup.models import Business
+from cravik.people.models import Business
 
 _LABELS = {
     "market": ("Delta kite", "Diamond kite for beginners", "Sled kite", "Tail ribbon"),

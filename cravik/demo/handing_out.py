@@ -12,7 +12,7 @@ from cravik.demo.drawings import stall_sign
 from cravik.links.models import Link, Spot
 from cravik.links.sites import allow_site
 from cravik.links.spots import describe_spot, end_spot, keep_photo, make_spot
-from cravik.setup.models import Business
+from cravik.people.models import Business
 from cravik.share.codes.designs import keep_design, usual_kit
 from cravik.share.handles import name_handle
 from cravik.share.on_pages.arrival import place

@@ -14,7 +14,7 @@ from cravik.catalogue.services import make_item
 from cravik.catalogue.stock import take_proposed_codes
 from cravik.core.pricing.money import Money
 from cravik.demo.drawings import kite_picture, sled_pattern
-from cravik.setup.models import Business
+from cravik.people.models import Business
 
 # Name, words, kind, code, grams, (label, minor units) …, {group: (option, minor units added, code) …}, counts.
 _Prices = tuple[tuple[str, int], ...]

@@ -52,9 +52,9 @@ from cravik.payments.counter.gateway import in_groups
 from cravik.payments.counter.models import CounterCharge, CounterEntry
 from cravik.payments.models import Attempt, Due, Movement
 from cravik.payments.services import charge_moved
+from cravik.people.models import Business, User
+from cravik.people.services import make_business
 from cravik.setup.defaults import Subject
-from cravik.setup.models import Business, User
-from cravik.setup.services import make_business
 from cravik.upkeep.references import READABLE
 
 SEED = 1907

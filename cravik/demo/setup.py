@@ -7,10 +7,10 @@ from typing import Any
 
 from cravik.core.documents.standing import read_standing
 from cravik.demo.drawings import kite_mark
+from cravik.people.models import Business
 from cravik.setup.conditions import make_conditions
 from cravik.setup.defaults import Document, Subject, decide
 from cravik.setup.kits import change_kit, make_kit
-from cravik.setup.models import Business
 from cravik.ui.picture_files import keep_picture
 
 _DECISIONS: dict[str, Document] = {

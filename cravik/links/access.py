@@ -6,7 +6,7 @@ from django.http import Http404
 
 from cravik.links.models import Link
 from cravik.links.queries import link_of
-from cravik.setup.access import SellerRequest
+from cravik.people.access import SellerRequest
 
 
 def link_or_404(request: SellerRequest, link_id: int) -> Link:

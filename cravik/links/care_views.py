@@ -15,7 +15,7 @@ from cravik.links.access import link_or_404
 from cravik.links.importing import exported
 from cravik.links.lifecycle import NotInThatState
 from cravik.links.models import Link
-from cravik.setup.access import SellerRequest, seller_page
+from cravik.people.access import SellerRequest, seller_page
 from cravik.ui.fields import parse_id
 
 
@@ -39,7 +39,9 @@ def keep_as_start(request: SellerRequest, link_id: int) -> HttpResponse:
     link = link_or_404(request, link_id)
     wanted = request.POST.get("keep") == "yes"
     Link.objects.filter(id=link.pk).update(is_starting_point=wanted)
-    messages.success(request, "New link now offers it as a starting point." if wanted else "New link no longer offers it.")
+    messages.success(
+        request, "New link now offers it as a starting point." if wanted else "New link no longer offers it."
+    )
     return redirect("links:bench", link.pk)
 
 

@@ -6,7 +6,7 @@ from cravik.catalogue.models import Item
 from cravik.core.pricing.price import FixedPrice
 from cravik.links.models import Edition
 from cravik.links.saying import read_lines
-from cravik.setup.models import Business
+from cravik.people.models import Business
 from cravik.setup.own_goods import Good
 
 #: For who sells nothing yet.

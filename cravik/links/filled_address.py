@@ -15,7 +15,7 @@ from cravik.core.pricing.price import LevelsPrice, OpenPrice
 from cravik.links.access import link_or_404
 from cravik.links.locks import NotLockable, check_field, locked_query
 from cravik.links.models import Link
-from cravik.setup.access import SellerRequest, seller_page
+from cravik.people.access import SellerRequest, seller_page
 from cravik.setup.hosts import address_of
 from cravik.ui.fields import AmountField, clean_amount
 

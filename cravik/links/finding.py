@@ -9,7 +9,8 @@ from django.db.models import Case, Q, QuerySet, Value, When
 
 from cravik.catalogue.models import Item
 from cravik.links.models import Link
-from cravik.setup.models import Business, Kit
+from cravik.people.models import Business
+from cravik.setup.models import Kit
 from cravik.ui.fields import parse_id
 
 # What sells stands above what does not yet, and that above what no longer does.

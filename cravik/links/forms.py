@@ -12,8 +12,8 @@ from cravik.core.pricing.offer import MAX_TITLE_LENGTH
 from cravik.core.text.amount_text import parse_amount
 from cravik.links.bench.parts.prices import PRICE_PARTS, FixedPricePart
 from cravik.links.naming import MAX_NAME_LENGTH, is_slug, slug_from
-from cravik.setup.places import currency_choices
 from cravik.ui.fields import LineField
+from cravik.ui.places import currency_choices
 
 
 class OfferForm(forms.Form):

@@ -23,8 +23,8 @@ from cravik.links.lifecycle import publish
 from cravik.links.models import Link
 from cravik.links.naming import MAX_NAME_LENGTH
 from cravik.links.services import free_name, keep_new_link
+from cravik.people.models import Business
 from cravik.setup.defaults import Defaults, defaults_of
-from cravik.setup.models import Business
 
 Document = dict[str, Any]
 MAX_AT_ONCE = 500

@@ -16,7 +16,7 @@ from cravik.catalogue.views import item_or_404
 from cravik.links import items
 from cravik.links.access import link_or_404
 from cravik.links.item_line import PriceTooLow
-from cravik.setup.access import SellerRequest, seller_page
+from cravik.people.access import SellerRequest, seller_page
 
 
 @require_POST

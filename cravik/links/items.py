@@ -27,8 +27,8 @@ from cravik.links.models import Edition, Link, SoldItem, items_of_draft
 from cravik.links.queries import listed_links
 from cravik.links.services import make_link
 from cravik.links.terms import renew_edition, write_draft
+from cravik.people.models import Business
 from cravik.setup.defaults import defaults_of
-from cravik.setup.models import Business
 
 Document = dict[str, Any]
 

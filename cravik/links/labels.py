@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 
 from cravik.links.models import Link, LinkLabel
-from cravik.setup.models import Business
+from cravik.people.models import Business
 
 MAX_LABELS, MAX_LABEL = 20, 40
 

@@ -24,7 +24,7 @@ from cravik.core.text.pieces_words import too_few_words
 from cravik.links.counting import note_bounds, paid_of, pieces_of
 from cravik.links.models import Edition, Link, SoldItem, items_of_draft
 from cravik.links.terms import next_number
-from cravik.setup.models import User
+from cravik.people.models import User
 
 
 class NotInThatState(Exception):

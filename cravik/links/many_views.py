@@ -18,7 +18,7 @@ from cravik.links.importing import exported
 from cravik.links.many import MANY_ACTS, ManyAct
 from cravik.links.many.base import NotDone
 from cravik.links.models import Link
-from cravik.setup.access import SellerRequest, seller_page
+from cravik.people.access import SellerRequest, seller_page
 from cravik.ui.fields import parse_id
 
 #: So many links are changed by one press.

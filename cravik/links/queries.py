@@ -9,7 +9,8 @@ from django.db.models import Case, OuterRef, Prefetch, QuerySet, Subquery, Value
 from django.db.models.functions import Coalesce
 
 from cravik.links.models import Address, Link, LinkTally, Spot
-from cravik.setup.models import Business, HostName
+from cravik.people.models import Business
+from cravik.setup.models import HostName
 from cravik.upkeep.prepared import Param, PreparedSelect
 
 #: The longest that a short code could be.

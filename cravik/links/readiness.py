@@ -6,8 +6,8 @@ from django.urls import reverse
 
 from cravik.catalogue.models import Item
 from cravik.links.models import Link
+from cravik.people.models import Business
 from cravik.setup.defaults import Subject, decisions_of
-from cravik.setup.models import Business
 from cravik.setup.readiness import ReadinessStep
 
 

@@ -14,7 +14,7 @@ from cravik.links.examples import examples_for
 from cravik.links.forms import OfferForm
 from cravik.links.models import Link
 from cravik.links.saying import MAX_SAID, SaidLink, lines_in, make_said, read_lines
-from cravik.setup.access import SellerRequest, seller_page
+from cravik.people.access import SellerRequest, seller_page
 
 MAX_TEXT = 40_000
 #: Where a session keeps the lines of which nothing was made.

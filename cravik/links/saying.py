@@ -30,8 +30,8 @@ from cravik.links.models import Link
 from cravik.links.naming import free_key
 from cravik.links.services import free_name, keep_new_link
 from cravik.links.terms import effective_of
+from cravik.people.models import Business
 from cravik.setup.defaults import Defaults, defaults_of
-from cravik.setup.models import Business
 
 Document = dict[str, Any]
 #: So many lines are read at once.

@@ -19,8 +19,8 @@ from cravik.links.models import Address, Link, LinkTally, SoldItem
 from cravik.links.naming import MAX_NAME_LENGTH, MAX_SLUG_LENGTH, MAX_SUFFIX_LENGTH, first_free, slug_from
 from cravik.links.spots import make_first_spot
 from cravik.links.terms import effective_of
+from cravik.people.models import Business
 from cravik.setup.defaults import defaults_of
-from cravik.setup.models import Business
 from cravik.setup.saving import NameTaken
 
 Document = dict[str, Any]

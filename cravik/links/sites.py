@@ -10,7 +10,7 @@ from django.db.models import Q
 
 from cravik.core.link.sites import LOCAL, Site, frame_ancestors, is_allowed
 from cravik.links.models import AllowedSite, Link
-from cravik.setup.models import Business
+from cravik.people.models import Business
 from cravik.upkeep.prepared import Param, PreparedSelect
 
 #: So many for all links, and so many more for each: a policy that names them has to pass through proxies' bounds.

@@ -12,7 +12,7 @@ from django.db import transaction
 from cravik.links.lifecycle import locked
 from cravik.links.models import Link, Spot, SpotMove
 from cravik.links.naming import first_free
-from cravik.setup.models import User
+from cravik.people.models import User
 from cravik.setup.saving import NameTaken
 from cravik.ui.picture_files import remove_files
 

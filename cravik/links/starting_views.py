@@ -17,7 +17,7 @@ from cravik.links.item_views import sell
 from cravik.links.models import Link
 from cravik.links.said_views import show_new
 from cravik.links.views import open_copy
-from cravik.setup.access import SellerRequest, seller_page
+from cravik.people.access import SellerRequest, seller_page
 from cravik.ui.fields import clean_line
 
 

@@ -12,7 +12,7 @@ from django.views.decorators.http import require_http_methods, require_POST
 from cravik.links import terms
 from cravik.links.access import link_or_404
 from cravik.links.bench.saving import change_part
-from cravik.setup.access import SellerRequest, seller_page
+from cravik.people.access import SellerRequest, seller_page
 from cravik.setup.default_views import CHANGED_ELSEWHERE, address_of
 from cravik.setup.defaults import defaults_of
 from cravik.setup.saving import ChangedElsewhere

@@ -24,8 +24,8 @@ from cravik.core.pricing.offer import Offer
 from cravik.core.pricing.standing import StandingTerms, with_delivery, with_fee, with_tax
 from cravik.links.labels import keep_labels
 from cravik.links.models import Edition, Link, items_of_draft
+from cravik.people.models import Business, User
 from cravik.setup.defaults import Defaults, Document, Renamed, Subject, defaults_of
-from cravik.setup.models import Business, User
 from cravik.setup.words import words_of_choice, words_of_terms
 
 #: The subjects that are part of the offer, and how each is put into it.

@@ -26,8 +26,8 @@ from cravik.links.models import Link, items_of_draft
 from cravik.links.said_views import MAX_TEXT, REST, show_new
 from cravik.links.saying import read_lines
 from cravik.links.versions import unpublished_changes
-from cravik.setup.access import SellerRequest, seller_page
-from cravik.setup.models import Business
+from cravik.people.access import SellerRequest, seller_page
+from cravik.people.models import Business
 from cravik.setup.saving import NameTaken
 from cravik.ui.fields import clean_line
 

@@ -13,7 +13,7 @@ from cravik.core.english import counted
 from cravik.links.access import link_or_404
 from cravik.links.tasks import write_to_waiting
 from cravik.links.waiting import forget, is_buyable, letter_to_waiting, write_to_all
-from cravik.setup.access import SellerRequest, seller_page
+from cravik.people.access import SellerRequest, seller_page
 from cravik.ui.fields import parse_id
 from cravik.upkeep.queue import enqueue_once
 

@@ -10,7 +10,7 @@ class MailroomConfig(AppConfig):
         from cravik.mailroom.health import letters
         from cravik.mailroom.upkeep_letters import tell_of_failing_backups
         from cravik.mailroom.way_back import ask_to_confirm, want_way_back
-        from cravik.setup.services import sign_up_asked, way_back_wanted
+        from cravik.people.services import sign_up_asked, way_back_wanted
         from cravik.upkeep.archive.daily import backups_began_to_fail
         from cravik.upkeep.health import health_checks
 

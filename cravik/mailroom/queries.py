@@ -5,7 +5,7 @@ from __future__ import annotations
 from django.db.models import Q, QuerySet
 
 from cravik.mailroom.models import WAY_BACK, Letter
-from cravik.setup.models import Business, User
+from cravik.people.models import Business, User
 
 
 def letters_for(user: User, business: Business) -> QuerySet[Letter]:

@@ -17,7 +17,7 @@ from django.db.models import Q
 from PIL import Image
 
 from cravik.mailroom.models import Letter
-from cravik.setup.models import Business
+from cravik.people.models import Business
 from cravik.ui.letters import LOGO
 from cravik.ui.picture_files import file_named, name_in_address
 

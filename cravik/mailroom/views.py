@@ -14,7 +14,7 @@ from cravik.mailroom.models import Letter
 from cravik.mailroom.queries import letters_for, letters_of
 from cravik.mailroom.services import message_of, send_again
 from cravik.mailroom.tasks import deliver_waiting_letters
-from cravik.setup.access import SellerRequest, seller_page
+from cravik.people.access import SellerRequest, seller_page
 from cravik.ui.letters import letter_response
 from cravik.upkeep.queue import enqueue_once
 

@@ -15,11 +15,11 @@ from django_tasks import task
 from cravik.mailroom.models import WAY_BACK, Letter
 from cravik.mailroom.services import OutgoingLetter, queue_letters
 from cravik.mailroom.tasks import deliver_waiting_letters
+from cravik.people.models import User
+from cravik.people.services import way_back_address
 from cravik.setup.messages.filling import WebAddress
 from cravik.setup.messages.kinds import MessageKind, Placeholder, Words
 from cravik.setup.messages.wording import compose
-from cravik.setup.models import User
-from cravik.setup.services import way_back_address
 from cravik.ui.addresses import absolute
 from cravik.upkeep.queue import enqueue_once
 
@@ -111,7 +111,7 @@ def send_sign_up(email: str, address: str) -> None:
     business, so no mailroom keeps it."""
     kind = _CONFIRM
     if User.objects.filter(email=email).exists():
-        kind, address = _HAS_ONE, absolute(reverse("setup:sign_in"))
+        kind, address = _HAS_ONE, absolute(reverse("people:sign_in"))
     else:
         _show(f"A business for {email}:  {address}")
     composed = compose(kind, kind.original, {"email": email, "address": WebAddress(address)})

@@ -25,7 +25,7 @@ from cravik.links.effective import Effective, effective_edition
 from cravik.links.queries import present_address
 from cravik.orders.own_page import is_own, own_path, with_mark
 from cravik.payments.models import Attempt
-from cravik.setup.access import SellerRequest, seller_page
+from cravik.people.access import SellerRequest, seller_page
 from cravik.ui.framing import framed_by_ourselves, is_on_page
 from cravik.ui.see_other import lead_to
 

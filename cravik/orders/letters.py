@@ -23,12 +23,12 @@ from cravik.orders.after_paying import what_follows
 from cravik.orders.exports import said
 from cravik.orders.models import Order
 from cravik.orders.own_page import mailed_path
+from cravik.people.models import Business
 from cravik.setup.contact import seller_lines
 from cravik.setup.hosts import address_of
 from cravik.setup.messages.filling import Block, Values, WebAddress
 from cravik.setup.messages.kinds import RECEIPT, SALE_NOTICE, STOCK_LOW, Words
 from cravik.setup.messages.wording import compose, words_for_nothing_paid, words_of
-from cravik.setup.models import Business
 from cravik.ui.addresses import absolute
 
 

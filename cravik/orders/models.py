@@ -13,7 +13,7 @@ from cravik.journal.models.sums import SumKey
 from cravik.payments.models import Attempt, Hold, Movement
 
 if TYPE_CHECKING:
-    from cravik.setup.models import Business
+    from cravik.people.models import Business
 
 
 class OrderQuerySet(models.QuerySet["Order"]):

@@ -55,7 +55,7 @@ from cravik.orders.paying.under_way import OneUnderWay, TooManyUnderWay
 from cravik.payments.gateway import Card
 from cravik.payments.gateways import present_gateway
 from cravik.payments.models import Attempt
-from cravik.setup.access import SellerRequest, seller_page
+from cravik.people.access import SellerRequest, seller_page
 from cravik.ui.fields import clean_line
 from cravik.ui.framing import framed_by_ourselves
 from cravik.ui.see_other import lead_to

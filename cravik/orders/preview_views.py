@@ -23,7 +23,7 @@ from cravik.links.onward import onward_of
 from cravik.orders.after_paying import message_html, order_values
 from cravik.orders.downloads import MAX_DOWNLOADS, OPEN_FOR
 from cravik.orders.models import Download
-from cravik.setup.access import SellerRequest, seller_page
+from cravik.people.access import SellerRequest, seller_page
 from cravik.ui.framing import framed_by_ourselves
 
 _BUYER, _EMAIL, _REFERENCE, _CARD = "Maren Vetch", "maren@dunes.example", "SAMPLE", "0019"

@@ -13,7 +13,7 @@ from cravik.core.pricing.money import Money
 from cravik.orders.models import Order, OrderQuerySet
 from cravik.orders.search import found_orders
 from cravik.payments.models import Movement
-from cravik.setup.models import Business
+from cravik.people.models import Business
 
 
 def orders_of(

@@ -6,7 +6,7 @@ from django.urls import reverse
 
 from cravik.links.models import Link
 from cravik.orders.models import Order
-from cravik.setup.models import Business
+from cravik.people.models import Business
 from cravik.setup.readiness import ReadinessStep
 
 

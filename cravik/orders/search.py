@@ -26,7 +26,7 @@ from cravik.core.errors import AmountRefused
 from cravik.core.text.amount_text import parse_amount
 from cravik.orders.models import Order, OrderQuerySet
 from cravik.payments.models import Attempt
-from cravik.setup.models import Business
+from cravik.people.models import Business
 
 _MAX_WORDS = 8
 _DAY = re.compile(

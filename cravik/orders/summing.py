@@ -24,7 +24,7 @@ from cravik.journal.summing import DayOfVisits, read_day, sum_visits_of_month, w
 from cravik.orders.models import MoneySum
 from cravik.orders.takings import read_takings, sum_takings_of_month, write_takings
 from cravik.payments.models import Movement
-from cravik.setup.models import Business
+from cravik.people.models import Business
 from cravik.setup.periods import Period
 
 _DAY = timedelta(days=1)

@@ -9,7 +9,7 @@ from cravik.orders.paying.reconcile import reconcile
 from cravik.orders.summing import sum_days
 from cravik.payments.gateways import present_gateway
 from cravik.payments.services import CUT_OFF_AFTER
-from cravik.setup.models import Business
+from cravik.people.models import Business
 
 #: Days of one business that are summed before it is another's turn, or other work's.
 _DAYS_AT_ONCE = 60

@@ -19,7 +19,7 @@ from cravik.orders.letter_tasks import write_due_letters
 from cravik.orders.models import PARTS, Order, OrderQuerySet
 from cravik.orders.own_page import own_path
 from cravik.orders.queries import orders_of
-from cravik.setup.access import SellerRequest, seller_page
+from cravik.people.access import SellerRequest, seller_page
 from cravik.upkeep.queue import enqueue_once
 
 _PAGE = 50

@@ -8,7 +8,7 @@ from zoneinfo import ZoneInfo
 
 from cravik.core.pricing.money import Money, sums_of
 from cravik.orders.takings import money_by_day
-from cravik.setup.models import Business
+from cravik.people.models import Business
 from cravik.setup.periods import USUAL_DAYS, Period
 
 #: The picture, in its own units.

@@ -17,8 +17,8 @@ from cravik.links.models import Link
 from cravik.links.queries import listed_links
 from cravik.orders.queries import last_paid_by_link
 from cravik.orders.takings import money_by_link
+from cravik.people.models import Business
 from cravik.results.queries import LinkRow, link_rows
-from cravik.setup.models import Business
 from cravik.setup.periods import usual_period
 
 PAGE = 50

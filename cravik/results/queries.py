@@ -18,7 +18,7 @@ from cravik.links.models import Link
 from cravik.links.waiting import waiting_by_link
 from cravik.orders.queries import last_paid_by_link
 from cravik.orders.takings import money_by_link
-from cravik.setup.models import Business
+from cravik.people.models import Business
 from cravik.setup.periods import usual_period
 
 

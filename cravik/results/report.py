@@ -15,9 +15,9 @@ from cravik.journal.models import Facet
 from cravik.journal.queries import left_out, visits_by, visits_of_links
 from cravik.links.models import Link
 from cravik.orders.takings import money_by, money_of_links
+from cravik.people.models import Business
 from cravik.results.comparing.base import Counted, share_cells
 from cravik.results.comparing.spots import spots_with_figures
-from cravik.setup.models import Business
 from cravik.setup.periods import Period
 
 _Key = TypeVar("_Key", str, tuple[int, str])

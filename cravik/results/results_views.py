@@ -15,13 +15,13 @@ from django.views.decorators.http import require_safe
 from cravik.journal.models import LeftOut
 from cravik.journal.queries import left_out
 from cravik.links.access import link_or_404
+from cravik.people.access import SellerRequest, seller_page
 from cravik.results.comparing import OF_ALL_LINKS, OF_LINK
 from cravik.results.comparing.base import Kind, Scope
 from cravik.results.comparing.comparison import comparison_of
 from cravik.results.exhibits import Exhibit, comparison_exhibit, stops_exhibit, time_exhibit
 from cravik.results.over_time import NARROW, grains_for, over_time, usual_grain
 from cravik.results.stops import stops_of
-from cravik.setup.access import SellerRequest, seller_page
 from cravik.setup.periods import Period, day_in, period_of
 
 #: Days that are one press away, in words.

@@ -12,8 +12,8 @@ from django.views.decorators.http import require_http_methods
 from cravik.links.access import link_or_404
 from cravik.links.bench.acting import ActRefused
 from cravik.links.bench.saving import Act, change_parts
+from cravik.people.access import SellerRequest, seller_page
 from cravik.results.versions import MAX_AT_ONCE, published_editions, versions_of
-from cravik.setup.access import SellerRequest, seller_page
 
 
 @require_http_methods(["GET", "HEAD", "POST"])

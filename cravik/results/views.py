@@ -15,9 +15,9 @@ from cravik.links.finding import PUT_AWAY, Sought, found_links, hidings, looks_o
 from cravik.links.labels import labels_of
 from cravik.links.many import MANY_ACTS
 from cravik.links.models import Link
+from cravik.people.access import SellerRequest, seller_page
 from cravik.results.head import head_of
 from cravik.results.listing import COLUMNS, listing_of
-from cravik.setup.access import SellerRequest, seller_page
 
 
 @dataclass(frozen=True)

@@ -1,3 +1,4 @@
-"""What a seller sets once: the business and the people who may sign in for it.
+"""What a seller sets once, for every link.
 
-Owns: User, Business, Membership. Hands on: the business of a request, through ``access``."""
+Owns: looks, terms with their versions, defaults of tax, delivery and fee, wordings of messages, host names. Reads: the
+business, from ``people``. Hands on: what holds, through ``defaults``."""

@@ -8,11 +8,8 @@ class SetupConfig(AppConfig):
     def ready(self) -> None:
         # Only now, when every model is there.
         from cravik.setup.copy_pictures import pictures_named
-        from cravik.setup.first_start import line_at_start
         from cravik.setup.readiness import readiness, steps_of_setup
         from cravik.upkeep.archive.manifest import files_named_by_copy
-        from cravik.upkeep.starting import said_at_start
 
-        said_at_start.hang(line_at_start)
         readiness.hang(steps_of_setup)
         files_named_by_copy.hang(pictures_named)

@@ -11,8 +11,9 @@ from typing import Any
 from django.db import transaction
 from django.urls import reverse
 
+from cravik.people.models import Business
 from cravik.setup.defaults import Renamed, Subject, tell_followers
-from cravik.setup.models import Business, Conditions, ConditionsVersion
+from cravik.setup.models import Conditions, ConditionsVersion
 from cravik.setup.saving import ChangedElsewhere, NameTaken
 
 MAX_CONDITIONS = 20

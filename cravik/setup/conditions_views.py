@@ -9,8 +9,8 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
+from cravik.people.access import SellerRequest, seller_page
 from cravik.setup import conditions as services
-from cravik.setup.access import SellerRequest, seller_page
 from cravik.setup.default_views import CHANGED_ELSEWHERE
 from cravik.setup.models import Conditions, ConditionsVersion
 from cravik.setup.saving import ChangedElsewhere, NameTaken

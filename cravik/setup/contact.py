@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import TypedDict
 
-from cravik.setup.models import Business
+from cravik.people.models import Business
 
 
 class Contact(TypedDict):

@@ -12,7 +12,7 @@ from django.views.decorators.http import require_http_methods, require_POST
 from cravik.core.documents.standing import write_standing
 from cravik.core.pricing.currency import known_currency
 from cravik.core.pricing.standing import StandingTerms
-from cravik.setup.access import SellerRequest, seller_page
+from cravik.people.access import SellerRequest, seller_page
 from cravik.setup.defaults import DECIDED, Subject, decide, decisions_of
 from cravik.setup.saving import ChangedElsewhere
 from cravik.setup.sheets import SHEETS

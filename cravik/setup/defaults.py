@@ -15,7 +15,8 @@ from django.db import transaction
 
 from cravik.core.documents.standing import read_standing, write_standing
 from cravik.core.pricing.standing import StandingTerms, usual_terms
-from cravik.setup.models import Business, Conditions, Default, Kit
+from cravik.people.models import Business
+from cravik.setup.models import Conditions, Default, Kit
 from cravik.setup.saving import ChangedElsewhere
 from cravik.upkeep.hooks import Hook
 

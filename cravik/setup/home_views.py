@@ -16,13 +16,14 @@ from django.views.decorators.http import require_http_methods, require_safe
 from cravik import VERSION
 from cravik.core.english import counted
 from cravik.core.text.countries import country_words
-from cravik.setup.access import SellerRequest, seller_page
+from cravik.people.access import SellerRequest, seller_page
+from cravik.people.models import Business, User
 from cravik.setup.default_views import CHANGED_ELSEWHERE
 from cravik.setup.defaults import Subject, decisions_of, defaults_of
 from cravik.setup.forms import BusinessForm
 from cravik.setup.hosts import address_base
 from cravik.setup.messages.kinds import KINDS, RECEIPT
-from cravik.setup.models import Business, Conditions, Kit, User, Wording
+from cravik.setup.models import Conditions, Kit, Wording
 from cravik.setup.readiness import steps_of
 from cravik.setup.search import found_in_setup
 from cravik.setup.services import change_business

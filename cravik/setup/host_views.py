@@ -11,8 +11,8 @@ from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_POST
 
 from cravik.core.link.host_names import host_name_in
+from cravik.people.access import SellerRequest, seller_page
 from cravik.setup import hosts as services
-from cravik.setup.access import SellerRequest, seller_page
 from cravik.setup.models import HostName
 
 _NOT_POINTED = {

@@ -19,7 +19,8 @@ from urllib.parse import urlsplit
 from django.conf import settings
 from django.db import transaction
 
-from cravik.setup.models import Business, HostName
+from cravik.people.models import Business
+from cravik.setup.models import HostName
 from cravik.ui.addresses import absolute
 
 MAX_HOSTS = 5

@@ -14,8 +14,8 @@ from django.views.decorators.http import require_http_methods, require_POST, req
 
 from cravik import VERSION
 from cravik.core.english import counted, listed
-from cravik.setup.access import SellerRequest, keepers_page
-from cravik.setup.guessing import guessed_right, may_guess
+from cravik.people.access import SellerRequest, keepers_page
+from cravik.people.guessing import guessed_right, may_guess
 from cravik.upkeep.archive.by_hand import asked_last
 from cravik.upkeep.archive.keeping import Rule
 from cravik.upkeep.archive.shelf import Archive, archive_named, forget_known, remove, shelf
@@ -130,7 +130,7 @@ def restore(request: SellerRequest, name: str) -> HttpResponse:
     fault, status = "", 200
     if request.method == "POST":
         if not may_guess(request, timezone.now()):
-            return render(request, "setup/locked_out.html", status=429)
+            return render(request, "people/locked_out.html", status=429)
         if request.user.check_password(request.POST.get("password", "")):
             guessed_right(request)
             want_restore(archive.name)

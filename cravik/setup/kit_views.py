@@ -11,8 +11,8 @@ from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
 from cravik.core.graphics.palette import COLOURS, Palette
+from cravik.people.access import SellerRequest, seller_page
 from cravik.setup import kits as services
-from cravik.setup.access import SellerRequest, seller_page
 from cravik.setup.default_views import CHANGED_ELSEWHERE
 from cravik.setup.kit_forms import LABELS, KitSheet
 from cravik.setup.looks import CORNERS, STYLE, TYPES, kept_picture, look_of, palette_of, style_sheet

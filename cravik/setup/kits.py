@@ -9,8 +9,9 @@ from typing import Any
 from django.db import transaction
 
 from cravik.core.graphics.palette import COLOURS, USUAL
+from cravik.people.models import Business
 from cravik.setup.defaults import Renamed, Subject, tell_followers
-from cravik.setup.models import Business, Kit
+from cravik.setup.models import Kit
 from cravik.setup.saving import ChangedElsewhere, NameTaken
 
 MAX_KITS = 20

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from cravik.core.pricing.currency import minor_digits
 from cravik.core.pricing.money import Money
-from cravik.setup.models import Business
+from cravik.people.models import Business
 from cravik.upkeep.hooks import Hook
 
 

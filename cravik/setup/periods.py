@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from datetime import date, datetime, time, timedelta
 from zoneinfo import ZoneInfo
 
-from cravik.setup.models import Business
+from cravik.people.models import Business
 
 #: How many days a period covers of which none is named.
 USUAL_DAYS = 30

@@ -7,8 +7,8 @@ from dataclasses import dataclass
 from django.urls import reverse
 
 from cravik.core.english import listed
+from cravik.people.models import Business
 from cravik.setup.defaults import Subject, decisions_of
-from cravik.setup.models import Business
 from cravik.upkeep.hooks import Hook
 
 

@@ -1,4 +1,3 @@
-from django.contrib.auth.views import LogoutView
 from django.urls import path, re_path
 
 from cravik.setup import (
@@ -9,24 +8,12 @@ from cravik.setup import (
     installation_views,
     kit_views,
     message_views,
-    password_views,
-    views,
 )
 
 app_name = "setup"
 urlpatterns = [
-    path("start/", views.start, name="start"),
-    path("sign-in/", views.SignInView.as_view(), name="sign_in"),
-    path("sign-up/", views.sign_up, name="sign_up"),
-    path("sign-up/<str:signed>/", views.confirm_sign_up, name="confirm_sign_up"),
-    path("sign-out/", LogoutView.as_view(), name="sign_out"),
-    path("forgotten/", password_views.forgotten, name="forgotten"),
-    path("new-password/<uidb64>/<token>/", password_views.NewPasswordView.as_view(), name="new_password"),
-    path("setup/password/", password_views.change_password, name="change_password"),
     path("setup/", home_views.home, name="home"),
     path("setup/business/", home_views.business, name="business"),
-    path("setup/no-business/", views.no_business, name="no_business"),
-    path("setup/choose/", views.choose, name="choose"),
     path("setup/looks/", kit_views.kits, name="kits"),
     path("setup/looks/new/", kit_views.make, name="make_kit"),
     path("setup/looks/<id:kit_id>/", kit_views.kit, name="kit"),

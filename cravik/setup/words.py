@@ -8,9 +8,10 @@ from cravik.core.pricing.delivery import ANYWHERE
 from cravik.core.pricing.standing import StandingTerms
 from cravik.core.text.countries import country_words
 from cravik.core.text.money_text import format_money
+from cravik.people.models import Business
 from cravik.setup.contact import contact_of
 from cravik.setup.defaults import Defaults, Document, Subject
-from cravik.setup.models import Business, Kit
+from cravik.setup.models import Kit
 
 _NAMED_SINGLY = 3
 

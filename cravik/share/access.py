@@ -6,7 +6,7 @@ from django.http import Http404
 
 from cravik.links.access import link_or_404
 from cravik.links.models import Spot
-from cravik.setup.access import SellerRequest
+from cravik.people.access import SellerRequest
 
 
 def moved_spot(request: SellerRequest, link_id: int, spot_id: int) -> Spot | None:

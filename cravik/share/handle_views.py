@@ -19,14 +19,14 @@ from cravik.links.effective import effective_draft
 from cravik.links.lifecycle import NotReady
 from cravik.links.locks import PARAMETER, NotLockable, check_field, lock_of
 from cravik.links.models import Link
-from cravik.setup.access import SellerRequest, seller_page
+from cravik.people.access import SellerRequest, seller_page
+from cravik.people.models import Business
 from cravik.setup.hosts import address_of
-from cravik.setup.models import Business
-from cravik.setup.places import currency_choices
 from cravik.share import handles
 from cravik.share.handles import HandleTaken
 from cravik.share.models import Handle
 from cravik.ui.fields import AmountField, LongSelect, clean_amount
+from cravik.ui.places import currency_choices
 
 _TAKEN = "That handle is taken."
 

@@ -23,7 +23,7 @@ from cravik.links.effective import Effective
 from cravik.links.importing import import_link
 from cravik.links.models import Link, Spot
 from cravik.links.spots import make_spot
-from cravik.setup.models import Business
+from cravik.people.models import Business
 from cravik.share.models import Handle, HandleCurrency
 
 MAX_CURRENCIES = 12

@@ -5,8 +5,8 @@ from __future__ import annotations
 from django.urls import reverse
 
 from cravik.links.sites import named_sites
+from cravik.people.models import Business
 from cravik.setup.home_views import Room
-from cravik.setup.models import Business
 from cravik.share.handle_views import handle_words
 from cravik.share.on_pages.site_views import sites_words
 

@@ -10,7 +10,7 @@ from django.views.decorators.http import require_http_methods
 
 from cravik.links.access import link_or_404
 from cravik.links.spots import TooManySpots
-from cravik.setup.access import SellerRequest, seller_page
+from cravik.people.access import SellerRequest, seller_page
 from cravik.share.sending import CHANNELS, NothingToSend, made_message, messages_ready
 
 

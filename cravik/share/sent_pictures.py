@@ -7,7 +7,7 @@ from typing import Any
 from django import forms
 from django.core import signing
 
-from cravik.setup.access import SellerRequest
+from cravik.people.access import SellerRequest
 from cravik.ui.fields import clean_line
 from cravik.ui.photo import PhotoRefused
 from cravik.ui.picture_files import keep_picture

@@ -17,7 +17,7 @@ from cravik.links.finding import Sought, found_links, sorted_links
 from cravik.links.models import Link, Spot
 from cravik.links.queries import listed_links
 from cravik.links.spots import TooManySpots
-from cravik.setup.access import SellerRequest, seller_page
+from cravik.people.access import SellerRequest, seller_page
 from cravik.setup.hosts import address_of
 from cravik.setup.saving import NameTaken
 from cravik.share.access import moved_spot, spot_or_404

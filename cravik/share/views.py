@@ -17,7 +17,7 @@ from cravik.links.models import Link
 from cravik.links.services import let_be_found
 from cravik.links.sites import named_sites
 from cravik.links.spots import TooManySpots, first_spot, make_spot, make_spots
-from cravik.setup.access import SellerRequest, seller_page
+from cravik.people.access import SellerRequest, seller_page
 from cravik.setup.hosts import address_of
 from cravik.setup.saving import NameTaken
 from cravik.share.forms import ManySpotsForm, SpotForm

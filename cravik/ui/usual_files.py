@@ -42,4 +42,4 @@ def security_txt(request: HttpRequest) -> HttpResponse:
 @require_safe
 def change_password(request: HttpRequest) -> HttpResponse:
     """Where password managers lead (a well-known address of the W3C)."""
-    return redirect("setup:change_password")
+    return redirect("people:change_password")

@@ -13,7 +13,7 @@ from django.test import tag
 from playwright.sync_api import BrowserContext, ConsoleMessage, Page, sync_playwright
 
 from cravik.payments.counter.models import CounterCard
-from cravik.setup.models import Business, User
+from cravik.people.models import Business, User
 from tests.factories import BROWSER, PASSWORD, MembershipFactory
 
 _AXE = (Path(__file__).parent / "vendor" / "axe.js").read_text()

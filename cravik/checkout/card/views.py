@@ -14,7 +14,7 @@ from cravik.checkout.pages.page import offered_at
 from cravik.checkout.rehearsing import opened_draft
 from cravik.core.text.money_text import DEFAULT_LOCALE
 from cravik.links.access import link_or_404
-from cravik.setup.access import SellerRequest, seller_page
+from cravik.people.access import SellerRequest, seller_page
 
 
 @require_safe

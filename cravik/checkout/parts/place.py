@@ -16,8 +16,8 @@ from cravik.core.link.tax_numbers import number_of, parse_tax_number
 from cravik.core.pricing.destination import asked_of, supposed_place
 from cravik.core.pricing.tax import Place, TaxRules, rates_of
 from cravik.core.text.countries import country_words
-from cravik.setup.places import country_choices
 from cravik.ui.fields import LineField, LongSelect, TextAreaField
+from cravik.ui.places import country_choices
 
 
 class PlacePart(OrderPart):

@@ -21,7 +21,7 @@ from cravik.links.access import link_or_404
 from cravik.links.bench.acting import ActRefused
 from cravik.links.bench.saving import Act, change_parts
 from cravik.links.models import Link, items_of_draft
-from cravik.setup.access import SellerRequest, seller_page
+from cravik.people.access import SellerRequest, seller_page
 
 
 class Take(Protocol):

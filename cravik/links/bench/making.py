@@ -17,7 +17,7 @@ from cravik.links.bench.parts.prices import PRICE_PARTS
 from cravik.links.item_line import line_of_item
 from cravik.links.models import Link, items_of_draft
 from cravik.links.services import free_name, keep_new_link
-from cravik.setup.models import Business
+from cravik.people.models import Business
 
 _KEY = "purpose"
 

@@ -22,7 +22,7 @@ from cravik.links.forms import AddressForm, NameForm
 from cravik.links.item_line import PriceTooLow
 from cravik.links.items import item_prices
 from cravik.links.models import Link
-from cravik.setup.access import SellerRequest, seller_page
+from cravik.people.access import SellerRequest, seller_page
 from cravik.setup.saving import ChangedElsewhere
 
 _CHANGED_ELSEWHERE = (

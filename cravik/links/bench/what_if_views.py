@@ -12,7 +12,7 @@ from django.views.decorators.http import require_http_methods
 from cravik.links.access import link_or_404
 from cravik.links.bench.what_if import WhatIf
 from cravik.links.models import Link
-from cravik.setup.access import SellerRequest, seller_page
+from cravik.people.access import SellerRequest, seller_page
 
 
 @require_http_methods(["GET", "HEAD", "POST"])

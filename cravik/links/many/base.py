@@ -11,7 +11,7 @@ from django import forms
 from cravik.links import lifecycle
 from cravik.links.item_line import PriceTooLow
 from cravik.links.models import Link
-from cravik.setup.models import Business, User
+from cravik.people.models import Business, User
 from cravik.setup.saving import ChangedElsewhere
 
 

@@ -12,7 +12,7 @@ from cravik.links.bench.parts.instants import instant_field, said_in
 from cravik.links.bench.saving import change_part
 from cravik.links.many.base import NotDone, PublishingAct
 from cravik.links.models import Link
-from cravik.setup.models import Business, User
+from cravik.people.models import Business, User
 
 
 class EndAtAct(PublishingAct):

@@ -9,7 +9,7 @@ from cravik.links.bench.saving import change_part
 from cravik.links.labels import MAX_LABEL, MAX_LABELS, labels_fault, labels_in
 from cravik.links.many.base import ManyAct, NotDone
 from cravik.links.models import Link
-from cravik.setup.models import User
+from cravik.people.models import User
 from cravik.ui.fields import LineField
 
 _LONGEST = MAX_LABELS * (MAX_LABEL + 2)

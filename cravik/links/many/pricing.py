@@ -21,8 +21,8 @@ from cravik.links.bench.changes import Change
 from cravik.links.bench.saving import change_parts
 from cravik.links.many.base import NotDone, PublishingAct
 from cravik.links.models import Link
-from cravik.setup.models import Business, User
-from cravik.setup.places import currency_choices
+from cravik.people.models import Business, User
+from cravik.ui.places import currency_choices
 
 
 class PriceAct(PublishingAct):

@@ -5,7 +5,7 @@ from __future__ import annotations
 from cravik.links import putting_away
 from cravik.links.many.base import ManyAct, NotDone
 from cravik.links.models import Link
-from cravik.setup.models import User
+from cravik.people.models import User
 
 
 class PutAwayAct(ManyAct):

@@ -5,7 +5,7 @@ from __future__ import annotations
 from cravik.links.many.base import ManyAct, NotDone
 from cravik.links.models import Link
 from cravik.links.spots import MAX_SPOT_NAME, TooManySpots, make_spot
-from cravik.setup.models import User
+from cravik.people.models import User
 from cravik.setup.saving import NameTaken
 from cravik.ui.fields import LineField
 

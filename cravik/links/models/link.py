@@ -14,7 +14,7 @@ from cravik.core.link.content import LinkContent
 from cravik.core.pricing.offer import Offer
 
 if TYPE_CHECKING:
-    from cravik.setup.models import Business
+    from cravik.people.models import Business
 
 
 class LinkQuerySet(models.QuerySet["Link"]):

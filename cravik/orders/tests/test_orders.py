@@ -13,7 +13,7 @@ from cravik.checkout.models import CheckoutLine
 from cravik.mailroom.models import Letter
 from cravik.orders import search
 from cravik.orders.models import Order
-from cravik.setup.models import Business
+from cravik.people.models import Business
 from tests.factories import MembershipFactory, make_live
 from tests.links import line, make_link
 from tests.paying import pay_live

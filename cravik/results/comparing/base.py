@@ -17,7 +17,7 @@ from cravik.journal.models import Facet
 from cravik.journal.queries import visits_by, visits_of_links
 from cravik.links.models import Link
 from cravik.orders.takings import money_by, money_of_links
-from cravik.setup.models import Business
+from cravik.people.models import Business
 from cravik.setup.periods import Period
 
 

@@ -9,9 +9,9 @@ from django.utils import timezone
 from cravik.links import lifecycle
 from cravik.links.models import Link
 from cravik.links.versions import unpublished_changes
+from cravik.people.models import User
 from cravik.results.versions import versions_of
 from cravik.setup.conditions import make_conditions
-from cravik.setup.models import User
 from tests.factories import NOW, change_price, make_business, make_live
 from tests.paying import pay_live
 

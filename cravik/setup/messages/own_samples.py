@@ -5,9 +5,9 @@ from __future__ import annotations
 from cravik.core.pricing.money import Money
 from cravik.core.pricing.percent import Percent
 from cravik.core.text.money_text import format_money, format_money_clearly
+from cravik.people.models import Business
 from cravik.setup.messages.filling import Value, Values
 from cravik.setup.messages.kinds import MessageKind, rows_block
-from cravik.setup.models import Business
 from cravik.setup.own_goods import good_of
 
 #: What the processor takes of the sample, about as much as is usual.

@@ -8,10 +8,11 @@ from datetime import datetime
 from django.db import transaction
 from django.template.loader import render_to_string
 
+from cravik.people.models import Business
 from cravik.setup.looks import Look
 from cravik.setup.messages.filling import Values, fill_html, fill_line, fill_text, unknown_placeholders
 from cravik.setup.messages.kinds import KINDS, MessageKind, Words
-from cravik.setup.models import Business, Wording
+from cravik.setup.models import Wording
 from cravik.setup.saving import ChangedElsewhere
 from cravik.ui.addresses import absolute
 

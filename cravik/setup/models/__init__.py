@@ -4,7 +4,6 @@ from cravik.setup.models.conditions import Conditions, ConditionsVersion
 from cravik.setup.models.defaults import Default
 from cravik.setup.models.hosts import HostName
 from cravik.setup.models.kits import Kit
-from cravik.setup.models.people import Business, Membership, User
 from cravik.setup.models.wording import Wording
 
-__all__ = ["Business", "Conditions", "ConditionsVersion", "Default", "HostName", "Kit", "Membership", "User", "Wording"]
+__all__ = ["Conditions", "ConditionsVersion", "Default", "HostName", "Kit", "Wording"]

@@ -9,8 +9,8 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any, Protocol
 
+from cravik.people.models import Business
 from cravik.setup.defaults import Subject
-from cravik.setup.models import Business
 from cravik.setup.sheets.choice import ConditionsSheet, LookSheet
 from cravik.setup.sheets.contact import ContactSheet
 from cravik.setup.sheets.delivery import DeliverySheet

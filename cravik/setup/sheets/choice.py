@@ -7,7 +7,8 @@ from typing import Any
 
 from django import forms
 
-from cravik.setup.models import Business, Conditions, Kit
+from cravik.people.models import Business
+from cravik.setup.models import Conditions, Kit
 from cravik.setup.sheets.one_form import OneForm
 
 

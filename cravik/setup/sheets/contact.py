@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
+from cravik.people.models import Business
 from cravik.setup.contact import contact_of
 from cravik.setup.forms import ContactForm
-from cravik.setup.models import Business
 from cravik.setup.sheets.one_form import OneForm
 
 

@@ -14,9 +14,9 @@ from cravik.core.pricing import delivery
 from cravik.core.pricing.delivery import Zone
 from cravik.core.pricing.money import Money
 from cravik.core.text.sentence_terms import charge_words
-from cravik.setup.models import Business
-from cravik.setup.places import format_countries, parse_countries
+from cravik.people.models import Business
 from cravik.ui.fields import AmountField, LineField, Part, PercentField, all_valid, clean_amount, form_rows
+from cravik.ui.places import format_countries, parse_countries
 
 MAX_ZONES = 8
 MAX_BANDS = 8

@@ -10,13 +10,15 @@ from django import forms
 from cravik.core.documents.standing import read_standing, write_standing
 from cravik.core.pricing.fees import Fee
 from cravik.core.pricing.standing import StandingTerms
-from cravik.setup.models import Business
+from cravik.people.models import Business
 from cravik.setup.sheets.one_form import OneForm
 from cravik.ui.fields import AmountField, PercentField, clean_amount
 
 
 class FeeForm(forms.Form):
-    percent = PercentField(label="Per cent of what is paid", error_messages={"required": "Write the amount; 0 is possible."})
+    percent = PercentField(
+        label="Per cent of what is paid", error_messages={"required": "Write the amount; 0 is possible."}
+    )
     fixed = AmountField(label="And a fixed sum each time")
 
 

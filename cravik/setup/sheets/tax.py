@@ -10,10 +10,10 @@ from django import forms
 from cravik.core.documents.standing import read_standing, write_standing
 from cravik.core.pricing.standing import StandingTerms
 from cravik.core.pricing.tax import STANDARD, TaxRate, TaxRules
-from cravik.setup.models import Business
-from cravik.setup.places import country_choices
+from cravik.people.models import Business
 from cravik.setup.tax_example import TaxExample, tax_example
 from cravik.ui.fields import LineField, Part, PercentField, all_valid, clean_line, form_rows
+from cravik.ui.places import country_choices
 
 MAX_RATES = 60
 NONE, INCLUDED, ON_TOP = "none", "included", "on_top"

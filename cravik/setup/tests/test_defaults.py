@@ -11,9 +11,9 @@ from cravik.links.models import Link
 from cravik.payments.counter.models import CounterCharge
 from cravik.setup.kits import change_kit, make_kit
 from cravik.setup.models import Default
-from cravik.setup.places import country_choices, format_countries, parse_countries
 from cravik.setup.search import found_in_setup, places
 from cravik.setup.tests.sheets import SetupTestCase, bands, rates, zones
+from cravik.ui.places import country_choices, format_countries, parse_countries
 from tests.factories import NOW, make_draft, make_item, make_live
 from tests.paying import filled_in, pay_live
 
@@ -208,7 +208,9 @@ class FollowingTest(SetupTestCase):
     def test_the_fee_shows_in_what_the_seller_keeps(self) -> None:
         self.save("fee", {"percent": "10", "fixed": "1", "seen": "0"})
         self.assertContains(self.client.get(f"/links/{self.draft.pk}/"), "€42.20")
-        self.assertContains(self.save("fee", {"percent": "", "fixed": "x", "seen": "1"}), "Write the amount", status_code=400)
+        self.assertContains(
+            self.save("fee", {"percent": "", "fixed": "x", "seen": "1"}), "Write the amount", status_code=400
+        )
 
     def test_unknown_subjects_are_not_there(self) -> None:
         for address in ("/setup/nothing/", f"/links/{self.draft.pk}/own/nothing/"):

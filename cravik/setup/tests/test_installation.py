@@ -9,8 +9,8 @@ from django.test import Client, override_settings
 from django.utils import timezone
 
 from cravik import VERSION
-from cravik.setup.models import Business, Membership, User
-from cravik.setup.services import make_first_business
+from cravik.people.models import Business, Membership, User
+from cravik.people.services import make_first_business
 from cravik.upkeep.archive.daily import see_to_daily
 from cravik.upkeep.archive.shelf import check, shelf
 from cravik.upkeep.archive.taking import take_by_hand

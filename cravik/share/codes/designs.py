@@ -10,8 +10,9 @@ from typing import Any
 from cravik.core.graphics.qr.design import CodeDesign
 from cravik.core.graphics.qr.legibility import design_in
 from cravik.links.models import Link, Spot
+from cravik.people.models import Business
 from cravik.setup.looks import kept_picture, palette_of
-from cravik.setup.models import Business, Kit
+from cravik.setup.models import Kit
 from cravik.share.codes.files import USUAL_MM
 from cravik.share.codes.symbol import Piece
 from cravik.share.keeping import keep_over

@@ -17,7 +17,7 @@ from django.views.decorators.http import require_http_methods, require_POST, req
 from cravik.core.graphics.qr.design import CodeDesign
 from cravik.core.graphics.qr.legibility import ADVICE, faults_in, scan_distance_mm, size_fault
 from cravik.links.models import Spot
-from cravik.setup.access import SellerRequest, seller_page
+from cravik.people.access import SellerRequest, seller_page
 from cravik.setup.default_views import CHANGED_ELSEWHERE
 from cravik.setup.hosts import address_of
 from cravik.setup.models import Kit

@@ -19,7 +19,7 @@ from cravik.checkout.rehearsing import opened_draft
 from cravik.core.graphics.button import ButtonDesign, ButtonFace
 from cravik.core.graphics.contrast import TEXT
 from cravik.links.models import Spot
-from cravik.setup.access import SellerRequest, seller_page
+from cravik.people.access import SellerRequest, seller_page
 from cravik.setup.default_views import CHANGED_ELSEWHERE
 from cravik.setup.saving import ChangedElsewhere
 from cravik.share.access import spot_or_404

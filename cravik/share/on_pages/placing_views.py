@@ -12,7 +12,7 @@ from django.views.decorators.http import require_http_methods, require_POST, req
 from cravik.core.link.sites import site_in
 from cravik.links.models import Link, Spot
 from cravik.links.sites import TooManySites, allow_site, may_open
-from cravik.setup.access import SellerRequest, seller_page
+from cravik.people.access import SellerRequest, seller_page
 from cravik.share.access import spot_or_404
 from cravik.share.models import PastedButton
 from cravik.share.on_pages.arrival import arrival_of, place

@@ -13,7 +13,7 @@ from cravik.core.link.sites import LOCAL, site_in
 from cravik.links.access import link_or_404
 from cravik.links.models import Link
 from cravik.links.sites import MAX_SITES, TooManySites, allow_site, forbid_site, named_sites
-from cravik.setup.access import SellerRequest, seller_page
+from cravik.people.access import SellerRequest, seller_page
 from cravik.share.forms import first_fault
 from cravik.share.on_pages.forms import SiteForm
 from cravik.share.on_pages.sightings import refuse

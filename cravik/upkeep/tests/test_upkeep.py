@@ -23,7 +23,7 @@ from django_tasks_db.models import DBTaskResult
 
 from cravik import VERSION
 from cravik.config.secret_key import secret_key_in
-from cravik.setup.models import Business
+from cravik.people.models import Business
 from cravik.ui.middleware import is_busy
 from cravik.upkeep.make import (
     OfAnotherMake,

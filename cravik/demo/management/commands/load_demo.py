@@ -8,7 +8,7 @@ from django.utils import timezone
 
 from cravik.demo import catalogue
 from cravik.demo.sample import load_sample
-from cravik.setup.models import Business, User
+from cravik.people.models import Business, User
 
 _MAX = 1000
 

@@ -73,7 +73,7 @@ class AsksPart(BenchPart):
             longest=MAX_NEWSLETTER,
             missing="",
             required=False,
-            help_text="A box that buyers may tick, such as “Tell me what is new, about once a month”. Leave blank not to ask.",
+            help_text="A box to tick, such as “Tell me what is new, about once a month”. Leave blank not to ask.",
         )
 
     def read(self) -> dict[str, Any]:

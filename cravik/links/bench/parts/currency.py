@@ -9,7 +9,7 @@ from django import forms
 from cravik.core.documents.link_draft import in_currency
 from cravik.links.bench.changes import Change, DraftInHand
 from cravik.links.bench.parts.base import BenchPart
-from cravik.setup.places import currency_choices
+from cravik.ui.places import currency_choices
 
 
 class CurrencyPart(BenchPart):

@@ -39,7 +39,11 @@ class SendingPart(BenchPart):
         self.fields[f"ships.{key}"] = forms.BooleanField(label="It is sent to the buyer", required=False)
         self.fields[f"weight_g.{key}"] = GramsField(label="Weight in grams")
         self.fields[f"tax_category.{key}"] = LineField(
-            label="Tax category", longest=40, missing="", required=False, help_text="As named in your tax rates in Setup."
+            label="Tax category",
+            longest=40,
+            missing="",
+            required=False,
+            help_text="As named in your tax rates in Setup.",
         )
 
     def read(self) -> dict[str, Any]:

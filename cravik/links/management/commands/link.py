@@ -16,8 +16,8 @@ from cravik.links.importing import exported, import_link
 from cravik.links.lifecycle import NotReady
 from cravik.links.locks import NotLockable, locked_query
 from cravik.links.models import Address, Link, Spot
+from cravik.people.models import Business
 from cravik.setup.hosts import address_of
-from cravik.setup.models import Business
 from cravik.ui.addresses import path_in
 from cravik.upkeep.commands import DataCommand
 

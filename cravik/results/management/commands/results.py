@@ -13,11 +13,11 @@ from django.utils import timezone
 from cravik.links.finding import sorted_links
 from cravik.links.models import Address, Link, Spot
 from cravik.links.queries import listed_links
+from cravik.people.models import Business
 from cravik.results.comparing import OF_ALL_LINKS, OF_LINK
 from cravik.results.comparing.base import Scope
 from cravik.results.comparing.comparison import comparison_of
 from cravik.results.report import figures_of, report
-from cravik.setup.models import Business
 from cravik.setup.periods import day_in, period_of
 from cravik.upkeep.commands import DataCommand
 

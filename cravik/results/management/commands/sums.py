@@ -9,7 +9,7 @@ from django.core.management.base import CommandError, CommandParser
 from django.utils import timezone
 
 from cravik.orders.summing import differences, forget_sums, sum_days
-from cravik.setup.models import Business
+from cravik.people.models import Business
 from cravik.upkeep.commands import DataCommand
 
 WRONG = 1

@@ -17,7 +17,7 @@ from django.conf import settings
 from django.test import override_settings
 
 from cravik import VERSION
-from cravik.setup.models import Business
+from cravik.people.models import Business
 from cravik.upkeep.archive import restoring, taking
 from cravik.upkeep.archive.locking import Lock, WrongKey, key_in, make_key_file
 from cravik.upkeep.archive.reading import Unreadable, verify

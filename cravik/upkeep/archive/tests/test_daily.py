@@ -8,7 +8,7 @@ from datetime import timedelta
 from unittest import mock
 
 from cravik.mailroom.models import Letter
-from cravik.setup.models import Membership
+from cravik.people.models import Membership
 from cravik.upkeep.archive.by_hand import take_wanted
 from cravik.upkeep.archive.daily import newest_daily, see_to_daily, trouble_now
 from cravik.upkeep.archive.shelf import archive_named, check, shelf

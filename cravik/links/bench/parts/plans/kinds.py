@@ -99,7 +99,9 @@ class RepeatKind(_SteppedKind):
 
     def fields(self) -> dict[str, forms.Field]:
         return self.step_fields() | {
-            "payments": CountField(label="How many times", most=1200, help_text="Leave blank to repeat until cancelled."),
+            "payments": CountField(
+                label="How many times", most=1200, help_text="Leave blank to repeat until cancelled."
+            ),
             "trial": CountField(label="Free at first for", least=0, most=3650),
             "trial_unit": forms.ChoiceField(label="Days or months", choices=_TRIALS, initial="day", required=False),
             "first": CountField(

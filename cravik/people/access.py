@@ -16,7 +16,7 @@ from django.http.response import HttpResponseBase
 from django.shortcuts import redirect
 from django.utils import timezone
 
-from cravik.setup.models import Business, User
+from cravik.people.models import Business, User
 
 Arguments = ParamSpec("Arguments")
 _CHOSEN = "business"
@@ -38,11 +38,11 @@ def seller_page(
     def door(request: HttpRequest, *args: Arguments.args, **kwargs: Arguments.kwargs) -> HttpResponseBase:
         if not request.user.is_authenticated:
             if not User.objects.exists():
-                return redirect("setup:start")
+                return redirect("people:start")
             return redirect_to_login(request.get_full_path())
         business = chosen_business(request)
         if business is None:
-            return redirect("setup:no_business")
+            return redirect("people:no_business")
         seller = cast(SellerRequest, request)
         seller.business = business
         with timezone.override(business.time_zone):

@@ -16,7 +16,7 @@ from urllib.parse import urlsplit
 from django.conf import settings
 from django.http import HttpRequest
 
-from cravik.setup.models import User
+from cravik.people.models import User
 from cravik.ui.loopback import was_asked_here
 
 _OUR_OWN = ("localhost", "127.0.0.1", "::1")

@@ -17,8 +17,8 @@ from django.core import mail
 from django.test import TestCase, override_settings
 from django.utils import timezone
 
-from cravik.setup.first_start import line_at_start
-from cravik.setup.models import Business
+from cravik.people.first_start import line_at_start
+from cravik.people.models import Business
 from tests.factories import PASSWORD, UserFactory
 
 

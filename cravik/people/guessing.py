@@ -12,7 +12,7 @@ from datetime import datetime, timedelta
 from django.conf import settings
 from django.http import HttpRequest
 
-from cravik.setup.devices import is_known_device
+from cravik.people.devices import is_known_device
 from cravik.upkeep.networks import network_asking
 from cravik.upkeep.tries import Bound, give_back, take_try
 

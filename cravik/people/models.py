@@ -1,4 +1,7 @@
-"""Users, businesses, and who may act for which."""
+"""Users, businesses, and who may act for which.
+
+The tables are named, and their migrations lie, where they were first made: in ``setup``.
+"""
 
 from __future__ import annotations
 
@@ -15,6 +18,9 @@ class User(AbstractBaseUser, PermissionsMixin):
 
     USERNAME_FIELD = "email"
     objects = BaseUserManager["User"]()
+
+    class Meta:
+        app_label = "setup"
 
     def __str__(self) -> str:
         return self.email
@@ -36,6 +42,9 @@ class Business(models.Model):
     made_at = models.DateTimeField()
     members = models.ManyToManyField(User, through="Membership", related_name="businesses")
 
+    class Meta:
+        app_label = "setup"
+
     def __str__(self) -> str:
         return self.name
 
@@ -47,4 +56,5 @@ class Membership(models.Model):
     business = models.ForeignKey(Business, on_delete=models.CASCADE)
 
     class Meta:
+        app_label = "setup"
         constraints = [models.UniqueConstraint(fields=["user", "business"], name="membership_once")]

@@ -7,8 +7,8 @@ from django.core.management.base import CommandError, CommandParser
 from django.core.validators import validate_email
 from django.db import transaction
 
-from cravik.setup.models import Business, Membership, User
-from cravik.setup.services import way_back_address
+from cravik.people.models import Business, Membership, User
+from cravik.people.services import way_back_address
 from cravik.upkeep.commands import DataCommand
 
 

@@ -17,11 +17,11 @@ from cravik.catalogue.bring_in import keep_table
 from cravik.links.models import Link
 from cravik.mailroom.models import Letter
 from cravik.orders.models import Order
+from cravik.people.models import Membership
+from cravik.people.tests.test_opening import Terminal
 from cravik.setup.conditions import make_conditions
 from cravik.setup.hosts import name_host
 from cravik.setup.kits import make_kit
-from cravik.setup.models import Membership
-from cravik.setup.tests.test_opening import Terminal
 from cravik.ui.spreadsheets import Table
 from tests.addresses import named_addresses
 from tests.factories import NOW, PASSWORD, MembershipFactory, UserFactory, make_draft, make_item, make_live
@@ -30,15 +30,15 @@ from tests.paying import pay_live
 # Addresses that are for anyone, or that are tried in a test of their own below.
 FOR_ANYONE = {
     *(
-        "setup:start",
-        "setup:sign_in",
-        "setup:sign_up",
-        "setup:confirm_sign_up",
-        "setup:sign_out",
-        "setup:no_business",
-        "setup:choose",
+        "people:start",
+        "people:sign_in",
+        "people:sign_up",
+        "people:confirm_sign_up",
+        "people:sign_out",
+        "people:no_business",
+        "people:choose",
     ),
-    *("setup:forgotten", "setup:new_password", "deep_health", "metrics"),
+    *("people:forgotten", "people:new_password", "deep_health", "metrics"),
     *(
         "counter:cards",
         "counter:bank",

@@ -14,11 +14,11 @@ from django.core import signing
 from django.db import transaction
 from django.urls import reverse
 
-from cravik.setup.models import Business, User
-from cravik.setup.services import make_business
+from cravik.people.models import Business, User
+from cravik.people.services import make_business
 from cravik.ui.addresses import absolute
 
-_SALT = "cravik.setup.signing_up"
+_SALT = "cravik.people.signing_up"
 HOLDS_FOR = 3600
 
 
@@ -29,7 +29,7 @@ class AlreadyOpened(Exception):
 def confirm_address(email: str, business: dict[str, Any]) -> str:
     """The address to be mailed: holds for an hour."""
     asked = {"email": email, "business": business}
-    return absolute(reverse("setup:confirm_sign_up", args=[signing.dumps(asked, salt=_SALT, compress=True)]))
+    return absolute(reverse("people:confirm_sign_up", args=[signing.dumps(asked, salt=_SALT, compress=True)]))
 
 
 def asked_in(signed: str) -> dict[str, Any] | None:

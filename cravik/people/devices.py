@@ -15,11 +15,11 @@ from django.conf import settings
 from django.core import signing
 from django.http import HttpRequest, HttpResponse
 
-from cravik.setup.models import User
+from cravik.people.models import User
 
 COOKIE = "cravik_device"
 KEPT_FOR = timedelta(days=365)
-_SALT = "cravik.setup.devices"
+_SALT = "cravik.people.devices"
 _LOCAL = 0xFD << 120  # unique local addresses, which no client on the network has: RFC 4193, 3.1
 
 

@@ -15,21 +15,21 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
-from cravik.setup import signing_up
-from cravik.setup.access import choose_business
-from cravik.setup.devices import remember_device
-from cravik.setup.first_start import forget_token, may_start
-from cravik.setup.forms import FirstUserForm, NewBusinessForm, NewPasswordForm, SignInForm, SignUpForm
-from cravik.setup.guessing import guessed_right, may_ask_for_letter, may_guess
-from cravik.setup.models import Business, User
-from cravik.setup.services import AlreadyStarted, make_first_business, sign_up_asked
+from cravik.people import signing_up
+from cravik.people.access import choose_business
+from cravik.people.devices import remember_device
+from cravik.people.first_start import forget_token, may_start
+from cravik.people.forms import FirstUserForm, NewBusinessForm, NewPasswordForm, SignInForm, SignUpForm
+from cravik.people.guessing import guessed_right, may_ask_for_letter, may_guess
+from cravik.people.models import Business, User
+from cravik.people.services import AlreadyStarted, make_first_business, sign_up_asked
 from cravik.ui.fields import parse_id
 
 _MODEL_BACKEND = "django.contrib.auth.backends.ModelBackend"
 
 
 class SignInView(LoginView):
-    template_name = "setup/sign_in.html"
+    template_name = "people/sign_in.html"
     authentication_form = SignInForm
     redirect_authenticated_user = True
 
@@ -38,12 +38,12 @@ class SignInView(LoginView):
 
     def get(self, request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
         if not User.objects.exists():
-            return redirect("setup:start")
+            return redirect("people:start")
         return super().get(request, *args, **kwargs)
 
     def post(self, request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
         if not may_guess(request, timezone.now()):
-            return render(request, "setup/locked_out.html", status=429)
+            return render(request, "people/locked_out.html", status=429)
         return super().post(request, *args, **kwargs)
 
     def form_valid(self, form: AuthenticationForm) -> HttpResponse:
@@ -57,9 +57,9 @@ class SignInView(LoginView):
 def start(request: HttpRequest) -> HttpResponse:
     """The first start: the first business and its user."""
     if User.objects.exists():
-        return redirect("setup:sign_in")
+        return redirect("people:sign_in")
     if not may_start(request):
-        return render(request, "setup/start_elsewhere.html", status=403)
+        return render(request, "people/start_elsewhere.html", status=403)
     sent = request.POST or None
     user_form, business_form = FirstUserForm(sent, prefix="user"), NewBusinessForm(sent, prefix="business")
     if request.method == "POST" and user_form.is_valid() & business_form.is_valid():
@@ -69,7 +69,7 @@ def start(request: HttpRequest) -> HttpResponse:
                 user_form.save(commit=False), password, business_form.save(commit=False), timezone.now()
             )
         except AlreadyStarted:
-            return redirect("setup:sign_in")
+            return redirect("people:sign_in")
         forget_token()
         login(request, user, backend=_MODEL_BACKEND)
         return redirect("links:new")
@@ -88,7 +88,7 @@ def sign_up(request: HttpRequest) -> HttpResponse:
         email = str(user_form.cleaned_data["email"]).lower()
         if may_ask_for_letter(request, timezone.now()):
             sign_up_asked.run(email, signing_up.confirm_address(email, business_form.cleaned_data))
-        return render(request, "setup/sign_up_sent.html", {"email": email})
+        return render(request, "people/sign_up_sent.html", {"email": email})
     return _business_page(request, user_form, business_form, first=False)
 
 
@@ -97,23 +97,23 @@ def confirm_sign_up(request: HttpRequest, signed: str) -> HttpResponse:
     """Where the letter leads: a password is chosen, and the business is open."""
     asked = signing_up.asked_in(signed) if settings.CRAVIK_OPEN_SIGN_UP else None
     if asked is None:
-        return render(request, "setup/confirm_sign_up.html", {"is_old": True}, status=410)
+        return render(request, "people/confirm_sign_up.html", {"is_old": True}, status=410)
     form = NewPasswordForm(User(email=asked["email"]), request.POST or None)
     if request.method == "POST" and form.is_valid():
         try:
             user = signing_up.open_business(asked, form.cleaned_data["password"], timezone.now())
         except signing_up.AlreadyOpened:
-            return redirect("setup:sign_in")
+            return redirect("people:sign_in")
         login(request, user, backend=_MODEL_BACKEND)
         return redirect("links:new")
     context = {"asked": asked, "form": form}
-    return render(request, "setup/confirm_sign_up.html", context, status=400 if form.is_bound else 200)
+    return render(request, "people/confirm_sign_up.html", context, status=400 if form.is_bound else 200)
 
 
 @require_GET
 @login_required
 def no_business(request: HttpRequest) -> HttpResponse:
-    return render(request, "setup/no_business.html", status=403)
+    return render(request, "people/no_business.html", status=403)
 
 
 @require_POST
@@ -131,4 +131,4 @@ def _business_page(
 ) -> HttpResponse:
     context = {"user_form": user_form, "business_form": business_form, "first": first}
     context |= {"token": request.POST.get("token") or request.GET.get("token", "")}
-    return render(request, "setup/start.html", context, status=400 if user_form.is_bound else 200)
+    return render(request, "people/start.html", context, status=400 if user_form.is_bound else 200)

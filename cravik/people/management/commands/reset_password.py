@@ -4,8 +4,8 @@ from typing import Any
 
 from django.core.management.base import CommandError, CommandParser
 
-from cravik.setup.models import User
-from cravik.setup.services import way_back_address
+from cravik.people.models import User
+from cravik.people.services import way_back_address
 from cravik.upkeep.commands import DataCommand
 
 

@@ -13,11 +13,11 @@ from django.urls import reverse_lazy
 from django.utils import timezone
 from django.views.decorators.http import require_http_methods
 
-from cravik.setup.access import SellerRequest, seller_page
-from cravik.setup.devices import remember_device
-from cravik.setup.forms import ChangePasswordForm, ForgottenForm, NewPasswordForm
-from cravik.setup.guessing import may_ask_for_letter
-from cravik.setup.services import way_back_wanted
+from cravik.people.access import SellerRequest, seller_page
+from cravik.people.devices import remember_device
+from cravik.people.forms import ChangePasswordForm, ForgottenForm, NewPasswordForm
+from cravik.people.guessing import may_ask_for_letter
+from cravik.people.services import way_back_wanted
 
 
 @require_http_methods(["GET", "POST"])
@@ -27,14 +27,14 @@ def forgotten(request: HttpRequest) -> HttpResponse:
     if request.method == "POST" and form.is_valid():
         if may_ask_for_letter(request, timezone.now()):
             way_back_wanted.run(str(form.cleaned_data["email"]).lower())
-        return render(request, "setup/way_back_sent.html", {"email": form.cleaned_data["email"]})
-    return render(request, "setup/forgotten.html", {"form": form}, status=400 if form.is_bound else 200)
+        return render(request, "people/way_back_sent.html", {"email": form.cleaned_data["email"]})
+    return render(request, "people/forgotten.html", {"form": form}, status=400 if form.is_bound else 200)
 
 
 class NewPasswordView(PasswordResetConfirmView):
     """The page at the end of the way back. The address holds for an hour, and once."""
 
-    template_name = "setup/new_password.html"
+    template_name = "people/new_password.html"
     form_class = NewPasswordForm  # type: ignore[assignment]  # asks once, and has what the view calls
     success_url = reverse_lazy("results:links")
     post_reset_login = True
@@ -55,4 +55,4 @@ def change_password(request: SellerRequest) -> HttpResponse:
         update_session_auth_hash(request, form.save())
         messages.success(request, "Your password is changed. Other browsers are signed out.")
         return redirect("setup:home")
-    return render(request, "setup/change_password.html", {"form": form}, status=400 if form.is_bound else 200)
+    return render(request, "people/change_password.html", {"form": form}, status=400 if form.is_bound else 200)
