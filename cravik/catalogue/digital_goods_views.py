@@ -14,11 +14,12 @@ from cravik.catalogue.models import AccessCode, Item
 from cravik.catalogue.uploads import take_files
 from cravik.catalogue.views import item_or_404
 from cravik.people.access import SellerRequest, seller_page
+from cravik.people.roles import Permission
 from cravik.ui.fields import parse_id
 
 
 @require_http_methods(["GET", "HEAD", "POST"])
-@seller_page
+@seller_page(Permission.MAKE)
 def goods(request: SellerRequest, item_id: int) -> HttpResponse:
     """What buyers of the item are handed over. A post brings files, or pasted codes."""
     item = item_or_404(request, item_id)
@@ -59,7 +60,7 @@ def _take_codes(request: SellerRequest, item: Item, pasted: str) -> list[str]:
 
 
 @require_POST
-@seller_page
+@seller_page(Permission.MAKE)
 def act(request: SellerRequest, item_id: int) -> HttpResponse:
     """Put a file away, or take back the codes that nobody has."""
     item = item_or_404(request, item_id)

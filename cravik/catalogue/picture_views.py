@@ -16,10 +16,11 @@ from cravik.catalogue.models import Item, Picture
 from cravik.catalogue.uploads import take_photos
 from cravik.catalogue.views import item_or_404
 from cravik.people.access import SellerRequest, seller_page
+from cravik.people.roles import Permission
 
 
 @require_POST
-@seller_page
+@seller_page(Permission.MAKE)
 def add(request: SellerRequest, item_id: int) -> HttpResponse:
     """Take one photo or several. The page's script sends one at a time and is answered in JSON."""
     item = item_or_404(request, item_id)
@@ -32,7 +33,7 @@ def add(request: SellerRequest, item_id: int) -> HttpResponse:
 
 
 @require_POST
-@seller_page
+@seller_page(Permission.MAKE)
 def change(request: SellerRequest, item_id: int, picture_id: int) -> HttpResponse:
     """Describe the picture, move it, or take it away, by the button that was pressed."""
     item = item_or_404(request, item_id)
@@ -58,7 +59,7 @@ def change(request: SellerRequest, item_id: int, picture_id: int) -> HttpRespons
 
 
 @require_POST
-@seller_page
+@seller_page(Permission.MAKE)
 def order(request: SellerRequest, item_id: int) -> HttpResponse:
     """The order that pictures were dragged into: their ids, with commas."""
     item = item_or_404(request, item_id)

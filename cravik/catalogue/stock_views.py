@@ -13,13 +13,14 @@ from cravik.catalogue.stock import StockRefused, stock_rows
 from cravik.catalogue.stock_forms import StockForm
 from cravik.catalogue.views import item_or_404
 from cravik.people.access import SellerRequest, seller_page
+from cravik.people.roles import Permission
 from cravik.ui.fields import all_valid
 
 _PAGE = 40
 
 
 @require_http_methods(["GET", "HEAD", "POST"])
-@seller_page
+@seller_page(Permission.SEE, to_send=Permission.MAKE)
 def stock(request: SellerRequest, item_id: int) -> HttpResponse:
     item = item_or_404(request, item_id)
     page = Paginator(stock_rows(item), _PAGE).get_page(request.GET.get("page"))
@@ -46,7 +47,7 @@ def stock(request: SellerRequest, item_id: int) -> HttpResponse:
 
 
 @require_POST
-@seller_page
+@seller_page(Permission.MAKE)
 def take_proposed_codes(request: SellerRequest, item_id: int) -> HttpResponse:
     given = stock_services.take_proposed_codes(item_or_404(request, item_id))
     messages.success(request, f"{given} {'code' if given == 1 else 'codes'} written. Change any of them below.")

@@ -14,6 +14,7 @@ from cravik.catalogue.queries import whole_items_of
 from cravik.catalogue.table import COLUMNS, MAX_ROWS, table_row
 from cravik.catalogue.table_work import progress_of_table, see_to
 from cravik.people.access import SellerRequest, seller_page
+from cravik.people.roles import Permission
 from cravik.ui.fields import clean_line
 from cravik.ui.spreadsheets import TableRefused, csv_response, read_table
 
@@ -21,7 +22,7 @@ _MAX_BYTES = 8_000_000
 
 
 @require_safe
-@seller_page
+@seller_page(Permission.EXPORT)
 def file(request: SellerRequest) -> StreamingHttpResponse:
     """Every item, those put away too, as it can be brought in again."""
     items = whole_items_of(request.business)
@@ -29,7 +30,7 @@ def file(request: SellerRequest) -> StreamingHttpResponse:
 
 
 @require_http_methods(["GET", "HEAD", "POST"])
-@seller_page
+@seller_page(Permission.MAKE)
 def table(request: SellerRequest) -> HttpResponse:
     """Where the catalogue is taken out, and a table brought in."""
     refusal = ""
@@ -61,7 +62,7 @@ def table(request: SellerRequest) -> HttpResponse:
 
 
 @require_http_methods(["GET", "HEAD", "POST"])
-@seller_page
+@seller_page(Permission.MAKE)
 def plan(request: SellerRequest, upload_id: int) -> HttpResponse:
     """How far it is; what bringing it in would do; what was done. A post writes it, or forgets it."""
     upload = _upload_or_404(request, upload_id)
@@ -74,7 +75,7 @@ def plan(request: SellerRequest, upload_id: int) -> HttpResponse:
 
 
 @require_safe
-@seller_page
+@seller_page(Permission.MAKE)
 def progress(request: SellerRequest, upload_id: int) -> JsonResponse:
     """How far the work on a table is, for the page that shows it."""
     upload = _upload_or_404(request, upload_id)

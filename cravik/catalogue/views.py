@@ -15,6 +15,7 @@ from cravik.catalogue.models import Item
 from cravik.catalogue.pictures import MAX_PICTURES
 from cravik.catalogue.queries import item_of, items_of
 from cravik.people.access import SellerRequest, seller_page
+from cravik.people.roles import Permission
 from cravik.setup.saving import ChangedElsewhere
 
 _PAGE = 50
@@ -29,7 +30,7 @@ def item_or_404(request: SellerRequest, item_id: int) -> Item:
 
 
 @require_safe
-@seller_page
+@seller_page(Permission.SEE)
 def items(request: SellerRequest) -> HttpResponse:
     search, kind = request.GET.get("q", "")[:200], request.GET.get("kind", "")
     put_away = request.GET.get("where") == "put-away"
@@ -46,7 +47,7 @@ def items(request: SellerRequest) -> HttpResponse:
 
 
 @require_http_methods(["GET", "HEAD", "POST"])
-@seller_page
+@seller_page(Permission.MAKE)
 def new(request: SellerRequest) -> HttpResponse:
     sheet = ItemSheet(request.POST or None, None, request.business.currency)
     if request.method == "POST" and sheet.is_valid() and sheet.draft:
@@ -61,7 +62,7 @@ def new(request: SellerRequest) -> HttpResponse:
 
 
 @require_http_methods(["GET", "HEAD", "POST"])
-@seller_page
+@seller_page(Permission.SEE, to_send=Permission.MAKE)
 def item(request: SellerRequest, item_id: int) -> HttpResponse:
     shown = item_or_404(request, item_id)
     sheet = ItemSheet(request.POST or None, shown, request.business.currency)
@@ -98,7 +99,7 @@ def item(request: SellerRequest, item_id: int) -> HttpResponse:
 
 
 @require_POST
-@seller_page
+@seller_page(Permission.MAKE)
 def put_away(request: SellerRequest, item_id: int) -> HttpResponse:
     services.put_away(item_or_404(request, item_id))
     messages.success(request, "Archived. Links that sell it carry on; find it under “archived”.")
@@ -106,7 +107,7 @@ def put_away(request: SellerRequest, item_id: int) -> HttpResponse:
 
 
 @require_POST
-@seller_page
+@seller_page(Permission.MAKE)
 def remove(request: SellerRequest, item_id: int) -> HttpResponse:
     shown = item_or_404(request, item_id)
     try:
@@ -119,7 +120,7 @@ def remove(request: SellerRequest, item_id: int) -> HttpResponse:
 
 
 @require_POST
-@seller_page
+@seller_page(Permission.MAKE)
 def take_out(request: SellerRequest, item_id: int) -> HttpResponse:
     services.take_out_again(item_or_404(request, item_id))
     messages.success(request, "Back in the catalogue.")

@@ -37,6 +37,7 @@ from cravik.links.models import Edition, Link
 from cravik.links.queries import counted_anew, first_spot_of, present_address
 from cravik.links.saying import read_line
 from cravik.people.access import SellerRequest, acts_for, seller_page
+from cravik.people.roles import Permission
 from cravik.ui.framing import framed_by_ourselves
 
 
@@ -134,7 +135,7 @@ def _filled_page(
 
 
 @require_safe
-@seller_page
+@seller_page(Permission.SEE)
 @framed_by_ourselves
 def rehearsal(request: SellerRequest, link_id: int) -> HttpResponse:
     """The very page of the draft, for its seller alone; what is paid here counts nowhere."""
@@ -152,7 +153,7 @@ def rehearsal(request: SellerRequest, link_id: int) -> HttpResponse:
 
 
 @require_safe
-@seller_page
+@seller_page(Permission.MAKE)
 @framed_by_ourselves
 def said(request: SellerRequest) -> HttpResponse:
     """The page of what is said in one line and is no link yet, to be looked at."""

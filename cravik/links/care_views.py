@@ -16,11 +16,12 @@ from cravik.links.importing import exported
 from cravik.links.lifecycle import NotInThatState
 from cravik.links.models import Link
 from cravik.people.access import SellerRequest, seller_page
+from cravik.people.roles import Permission
 from cravik.ui.fields import parse_id
 
 
 @require_safe
-@seller_page
+@seller_page(Permission.EXPORT)
 def export(request: SellerRequest, link_id: int) -> HttpResponse:
     """The link's document to keep: the draft's, or that of one of its versions."""
     link, version = link_or_404(request, link_id), request.GET.get("version", "")
@@ -33,7 +34,7 @@ def export(request: SellerRequest, link_id: int) -> HttpResponse:
 
 
 @require_POST
-@seller_page
+@seller_page(Permission.MAKE)
 def keep_as_start(request: SellerRequest, link_id: int) -> HttpResponse:
     """Offer the link under New link to start from, or no more."""
     link = link_or_404(request, link_id)
@@ -46,7 +47,7 @@ def keep_as_start(request: SellerRequest, link_id: int) -> HttpResponse:
 
 
 @require_POST
-@seller_page
+@seller_page(Permission.MAKE)
 def put_away(request: SellerRequest, link_id: int) -> HttpResponse:
     """Remove a link that nobody ever paid, and put away any other."""
     link = link_or_404(request, link_id)
@@ -64,7 +65,7 @@ def put_away(request: SellerRequest, link_id: int) -> HttpResponse:
 
 
 @require_POST
-@seller_page
+@seller_page(Permission.MAKE)
 def get_back(request: SellerRequest, link_id: int) -> HttpResponse:
     link = link_or_404(request, link_id)
     putting_away.get_back(link)

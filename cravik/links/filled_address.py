@@ -16,6 +16,7 @@ from cravik.links.access import link_or_404
 from cravik.links.locks import NotLockable, check_field, locked_query
 from cravik.links.models import Link
 from cravik.people.access import SellerRequest, seller_page
+from cravik.people.roles import Permission
 from cravik.setup.hosts import address_of
 from cravik.ui.fields import AmountField, clean_amount
 
@@ -71,7 +72,7 @@ class FilledForm(forms.Form):
 
 
 @require_safe
-@seller_page
+@seller_page(Permission.SEE)
 def filled_address(request: SellerRequest, link_id: int) -> HttpResponse:
     """The form, and below it the address, once something is filled in."""
     link = link_or_404(request, link_id)

@@ -17,10 +17,11 @@ from cravik.links import items
 from cravik.links.access import link_or_404
 from cravik.links.item_line import PriceTooLow
 from cravik.people.access import SellerRequest, seller_page
+from cravik.people.roles import Permission
 
 
 @require_POST
-@seller_page
+@seller_page(Permission.MAKE)
 def sell_item(request: SellerRequest, item_id: int) -> HttpResponse:
     """A draft from the item with one press; where it has no price above zero, New link asks for one."""
     return sell(request, item_or_404(request, item_id))
@@ -44,7 +45,7 @@ def sell(request: SellerRequest, item: Item) -> HttpResponse:
 
 
 @require_POST
-@seller_page
+@seller_page(Permission.MAKE)
 def take_item_price(request: SellerRequest, link_id: int) -> HttpResponse:
     link = link_or_404(request, link_id)
     try:

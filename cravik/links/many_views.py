@@ -19,6 +19,7 @@ from cravik.links.many import MANY_ACTS, ManyAct
 from cravik.links.many.base import NotDone
 from cravik.links.models import Link
 from cravik.people.access import SellerRequest, seller_page
+from cravik.people.roles import Permission
 from cravik.ui.fields import parse_id
 
 #: So many links are changed by one press.
@@ -27,7 +28,7 @@ _TOLD = 5
 
 
 @require_POST
-@seller_page
+@seller_page(Permission.MAKE)
 def many(request: SellerRequest) -> HttpResponse:
     """The look at what the chosen act would do to the chosen links; doing it, once that was seen."""
     kind = MANY_ACTS.get(request.POST.get("many", ""))

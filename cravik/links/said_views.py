@@ -15,6 +15,7 @@ from cravik.links.forms import OfferForm
 from cravik.links.models import Link
 from cravik.links.saying import MAX_SAID, SaidLink, lines_in, make_said, read_lines
 from cravik.people.access import SellerRequest, seller_page
+from cravik.people.roles import Permission
 
 MAX_TEXT = 40_000
 #: Where a session keeps the lines of which nothing was made.
@@ -22,7 +23,7 @@ REST = "said_rest"
 
 
 @require_POST
-@seller_page
+@seller_page(Permission.MAKE)
 def understood(request: SellerRequest) -> HttpResponse:
     """How what is typed is understood, while it is typed."""
     text = request.POST.get("said", "")[:MAX_TEXT]
@@ -32,7 +33,7 @@ def understood(request: SellerRequest) -> HttpResponse:
 
 
 @require_POST
-@seller_page
+@seller_page(Permission.MAKE)
 def say(request: SellerRequest) -> HttpResponse:
     """Make the links that the lines say: one at once, several after a look at them."""
     text = request.POST.get("said", "")[:MAX_TEXT]

@@ -18,11 +18,12 @@ from cravik.links.models import Link
 from cravik.links.said_views import show_new
 from cravik.links.views import open_copy
 from cravik.people.access import SellerRequest, seller_page
+from cravik.people.roles import Permission
 from cravik.ui.fields import clean_line
 
 
 @require_POST
-@seller_page
+@seller_page(Permission.MAKE)
 def start(request: SellerRequest) -> HttpResponse:
     """A draft like the link, or of the item, that has the name."""
     name = clean_line(request.POST.get("start_from", ""))
@@ -36,7 +37,7 @@ def start(request: SellerRequest) -> HttpResponse:
 
 
 @require_POST
-@seller_page
+@seller_page(Permission.MAKE)
 def bring(request: SellerRequest) -> HttpResponse:
     """Drafts of the link or offer documents in a file, or in what was pasted."""
     file, pasted = request.FILES.get("document"), request.POST.get("pasted", "")

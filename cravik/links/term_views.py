@@ -13,6 +13,7 @@ from cravik.links import terms
 from cravik.links.access import link_or_404
 from cravik.links.bench.saving import change_part
 from cravik.people.access import SellerRequest, seller_page
+from cravik.people.roles import Permission
 from cravik.setup.default_views import CHANGED_ELSEWHERE, address_of
 from cravik.setup.defaults import defaults_of
 from cravik.setup.saving import ChangedElsewhere
@@ -22,7 +23,7 @@ from cravik.ui.fields import parse_id
 
 
 @require_http_methods(["GET", "HEAD", "POST"])
-@seller_page
+@seller_page(Permission.MAKE)
 def own_terms(request: SellerRequest, link_id: int, subject: str) -> HttpResponse:
     """Whether the link has the default on the subject or terms of its own, and which."""
     link = link_or_404(request, link_id)
@@ -62,7 +63,7 @@ def own_terms(request: SellerRequest, link_id: int, subject: str) -> HttpRespons
 
 
 @require_POST
-@seller_page
+@seller_page(Permission.SETUP)
 def republish(request: SellerRequest, subject: str) -> HttpResponse:
     """Let the published links that were ticked show a default as it is now."""
     if subject not in TITLES:

@@ -28,12 +28,13 @@ from cravik.links.saying import read_lines
 from cravik.links.versions import unpublished_changes
 from cravik.people.access import SellerRequest, seller_page
 from cravik.people.models import Business
+from cravik.people.roles import Permission
 from cravik.setup.saving import NameTaken
 from cravik.ui.fields import clean_line
 
 
 @require_http_methods(["GET", "HEAD", "POST"])
-@seller_page
+@seller_page(Permission.MAKE)
 def new(request: SellerRequest) -> HttpResponse:
     """A draft from what is typed; the name or code of an item sells that item."""
     wanted = request.GET.get("item", "")
@@ -68,7 +69,7 @@ def _made(business: Business, form: OfferForm, item: Item | None) -> Link:
 
 
 @require_POST
-@seller_page
+@seller_page(Permission.MAKE)
 def copy(request: SellerRequest, link_id: int) -> HttpResponse:
     """A draft like it, opened at its price."""
     return open_copy(request, copy_link(link_or_404(request, link_id), timezone.now()))
@@ -82,7 +83,7 @@ def open_copy(request: SellerRequest, link: Link) -> HttpResponse:
 
 
 @require_POST
-@seller_page
+@seller_page(Permission.MAKE)
 def rename(request: SellerRequest, link_id: int) -> HttpResponse:
     link = link_or_404(request, link_id)
     form = NameForm(request.POST)
@@ -98,7 +99,7 @@ def rename(request: SellerRequest, link_id: int) -> HttpResponse:
 
 
 @require_POST
-@seller_page
+@seller_page(Permission.MAKE)
 def change_address(request: SellerRequest, link_id: int) -> HttpResponse:
     link = link_or_404(request, link_id)
     form = AddressForm(request.POST)
@@ -123,7 +124,7 @@ _STEPS = {
 
 
 @require_POST
-@seller_page
+@seller_page(Permission.MAKE)
 def publish(request: SellerRequest, link_id: int) -> HttpResponse:
     """Let buyers see the draft; what is missing leads back to where it is decided."""
     link = link_or_404(request, link_id)
@@ -146,7 +147,7 @@ def publish(request: SellerRequest, link_id: int) -> HttpResponse:
 
 
 @require_POST
-@seller_page
+@seller_page(Permission.MAKE)
 def step(request: SellerRequest, link_id: int, name: str) -> HttpResponse:
     """Pause, resume or end the link."""
     link = link_or_404(request, link_id)

@@ -14,6 +14,7 @@ from cravik.links.access import link_or_404
 from cravik.links.tasks import write_to_waiting
 from cravik.links.waiting import forget, is_buyable, letter_to_waiting, write_to_all
 from cravik.people.access import SellerRequest, seller_page
+from cravik.people.roles import Permission
 from cravik.ui.fields import parse_id
 from cravik.upkeep.queue import enqueue_once
 
@@ -21,7 +22,7 @@ _PAGE = 100
 
 
 @require_http_methods(["GET", "HEAD", "POST"])
-@seller_page
+@seller_page(Permission.ORDERS)
 def waiting(request: SellerRequest, link_id: int) -> HttpResponse:
     """The addresses, and the letter as it goes out. A post writes to all of them, or takes one away."""
     link, now = link_or_404(request, link_id), timezone.now()

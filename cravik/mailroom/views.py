@@ -15,12 +15,13 @@ from cravik.mailroom.queries import letters_for, letters_of
 from cravik.mailroom.services import message_of, send_again
 from cravik.mailroom.tasks import deliver_waiting_letters
 from cravik.people.access import SellerRequest, seller_page
+from cravik.people.roles import Permission
 from cravik.ui.letters import letter_response
 from cravik.upkeep.queue import enqueue_once
 
 
 @require_safe
-@seller_page
+@seller_page(Permission.ORDERS)
 def letters(request: SellerRequest) -> HttpResponse:
     search, parked = request.GET.get("q", "").strip()[:100], request.GET.get("state") == Letter.State.PARKED
     page = Paginator(letters_of(request.user, request.business, search, parked=parked), 50).get_page(
@@ -36,7 +37,7 @@ def letters(request: SellerRequest) -> HttpResponse:
 
 
 @require_safe
-@seller_page
+@seller_page(Permission.ORDERS)
 def letter(request: SellerRequest, letter_id: int) -> HttpResponse:
     found = get_object_or_404(letters_for(request.user, request.business), id=letter_id)
     others = letters_for(request.user, request.business).order_by("id")
@@ -46,7 +47,7 @@ def letter(request: SellerRequest, letter_id: int) -> HttpResponse:
 
 
 @require_POST
-@seller_page
+@seller_page(Permission.ORDERS)
 def again(request: SellerRequest, letter_id: int) -> HttpResponse:
     """Try a letter again that could not be sent."""
     found = get_object_or_404(letters_for(request.user, request.business), id=letter_id)
@@ -58,7 +59,7 @@ def again(request: SellerRequest, letter_id: int) -> HttpResponse:
 
 @require_safe
 @xframe_options_sameorigin
-@seller_page
+@seller_page(Permission.ORDERS)
 def letter_body(request: SellerRequest, letter_id: int) -> HttpResponse:
     """The letter as the reader's mail program shows it, alone in a frame."""
     found = get_object_or_404(letters_for(request.user, request.business), id=letter_id)
@@ -66,7 +67,7 @@ def letter_body(request: SellerRequest, letter_id: int) -> HttpResponse:
 
 
 @require_safe
-@seller_page
+@seller_page(Permission.ORDERS)
 def letter_file(request: SellerRequest, letter_id: int) -> HttpResponse:
     """The sent message as an .eml file (RFC 5322)."""
     found = get_object_or_404(letters_for(request.user, request.business), id=letter_id, sent_at__isnull=False)

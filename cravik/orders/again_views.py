@@ -26,6 +26,7 @@ from cravik.links.queries import present_address
 from cravik.orders.own_page import is_own, own_path, with_mark
 from cravik.payments.models import Attempt
 from cravik.people.access import SellerRequest, seller_page
+from cravik.people.roles import Permission
 from cravik.ui.framing import framed_by_ourselves, is_on_page
 from cravik.ui.see_other import lead_to
 
@@ -58,7 +59,7 @@ def again(request: HttpRequest, slug: str, reference: str) -> HttpResponse:
 
 
 @require_safe
-@seller_page
+@seller_page(Permission.MAKE)
 @framed_by_ourselves
 def rehearsal_again(request: SellerRequest, link_id: int, reference: str) -> HttpResponse:
     """Of a rehearsal's page."""

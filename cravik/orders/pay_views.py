@@ -56,6 +56,7 @@ from cravik.payments.gateway import Card
 from cravik.payments.gateways import present_gateway
 from cravik.payments.models import Attempt
 from cravik.people.access import SellerRequest, seller_page
+from cravik.people.roles import Permission
 from cravik.ui.fields import clean_line
 from cravik.ui.framing import framed_by_ourselves
 from cravik.ui.see_other import lead_to
@@ -102,7 +103,7 @@ def pay(request: HttpRequest, slug: str) -> HttpResponse:
 
 
 @require_POST
-@seller_page
+@seller_page(Permission.MAKE)
 @framed_by_ourselves
 def pay_rehearsal(request: SellerRequest, link_id: int) -> HttpResponse:
     """Pay on the rehearsal's page."""

@@ -24,6 +24,7 @@ from cravik.orders.after_paying import message_html, order_values
 from cravik.orders.downloads import MAX_DOWNLOADS, OPEN_FOR
 from cravik.orders.models import Download
 from cravik.people.access import SellerRequest, seller_page
+from cravik.people.roles import Permission
 from cravik.ui.framing import framed_by_ourselves
 
 _BUYER, _EMAIL, _REFERENCE, _CARD = "Maren Vetch", "maren@dunes.example", "SAMPLE", "0019"
@@ -31,7 +32,7 @@ _WHERE = {"street": "2 Strand Lane", "town": "Marramport"}
 
 
 @require_safe
-@seller_page
+@seller_page(Permission.SEE)
 @framed_by_ourselves
 def after_paying(request: SellerRequest, link_id: int) -> HttpResponse:
     """The page after paying for what stands on the draft's page at first."""

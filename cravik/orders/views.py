@@ -20,13 +20,14 @@ from cravik.orders.models import PARTS, Order, OrderQuerySet
 from cravik.orders.own_page import own_path
 from cravik.orders.queries import orders_of
 from cravik.people.access import SellerRequest, seller_page
+from cravik.people.roles import Permission
 from cravik.upkeep.queue import enqueue_once
 
 _PAGE = 50
 
 
 @require_POST
-@seller_page
+@seller_page(Permission.ORDERS)
 def open_downloads_again(request: SellerRequest, order_id: int) -> HttpResponse:
     """Give the buyer the full time and number of downloads again."""
     order = get_object_or_404(Order.objects.of(request.business), id=order_id)
@@ -36,7 +37,7 @@ def open_downloads_again(request: SellerRequest, order_id: int) -> HttpResponse:
 
 
 @require_safe
-@seller_page
+@seller_page(Permission.ORDERS)
 def orders(request: SellerRequest) -> HttpResponse:
     search, rehearsals = _filters(request)
     found = orders_of(request.business, search, rehearsals=rehearsals)
@@ -50,7 +51,7 @@ def orders(request: SellerRequest) -> HttpResponse:
 
 
 @require_safe
-@seller_page
+@seller_page(Permission.ORDERS)
 def order(request: SellerRequest, number: int) -> HttpResponse:
     """An order by its number. An address of before had its id, and leads on."""
     found = _whole_orders(request).filter(rehearsal=False, number=number).first()
@@ -60,7 +61,7 @@ def order(request: SellerRequest, number: int) -> HttpResponse:
 
 
 @require_safe
-@seller_page
+@seller_page(Permission.ORDERS)
 def rehearsal(request: SellerRequest, number: int) -> HttpResponse:
     return _order_page(request, get_object_or_404(_whole_orders(request), rehearsal=True, number=number))
 
@@ -84,7 +85,7 @@ def _order_page(request: SellerRequest, found: Order) -> HttpResponse:
 
 
 @require_POST
-@seller_page
+@seller_page(Permission.ORDERS)
 def write_letters(request: SellerRequest, order_id: int) -> HttpResponse:
     """Try again to write the letters of an order, where that failed."""
     found = get_object_or_404(Order.objects.of(request.business), id=order_id)
@@ -95,7 +96,7 @@ def write_letters(request: SellerRequest, order_id: int) -> HttpResponse:
 
 
 @require_safe
-@seller_page
+@seller_page(Permission.EXPORT)
 def orders_file(request: SellerRequest) -> StreamingHttpResponse:
     """The orders that the list shows, as CSV (RFC 4180), in the order of the list."""
     search, rehearsals = _filters(request)
@@ -103,7 +104,7 @@ def orders_file(request: SellerRequest) -> StreamingHttpResponse:
 
 
 @require_safe
-@seller_page
+@seller_page(Permission.EXPORT)
 def orders_document(request: SellerRequest) -> StreamingHttpResponse:
     """The same as JSON."""
     search, rehearsals = _filters(request)

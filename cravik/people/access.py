@@ -1,61 +1,60 @@
 """Who may see a seller's page, and for which business.
 
-``seller_page`` is the only door: behind it ``request.business`` is one that the user belongs to,
-every query of the seller's side is made through it, and clocks show its time zone.
+``seller_page`` is the only door: behind it ``request.business`` is one that the user belongs to and in which they may
+do what the page needs, every query of the seller's side is made through it, and clocks show its time zone.
 """
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Collection
 from functools import wraps
 from typing import Concatenate, ParamSpec, cast
 
 from django.contrib.auth.views import redirect_to_login
+from django.core.exceptions import PermissionDenied
 from django.http import Http404, HttpRequest
 from django.http.response import HttpResponseBase
 from django.shortcuts import redirect
 from django.utils import timezone
 
-from cravik.people.models import Business, User
+from cravik.people.models import Business, Membership, User
+from cravik.people.roles import PERMISSIONS, Permission
 
 Arguments = ParamSpec("Arguments")
 _CHOSEN = "business"
+_READING = ("GET", "HEAD", "OPTIONS")
 
 
 class SellerRequest(HttpRequest):
-    """A request by a signed-in user who acts for ``business``."""
+    """A request by a signed-in user who acts for ``business``, in which they have these ``permissions``."""
 
     user: User
     business: Business
+    permissions: frozenset[Permission]
+
+
+_View = Callable[Concatenate[SellerRequest, Arguments], HttpResponseBase]
+_Door = Callable[Concatenate[HttpRequest, Arguments], HttpResponseBase]
 
 
 def seller_page(
-    view: Callable[Concatenate[SellerRequest, Arguments], HttpResponseBase],
-) -> Callable[Concatenate[HttpRequest, Arguments], HttpResponseBase]:
-    """Let only members of a business in; others are led to sign in, to start, or to a choice."""
+    needs: Permission, *, to_send: Permission | None = None
+) -> Callable[[_View[Arguments]], _Door[Arguments]]:
+    """Let only members of a business in who have the permission that the page ``needs``, and the one that it takes
+    ``to_send`` it where that is another. Who is nobody yet is led to sign in or to start."""
 
-    @wraps(view)
-    def door(request: HttpRequest, *args: Arguments.args, **kwargs: Arguments.kwargs) -> HttpResponseBase:
-        if not request.user.is_authenticated:
-            if not User.objects.exists():
-                return redirect("people:start")
-            return redirect_to_login(request.get_full_path())
-        business = chosen_business(request)
-        if business is None:
-            return redirect("people:no_business")
-        seller = cast(SellerRequest, request)
-        seller.business = business
-        with timezone.override(business.time_zone):
-            response = view(seller, *args, **kwargs)
-        response.headers.setdefault("Cache-Control", "private, no-cache")
-        return response
+    def with_door(view: _View[Arguments]) -> _Door[Arguments]:
+        return _door(view, {needs} if to_send is None else {needs, to_send}, needs, to_send or needs)
 
-    return cast(Callable[Concatenate[HttpRequest, Arguments], HttpResponseBase], door)
+    return with_door
 
 
-def keepers_page(
-    view: Callable[Concatenate[SellerRequest, Arguments], HttpResponseBase],
-) -> Callable[Concatenate[HttpRequest, Arguments], HttpResponseBase]:
+def members_page(view: _View[Arguments]) -> _Door[Arguments]:
+    """Let every member of a business in, whatever their role: what is here is about nobody but themselves."""
+    return _door(view, set(), None, None)
+
+
+def keepers_page(view: _View[Arguments]) -> _Door[Arguments]:
     """Let only those in who look after the installation; for other members of a business it is not there."""
 
     @wraps(view)
@@ -64,14 +63,40 @@ def keepers_page(
             raise Http404
         return view(request, *args, **kwargs)
 
-    return seller_page(cast(Callable[Concatenate[SellerRequest, Arguments], HttpResponseBase], door))
+    return seller_page(Permission.SETUP)(cast(_View[Arguments], door))
 
 
-def chosen_business(request: HttpRequest) -> Business | None:
-    """The business that the signed-in user acts for: the one last chosen, else their first."""
-    businesses = Business.objects.filter(membership__user=request.user.pk)
-    chosen = businesses.filter(id=request.session[_CHOSEN]).first() if _CHOSEN in request.session else None
-    return chosen or businesses.order_by("id").first()
+def _door(
+    view: _View[Arguments], asked: Collection[Permission], to_read: Permission | None, to_send: Permission | None
+) -> _Door[Arguments]:
+    @wraps(view)
+    def door(request: HttpRequest, *args: Arguments.args, **kwargs: Arguments.kwargs) -> HttpResponseBase:
+        if not request.user.is_authenticated:
+            if not User.objects.exists():
+                return redirect("people:start")
+            return redirect_to_login(request.get_full_path())
+        membership = _chosen_membership(request)
+        if membership is None:
+            return redirect("people:no_business")
+        seller = cast(SellerRequest, request)
+        seller.business, seller.permissions = membership.business, PERMISSIONS[membership.role]
+        needed = to_read if request.method in _READING else to_send
+        if needed and needed not in seller.permissions:
+            raise PermissionDenied
+        with timezone.override(seller.business.time_zone):
+            response = view(seller, *args, **kwargs)
+        response.headers.setdefault("Cache-Control", "private, no-cache")
+        return response
+
+    door.permissions = frozenset(asked)  # type: ignore[attr-defined]
+    return cast(_Door[Arguments], door)
+
+
+def _chosen_membership(request: HttpRequest) -> Membership | None:
+    """That in the business that the signed-in user acts for: the one last chosen, else their first."""
+    found = Membership.objects.filter(user=request.user.pk).select_related("business")
+    chosen = found.filter(business=request.session[_CHOSEN]).first() if _CHOSEN in request.session else None
+    return chosen or found.order_by("business").first()
 
 
 def choose_business(request: HttpRequest, business: Business) -> None:

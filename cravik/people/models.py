@@ -8,6 +8,8 @@ from __future__ import annotations
 from django.contrib.auth.models import AbstractBaseUser, BaseUserManager, PermissionsMixin
 from django.db import models
 
+from cravik.people.roles import Role
+
 
 class User(AbstractBaseUser, PermissionsMixin):
     """A person who signs in with an e-mail address."""
@@ -50,10 +52,11 @@ class Business(models.Model):
 
 
 class Membership(models.Model):
-    """That a user may act for a business."""
+    """That a user may act for a business, and do what the role says."""
 
     user = models.ForeignKey(User, on_delete=models.CASCADE)
     business = models.ForeignKey(Business, on_delete=models.CASCADE)
+    role = models.CharField(max_length=12, choices=Role.choices, default=Role.OWNER)
 
     class Meta:
         app_label = "setup"

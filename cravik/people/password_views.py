@@ -13,7 +13,7 @@ from django.urls import reverse_lazy
 from django.utils import timezone
 from django.views.decorators.http import require_http_methods
 
-from cravik.people.access import SellerRequest, seller_page
+from cravik.people.access import SellerRequest, members_page
 from cravik.people.devices import remember_device
 from cravik.people.forms import ChangePasswordForm, ForgottenForm, NewPasswordForm
 from cravik.people.guessing import may_ask_for_letter
@@ -48,7 +48,7 @@ class NewPasswordView(PasswordResetConfirmView):
 
 
 @require_http_methods(["GET", "POST"])
-@seller_page
+@members_page
 def change_password(request: SellerRequest) -> HttpResponse:
     form = ChangePasswordForm(request.user, request.POST or None)
     if request.method == "POST" and form.is_valid():

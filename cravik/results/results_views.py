@@ -16,6 +16,7 @@ from cravik.journal.models import LeftOut
 from cravik.journal.queries import left_out
 from cravik.links.access import link_or_404
 from cravik.people.access import SellerRequest, seller_page
+from cravik.people.roles import Permission
 from cravik.results.comparing import OF_ALL_LINKS, OF_LINK
 from cravik.results.comparing.base import Kind, Scope
 from cravik.results.comparing.comparison import comparison_of
@@ -32,14 +33,14 @@ _KEPT = "results period"
 
 
 @require_safe
-@seller_page
+@seller_page(Permission.SEE)
 def results(request: SellerRequest) -> HttpResponseBase:
     """Every link, compared."""
     return _answer(request, Scope(request.business, _period(request)), OF_ALL_LINKS)
 
 
 @require_safe
-@seller_page
+@seller_page(Permission.SEE)
 def link_results(request: SellerRequest, link_id: int) -> HttpResponseBase:
     """One link: its spots compared, and where its buyers stop."""
     link = link_or_404(request, link_id)
@@ -47,7 +48,7 @@ def link_results(request: SellerRequest, link_id: int) -> HttpResponseBase:
 
 
 @require_safe
-@seller_page
+@seller_page(Permission.SEE)
 def guide(request: SellerRequest) -> HttpResponseBase:
     """What is counted and how, in a seller's words."""
     return render(request, "results/guide.html")

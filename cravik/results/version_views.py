@@ -13,11 +13,12 @@ from cravik.links.access import link_or_404
 from cravik.links.bench.acting import ActRefused
 from cravik.links.bench.saving import Act, change_parts
 from cravik.people.access import SellerRequest, seller_page
+from cravik.people.roles import Permission
 from cravik.results.versions import MAX_AT_ONCE, published_editions, versions_of
 
 
 @require_http_methods(["GET", "HEAD", "POST"])
-@seller_page
+@seller_page(Permission.SEE, to_send=Permission.MAKE)
 def versions(request: SellerRequest, link_id: int) -> HttpResponse:
     """The versions, newest first; a post lays one of them on the bench, where it can be undone."""
     link = link_or_404(request, link_id)

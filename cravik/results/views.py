@@ -16,6 +16,7 @@ from cravik.links.labels import labels_of
 from cravik.links.many import MANY_ACTS
 from cravik.links.models import Link
 from cravik.people.access import SellerRequest, seller_page
+from cravik.people.roles import Permission
 from cravik.results.head import head_of
 from cravik.results.listing import COLUMNS, listing_of
 
@@ -30,7 +31,7 @@ class Column:
 
 
 @require_safe
-@seller_page
+@seller_page(Permission.SEE)
 def links(request: SellerRequest) -> HttpResponse:
     """The list as its address says: found, sorted, and one page of it."""
     business, sought, order = request.business, Sought.of(request.GET.dict()), request.GET.get("sort", "")

@@ -10,6 +10,7 @@ from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
 from cravik.people.access import SellerRequest, seller_page
+from cravik.people.roles import Permission
 from cravik.setup import conditions as services
 from cravik.setup.default_views import CHANGED_ELSEWHERE
 from cravik.setup.models import Conditions, ConditionsVersion
@@ -37,7 +38,7 @@ class ConditionsForm(forms.Form):
 
 
 @require_safe
-@seller_page
+@seller_page(Permission.SETUP)
 def all_conditions(request: SellerRequest) -> HttpResponse:
     found = Conditions.objects.filter(business=request.business, put_away=False).prefetch_related("versions")
     context = {"found": found.order_by("-is_default", "name")}
@@ -45,7 +46,7 @@ def all_conditions(request: SellerRequest) -> HttpResponse:
 
 
 @require_http_methods(["GET", "HEAD", "POST"])
-@seller_page
+@seller_page(Permission.SETUP)
 def new(request: SellerRequest) -> HttpResponse:
     form = ConditionsForm(request.POST or None, initial={"name": "terms of sale", "seen": 0})
     if request.method == "POST" and form.is_valid():
@@ -63,7 +64,7 @@ def new(request: SellerRequest) -> HttpResponse:
 
 
 @require_http_methods(["GET", "HEAD", "POST"])
-@seller_page
+@seller_page(Permission.SETUP)
 def conditions(request: SellerRequest, conditions_id: int) -> HttpResponse:
     """One set of terms. Changed words are a new version; buyers who agreed before agreed to the former one."""
     terms = _terms_or_404(request, conditions_id)
@@ -93,7 +94,7 @@ def conditions(request: SellerRequest, conditions_id: int) -> HttpResponse:
 
 
 @require_POST
-@seller_page
+@seller_page(Permission.SETUP)
 def act(request: SellerRequest, conditions_id: int, name: str) -> HttpResponse:
     """Make the terms the default, or put them away."""
     terms = _terms_or_404(request, conditions_id)

@@ -13,6 +13,7 @@ from cravik.core.documents.standing import write_standing
 from cravik.core.pricing.currency import known_currency
 from cravik.core.pricing.standing import StandingTerms
 from cravik.people.access import SellerRequest, seller_page
+from cravik.people.roles import Permission
 from cravik.setup.defaults import DECIDED, Subject, decide, decisions_of
 from cravik.setup.saving import ChangedElsewhere
 from cravik.setup.sheets import SHEETS
@@ -38,7 +39,7 @@ def address_of(subject: str) -> str:
 
 
 @require_http_methods(["GET", "HEAD", "POST"])
-@seller_page
+@seller_page(Permission.SETUP)
 def decision(request: SellerRequest, subject: str) -> HttpResponse:
     """What holds of the subject for every link that decides nothing itself."""
     if subject not in DECIDED:
@@ -71,7 +72,7 @@ def decision(request: SellerRequest, subject: str) -> HttpResponse:
 
 
 @require_POST
-@seller_page
+@seller_page(Permission.SETUP)
 def example_of_tax(request: SellerRequest) -> HttpResponse:
     """A sale under the rates as they are being typed; 204 while they cannot be read."""
     wanted = known_currency(request.POST.get("in", "")) or request.business.currency

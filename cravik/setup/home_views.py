@@ -18,6 +18,7 @@ from cravik.core.english import counted
 from cravik.core.text.countries import country_words
 from cravik.people.access import SellerRequest, seller_page
 from cravik.people.models import Business, User
+from cravik.people.roles import Permission
 from cravik.setup.default_views import CHANGED_ELSEWHERE
 from cravik.setup.defaults import Subject, decisions_of, defaults_of
 from cravik.setup.forms import BusinessForm
@@ -103,7 +104,7 @@ def _rooms_of_keepers(user: User) -> Iterator[Room]:
 
 
 @require_safe
-@seller_page
+@seller_page(Permission.SETUP)
 def home(request: SellerRequest) -> HttpResponse:
     """All of Setup on one page, and a search through it."""
     search = request.GET.get("q", "").strip()[:100]
@@ -144,7 +145,7 @@ def home(request: SellerRequest) -> HttpResponse:
 
 
 @require_http_methods(["GET", "POST"])
-@seller_page
+@seller_page(Permission.SETUP)
 def business(request: SellerRequest) -> HttpResponse:
     """What the business is called, where it is, and what it sells in."""
     seen = _mark_of(request.business)

@@ -12,6 +12,7 @@ from django.views.decorators.http import require_http_methods, require_POST
 
 from cravik.core.link.host_names import host_name_in
 from cravik.people.access import SellerRequest, seller_page
+from cravik.people.roles import Permission
 from cravik.setup import hosts as services
 from cravik.setup.models import HostName
 
@@ -47,7 +48,7 @@ class HostForm(forms.Form):
 
 
 @require_http_methods(["GET", "HEAD", "POST"])
-@seller_page
+@seller_page(Permission.SETUP)
 def hosts(request: SellerRequest) -> HttpResponse:
     """The names, and adding one."""
     form = HostForm(request.POST or None)
@@ -74,7 +75,7 @@ def hosts(request: SellerRequest) -> HttpResponse:
 
 
 @require_POST
-@seller_page
+@seller_page(Permission.SETUP)
 def host_act(request: SellerRequest, host_id: int, name: str) -> HttpResponse:
     """Check that the name is pointed here, make it the main one, or forget it."""
     host = get_object_or_404(HostName, business=request.business, id=host_id)

@@ -12,6 +12,7 @@ from django.views.decorators.http import require_http_methods, require_POST, req
 
 from cravik.core.graphics.palette import COLOURS, Palette
 from cravik.people.access import SellerRequest, seller_page
+from cravik.people.roles import Permission
 from cravik.setup import kits as services
 from cravik.setup.default_views import CHANGED_ELSEWHERE
 from cravik.setup.kit_forms import LABELS, KitSheet
@@ -28,7 +29,7 @@ _PICTURES = ("logo", "icon")
 
 
 @require_safe
-@seller_page
+@seller_page(Permission.SETUP)
 def kits(request: SellerRequest) -> HttpResponse:
     found = Kit.objects.filter(business=request.business).order_by("-is_default", "name")
     rows = [(kit, palette_of(kit.document), look_of(kit.document), _failing(palette_of(kit.document))) for kit in found]
@@ -36,7 +37,7 @@ def kits(request: SellerRequest) -> HttpResponse:
 
 
 @require_POST
-@seller_page
+@seller_page(Permission.SETUP)
 def make(request: SellerRequest) -> HttpResponse:
     """A new kit, or a copy of the one whose id was sent."""
     like = None
@@ -51,7 +52,7 @@ def make(request: SellerRequest) -> HttpResponse:
 
 
 @require_http_methods(["GET", "HEAD", "POST"])
-@seller_page
+@seller_page(Permission.SETUP)
 def kit(request: SellerRequest, kit_id: int) -> HttpResponse:
     """One kit. A press on a nearer colour that passes changes what was typed, and saves nothing yet."""
     kit = _kit_or_404(request, kit_id)
@@ -140,7 +141,7 @@ def _failing(palette: Palette) -> int:
 
 
 @require_POST
-@seller_page
+@seller_page(Permission.SETUP)
 def check(request: SellerRequest, kit_id: int) -> HttpResponse:
     """The pairs of the colours that are being typed, as a part of the page."""
     kit = _kit_or_404(request, kit_id)
@@ -149,7 +150,7 @@ def check(request: SellerRequest, kit_id: int) -> HttpResponse:
 
 
 @require_http_methods(["GET", "HEAD", "POST"])
-@seller_page
+@seller_page(Permission.SETUP)
 @framed_by_ourselves
 def sample(request: SellerRequest, kit_id: int) -> HttpResponse:
     """A page of a buyer in the look of the kit: as it is kept, or as it is being typed."""
@@ -163,7 +164,7 @@ def sample(request: SellerRequest, kit_id: int) -> HttpResponse:
 
 
 @require_POST
-@seller_page
+@seller_page(Permission.SETUP)
 def act(request: SellerRequest, kit_id: int, name: str) -> HttpResponse:
     """Make the kit the default, or remove it."""
     kit = _kit_or_404(request, kit_id)

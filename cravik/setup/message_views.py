@@ -11,6 +11,7 @@ from django.views.decorators.clickjacking import xframe_options_sameorigin
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
 from cravik.people.access import SellerRequest, seller_page
+from cravik.people.roles import Permission
 from cravik.setup.default_views import CHANGED_ELSEWHERE
 from cravik.setup.defaults import Subject, defaults_of
 from cravik.setup.looks import look_of
@@ -58,7 +59,7 @@ class WordingForm(forms.Form):
 
 
 @require_safe
-@seller_page
+@seller_page(Permission.SETUP)
 def all_messages(request: SellerRequest) -> HttpResponse:
     own = set(Wording.objects.filter(business=request.business).values_list("kind", flat=True))
     rows = [(kind, kind.kind in own) for kind in KINDS.values()]
@@ -66,7 +67,7 @@ def all_messages(request: SellerRequest) -> HttpResponse:
 
 
 @require_http_methods(["GET", "HEAD", "POST"])
-@seller_page
+@seller_page(Permission.SETUP)
 def message(request: SellerRequest, kind: str) -> HttpResponse:
     """One message: its wording, and what its placeholders stand for."""
     about = _kind_or_404(kind)
@@ -93,7 +94,7 @@ def message(request: SellerRequest, kind: str) -> HttpResponse:
 
 
 @require_POST
-@seller_page
+@seller_page(Permission.SETUP)
 def original(request: SellerRequest, kind: str) -> HttpResponse:
     _kind_or_404(kind)
     take_original(request.business, kind)
@@ -103,7 +104,7 @@ def original(request: SellerRequest, kind: str) -> HttpResponse:
 
 @require_http_methods(["GET", "HEAD", "POST"])
 @xframe_options_sameorigin
-@seller_page
+@seller_page(Permission.SETUP)
 def sample(request: SellerRequest, kind: str) -> HttpResponse:
     """The message with sample values: as it holds, or as it is being typed."""
     about = _kind_or_404(kind)

@@ -21,6 +21,7 @@ from cravik.links.locks import PARAMETER, NotLockable, check_field, lock_of
 from cravik.links.models import Link
 from cravik.people.access import SellerRequest, seller_page
 from cravik.people.models import Business
+from cravik.people.roles import Permission
 from cravik.setup.hosts import address_of
 from cravik.share import handles
 from cravik.share.handles import HandleTaken
@@ -122,7 +123,7 @@ class CurrencyForm(forms.Form):
 
 
 @require_http_methods(["GET", "HEAD", "POST"])
-@seller_page
+@seller_page(Permission.SETUP)
 def handle(request: SellerRequest) -> HttpResponse:
     """The handle, the currencies that are taken at it, and addresses with a sum."""
     business, now = request.business, timezone.now()
@@ -169,7 +170,7 @@ def handle(request: SellerRequest) -> HttpResponse:
 
 
 @require_safe
-@seller_page
+@seller_page(Permission.SETUP)
 def handle_check(request: SellerRequest) -> JsonResponse:
     """Whether the business could have that handle, while it is typed."""
     name = request.GET.get("name", "")[:60].strip().lower()

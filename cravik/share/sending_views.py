@@ -11,11 +11,12 @@ from django.views.decorators.http import require_http_methods
 from cravik.links.access import link_or_404
 from cravik.links.spots import TooManySpots
 from cravik.people.access import SellerRequest, seller_page
+from cravik.people.roles import Permission
 from cravik.share.sending import CHANNELS, NothingToSend, made_message, messages_ready
 
 
 @require_http_methods(["GET", "HEAD", "POST"])
-@seller_page
+@seller_page(Permission.MAKE)
 def send(request: SellerRequest, link_id: int, channel: str) -> HttpResponse:
     """The message, to be opened or copied. A post makes its spot; the page's script is answered in JSON."""
     link = link_or_404(request, link_id)

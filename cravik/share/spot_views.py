@@ -18,6 +18,7 @@ from cravik.links.models import Link, Spot
 from cravik.links.queries import listed_links
 from cravik.links.spots import TooManySpots
 from cravik.people.access import SellerRequest, seller_page
+from cravik.people.roles import Permission
 from cravik.setup.hosts import address_of
 from cravik.setup.saving import NameTaken
 from cravik.share.access import moved_spot, spot_or_404
@@ -40,7 +41,7 @@ _FOUND = 12
 
 
 @require_http_methods(["GET", "HEAD", "POST"])
-@seller_page
+@seller_page(Permission.SEE, to_send=Permission.MAKE)
 def spot(request: SellerRequest, link_id: int, spot_id: int) -> HttpResponse:
     """The spot. A post changes its name, its note and its photo."""
     if moved := moved_spot(request, link_id, spot_id):
@@ -56,7 +57,7 @@ def spot(request: SellerRequest, link_id: int, spot_id: int) -> HttpResponse:
 
 
 @require_POST
-@seller_page
+@seller_page(Permission.MAKE)
 def end(request: SellerRequest, link_id: int, spot_id: int) -> HttpResponse:
     """End the spot, or open it again where the button says so."""
     found = spot_or_404(request, link_id, spot_id)
@@ -76,7 +77,7 @@ def end(request: SellerRequest, link_id: int, spot_id: int) -> HttpResponse:
 
 
 @require_http_methods(["GET", "HEAD", "POST"])
-@seller_page
+@seller_page(Permission.MAKE)
 def move(request: SellerRequest, link_id: int, spot_id: int) -> HttpResponse:
     """Where the spot should lead: the links to choose from, then what it means, then doing it."""
     if moved := moved_spot(request, link_id, spot_id):  # in another tab, or by a second press

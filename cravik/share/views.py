@@ -18,6 +18,7 @@ from cravik.links.services import let_be_found
 from cravik.links.sites import named_sites
 from cravik.links.spots import TooManySpots, first_spot, make_spot, make_spots
 from cravik.people.access import SellerRequest, seller_page
+from cravik.people.roles import Permission
 from cravik.setup.hosts import address_of
 from cravik.setup.saving import NameTaken
 from cravik.share.forms import ManySpotsForm, SpotForm
@@ -30,7 +31,7 @@ _TOLD = 5
 
 
 @require_http_methods(["GET", "HEAD", "POST"])
-@seller_page
+@seller_page(Permission.SEE, to_send=Permission.MAKE)
 def hand_out(request: SellerRequest, link_id: int) -> HttpResponse:
     """The address of the link, and its spots. A post makes one, or one for each line of a list."""
     link = link_or_404(request, link_id)
@@ -55,7 +56,7 @@ def hand_out(request: SellerRequest, link_id: int) -> HttpResponse:
 
 
 @require_POST
-@seller_page
+@seller_page(Permission.MAKE)
 def findable(request: SellerRequest, link_id: int) -> HttpResponse:
     """Let search engines find the link, or ask them to stay away."""
     wanted = request.POST.get("find") == "yes"

@@ -15,6 +15,7 @@ from cravik.checkout.rehearsing import opened_draft
 from cravik.core.text.money_text import DEFAULT_LOCALE
 from cravik.links.access import link_or_404
 from cravik.people.access import SellerRequest, seller_page
+from cravik.people.roles import Permission
 
 
 @require_safe
@@ -31,7 +32,7 @@ def card(request: HttpRequest, slug: str) -> HttpResponse:
 
 
 @require_safe
-@seller_page
+@seller_page(Permission.SEE)
 def draft_card(request: SellerRequest, link_id: int) -> HttpResponse:
     """The card that the draft would have."""
     opened = opened_draft(link_or_404(request, link_id))

@@ -22,6 +22,7 @@ from cravik.links.bench.acting import ActRefused
 from cravik.links.bench.saving import Act, change_parts
 from cravik.links.models import Link, items_of_draft
 from cravik.people.access import SellerRequest, seller_page
+from cravik.people.roles import Permission
 
 
 class Take(Protocol):
@@ -29,14 +30,14 @@ class Take(Protocol):
 
 
 @require_POST
-@seller_page
+@seller_page(Permission.MAKE)
 def add_photos(request: SellerRequest, link_id: int, line: str) -> HttpResponse:
     """Take one photo or several of what the line sells."""
     return _add(request, link_id, line, "photo", "pictures", take_photos)
 
 
 @require_POST
-@seller_page
+@seller_page(Permission.MAKE)
 def add_files(request: SellerRequest, link_id: int, line: str) -> HttpResponse:
     """Take files that buyers of the line download."""
     return _add(request, link_id, line, "file", "files", take_files)

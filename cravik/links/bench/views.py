@@ -23,6 +23,7 @@ from cravik.links.item_line import PriceTooLow
 from cravik.links.items import item_prices
 from cravik.links.models import Link
 from cravik.people.access import SellerRequest, seller_page
+from cravik.people.roles import Permission
 from cravik.setup.saving import ChangedElsewhere
 
 _CHANGED_ELSEWHERE = (
@@ -45,7 +46,7 @@ MAX_NAMES = 20
 
 
 @require_http_methods(["GET", "HEAD", "POST"])
-@seller_page
+@seller_page(Permission.SEE, to_send=Permission.MAKE)
 def bench(request: SellerRequest, link_id: int) -> HttpResponse:
     """The bench. A post saves the draft; one from the page's own script is answered in JSON."""
     link = link_or_404(request, link_id)
@@ -123,7 +124,7 @@ def _panel_as_html(request: HttpRequest, panel: Panel, context: dict[str, Any]) 
 
 
 @require_safe
-@seller_page
+@seller_page(Permission.MAKE)
 def names(request: SellerRequest) -> HttpResponse:
     """Names of items, and of links where they are asked for, that hold what was typed, once it is two letters."""
     typed = request.GET.get("typed", "").strip()[:120]

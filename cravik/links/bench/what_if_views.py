@@ -13,10 +13,11 @@ from cravik.links.access import link_or_404
 from cravik.links.bench.what_if import WhatIf
 from cravik.links.models import Link
 from cravik.people.access import SellerRequest, seller_page
+from cravik.people.roles import Permission
 
 
 @require_http_methods(["GET", "HEAD", "POST"])
-@seller_page
+@seller_page(Permission.SEE)
 def what_if(request: SellerRequest, link_id: int) -> HttpResponse:
     """Keep the cases as they stand, with one more or one less where that was pressed. The page's script is answered
     with the table, for which alone it asks once the draft was saved."""

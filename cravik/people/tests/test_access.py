@@ -18,12 +18,13 @@ from cravik.links.models import Link
 from cravik.mailroom.models import Letter
 from cravik.orders.models import Order
 from cravik.people.models import Membership
+from cravik.people.roles import PERMISSIONS, Permission, Role
 from cravik.people.tests.test_opening import Terminal
 from cravik.setup.conditions import make_conditions
 from cravik.setup.hosts import name_host
 from cravik.setup.kits import make_kit
 from cravik.ui.spreadsheets import Table
-from tests.addresses import named_addresses
+from tests.addresses import named_addresses, permissions_by_address
 from tests.factories import NOW, PASSWORD, MembershipFactory, UserFactory, make_draft, make_item, make_live
 from tests.paying import pay_live
 
@@ -157,6 +158,26 @@ class SealTest(TestCase):
                         answer = method(reverse(name, kwargs=self.arguments(name, arguments)))
                         self.assertIn(answer.status_code, (302, 405))
                         self.assertTrue(answer.status_code == 405 or answer["Location"].startswith("/sign-in/"))
+
+    def test_every_sellers_address_says_what_it_needs_and_lets_nobody_else_in(self) -> None:
+        needed = {name: needs for name, needs in permissions_by_address().items() if name not in FOR_ANYONE}
+        self.assertEqual([name for name, needs in needed.items() if needs is None], [])
+        self.assertEqual([name for name, needs in needed.items() if not needs], ["people:change_password"])
+        addresses = {name: reverse(name, kwargs=self.arguments(name, named_addresses()[name])) for name in needed}
+        for had in Permission:
+            with mock.patch.dict(PERMISSIONS, {Role.OWNER: frozenset({had})}):
+                for name, needs in needed.items():
+                    with self.subTest(name, had=had):
+                        status = self.client.get(addresses[name]).status_code
+                        if needs and had not in needs:
+                            self.assertIn(status, (403, 405))
+                        elif needs == {had}:
+                            self.assertNotEqual(status, 403)
+        with mock.patch.dict(PERMISSIONS, {Role.OWNER: frozenset({Permission.SEE})}):
+            for name, needs in needed.items():
+                if needs and needs != {Permission.SEE}:
+                    with self.subTest(name):
+                        self.assertIn(self.client.post(addresses[name]).status_code, (403, 405))
 
     def test_nobody_can_choose_a_business_that_is_not_theirs(self) -> None:
         for wanted in (str(self.other.business.pk), "x", "", "٣", "9" * 30):

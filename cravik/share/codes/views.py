@@ -18,6 +18,7 @@ from cravik.core.graphics.qr.design import CodeDesign
 from cravik.core.graphics.qr.legibility import ADVICE, faults_in, scan_distance_mm, size_fault
 from cravik.links.models import Spot
 from cravik.people.access import SellerRequest, seller_page
+from cravik.people.roles import Permission
 from cravik.setup.default_views import CHANGED_ELSEWHERE
 from cravik.setup.hosts import address_of
 from cravik.setup.models import Kit
@@ -60,35 +61,35 @@ class _Place:
 
 
 @require_http_methods(["GET", "HEAD", "POST"])
-@seller_page
+@seller_page(Permission.SETUP)
 def kit_code(request: SellerRequest, kit_id: int) -> HttpResponse:
     """How the codes of a look are drawn."""
     return _bench(request, _of_kit(request, kit_id))
 
 
 @require_http_methods(["GET", "HEAD", "POST"])
-@seller_page
+@seller_page(Permission.MAKE)
 def spot_code(request: SellerRequest, link_id: int, spot_id: int) -> HttpResponse:
     """How the code of one spot is drawn."""
     return _bench(request, _of_spot(request, link_id, spot_id))
 
 
 @require_POST
-@seller_page
+@seller_page(Permission.SETUP)
 def kit_code_shown(request: SellerRequest, kit_id: int) -> HttpResponse:
     """What is being typed, drawn and tried, as a part of the page."""
     return _shown(request, _of_kit(request, kit_id))
 
 
 @require_POST
-@seller_page
+@seller_page(Permission.MAKE)
 def spot_code_shown(request: SellerRequest, link_id: int, spot_id: int) -> HttpResponse:
     """The same for one spot."""
     return _shown(request, _of_spot(request, link_id, spot_id))
 
 
 @require_safe
-@seller_page
+@seller_page(Permission.SEE)
 def code_file(request: SellerRequest, link_id: int, spot_id: int, kind: str) -> HttpResponse:
     """The code as a file, ``mm`` millimetres or ``px`` pixels wide; with ``?download`` it is saved, not shown."""
     spot = spot_or_404(request, link_id, spot_id)

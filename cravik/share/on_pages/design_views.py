@@ -20,6 +20,7 @@ from cravik.core.graphics.button import ButtonDesign, ButtonFace
 from cravik.core.graphics.contrast import TEXT
 from cravik.links.models import Spot
 from cravik.people.access import SellerRequest, seller_page
+from cravik.people.roles import Permission
 from cravik.setup.default_views import CHANGED_ELSEWHERE
 from cravik.setup.saving import ChangedElsewhere
 from cravik.share.access import spot_or_404
@@ -53,7 +54,7 @@ _OF_FORM = ("light", "phone")
 
 
 @require_http_methods(["GET", "HEAD", "POST"])
-@seller_page
+@seller_page(Permission.MAKE)
 def design(request: SellerRequest, link_id: int, spot_id: int) -> HttpResponse:
     """How the button of the spot looks. A post keeps it; ``mend`` takes the colour of words that can be read."""
     spot = spot_or_404(request, link_id, spot_id)
@@ -80,7 +81,7 @@ def design(request: SellerRequest, link_id: int, spot_id: int) -> HttpResponse:
 
 
 @require_POST
-@seller_page
+@seller_page(Permission.MAKE)
 def shown(request: SellerRequest, link_id: int, spot_id: int) -> HttpResponse:
     """What is being typed, as a part of the page: the button on each ground, and whether its words can be read."""
     spot = spot_or_404(request, link_id, spot_id)
@@ -91,7 +92,7 @@ def shown(request: SellerRequest, link_id: int, spot_id: int) -> HttpResponse:
 
 @require_safe
 @framed_by_ourselves
-@seller_page
+@seller_page(Permission.SEE)
 def tried(request: SellerRequest, link_id: int, spot_id: int, design: str) -> HttpResponse:
     """The design on each ground, drawn by the script."""
     spot_or_404(request, link_id, spot_id)
@@ -104,7 +105,7 @@ def tried(request: SellerRequest, link_id: int, spot_id: int, design: str) -> Ht
 
 
 @require_safe
-@seller_page
+@seller_page(Permission.SEE)
 def tried_said(request: SellerRequest, link_id: int, spot_id: int, design: str) -> HttpResponse:
     """What the script is told of the design: the draft is behind it, and what opens is its rehearsal."""
     spot = spot_or_404(request, link_id, spot_id)

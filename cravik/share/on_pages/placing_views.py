@@ -13,6 +13,7 @@ from cravik.core.link.sites import site_in
 from cravik.links.models import Link, Spot
 from cravik.links.sites import TooManySites, allow_site, may_open
 from cravik.people.access import SellerRequest, seller_page
+from cravik.people.roles import Permission
 from cravik.share.access import spot_or_404
 from cravik.share.models import PastedButton
 from cravik.share.on_pages.arrival import arrival_of, place
@@ -37,7 +38,7 @@ EVENTS = {
 
 
 @require_http_methods(["GET", "HEAD", "POST"])
-@seller_page
+@seller_page(Permission.SEE, to_send=Permission.MAKE)
 def placing(request: SellerRequest, link_id: int, spot_id: int) -> HttpResponse:
     """What to paste where. A post says the page that it was put on, whose site may then open it."""
     spot = spot_or_404(request, link_id, spot_id)
@@ -51,7 +52,7 @@ def placing(request: SellerRequest, link_id: int, spot_id: int) -> HttpResponse:
 
 
 @require_POST
-@seller_page
+@seller_page(Permission.MAKE)
 def pasted(request: SellerRequest, link_id: int, spot_id: int) -> HttpResponse:
     """The seller says that the plain button was pasted as it is now, or, with ``gone``, that it is no longer there."""
     spot = spot_or_404(request, link_id, spot_id)
@@ -67,7 +68,7 @@ def pasted(request: SellerRequest, link_id: int, spot_id: int) -> HttpResponse:
 
 
 @require_safe
-@seller_page
+@seller_page(Permission.SEE)
 def plain_preview(request: SellerRequest, link_id: int, spot_id: int, kind: str) -> HttpResponse:
     """The plain button alone on white, as a letter would show it.
 

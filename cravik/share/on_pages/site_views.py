@@ -14,6 +14,7 @@ from cravik.links.access import link_or_404
 from cravik.links.models import Link
 from cravik.links.sites import MAX_SITES, TooManySites, allow_site, forbid_site, named_sites
 from cravik.people.access import SellerRequest, seller_page
+from cravik.people.roles import Permission
 from cravik.share.forms import first_fault
 from cravik.share.on_pages.forms import SiteForm
 from cravik.share.on_pages.sightings import refuse
@@ -28,7 +29,7 @@ def sites_words(count: int) -> str:
 
 
 @require_http_methods(["GET", "HEAD", "POST"])
-@seller_page
+@seller_page(Permission.SETUP)
 def sites(request: SellerRequest) -> HttpResponse:
     """Those for all links; a post names one, or takes one away."""
     form = SiteForm(request.POST or None) if "remove" not in request.POST else SiteForm()
@@ -39,7 +40,7 @@ def sites(request: SellerRequest) -> HttpResponse:
 
 
 @require_POST
-@seller_page
+@seller_page(Permission.MAKE)
 def link_sites(request: SellerRequest, link_id: int) -> HttpResponse:
     """Name a site for one link or, with ``for_all``, for all of them; take one away, or ``refuse`` one that asked."""
     link = link_or_404(request, link_id)
