@@ -9,16 +9,15 @@ from __future__ import annotations
 
 import secrets
 from dataclasses import asdict, dataclass, field, replace
-from datetime import UTC, date, datetime, timedelta
+from datetime import UTC, date, datetime
 from typing import Any
 from zoneinfo import ZoneInfo
 
 from django.core import signing
 
+from cravik.ui.timings import price_promised
 from cravik.upkeep.references import new_reference
 
-#: A price that was seen holds for this long.
-HOLD = timedelta(minutes=15)
 _SALT = "cravik.checkout.page"
 MAX_LENGTH = 8000
 
@@ -52,7 +51,7 @@ class PageToken:
 
     def holds(self, now: datetime) -> bool:
         """Whether the price on the page is still promised."""
-        return 0 <= now.timestamp() - self.shown_at <= HOLD.total_seconds()
+        return 0 <= now.timestamp() - self.shown_at <= price_promised().total_seconds()
 
     @property
     def instant(self) -> datetime:

@@ -49,6 +49,11 @@ CRAVIK_HTTPS = env.yes_or_no("CRAVIK_HTTPS")
 CRAVIK_TRUSTED_PROXIES = env.whole("CRAVIK_TRUSTED_PROXIES", 0, 0, 20)
 #: How many payments from one network address may wait for their answer at a time; a school or a market shares one.
 CRAVIK_UNDECIDED_PER_NETWORK = env.whole("CRAVIK_UNDECIDED_PER_NETWORK", 6, 1, 10_000)
+#: How long the price that a page showed is charged; what is scarce is held for somebody who pays by card; and a
+#: payment that nobody has decided is waited for. See ``ui/timings.py``.
+CRAVIK_PRICE_PROMISED_MINUTES = env.whole("CRAVIK_PRICE_PROMISED_MINUTES", 15, 1, 24 * 60)
+CRAVIK_HELD_WHILE_PAYING_MINUTES = env.whole("CRAVIK_HELD_WHILE_PAYING_MINUTES", 15, 1, 24 * 60)
+CRAVIK_CALLED_OFF_MINUTES = env.whole("CRAVIK_CALLED_OFF_MINUTES", 15, 1, 24 * 60)
 #: Where back-ups are kept; another disk than the data's, at best.
 CRAVIK_BACKUPS = Path(env.text("CRAVIK_BACKUPS_DIR") or DATA_DIR / "backups").resolve()
 #: Of how many days, weeks and months the newest daily back-up is kept; no days: all are. Others are never removed.

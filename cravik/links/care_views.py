@@ -18,6 +18,7 @@ from cravik.links.models import Link
 from cravik.people.access import SellerRequest, seller_page
 from cravik.people.roles import Permission
 from cravik.ui.fields import parse_id
+from cravik.ui.timings import lasting
 
 
 @require_safe
@@ -54,7 +55,10 @@ def put_away(request: SellerRequest, link_id: int) -> HttpResponse:
     try:
         putting_away.remove(link, timezone.now())
     except putting_away.BeingPaid:
-        messages.warning(request, "Somebody is paying for it at this moment. Pause it, and try again in 15 minutes.")
+        messages.warning(
+            request,
+            f"Somebody is paying for it at this moment. Pause it, and try again in {lasting('held_while_paying')}.",
+        )
         return redirect("links:bench", link.pk)
     except NotInThatState:
         putting_away.put_away(link, timezone.now())

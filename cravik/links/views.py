@@ -31,6 +31,7 @@ from cravik.people.models import Business
 from cravik.people.roles import Permission
 from cravik.setup.saving import NameTaken
 from cravik.ui.fields import clean_line
+from cravik.ui.timings import lasting
 
 
 @require_http_methods(["GET", "HEAD", "POST"])
@@ -117,9 +118,9 @@ def change_address(request: SellerRequest, link_id: int) -> HttpResponse:
 #: So many changes are told by the message after publishing; the list of versions tells all.
 _TOLD = 6
 _STEPS = {
-    "pause": (lifecycle.pause, "Paused. Anyone who had the page open may still finish within 15 minutes."),
+    "pause": (lifecycle.pause, "Paused. Anyone who had the page open may still finish within {}."),
     "resume": (lifecycle.resume, "Live again."),
-    "end": (lifecycle.end, "Ended. Anyone who had the page open may still finish within 15 minutes."),
+    "end": (lifecycle.end, "Ended. Anyone who had the page open may still finish within {}."),
 }
 
 
@@ -157,5 +158,5 @@ def step(request: SellerRequest, link_id: int, name: str) -> HttpResponse:
     except lifecycle.NotInThatState as refusal:
         messages.warning(request, f"Nothing was changed: the link is {refusal.state} now.")
         return redirect("links:bench", link.id)
-    messages.success(request, done)
+    messages.success(request, done.format(lasting("price_promised")))
     return redirect("share:hand_out" if name == "resume" else "links:bench", link.id)

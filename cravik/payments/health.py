@@ -8,10 +8,8 @@ from django.db.models import Count, Min
 
 from cravik.core.english import counted
 from cravik.payments.models import Attempt
+from cravik.ui.timings import called_off_after
 from cravik.upkeep.health import Check, Measure
-
-#: One that nobody decided is called off after a quarter of an hour.
-UNDECIDED_TOO_LONG = timedelta(minutes=30)
 
 
 def payments(now: datetime) -> Check:
@@ -22,7 +20,7 @@ def payments(now: datetime) -> Check:
         Measure("payments_undecided", found["number"], "Payments that have no answer yet"),
         Measure("payments_oldest_undecided_age_seconds", age.total_seconds(), "Since the oldest of them began"),
     ]
-    is_well = age <= UNDECIDED_TOO_LONG
+    is_well = age <= 2 * called_off_after()
     words = (
         f"{counted(found['number'], 'payment waits', 'payments wait')} for an answer."
         if found["number"]

@@ -6,12 +6,13 @@ from datetime import timedelta
 from django.core import signing
 from django.test import TestCase
 
-from cravik.checkout.page_token import HOLD, TokenRefused, live_token, parse_token
+from cravik.checkout.page_token import TokenRefused, live_token, parse_token
 from cravik.checkout.pages.page import offered_of
 from cravik.checkout.parts.card import CardPart
 from cravik.journal.models import Visit
 from cravik.links import lifecycle
 from cravik.links.effective import shown_to_buyers
+from cravik.ui.timings import price_promised
 from tests.factories import BROWSER, NOW, MembershipFactory, make_draft, make_live
 
 
@@ -87,9 +88,12 @@ class PageTokenTest(TestCase):
             with self.assertRaises(TokenRefused):
                 parse_token(altered)
 
-    def test_the_price_is_held_for_fifteen_minutes(self) -> None:
+    def test_the_price_is_promised_for_as_long_as_is_set(self) -> None:
         token = live_token(1, 2, 4, None, NOW)
-        self.assertEqual([token.holds(NOW + HOLD), token.holds(NOW + HOLD + timedelta(seconds=1))], [True, False])
+        promised = price_promised()
+        self.assertEqual(
+            [token.holds(NOW + promised), token.holds(NOW + promised + timedelta(seconds=1))], [True, False]
+        )
 
     def test_shown_again_it_is_the_same_checkout_and_another_press(self) -> None:
         token = live_token(1, 2, 4, None, NOW)

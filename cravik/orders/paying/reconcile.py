@@ -7,12 +7,12 @@ from datetime import datetime
 from django.db import transaction
 from structlog.contextvars import bound_contextvars
 
-from cravik.checkout.page_token import HOLD
 from cravik.orders.paying.conclude import call_off, conclude, record
 from cravik.payments.gateway import Gateway
 from cravik.payments.holding import lapsed, release_all
 from cravik.payments.models import Attempt
 from cravik.payments.services import look_up_attempt, pending_since
+from cravik.ui.timings import called_off_after
 
 
 def reconcile(gateway: Gateway, begun_before: datetime, now: datetime) -> int:
@@ -51,4 +51,4 @@ def bring_to_its_end(attempt: Attempt, gateway: Gateway, now: datetime) -> bool:
     answer = look_up_attempt(gateway, attempt)
     if answer is not None and record(attempt, answer, now):
         return True
-    return now - attempt.begun_at > HOLD and call_off(attempt, gateway, now)
+    return now - attempt.begun_at > called_off_after() and call_off(attempt, gateway, now)

@@ -12,7 +12,6 @@ from structlog.contextvars import bound_contextvars
 
 from cravik.catalogue.stock import SoldOut
 from cravik.checkout.models import Checkout, CheckoutLine
-from cravik.checkout.page_token import HOLD
 from cravik.core.documents.basket import write_basket
 from cravik.core.documents.quote import write_kept_quote
 from cravik.core.link.counted import Counted
@@ -46,6 +45,7 @@ from cravik.payments.services import (
     earlier_attempt,
     leave_open,
 )
+from cravik.ui.timings import held_while_paying
 from cravik.upkeep.prepared import Param, PreparedSelect, insert
 
 #: A second payment of the same buyer for the same link within this time is asked about first.
@@ -155,7 +155,7 @@ def _take_once(sent: PaymentSubmission, gateway: Gateway, now: datetime, *, may_
         if checkout.visit_id and not checkout.rehearsal:
             note_fields(checkout.visit_id, sent.terms.link_id, sent.touched, now)
         due = write_dues(checkout, sent.picked.quote, sent.picked.basket.on, is_new=is_new)
-        holds = [] if sent.token.rehearsal else reserve_all(checkout, _wanted(sent, code), now + HOLD)
+        holds = [] if sent.token.rehearsal else reserve_all(checkout, _wanted(sent, code), now + held_while_paying())
         if sent.card is None:
             mark_paid(due, now)
             make_order(checkout, now, holds)

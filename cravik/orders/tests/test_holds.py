@@ -5,7 +5,9 @@ from __future__ import annotations
 from datetime import timedelta
 from unittest import mock
 
-from django.test import TestCase
+import time_machine
+from django.template import Context, Template
+from django.test import TestCase, override_settings
 from django.utils import timezone
 
 from cravik.catalogue.models import Variant
@@ -18,7 +20,7 @@ from cravik.payments.holding import confirm_all, release_all
 from cravik.payments.models import Attempt, Due, Hold, Movement
 from tests.factories import make_business, make_item
 from tests.links import line, make_link
-from tests.paying import FALLS_SILENT, NO_FUNDS, filled_in, open_page, paid_path, pay_live, send
+from tests.paying import FALLS_SILENT, NEVER, NO_FUNDS, filled_in, open_page, paid_path, pay_live, send
 
 CODE = {"codes": [{"code": "Wind", "kind": "percent", "percent": "50"}]}
 
@@ -82,6 +84,19 @@ class HoldsTest(TestCase):
         self.assertEqual(self.counts(), (8, 0, 1, 0, 1))
         reconcile(CounterGateway(), timezone.now(), timezone.now() + timedelta(minutes=16))
         self.assertEqual(self.counts(), (10, 0, 0, 0, 0))
+
+    @override_settings(
+        CRAVIK_PRICE_PROMISED_MINUTES=10, CRAVIK_HELD_WHILE_PAYING_MINUTES=20, CRAVIK_CALLED_OFF_MINUTES=60
+    )
+    def test_what_is_promised_held_and_waited_for_each_last_as_long_as_is_set_and_pages_say_so(self) -> None:
+        with time_machine.travel(timezone.now(), tick=False):
+            self.pay(card_number=NEVER)
+            now = timezone.now()
+        self.assertEqual({hold.until - now for hold in Hold.objects.all()}, {timedelta(minutes=20)})
+        self.assertEqual(reconcile(CounterGateway(), now, now + timedelta(minutes=59)), 0)
+        self.assertEqual(reconcile(CounterGateway(), now, now + timedelta(minutes=61)), 1)
+        says = "{% load cravik %}{% lasting 'price_promised' %}, {% lasting 'called_off_after' %}"
+        self.assertEqual(Template(says).render(Context()), "10 minutes, 1 hour")
 
     def test_nothing_is_kept_or_given_back_twice(self) -> None:
         self.pay(card_number=FALLS_SILENT)

@@ -24,11 +24,13 @@ from cravik.ui import framing
 from cravik.ui.fields import Part, wrong_fields
 from cravik.ui.markdown import rendered
 from cravik.ui.pictures import svg
+from cravik.ui.timings import lasting
 
 #: So many later payments stand on a slip; more are counted.
 LATER_SHOWN = 4
 
 register = template.Library()
+register.simple_tag(lasting)
 
 
 @register.filter
