@@ -28,6 +28,7 @@ from cravik.links.models import Link  # noqa: E402
 from cravik.links.services import make_link  # noqa: E402
 from cravik.links.spots import make_spots  # noqa: E402
 from cravik.orders.summing import sum_days  # noqa: E402
+from cravik.people.actors import command  # noqa: E402
 from cravik.people.models import Business, User  # noqa: E402
 from cravik.results.comparing import OF_ALL_LINKS, OF_LINK  # noqa: E402
 from cravik.setup.services import make_business  # noqa: E402
@@ -142,8 +143,12 @@ def _business() -> tuple[Business, User]:
     begun = timezone.now() - timedelta(days=366)
     make_business(user, "kites on the beach", business, begun)
     for number in range(LINKS):
-        link = publish(make_link(business, f"Kite {number}", Money(2400, "EUR"), begun), begun)
-        make_spots(link, [f"Door {place}" for place in range(SPOTS // LINKS - 1)], begun)
+        link = publish(
+            make_link(business, f"Kite {number}", Money(2400, "EUR"), begun, by=command("bench")),
+            begun,
+            by=command("bench"),
+        )
+        make_spots(link, [f"Door {place}" for place in range(SPOTS // LINKS - 1)], begun, by=command("bench"))
     return business, user
 
 

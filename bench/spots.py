@@ -21,6 +21,7 @@ from cravik.demo.catalogue import SELLER_EMAIL  # noqa: E402
 from cravik.journal.models import Visit  # noqa: E402
 from cravik.links.models import Link  # noqa: E402
 from cravik.links.spots import make_spots  # noqa: E402
+from cravik.people.actors import command  # noqa: E402
 from cravik.people.models import User  # noqa: E402
 from cravik.share.codes import symbol, trials  # noqa: E402
 from cravik.share.codes.faces import lettering  # noqa: E402
@@ -58,7 +59,12 @@ def main() -> None:
 def fill(link: Link) -> None:
     """As many spots as are wanted, with visits of the last two months."""
     now, chance = timezone.now(), random.Random(7)
-    make_spots(link, [f"Door {number}" for number in range(SPOTS - link.spots.count())], now - timedelta(days=60))
+    make_spots(
+        link,
+        [f"Door {number}" for number in range(SPOTS - link.spots.count())],
+        now - timedelta(days=60),
+        by=command("bench"),
+    )
     spots = list(link.spots.values_list("id", flat=True))
     visits = []
     for _ in range(VISITS):

@@ -14,8 +14,10 @@ from cravik.links import lifecycle, services
 from cravik.links.bench.changes import Change
 from cravik.links.bench.saving import change_parts
 from cravik.links.models import Link
+from cravik.people.actors import command
 from cravik.people.models import Business, Membership, User
 
+BY = command("tests")
 NOW = datetime(2026, 11, 23, 12, 0, tzinfo=UTC)
 PASSWORD = "string and sticks"
 BROWSER = "Mozilla/5.0 (X11; Linux x86_64; rv:140.0) Gecko/20100101 Firefox/140.0"
@@ -58,11 +60,11 @@ def make_business() -> Business:
 
 
 def make_draft(business: Business | None = None, purpose: str = "Kite repair", minor: int = 2400) -> Link:
-    return services.make_link(business or make_business(), purpose, Money(minor, "EUR"), NOW)
+    return services.make_link(business or make_business(), purpose, Money(minor, "EUR"), NOW, by=BY)
 
 
 def make_live(business: Business | None = None, purpose: str = "Kite repair", minor: int = 2400) -> Link:
-    return lifecycle.publish(make_draft(business, purpose, minor), NOW)
+    return lifecycle.publish(make_draft(business, purpose, minor), NOW, by=BY)
 
 
 def typed(

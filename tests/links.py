@@ -7,7 +7,7 @@ from typing import Any
 from cravik.links.importing import import_link
 from cravik.links.models import Link
 from cravik.people.models import Business
-from tests.factories import NOW, make_business
+from tests.factories import BY, NOW, make_business
 
 
 def line(key: str = "kite", name: str = "Kite", amount: str = "24.00", **more: Any) -> dict[str, Any]:
@@ -23,4 +23,4 @@ def document(*lines: dict[str, Any], offer: dict[str, Any] | None = None, **more
 
 def make_link(*lines: dict[str, Any], business: Business | None = None, published: bool = True, **more: Any) -> Link:
     """A link of such a document, live unless it is said otherwise."""
-    return import_link(business or make_business(), document(*lines, **more), NOW, published=published)
+    return import_link(business or make_business(), document(*lines, **more), NOW, published=published, by=BY)

@@ -29,7 +29,7 @@ from cravik.setup.conditions import make_conditions
 from cravik.setup.kits import make_kit
 from cravik.ui.spreadsheets import Table
 from tests.addresses import named_addresses
-from tests.factories import BROWSER, NOW, MembershipFactory, make_draft, make_item, make_live
+from tests.factories import BROWSER, BY, NOW, MembershipFactory, make_draft, make_item, make_live
 from tests.hostile import TEXTS
 from tests.paying import APPROVES, pay_live
 
@@ -114,15 +114,15 @@ class FuzzTest(TestCase):
         client = Client()
         cls.link = make_live(business)
         item = make_item(business, "Delta kite", code="DELTA", choices={"Span": ("1.2 m", "1.8 m")})
-        made = make_link_of_item(business, item, item.price, NOW)
+        made = make_link_of_item(business, item, item.price, NOW, by=BY)
         pay_live(client, cls.link)
         checkout = Checkout.objects.get()
         cls.ids: dict[str, list[object]] = {
             "link_id": [cls.link.pk, made.pk, make_draft(business, "Box kite").pk],
             "item_id": [item.pk],
             "picture_id": [picture.pk for picture in Picture.objects.all()] or [1],
-            "kit_id": [make_kit(business, NOW).pk],
-            "conditions_id": [make_conditions(business, "Terms", "x", NOW).pk],
+            "kit_id": [make_kit(business, NOW, by=BY).pk],
+            "conditions_id": [make_conditions(business, "Terms", "x", NOW, by=BY).pk],
             "upload_id": [keep_table(business, "t.csv", Table(["name"], [(2, ["x"])]), NOW).pk],
             "order_id": [Order.objects.get().pk],
             "number": [Order.objects.get().number],

@@ -25,7 +25,7 @@ from cravik.links.spots import first_spot, make_spot
 from cravik.orders.summing import differences, sum_days
 from cravik.people.models import Business
 from tests.browser.base import fill_the_counter
-from tests.factories import BROWSER, PASSWORD, MembershipFactory
+from tests.factories import BROWSER, BY, PASSWORD, MembershipFactory
 from tests.links import document, line
 from tests.paying import APPROVES, NO_FUNDS
 
@@ -68,13 +68,13 @@ class TruthTest(LiveServerTestCase):
             self.member = MembershipFactory(business__time_zone="Europe/Dublin")
             self.business: Business = self.member.business
             self.links = [
-                import_link(self.business, document(line(amount=amount), name=name), MADE, published=True)
+                import_link(self.business, document(line(amount=amount), name=name), MADE, published=True, by=BY)
                 for name, amount in (("Delta", "24.00"), ("Ribbon", "3.50"))
             ]
             self.spots = [
                 (link, spot)
                 for link in self.links
-                for spot in (first_spot(link), make_spot(link, f"Sign for {link.name}", MADE))
+                for spot in (first_spot(link), make_spot(link, f"Sign for {link.name}", MADE, by=BY))
             ]
         self.plan, self.chance, self.people = Plan(), random.Random(1907), 0
 

@@ -29,7 +29,7 @@ from cravik.orders.models import Order
 from cravik.payments.counter.models import CounterCharge
 from cravik.payments.models import Due, Movement
 from cravik.people.models import Business
-from tests.factories import BROWSER, NOW, MembershipFactory, make_business
+from tests.factories import BROWSER, BY, NOW, MembershipFactory, make_business
 from tests.worked import WHO, fields_of, instant_of, link_document, worked_cases
 
 ALL = worked_cases()
@@ -158,8 +158,8 @@ class ExportTest(TestCase):
         business = make_business()
         for case in ALL:
             with self.subTest(case["id"]):
-                first = exported(import_link(business, link_document(case), NOW))
-                again = exported(import_link(business, json.loads(json.dumps(first)), NOW))
+                first = exported(import_link(business, link_document(case), NOW, by=BY))
+                again = exported(import_link(business, json.loads(json.dumps(first)), NOW, by=BY))
                 self.assertEqual(again, first | {"name": f"{case['id']} 2"})
                 self.assertEqual(read_offer(first["offer"]), read_offer(case["offer"]))
 

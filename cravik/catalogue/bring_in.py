@@ -17,6 +17,7 @@ from cravik.catalogue.models import Item, ItemPrice, Option, OptionGroup, TableU
 from cravik.catalogue.queries import whole_items_of
 from cravik.catalogue.services import tell_followers, write_parts
 from cravik.catalogue.table import CellFault, ItemRow, RowReader, StockEntry
+from cravik.people.actors import CLOCK, Actor, member
 from cravik.people.models import Business
 from cravik.ui.spreadsheets import Table, TableRefused
 
@@ -129,7 +130,8 @@ def bring_in(upload: TableUpload, now: datetime, *, good_rows_only: bool, tell: 
                 .exists()
             ):
                 raise NoLongerWanted
-            _write(upload.business, plan, now)
+            by = member(upload.confirmed_by) if upload.confirmed_by else CLOCK
+            _write(upload.business, plan, now, by)
             upload.state, upload.rows, upload.summary = TableUpload.State.DONE, [], summary_of(plan)
             upload.save(update_fields=["state", "rows", "summary"])
             return plan
@@ -255,9 +257,9 @@ def _names_of_variants(item: Item) -> dict[tuple[str, ...], Variant]:
     }
 
 
-def _write(business: Business, plan: Plan, now: datetime) -> None:
+def _write(business: Business, plan: Plan, now: datetime, by: Actor) -> None:
     made = _write_new(business, [row.draft for row in plan.new], now)
-    _write_changed(plan.changed, now)
+    _write_changed(plan.changed, now, by)
     stocked = [(item.pk, row.stock) for item, row in zip(made, plan.new, strict=True) if row.stock]
     stocked += [(item.pk, row.stock) for item, row in plan.changed if row.stock is not None]
     _write_stock(business, dict(stocked))
@@ -306,7 +308,7 @@ def _write_prices(pairs: Sequence[tuple[Item, ItemDraft]]) -> None:
     )
 
 
-def _write_changed(changed: Sequence[tuple[Item, ItemRow]], now: datetime) -> None:
+def _write_changed(changed: Sequence[tuple[Item, ItemRow]], now: datetime, by: Actor) -> None:
     """Only what differs is written, for a table often changes one column of everything."""
     by_field: dict[str, list[Item]] = {}
     new_prices: list[tuple[Item, ItemDraft]] = []
@@ -331,7 +333,7 @@ def _write_changed(changed: Sequence[tuple[Item, ItemRow]], now: datetime) -> No
     _write_prices(new_prices)
     for item, draft in new_options:
         write_parts(item, draft)
-    tell_followers(renamed, now)
+    tell_followers(renamed, now, by)
 
 
 def _write_stock(business: Business, stock: dict[int, tuple[StockEntry, ...] | None]) -> None:

@@ -255,6 +255,8 @@ class TableUpload(models.Model):
     rows = models.JSONField()
     state = models.CharField(max_length=8, choices=State.choices, default=State.CHECKING)
     good_rows_only = models.BooleanField(default=False)
+    #: Who said that it is to be written.
+    confirmed_by = models.ForeignKey("setup.User", null=True, on_delete=models.SET_NULL)
     summary = models.JSONField(default=dict)
     made_at = models.DateTimeField()
 

@@ -14,6 +14,7 @@ from django.db.models import F, ProtectedError
 from cravik.catalogue.digital_goods import remove_kept_files
 from cravik.catalogue.drafts import ItemDraft
 from cravik.catalogue.models import Item, ItemPrice, Option, OptionGroup, Variant, variant_key
+from cravik.people.actors import Actor
 from cravik.people.models import Business
 from cravik.setup.saving import ChangedElsewhere
 from cravik.ui.picture_files import remove_files
@@ -42,7 +43,7 @@ def make_item(business: Business, draft: ItemDraft, now: datetime) -> Item:
 
 
 @transaction.atomic
-def change_item(item: Item, draft: ItemDraft, seen_revision: int, now: datetime) -> list[str]:
+def change_item(item: Item, draft: ItemDraft, seen_revision: int, now: datetime, *, by: Actor) -> list[str]:
     """Make the item what the draft says; returns the variants whose counted stock went with their options.
 
     Raises ``ChangedElsewhere`` unless ``seen_revision`` is the one that is stored, and ``CodeTaken``.
@@ -57,18 +58,18 @@ def change_item(item: Item, draft: ItemDraft, seen_revision: int, now: datetime)
     fresh.changed_at = now
     fresh.save()
     dropped = write_parts(fresh, draft)
-    tell_followers([fresh], now)
+    tell_followers([fresh], now, by)
     return dropped
 
 
 #: Called in the transaction that changed an item.
-item_changed: Hook[[Item, datetime], None] = Hook("item changed")
+item_changed: Hook[[Item, datetime, Actor], None] = Hook("item changed")
 
 
-def tell_followers(items: Iterable[Item], now: datetime) -> None:
+def tell_followers(items: Iterable[Item], now: datetime, by: Actor) -> None:
     """Let those who use the items write down what changed, in the transaction that is under way."""
     for item in items:
-        item_changed.run(item, now)
+        item_changed.run(item, now, by)
 
 
 @transaction.atomic

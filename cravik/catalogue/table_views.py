@@ -14,6 +14,7 @@ from cravik.catalogue.queries import whole_items_of
 from cravik.catalogue.table import COLUMNS, MAX_ROWS, table_row
 from cravik.catalogue.table_work import progress_of_table, see_to
 from cravik.people.access import SellerRequest, seller_page
+from cravik.people.models import User
 from cravik.people.roles import Permission
 from cravik.ui.fields import clean_line
 from cravik.ui.spreadsheets import TableRefused, csv_response, read_table
@@ -94,7 +95,7 @@ def _decide(request: SellerRequest, upload: TableUpload) -> HttpResponse | None:
         messages.success(request, "Discarded. Nothing was changed.")
         return redirect("catalogue:table")
     if upload.state == TableUpload.State.READY:
-        _write(upload, good_rows_only=request.POST.get("act") == "good")
+        _write(upload, request.user, good_rows_only=request.POST.get("act") == "good")
         if upload.state == TableUpload.State.READY:
             return None
         if upload.state == TableUpload.State.DONE:  # a short one
@@ -106,11 +107,11 @@ def _decide(request: SellerRequest, upload: TableUpload) -> HttpResponse | None:
     return redirect("catalogue:table_plan", upload.pk)
 
 
-def _write(upload: TableUpload, *, good_rows_only: bool) -> None:
+def _write(upload: TableUpload, by: User, *, good_rows_only: bool) -> None:
     """Let it be written, unless faults are left and nobody said that they may be."""
     if upload.summary.get("faulty_rows") and not good_rows_only:
         return
-    upload.state, upload.good_rows_only = TableUpload.State.WRITING, good_rows_only
+    upload.state, upload.good_rows_only, upload.confirmed_by = TableUpload.State.WRITING, good_rows_only, by
     ready = TableUpload.objects.filter(id=upload.pk, state=TableUpload.State.READY)
-    if ready.update(state=upload.state, good_rows_only=good_rows_only):
+    if ready.update(state=upload.state, good_rows_only=good_rows_only, confirmed_by=by):
         see_to(upload)

@@ -72,7 +72,7 @@ def item(request: SellerRequest, item_id: int) -> HttpResponse:
         if sheet.is_valid() and sheet.draft:
             seen = sheet.form.cleaned_data["revision"] or 0
             try:
-                dropped = services.change_item(shown, sheet.draft, seen, timezone.now())
+                dropped = services.change_item(shown, sheet.draft, seen, timezone.now(), by=request.by)
             except services.CodeTaken as taken:
                 sheet.form.add_error("code", str(taken))
             except ChangedElsewhere:

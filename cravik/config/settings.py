@@ -118,6 +118,7 @@ INSTALLED_APPS = [
     "cravik.upkeep",
     "cravik.ui",
     "cravik.people",
+    "cravik.events",
     "cravik.setup",
     "cravik.journal",
     "cravik.mailroom",

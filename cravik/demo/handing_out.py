@@ -9,6 +9,7 @@ from cravik.core.graphics.contrast import Colour
 from cravik.core.graphics.qr.design import CodeDesign
 from cravik.core.link.sites import LOCAL
 from cravik.demo.drawings import stall_sign
+from cravik.demo.seller import seller_of
 from cravik.links.models import Link, Spot
 from cravik.links.sites import allow_site
 from cravik.links.spots import describe_spot, end_spot, keep_photo, make_spot
@@ -40,16 +41,16 @@ _CODE = CodeDesign(
 def hand_out(business: Business, now: datetime) -> None:
     """Note what hangs where, and draw its codes in the seller's own way."""
     for spot in Spot.objects.filter(link__business=business, name__in=_NOTES):
-        describe_spot(spot, spot.name, _NOTES[spot.name])
+        describe_spot(spot, spot.name, _NOTES[spot.name], now, by=seller_of(business))
     first = Link.objects.of(business).order_by("id")[0]
     file = stall_sign()
     keep_photo(first.spots.get(name="Stall sign"), keep_picture(file, file.getbuffer().nbytes))
-    fair = make_spot(first, "Flyer of the harbour fair", now - timedelta(days=90))
-    end_spot(fair, "", now - timedelta(days=60))
+    fair = make_spot(first, "Flyer of the harbour fair", now - timedelta(days=90), by=seller_of(business))
+    end_spot(fair, "", now - timedelta(days=60), by=seller_of(business))
     kit = usual_kit(business)
     assert kit is not None
     keep_design(kit, _CODE, None, 50, 0, now)
-    name_handle(business, "windlestraw", now)
+    name_handle(business, "windlestraw", now, by=seller_of(business))
     _on_pages(business, first, now)
 
 
@@ -59,8 +60,8 @@ def _on_pages(business: Business, link: Link, now: datetime) -> None:
     card = ButtonDesign(shows="card", words="Order one", says_price=False, corners="round")
     keep_button(club, card, None, 0, now)
     for host in (LOCAL, "windlestraw.example"):
-        allow_site(business, None, host, now, subdomains=host != LOCAL)
-    allow_site(business, link, "marram-kites.example", now, subdomains=False)
+        allow_site(business, None, host, now, subdomains=host != LOCAL, by=seller_of(business))
+    allow_site(business, link, "marram-kites.example", now, subdomains=False, by=seller_of(business))
     place(club, "https://www.marram-kites.example/friends/", now - timedelta(days=20))
     note_seen(club.pk, "marram-kites.example", now - timedelta(minutes=3), is_allowed=True)
     film = link.spots.get(name="Film of the big race")

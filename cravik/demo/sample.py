@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import random
 from collections import Counter, defaultdict
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 from zoneinfo import ZoneInfo
@@ -31,7 +32,10 @@ from cravik.demo.crowd import crowd_of
 from cravik.demo.handing_out import hand_out
 from cravik.demo.items import load_items
 from cravik.demo.kinds import as_far_as_left, picked
+from cravik.demo.seller import seller_of
 from cravik.demo.setup import decide_all
+from cravik.events.models import Event
+from cravik.events.writing import event
 from cravik.journal.models import Visit
 from cravik.links import lifecycle, services
 from cravik.links.bench.making import copy_link
@@ -42,6 +46,7 @@ from cravik.links.items import make_link_of_item
 from cravik.links.models import LinePieces, Link, LinkCode, LinkTally
 from cravik.links.spots import make_spot
 from cravik.mailroom.services import deliver_waiting, queue_letters
+from cravik.orders.happened import DuePaid, OrderMade, about
 from cravik.orders.letters import letters_about
 from cravik.orders.models import PARTS, Order, OrderBook
 from cravik.orders.paying.conclude import new_order
@@ -52,6 +57,7 @@ from cravik.payments.counter.gateway import in_groups
 from cravik.payments.counter.models import CounterCharge, CounterEntry
 from cravik.payments.models import Attempt, Due, Movement
 from cravik.payments.services import charge_moved
+from cravik.people.actors import BUYER
 from cravik.people.models import Business, User
 from cravik.people.services import make_business
 from cravik.setup.defaults import Subject
@@ -124,26 +130,28 @@ def _make_link(business: Business, sample: catalogue.SampleLink, items: dict[str
     if sample.copy_of:
         link = _copied(business, sample, made_at)
     elif sample.offer:
-        link = import_link(business, sample.offer.document(sample.title, sample.currency, items), made_at)
+        link = import_link(
+            business, sample.offer.document(sample.title, sample.currency, items), made_at, by=seller_of(business)
+        )
     elif item := items.get(sample.item):
-        link = make_link_of_item(business, item, price, made_at)
+        link = make_link_of_item(business, item, price, made_at, by=seller_of(business))
     else:
-        link = services.make_link(business, sample.title, price, made_at, sample.words)
+        link = services.make_link(business, sample.title, price, made_at, sample.words, by=seller_of(business))
     for name in sample.spots:
-        make_spot(link, name, made_at)
+        make_spot(link, name, made_at, by=seller_of(business))
     if sample.kit:
         link = change_part(link, Subject.LOOK, sample.kit, link.revision, made_at).link
     if sample.state == "draft":
         return link
-    link = lifecycle.publish(link, made_at + timedelta(minutes=5))
+    link = lifecycle.publish(link, made_at + timedelta(minutes=5), by=seller_of(business))
     if sample.later:
         at = now - timedelta(days=sample.later.days_ago)
         link = _repriced(link, sample.later.minor, at) if sample.later.minor else reshape(link, at)
-        link = lifecycle.publish(link, at, business.members.get())
+        link = lifecycle.publish(link, at, by=seller_of(business))
     if sample.state == "paused":
-        return lifecycle.pause(link, now - timedelta(days=last))
+        return lifecycle.pause(link, now - timedelta(days=last), by=seller_of(business))
     if sample.state == "ended":
-        return lifecycle.end(link, now - timedelta(days=last))
+        return lifecycle.end(link, now - timedelta(days=last), by=seller_of(business))
     return link
 
 
@@ -155,8 +163,8 @@ def _repriced(link: Link, minor: int, at: datetime) -> Link:
 
 def _copied(business: Business, sample: catalogue.SampleLink, made_at: datetime) -> Link:
     original = Link.objects.get(business=business, name__startswith=sample.copy_of)
-    copy = copy_link(original, made_at)
-    services.rename(copy, sample.title)
+    copy = copy_link(original, made_at, by=seller_of(business))
+    services.rename(copy, sample.title, made_at, by=seller_of(business))
     return change_part(Link.objects.get(id=copy.pk), "words", sample.words, copy.revision, made_at).link
 
 
@@ -221,8 +229,8 @@ def _make_orders(business: Business, sales: list[Sale], chance: random.Random) -
         batch_size=1000,
     )
     OrderBook.objects.create(business=business, last_number=_FIRST_NUMBER - 1 + len(made))
-    for link_id, orders in count.items():
-        LinkTally.objects.filter(link_id=link_id).update(paid=orders)
+    for link_id, number in count.items():
+        LinkTally.objects.filter(link_id=link_id).update(paid=number)
     LinePieces.objects.bulk_create(
         [
             LinePieces(link_id=link_id, line=line, paid=number)
@@ -235,10 +243,27 @@ def _make_orders(business: Business, sales: list[Sale], chance: random.Random) -
     )
     for code_id, uses in used.items():
         LinkCode.objects.filter(id=code_id).update(paid=uses)
-    return Order.objects.bulk_create(
+    orders = Order.objects.bulk_create(
         (_order(number, sale, line) for number, (sale, _, line) in enumerate(made, _FIRST_NUMBER)),
         batch_size=1000,
     )
+    Event.objects.bulk_create(
+        (each for order, due in zip(orders, _dues_of(lines, dues), strict=True) for each in _events_of(order, due)),
+        batch_size=2000,
+    )
+    return orders
+
+
+def _dues_of(lines: Sequence[CheckoutLine], dues: Sequence[Due]) -> Iterator[Due | None]:
+    """The due of each of the lines' checkouts, where something was due."""
+    by_checkout = {due.checkout_id: due for due in dues}
+    return (by_checkout.get(line.checkout_id) for line in lines)
+
+
+def _events_of(order: Order, due: Due | None) -> Iterator[Event]:
+    yield event(OrderMade(order.number), about(order), order.paid_at, BUYER)
+    if due:
+        yield event(DuePaid(due.amount_minor, due.currency), about(order), order.paid_at, BUYER)
 
 
 def _checkout(business: Business, sale: Sale, bought: _Bought, chance: random.Random) -> tuple[Checkout, CheckoutLine]:

@@ -7,6 +7,7 @@ from typing import Any
 
 from cravik.core.documents.standing import read_standing
 from cravik.demo.drawings import kite_mark
+from cravik.demo.seller import seller_of
 from cravik.people.models import Business
 from cravik.setup.conditions import make_conditions
 from cravik.setup.defaults import Document, Subject, decide
@@ -94,15 +95,15 @@ def decide_all(business: Business, now: datetime) -> None:
     for subject, terms in _DECISIONS.items():
         document = {"currency": business.currency, **terms}
         read_standing(document)
-        decide(business, subject, document, 0, now)
+        decide(business, subject, document, 0, now, by=seller_of(business))
 
     _make_kits(business, now)
-    make_conditions(business, "terms of sale", _TERMS, now)
+    make_conditions(business, "terms of sale", _TERMS, now, by=seller_of(business))
 
 
 def _make_kits(business: Business, now: datetime) -> None:
     for name, document in _KITS.items():
-        kit = make_kit(business, now)
+        kit = make_kit(business, now, by=seller_of(business))
         file = kite_mark()
         kept = keep_picture(file, file.getbuffer().nbytes)
-        change_kit(kit, name, {**document, "logo": kept, "icon": kept}, kit.revision, now)
+        change_kit(kit, name, {**document, "logo": kept, "icon": kept}, kit.revision, now, by=seller_of(business))

@@ -53,7 +53,7 @@ def put_away(request: SellerRequest, link_id: int) -> HttpResponse:
     """Remove a link that nobody ever paid, and put away any other."""
     link = link_or_404(request, link_id)
     try:
-        putting_away.remove(link, timezone.now())
+        putting_away.remove(link, timezone.now(), by=request.by)
     except putting_away.BeingPaid:
         messages.warning(
             request,
@@ -61,7 +61,7 @@ def put_away(request: SellerRequest, link_id: int) -> HttpResponse:
         )
         return redirect("links:bench", link.pk)
     except NotInThatState:
-        putting_away.put_away(link, timezone.now())
+        putting_away.put_away(link, timezone.now(), by=request.by)
         messages.success(request, f"“{link.name}” is archived. Its orders and results stay; you can restore it.")
     else:
         messages.success(request, f"“{link.name}” is removed.")
@@ -72,6 +72,6 @@ def put_away(request: SellerRequest, link_id: int) -> HttpResponse:
 @seller_page(Permission.MAKE)
 def get_back(request: SellerRequest, link_id: int) -> HttpResponse:
     link = link_or_404(request, link_id)
-    putting_away.get_back(link)
+    putting_away.get_back(link, timezone.now(), by=request.by)
     messages.success(request, "It is back in the list. Resume it, and buyers can pay again.")
     return redirect("links:bench", link.pk)

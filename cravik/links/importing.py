@@ -23,6 +23,7 @@ from cravik.links.lifecycle import publish
 from cravik.links.models import Link
 from cravik.links.naming import MAX_NAME_LENGTH
 from cravik.links.services import free_name, keep_new_link
+from cravik.people.actors import Actor
 from cravik.people.models import Business
 from cravik.setup.defaults import Defaults, defaults_of
 
@@ -31,7 +32,7 @@ MAX_AT_ONCE = 500
 
 
 @transaction.atomic
-def import_link(business: Business, document: object, now: datetime, *, published: bool = False) -> Link:
+def import_link(business: Business, document: object, now: datetime, *, by: Actor, published: bool = False) -> Link:
     """A new link, as the document says; its name is made unique. Published, if that is wanted.
 
     Raises ``InvalidDocument`` with every fault and its path, and ``NotReady`` where it cannot be published; nothing is
@@ -40,11 +41,11 @@ def import_link(business: Business, document: object, now: datetime, *, publishe
     content, codes = _checked(business, document)
     items = {key: codes[code] for key, code in content.items.items()}
     draft = write_link(replace(content, name=free_name(business, content.name)))
-    link = keep_new_link(business, draft, items, now)
-    return publish(link, now) if published else link
+    link = keep_new_link(business, draft, items, now, by=by)
+    return publish(link, now, by=by) if published else link
 
 
-def import_all(business: Business, document: object, now: datetime) -> list[Link]:
+def import_all(business: Business, document: object, now: datetime, *, by: Actor) -> list[Link]:
     """A new draft of each link that the document says: one link, one offer, or a list of such.
 
     Raises ``InvalidDocument`` with every fault of every one, each with its path, before any is made. Each is made in a
@@ -63,7 +64,7 @@ def import_all(business: Business, document: object, now: datetime) -> list[Link
             faults += [replace(fault, at=f"{at}.{fault.at}".strip(".")) for fault in refused.faults]
     if faults:
         raise InvalidDocument(*faults)
-    return [import_link(business, each, now) for each in links]
+    return [import_link(business, each, now, by=by) for each in links]
 
 
 def _checked(business: Business, document: object) -> tuple[LinkContent, dict[str, Item]]:

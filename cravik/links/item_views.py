@@ -36,7 +36,7 @@ def sell(request: SellerRequest, item: Item) -> HttpResponse:
         messages.warning(request, "The item has no price yet. Write one here; it is for this link alone.")
         return redirect(f"{reverse('links:new')}?{urlencode({'item': item.pk})}")
     try:
-        link = items.make_link_of_item(request.business, item, amount, timezone.now())
+        link = items.make_link_of_item(request.business, item, amount, timezone.now(), by=request.by)
     except PriceTooLow as refused:
         messages.warning(request, f"{amount.major} is too low for a link. {refused}")
         return redirect(item.path)

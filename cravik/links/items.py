@@ -27,6 +27,7 @@ from cravik.links.models import Edition, Link, SoldItem, items_of_draft
 from cravik.links.queries import listed_links
 from cravik.links.services import make_link
 from cravik.links.terms import renew_edition, write_draft
+from cravik.people.actors import Actor
 from cravik.people.models import Business
 from cravik.setup.defaults import defaults_of
 
@@ -43,10 +44,10 @@ class LinkOfItem:
 
 
 @transaction.atomic
-def make_link_of_item(business: Business, item: Item, amount: Money, now: datetime) -> Link:
+def make_link_of_item(business: Business, item: Item, amount: Money, now: datetime, *, by: Actor) -> Link:
     """A draft that sells the item for ``amount``. Raises ``PriceTooLow``."""
     ensure_code(item)
-    link = make_link(business, item.name, amount, now)
+    link = make_link(business, item.name, amount, now, by=by)
     key = link.draft["offer"]["lines"][0]["key"]
     SoldItem.objects.create(link=link, line=key, item=item)
     draft = with_line(link.draft, key, lambda line: line_of_item(line, item, amount.currency))
@@ -74,7 +75,7 @@ def _fixed_price(draft: Document, key: str) -> Money | None:
     return Money.parse(price["amount"], draft["offer"]["currency"]) if fixed else None
 
 
-def follow_item(item: Item, now: datetime) -> None:
+def follow_item(item: Item, now: datetime, by: Actor) -> None:
     """Write the item's names into its links. Buyers see them at once.
 
     What makes a price, such as the weight, goes into drafts alone. Called in the transaction that changed the item.
@@ -89,7 +90,7 @@ def follow_item(item: Item, now: datetime) -> None:
     defaults = defaults_of(item.business)
     for link in links:
         _follow_in_draft(link, item, now, defaults)
-        _follow_in_edition(link, item, now)
+        _follow_in_edition(link, item, now, by)
 
 
 def _code_in(link: Link, item: Item) -> str:
@@ -108,7 +109,7 @@ def _follow_in_draft(link: Link, item: Item, now: datetime, defaults: Any) -> No
     write_draft(link, draft, defaults, now)
 
 
-def _follow_in_edition(link: Link, item: Item, now: datetime) -> None:
+def _follow_in_edition(link: Link, item: Item, now: datetime, by: Actor) -> None:
     edition = link.edition
     if edition is None:
         return
@@ -121,7 +122,7 @@ def _follow_in_edition(link: Link, item: Item, now: datetime) -> None:
         seen = edition.effective["link"] | {"name": shown.title, "offer": write_offer(shown)}
         document = _renamed_document(edition.document, shown)
         renewed = Edition(document=document, effective=edition.effective | {"link": seen}, cause=Edition.Cause.ITEM)
-        renew_edition(link, edition, renewed, now)
+        renew_edition(link, edition, renewed, now, by)
 
 
 def _renamed_document(document: Document, shown: Any) -> Document:

@@ -6,12 +6,11 @@ so have one writer at a time, and right on another server.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from datetime import datetime
-from typing import Any
 
 from django.db import transaction
-from django.db.models import F, Q
+from django.db.models import F, Q, QuerySet
 
 from cravik.core.documents.link import read_link
 from cravik.core.link.closing import closes_at, is_used_up
@@ -21,10 +20,12 @@ from cravik.core.pricing.offer import Line
 from cravik.core.pricing.partial_offer import PartialLine
 from cravik.core.pricing.schedule import has_later_payments
 from cravik.core.text.pieces_words import too_few_words
+from cravik.events.kinds import Happening
 from cravik.links.counting import note_bounds, paid_of, pieces_of
+from cravik.links.happened import LinkEnded, LinkPaused, LinkPublished, LinkResumed, tell
 from cravik.links.models import Edition, Link, SoldItem, items_of_draft
 from cravik.links.terms import next_number
-from cravik.people.models import User
+from cravik.people.actors import CLOCK, Actor
 
 
 class NotInThatState(Exception):
@@ -73,9 +74,9 @@ def too_few_pieces(link_id: int, lines: Sequence[Line | PartialLine], limits: Li
 
 
 @transaction.atomic
-def publish(link: Link, now: datetime, by: User | None = None) -> Link:
+def publish(link: Link, now: datetime, *, by: Actor) -> Link:
     """Create draft what buyers see. A live or paused link keeps its state and gets new terms; one that ended by its
-    day or count is live again. ``by`` is who did it.
+    day or count is live again.
 
     Raises ``NotReady``, and ``NotInThatState`` for a link that was ended by hand.
     """
@@ -86,6 +87,9 @@ def publish(link: Link, now: datetime, by: User | None = None) -> Link:
         raise NotReady(*reasons)
     if fresh.edition is None or fresh.has_unpublished_changes:
         fresh.edition, fresh.is_changed = make_edition(fresh, now, by), False
+        tell(LinkPublished(fresh.edition.number or 0), fresh, now, by)
+    elif fresh.state not in (Link.State.LIVE, Link.State.PAUSED):
+        tell(LinkResumed(), fresh, now, by)
     content = read_link(fresh.edition.effective["link"])
     fresh.closes_at = closes_at(content)
     note_bounds(fresh, content)
@@ -96,7 +100,7 @@ def publish(link: Link, now: datetime, by: User | None = None) -> Link:
     return fresh
 
 
-def make_edition(link: Link, now: datetime, by: User | None = None, *, rehearsed: bool = False) -> Edition:
+def make_edition(link: Link, now: datetime, by: Actor | None = None, *, rehearsed: bool = False) -> Edition:
     """The draft as it is, kept: the next edition, or the one of its rehearsals. The caller holds the link's lock."""
     edition = Edition.objects.create(
         link=link,
@@ -105,7 +109,7 @@ def make_edition(link: Link, now: datetime, by: User | None = None, *, rehearsed
         document=link.draft,
         effective=link.effective,
         published_at=now,
-        published_by=by,
+        published_by_id=by.user_id if by else None,
     )
     SoldItem.objects.bulk_create(
         SoldItem(link=link, edition=edition, line=line, item=item) for line, item in items_of_draft(link).items()
@@ -121,29 +125,29 @@ def rehearsed_edition(link: Link, now: datetime) -> Edition:
     return there or make_edition(fresh, now, rehearsed=True)
 
 
-def pause(link: Link, now: datetime) -> Link:
+def pause(link: Link, now: datetime, *, by: Actor) -> Link:
     """Stop taking payments for now. Raises ``NotInThatState`` unless the link is live."""
-    return _move(link, {Link.State.LIVE}, Link.State.PAUSED, now)
+    return _move(link, {Link.State.LIVE}, Link.State.PAUSED, now, by)
 
 
-def resume(link: Link, now: datetime) -> Link:
+def resume(link: Link, now: datetime, *, by: Actor) -> Link:
     """Take payments again, after a pause or an end by hand."""
-    return _move(link, {Link.State.PAUSED, Link.State.ENDED}, Link.State.LIVE, now)
+    return _move(link, {Link.State.PAUSED, Link.State.ENDED}, Link.State.LIVE, now, by)
 
 
-def end(link: Link, now: datetime) -> Link:
+def end(link: Link, now: datetime, *, by: Actor) -> Link:
     """Take no more payments. Raises ``NotInThatState`` unless the link is live or paused."""
-    return _move(link, {Link.State.LIVE, Link.State.PAUSED}, Link.State.ENDED, now, Link.EndedWhy.BY_HAND)
+    return _move(link, {Link.State.LIVE, Link.State.PAUSED}, Link.State.ENDED, now, by, Link.EndedWhy.BY_HAND)
 
 
-def end_by_count(link_id: int, now: datetime) -> None:
+def end_by_count(link_id: int, now: datetime, *, by: Actor) -> None:
     """The last order that the link may have was paid. In the transaction under way."""
-    _end_live(Link.objects.filter(id=link_id), Link.EndedWhy.COUNT, now)
+    _end_live(Link.objects.filter(id=link_id), Link.EndedWhy.COUNT, now, by)
 
 
 def end_what_is_due(now: datetime) -> int:
     """End every link whose day has come; returns how many. Safe to run at any time and twice."""
-    return _end_live(Link.objects.filter(closes_at__lte=now), Link.EndedWhy.DAY, now)
+    return _end_live(Link.objects.filter(closes_at__lte=now), Link.EndedWhy.DAY, now, CLOCK)
 
 
 def end_what_is_used_up(now: datetime) -> int:
@@ -155,18 +159,23 @@ def end_what_is_used_up(now: datetime) -> int:
     for link in going.distinct():
         assert link.edition is not None
         if is_used_up(read_link(link.edition.effective["link"]), paid_of(link.pk)):
-            ended += _end_live(Link.objects.filter(id=link.pk), Link.EndedWhy.COUNT, now)
-    return ended
-
-
-def _end_live(links: Any, why: Link.EndedWhy, now: datetime) -> int:
-    going = links.filter(state__in=[Link.State.LIVE, Link.State.PAUSED])
-    ended: int = going.update(state=Link.State.ENDED, ended_why=why, state_since=now)
+            ended += _end_live(Link.objects.filter(id=link.pk), Link.EndedWhy.COUNT, now, CLOCK)
     return ended
 
 
 @transaction.atomic
-def _move(link: Link, allowed: set[str], to: Link.State, now: datetime, why: str = "") -> Link:
+def _end_live(links: QuerySet[Link], why: Link.EndedWhy, now: datetime, by: Actor) -> int:
+    going = links.filter(state__in=[Link.State.LIVE, Link.State.PAUSED])
+    ended = list(going.select_for_update().only("business_id"))
+    if ended:
+        going.filter(id__in=[link.pk for link in ended]).update(state=Link.State.ENDED, ended_why=why, state_since=now)
+    for link in ended:
+        tell(LinkEnded(why), link, now, by)
+    return len(ended)
+
+
+@transaction.atomic
+def _move(link: Link, allowed: set[str], to: Link.State, now: datetime, by: Actor, why: str = "") -> Link:
     fresh = locked(link)
     if fresh.state == to:  # pressed twice
         return fresh
@@ -176,7 +185,11 @@ def _move(link: Link, allowed: set[str], to: Link.State, now: datetime, why: str
     if to == Link.State.LIVE:
         fresh.put_away_at = None
     fresh.save(update_fields=["state", "state_since", "ended_why", "put_away_at"])
+    tell(LinkEnded(why) if to == Link.State.ENDED else _MOVED[to], fresh, now, by)
     return fresh
+
+
+_MOVED: Mapping[str, Happening] = {Link.State.PAUSED: LinkPaused(), Link.State.LIVE: LinkResumed()}
 
 
 def locked(link: Link) -> Link:

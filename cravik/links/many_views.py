@@ -116,7 +116,7 @@ def _done(request: SellerRequest, act: ManyAct, links: list[Link], seen: dict[in
         try:
             if seen.get(link.pk) != _mark(link):
                 raise NotDone("It has changed since you looked.")
-            act.apply(link, request.user)
+            act.apply(link, request.by)
         except NotDone as why:
             left.append(f"“{link.name}”: {why}")
         else:

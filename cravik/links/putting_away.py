@@ -7,8 +7,10 @@ from datetime import datetime
 from django.db import transaction
 
 from cravik.links.counting import lock_tally
+from cravik.links.happened import LinkArchived, LinkRemoved, LinkRestored, tell
 from cravik.links.lifecycle import NotInThatState, locked
 from cravik.links.models import Link
+from cravik.people.actors import Actor
 
 
 class BeingPaid(Exception):
@@ -21,7 +23,7 @@ def was_paid(link: Link) -> bool:
 
 
 @transaction.atomic
-def remove(link: Link, now: datetime) -> None:
+def remove(link: Link, now: datetime, *, by: Actor) -> None:
     """Let the link be as if it had never been; its addresses answer that there is nothing, and go to no other link.
 
     Raises ``NotInThatState`` where somebody paid for it, and ``BeingPaid``.
@@ -35,21 +37,26 @@ def remove(link: Link, now: datetime) -> None:
     fresh.removed_at, fresh.is_starting_point = now, False
     fresh.save()
     fresh.waiting.all().delete()
+    tell(LinkRemoved(fresh.name), fresh, now, by)
 
 
 @transaction.atomic
-def put_away(link: Link, now: datetime) -> None:
+def put_away(link: Link, now: datetime, *, by: Actor) -> None:
     """Take the link out of every list; it ends, and its address says so. Orders and results stay."""
     fresh = locked(link)
+    if fresh.put_away_at is None:
+        tell(LinkArchived(), fresh, now, by)
     _end(fresh, now)
     fresh.put_away_at = fresh.put_away_at or now
     fresh.save()
 
 
 @transaction.atomic
-def get_back(link: Link) -> None:
+def get_back(link: Link, now: datetime, *, by: Actor) -> None:
     """Let the link stand in the lists again, as it was when it was put away: ended, unless it was a draft."""
     fresh = locked(link)
+    if fresh.put_away_at is not None:
+        tell(LinkRestored(), fresh, now, by)
     fresh.put_away_at = None
     fresh.save(update_fields=["put_away_at"])
 

@@ -43,7 +43,7 @@ def say(request: SellerRequest) -> HttpResponse:
         return show_new(request, text, said, 400)
     if len(said) > 1 and not request.POST.get("looked"):
         return show_new(request, text, said, 200)
-    made = make_said(good, timezone.now())
+    made = make_said(good, timezone.now(), by=request.by)
     if len(said) > 1:
         rest = [each.text for each in said if not each.is_understood] + lines_in(text)[MAX_SAID:]
         messages.success(request, f"{len(made)} drafts are made. Nobody sees them until you publish them.")
@@ -61,7 +61,7 @@ def _to_bench(request: SellerRequest, link: Link) -> HttpResponse:
 
 def _publish(request: SellerRequest, link: Link) -> HttpResponse:
     try:
-        lifecycle.publish(link, timezone.now(), request.user)
+        lifecycle.publish(link, timezone.now(), by=request.by)
     except lifecycle.NotReady as refusal:
         messages.warning(request, f"Draft ready. It is not published: {refusal}")
         return redirect("links:bench", link.pk)

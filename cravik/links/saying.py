@@ -30,6 +30,7 @@ from cravik.links.models import Link
 from cravik.links.naming import free_key
 from cravik.links.services import free_name, keep_new_link
 from cravik.links.terms import effective_of
+from cravik.people.actors import Actor
 from cravik.people.models import Business
 from cravik.setup.defaults import Defaults, defaults_of
 
@@ -165,12 +166,12 @@ def _selling(line: Document, item: Item, currency: str) -> tuple[Document, str]:
 
 
 @transaction.atomic
-def make_said(said: Sequence[SaidLink], now: datetime) -> list[Link]:
+def make_said(said: Sequence[SaidLink], now: datetime, *, by: Actor) -> list[Link]:
     """A draft of each; all of them or none. Each has to be understood."""
-    return [_make(each, now) for each in said]
+    return [_make(each, now, by) for each in said]
 
 
-def _make(said: SaidLink, now: datetime) -> Link:
+def _make(said: SaidLink, now: datetime, by: Actor) -> Link:
     draft = said.draft
     for item in said.items.values():
         ensure_code(item)
@@ -181,7 +182,7 @@ def _make(said: SaidLink, now: datetime) -> Link:
         draft = draft | {"offer": offer | {"lines": lines}}
     # No price is in the name: it would stay when the price is another.
     name = free_name(said.business, draft["offer"]["title"])
-    return keep_new_link(said.business, draft | {"name": name}, said.items, now)
+    return keep_new_link(said.business, draft | {"name": name}, said.items, now, by=by)
 
 
 def _with_code(line: Document, item: Item | None) -> Document:

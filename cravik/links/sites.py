@@ -9,8 +9,11 @@ from django.db import transaction
 from django.db.models import Q
 
 from cravik.core.link.sites import LOCAL, Site, frame_ancestors, is_allowed
+from cravik.links import happened
 from cravik.links.models import AllowedSite, Link
+from cravik.people.actors import Actor
 from cravik.people.models import Business
+from cravik.setup.happened import tell as tell_setting
 from cravik.upkeep.prepared import Param, PreparedSelect
 
 #: So many for all links, and so many more for each: a policy that names them has to pass through proxies' bounds.
@@ -45,7 +48,7 @@ def named_sites(business: Business, link: Link | None = None) -> list[AllowedSit
 
 
 @transaction.atomic
-def allow_site(business: Business, link: Link | None, host: str, now: datetime, *, subdomains: bool) -> bool:
+def allow_site(business: Business, link: Link | None, host: str, now: datetime, *, subdomains: bool, by: Actor) -> bool:
     """Let links open there, or the one link. Naming a site again changes what is said of its subdomains.
 
     Returns whether that was the first, so that pages of the seller's own machine may open them no more. Raises
@@ -58,12 +61,23 @@ def allow_site(business: Business, link: Link | None, host: str, now: datetime, 
         raise TooManySites(f"{MAX_SITES} sites can be named; take one away first.")
     was_trying = host != LOCAL and not sites_of(business.pk, link.pk if link else 0)
     AllowedSite.objects.create(business=business, link=link, host=host, subdomains=subdomains, named_at=now)
+    _tell(business, link, host, now, by, is_allowed=True)
     return was_trying
 
 
-def forbid_site(business: Business, link: Link | None, host: str) -> None:
+@transaction.atomic
+def forbid_site(business: Business, link: Link | None, host: str, now: datetime, *, by: Actor) -> None:
     """Let links open there no more."""
-    AllowedSite.objects.filter(business=business, link=link, host=host).delete()
+    gone, _ = AllowedSite.objects.filter(business=business, link=link, host=host).delete()
+    if gone:
+        _tell(business, link, host, now, by, is_allowed=False)
+
+
+def _tell(business: Business, link: Link | None, host: str, now: datetime, by: Actor, *, is_allowed: bool) -> None:
+    if link:
+        happened.tell(happened.LinkSite(host, is_allowed), link, now, by)
+    else:
+        tell_setting(business.pk, "sites", host, now, by, "may open links" if is_allowed else "may open links no more")
 
 
 _OF_LINK = PreparedSelect(

@@ -9,10 +9,22 @@ from typing import Any
 
 from django.db import transaction
 
+from cravik.events.models import Event
+from cravik.events.writing import event
+from cravik.links.happened import (
+    SpotEnded,
+    SpotMade,
+    SpotMovedAway,
+    SpotMovedHere,
+    SpotRenamed,
+    SpotReopened,
+    about,
+    tell,
+)
 from cravik.links.lifecycle import locked
 from cravik.links.models import Link, Spot, SpotMove
 from cravik.links.naming import first_free
-from cravik.people.models import User
+from cravik.people.actors import Actor
 from cravik.setup.saving import NameTaken
 from cravik.ui.picture_files import remove_files
 
@@ -45,7 +57,7 @@ def new_codes(many: int) -> list[str]:
 
 
 @transaction.atomic
-def make_spot(link: Link, name: str, now: datetime, *, channel: str = "") -> Spot:
+def make_spot(link: Link, name: str, now: datetime, *, by: Actor, channel: str = "") -> Spot:
     """A new spot of the link. Raises ``NameTaken`` and ``TooManySpots``."""
     locked(link)
     names = _names(link)
@@ -53,11 +65,13 @@ def make_spot(link: Link, name: str, now: datetime, *, channel: str = "") -> Spo
         raise NameTaken(_free(name, names))
     if len(names) >= MAX_SPOTS:
         raise TooManySpots
-    return _made(link, name, now, channel=channel)
+    spot = _made(link, name, now, channel=channel)
+    tell(SpotMade(name), link, now, by, spot)
+    return spot
 
 
 @transaction.atomic
-def make_spots(link: Link, names: Iterable[str], now: datetime) -> tuple[list[Spot], list[str]]:
+def make_spots(link: Link, names: Iterable[str], now: datetime, *, by: Actor) -> tuple[list[Spot], list[str]]:
     """Spots of all those names, and the names that the link has already. Raises ``TooManySpots`` and makes none."""
     locked(link)
     there = _names(link)
@@ -68,7 +82,9 @@ def make_spots(link: Link, names: Iterable[str], now: datetime) -> tuple[list[Sp
     rows = [
         Spot(link=link, code=code, name=name, made_at=now) for name, code in zip(new, new_codes(len(new)), strict=True)
     ]
-    return Spot.objects.bulk_create(rows), [name for name in wanted if name in there]
+    made = Spot.objects.bulk_create(rows)
+    Event.objects.bulk_create(event(SpotMade(spot.name), about(link, spot), now, by) for spot in made)
+    return made, [name for name in wanted if name in there]
 
 
 def make_first_spot(link: Link, now: datetime) -> Spot:
@@ -81,18 +97,18 @@ def first_spot(link: Link) -> Spot:
 
 
 @transaction.atomic
-def channel_spot(link: Link, channel: str, name: str, now: datetime) -> Spot:
+def channel_spot(link: Link, channel: str, name: str, now: datetime, *, by: Actor) -> Spot:
     """The spot of that way to send a message, made on its first use, and open. Raises ``TooManySpots``."""
     locked(link)
     if found := Spot.objects.filter(link=link, channel=channel).first():
         if found.ended_at:
-            reopen_spot(found)
+            reopen_spot(found, now, by=by)
         return found
-    return make_spot(link, _free(name, _names(link)), now, channel=channel)
+    return make_spot(link, _free(name, _names(link)), now, by=by, channel=channel)
 
 
 @transaction.atomic
-def describe_spot(spot: Spot, name: str, note: str) -> None:
+def describe_spot(spot: Spot, name: str, note: str, now: datetime, *, by: Actor) -> None:
     """Call it so, and note where it hangs. Raises ``NameTaken``."""
     fresh = _locked(spot)
     if name != fresh.name:
@@ -100,6 +116,8 @@ def describe_spot(spot: Spot, name: str, note: str) -> None:
         if name in names:
             raise NameTaken(_free(name, names))
     Spot.objects.filter(id=spot.pk).update(name=name, note=note)
+    if name != fresh.name:
+        tell(SpotRenamed(name, fresh.name), fresh.link, now, by, fresh)
 
 
 def keep_photo(spot: Spot, photo: dict[str, Any] | None) -> None:
@@ -110,24 +128,30 @@ def keep_photo(spot: Spot, photo: dict[str, Any] | None) -> None:
 
 
 @transaction.atomic
-def end_spot(spot: Spot, leads_to: str, now: datetime) -> None:
+def end_spot(spot: Spot, leads_to: str, now: datetime, *, by: Actor) -> None:
     """Take no more visits there: whoever comes is led on to that address, or to the link. The first one goes on."""
     fresh = _locked(spot)
-    if not fresh.is_first:
-        fresh.ended_at, fresh.leads_to = fresh.ended_at or now, leads_to
-        fresh.save(update_fields=["ended_at", "leads_to"])
+    if fresh.is_first:
+        return
+    was_open = fresh.ended_at is None
+    fresh.ended_at, fresh.leads_to = fresh.ended_at or now, leads_to
+    fresh.save(update_fields=["ended_at", "leads_to"])
+    if was_open:
+        tell(SpotEnded(fresh.name), fresh.link, now, by, fresh)
 
 
 @transaction.atomic
-def reopen_spot(spot: Spot) -> None:
+def reopen_spot(spot: Spot, now: datetime, *, by: Actor) -> None:
     """Let it be visited again."""
     fresh = _locked(spot)
+    if fresh.ended_at is not None:
+        tell(SpotReopened(fresh.name), fresh.link, now, by, fresh)
     fresh.ended_at, fresh.leads_to = None, ""
     fresh.save(update_fields=["ended_at", "leads_to"])
 
 
 @transaction.atomic
-def move_spot(spot: Spot, to: Link, now: datetime, by: User | None = None) -> Spot:
+def move_spot(spot: Spot, to: Link, now: datetime, *, by: Actor) -> Spot:
     """Let the spot's code lead to another link of the business from now on. What it brought so far stays where it was.
 
     The first spot leaves a new one behind, since its link is never without, and takes the link's name along. Raises
@@ -144,12 +168,14 @@ def move_spot(spot: Spot, to: Link, now: datetime, by: User | None = None) -> Sp
         raise TooManySpots
     wanted = left.name if fresh.is_first else fresh.name
     channel = fresh.channel if not to.spots.filter(channel=fresh.channel).exists() else ""
-    was_first = fresh.is_first
+    was_first, former = fresh.is_first, fresh.name
     fresh.link, fresh.name, fresh.is_first, fresh.channel = to, _free(wanted, names), False, channel
     fresh.save(update_fields=["link", "name", "is_first", "channel"])
     if was_first:
         make_first_spot(left, now)
-    SpotMove.objects.create(spot=fresh, left=left, joined=to, by=by, at=now)
+    SpotMove.objects.create(spot=fresh, left=left, joined=to, by_id=by.user_id, at=now)
+    tell(SpotMovedAway(former, to.name), left, now, by, fresh)
+    tell(SpotMovedHere(fresh.name, left.name), to, now, by, fresh)
     return fresh
 
 

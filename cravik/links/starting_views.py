@@ -29,7 +29,7 @@ def start(request: SellerRequest) -> HttpResponse:
     name = clean_line(request.POST.get("start_from", ""))
     link = Link.objects.of(request.business).filter(name__iexact=name).order_by("-is_starting_point", "id").first()
     if link:
-        return open_copy(request, copy_link(link, timezone.now()))
+        return open_copy(request, copy_link(link, timezone.now(), by=request.by))
     if item := item_called(request.business, name):
         return sell(request, item)
     told = f"No link and no item is called “{name[:80]}”." if name else "Name a link or an item to start from."
@@ -45,7 +45,7 @@ def bring(request: SellerRequest) -> HttpResponse:
     if not content.strip():
         return show_new(request, status=400, bring_error="Choose a file, or paste a document.", brings=True)
     try:
-        made = import_all(request.business, read_json(content), timezone.now())
+        made = import_all(request.business, read_json(content), timezone.now(), by=request.by)
     except InvalidDocument as refused:
         return show_new(request, status=400, faults=refused.faults, pasted=pasted, brings=True)
     if len(made) > 1:

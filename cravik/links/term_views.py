@@ -69,7 +69,7 @@ def republish(request: SellerRequest, subject: str) -> HttpResponse:
     if subject not in TITLES:
         raise Http404
     ticked = {parse_id(each) for each in request.POST.getlist("link")}
-    changed = terms.republish(request.business, subject, ticked, timezone.now(), request.user)
+    changed = terms.republish(request.business, subject, ticked, timezone.now(), by=request.by)
     if changed:
         messages.success(request, f"Buyers see it in {changed} link{'' if changed == 1 else 's'} now.")
     else:

@@ -22,9 +22,11 @@ from cravik.core.documents.standing import read_standing, write_standing
 from cravik.core.link.content import SUBJECTS, LinkContent
 from cravik.core.pricing.offer import Offer
 from cravik.core.pricing.standing import StandingTerms, with_delivery, with_fee, with_tax
+from cravik.links.happened import LinkPublished, tell
 from cravik.links.labels import keep_labels
 from cravik.links.models import Edition, Link, items_of_draft
-from cravik.people.models import Business, User
+from cravik.people.actors import Actor
+from cravik.people.models import Business
 from cravik.setup.defaults import Defaults, Document, Renamed, Subject, defaults_of
 from cravik.setup.words import words_of_choice, words_of_terms
 
@@ -235,9 +237,7 @@ def _renewed(link: Link, edition: Edition, subject: str, defaults: Defaults) -> 
 
 
 @transaction.atomic
-def republish(
-    business: Business, subject: str, link_ids: Collection[int], now: datetime, by: User | None = None
-) -> int:
+def republish(business: Business, subject: str, link_ids: Collection[int], now: datetime, *, by: Actor) -> int:
     """Let the named links show buyers what Setup says on ``subject``, and nothing else that is not published.
 
     Returns how many changed. Anyone who has a page open keeps its terms for as long as they are held.
@@ -246,15 +246,17 @@ def republish(
     wanted = [former for former in links_on_former_terms(business, subject) if former.link.pk in link_ids]
     for former in wanted:
         document = former.edition.document
-        renewed = Edition(document=document, effective=former.effective, cause=Edition.Cause.SETUP, published_by=by)
-        renew_edition(former.link, former.edition, renewed, now)
+        renewed = Edition(document=document, effective=former.effective, cause=Edition.Cause.SETUP)
+        renew_edition(former.link, former.edition, renewed, now, by)
     return len(wanted)
 
 
-def renew_edition(link: Link, edition: Edition, renewed: Edition, now: datetime) -> None:
+def renew_edition(link: Link, edition: Edition, renewed: Edition, now: datetime, by: Actor) -> None:
     """Let buyers see ``renewed``, the link's next edition, which is like its present one but for what was changed."""
     renewed.link, renewed.number, renewed.published_at = link, next_number(link), now
+    renewed.published_by_id = by.user_id
     renewed.save(force_insert=True)
+    tell(LinkPublished(renewed.number), link, now, by)
     copy_items(edition, renewed)
     link.edition = renewed
     link.is_changed = link.has_unpublished_changes

@@ -27,6 +27,7 @@ from cravik.links.said_views import MAX_TEXT, REST, show_new
 from cravik.links.saying import read_lines
 from cravik.links.versions import unpublished_changes
 from cravik.people.access import SellerRequest, seller_page
+from cravik.people.actors import Actor
 from cravik.people.models import Business
 from cravik.people.roles import Permission
 from cravik.setup.saving import NameTaken
@@ -47,7 +48,7 @@ def new(request: SellerRequest) -> HttpResponse:
         form.price_of_item = item.price if item and item.currency == request.POST.get("currency") else None
         if form.is_valid():
             try:
-                link = _made(request.business, form, item)
+                link = _made(request.business, form, item, request.by)
             except PriceTooLow as refused:
                 form.add_error("amount", str(refused))
             else:
@@ -60,20 +61,22 @@ def new(request: SellerRequest) -> HttpResponse:
     return show_new(request, text, said, status, form=form, item=item, item_names=names)
 
 
-def _made(business: Business, form: OfferForm, item: Item | None) -> Link:
+def _made(business: Business, form: OfferForm, item: Item | None, by: Actor) -> Link:
     typed, now = form.cleaned_data, timezone.now()
     if typed["kind"] != FixedPricePart.kind or form.money is None:
-        return make_link_of_kind(business, typed["purpose"], typed["kind"], form.money, typed["currency"], now, item)
+        return make_link_of_kind(
+            business, typed["purpose"], typed["kind"], form.money, typed["currency"], now, item, by=by
+        )
     if item:
-        return make_link_of_item(business, item, form.money, now)
-    return services.make_link(business, typed["purpose"], form.money, now)
+        return make_link_of_item(business, item, form.money, now, by=by)
+    return services.make_link(business, typed["purpose"], form.money, now, by=by)
 
 
 @require_POST
 @seller_page(Permission.MAKE)
 def copy(request: SellerRequest, link_id: int) -> HttpResponse:
     """A draft like it, opened at its price."""
-    return open_copy(request, copy_link(link_or_404(request, link_id), timezone.now()))
+    return open_copy(request, copy_link(link_or_404(request, link_id), timezone.now(), by=request.by))
 
 
 def open_copy(request: SellerRequest, link: Link) -> HttpResponse:
@@ -90,7 +93,7 @@ def rename(request: SellerRequest, link_id: int) -> HttpResponse:
     form = NameForm(request.POST)
     if form.is_valid():
         try:
-            services.rename(link, form.cleaned_data["name"])
+            services.rename(link, form.cleaned_data["name"], timezone.now(), by=request.by)
         except NameTaken as taken:
             form.add_error("name", f"Another link has that name. “{taken.free}” is free.")
         else:
@@ -106,7 +109,7 @@ def change_address(request: SellerRequest, link_id: int) -> HttpResponse:
     form = AddressForm(request.POST)
     if form.is_valid():
         try:
-            services.change_address(link, form.cleaned_data["slug"])
+            services.change_address(link, form.cleaned_data["slug"], timezone.now(), by=request.by)
         except services.AddressTaken as taken:
             form.add_error("slug", f"That address is taken. “{taken.free}” is free.")
         else:
@@ -134,7 +137,7 @@ def publish(request: SellerRequest, link_id: int) -> HttpResponse:
         return render(request, "links/lacking.html", {"link": link, "lacking": lacking}, status=409)
     changes = unpublished_changes(link)
     try:
-        lifecycle.publish(link, timezone.now(), request.user)
+        lifecycle.publish(link, timezone.now(), by=request.by)
     except lifecycle.NotReady:
         messages.warning(request, "Not published yet. What stands in the way is listed on this page.")
         return redirect(f"{reverse('links:bench', args=[link.pk])}#missing")
@@ -154,7 +157,7 @@ def step(request: SellerRequest, link_id: int, name: str) -> HttpResponse:
     link = link_or_404(request, link_id)
     act, done = _STEPS[name]
     try:
-        act(link, timezone.now())
+        act(link, timezone.now(), by=request.by)
     except lifecycle.NotInThatState as refusal:
         messages.warning(request, f"Nothing was changed: the link is {refusal.state} now.")
         return redirect("links:bench", link.id)

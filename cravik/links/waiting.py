@@ -17,8 +17,10 @@ from cravik.core.link.closing import why_closed
 from cravik.core.text.price_words import price_in_words
 from cravik.links.counting import paid_of
 from cravik.links.effective import effective_edition
+from cravik.links.happened import WaitingWritten, tell
 from cravik.links.models import Link, Waiting
 from cravik.mailroom.services import OutgoingLetter, queue_letters
+from cravik.people.actors import Actor
 from cravik.setup.contact import contact_of
 from cravik.setup.hosts import address_of
 from cravik.setup.messages.filling import WebAddress
@@ -78,9 +80,13 @@ def waiting_by_link(link_ids: Collection[int]) -> Mapping[int, int]:
     return dict(rows)
 
 
-def write_to_all(link: Link, now: datetime) -> int:
+@transaction.atomic
+def write_to_all(link: Link, now: datetime, *, by: Actor) -> int:
     """Let a letter be due to everybody who waits for the link and has none due yet; returns to how many."""
-    return Waiting.objects.confirmed().filter(link=link, due_at=None).update(due_at=now)
+    number = Waiting.objects.confirmed().filter(link=link, due_at=None).update(due_at=now)
+    if number:
+        tell(WaitingWritten(number), link, now, by)
+    return number
 
 
 def forget(link: Link, waiting_id: int) -> bool:

@@ -31,7 +31,7 @@ def waiting(request: SellerRequest, link_id: int) -> HttpResponse:
             messages.success(request, "Removed. That address gets no message.")
         return redirect("links:waiting", link.pk)
     if request.method == "POST" and link.edition_id:
-        if many := write_to_all(link, now):
+        if many := write_to_all(link, now, by=request.by):
             enqueue_once(write_to_waiting)
             messages.success(
                 request, f"{counted(many, 'letter is', 'letters are')} on the way. The Mailroom keeps them."

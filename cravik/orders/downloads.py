@@ -6,10 +6,14 @@ import secrets
 from collections.abc import Collection
 from datetime import datetime, timedelta
 
+from django.db import transaction
 from django.db.models import F
 
 from cravik.catalogue.models import ItemFile
+from cravik.events.writing import write
+from cravik.orders.happened import DownloadsAgain, about
 from cravik.orders.models import Download, Order
+from cravik.people.actors import Actor
 
 #: How often and how long a buyer may take a file.
 MAX_DOWNLOADS = 10
@@ -35,11 +39,15 @@ def new_download(order: Order, file: ItemFile, now: datetime) -> Download:
     return Download(order=order, file=file, key=secrets.token_urlsafe(18), most=MAX_DOWNLOADS, until=now + OPEN_FOR)
 
 
-def open_again(order: Order, now: datetime) -> int:
+@transaction.atomic
+def open_again(order: Order, now: datetime, *, by: Actor) -> int:
     """Let the buyer download every file of the order again; returns how many files there are."""
-    return Download.objects.filter(order=order).update(
+    opened = Download.objects.filter(order=order).update(
         taken=0, most=MAX_DOWNLOADS, until=now + OPEN_FOR, last_by="", last_at=None
     )
+    if opened:
+        write(DownloadsAgain(), about(order), now, by)
+    return opened
 
 
 def download_of(key: str) -> Download | None:

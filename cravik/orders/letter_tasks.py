@@ -12,9 +12,13 @@ from django.db.models import F
 from django.utils import timezone
 from django_tasks import task
 
+from cravik.events.writing import write
 from cravik.mailroom.services import OutgoingLetter, deliver_waiting, queue_letters
+from cravik.orders.happened import LettersAgain, about
 from cravik.orders.letters import letters_about
 from cravik.orders.models import Order
+from cravik.people.actors import Actor
+from cravik.upkeep.queue import enqueue_once
 
 _BATCH = 25
 
@@ -36,6 +40,14 @@ def write_due_letters() -> int:
         seen = orders[-1].pk
         deliver_waiting(now)
     return written
+
+
+@transaction.atomic
+def try_letters_again(order: Order, now: datetime, *, by: Actor) -> None:
+    """Let the letters of an order be written after all, where that failed."""
+    if Order.objects.filter(id=order.pk, letters_due=True).update(letters_tries=0):
+        write(LettersAgain(), about(order), now, by)
+    enqueue_once(write_due_letters)
 
 
 def _write(orders: list[Order], now: datetime) -> int:

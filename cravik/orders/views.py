@@ -12,16 +12,16 @@ from django.utils import timezone
 from django.views.decorators.http import require_POST, require_safe
 
 from cravik.core.text.money_text import DEFAULT_LOCALE
+from cravik.events.reading import events_of_order
 from cravik.journal.queries import campaign_of
 from cravik.orders.downloads import open_again
 from cravik.orders.exports import as_csv, as_json
-from cravik.orders.letter_tasks import write_due_letters
+from cravik.orders.letter_tasks import try_letters_again
 from cravik.orders.models import PARTS, Order, OrderQuerySet
 from cravik.orders.own_page import own_path
 from cravik.orders.queries import orders_of
 from cravik.people.access import SellerRequest, seller_page
 from cravik.people.roles import Permission
-from cravik.upkeep.queue import enqueue_once
 
 _PAGE = 50
 
@@ -31,7 +31,7 @@ _PAGE = 50
 def open_downloads_again(request: SellerRequest, order_id: int) -> HttpResponse:
     """Give the buyer the full time and number of downloads again."""
     order = get_object_or_404(Order.objects.of(request.business), id=order_id)
-    open_again(order, timezone.now())
+    open_again(order, timezone.now(), by=request.by)
     messages.success(request, "The buyer can take the files for another 30 days, at the same address.")
     return redirect(order.path)
 
@@ -80,6 +80,7 @@ def _order_page(request: SellerRequest, found: Order) -> HttpResponse:
         "campaign": campaign_of(found.checkout.visit_id),
         "older": others.filter(number__lt=found.number).last(),
         "newer": others.filter(number__gt=found.number).first(),
+        "happened": events_of_order(found.pk),
     }
     return render(request, "orders/order.html", context)
 
@@ -89,8 +90,7 @@ def _order_page(request: SellerRequest, found: Order) -> HttpResponse:
 def write_letters(request: SellerRequest, order_id: int) -> HttpResponse:
     """Try again to write the letters of an order, where that failed."""
     found = get_object_or_404(Order.objects.of(request.business), id=order_id)
-    Order.objects.filter(id=found.pk, letters_due=True).update(letters_tries=0)
-    enqueue_once(write_due_letters)
+    try_letters_again(found, timezone.now(), by=request.by)
     messages.success(request, "They are being written.")
     return redirect(found.path)
 

@@ -17,6 +17,7 @@ from django.http.response import HttpResponseBase
 from django.shortcuts import redirect
 from django.utils import timezone
 
+from cravik.people.actors import Actor, member
 from cravik.people.models import Business, Membership, User
 from cravik.people.roles import PERMISSIONS, Permission
 
@@ -29,6 +30,7 @@ class SellerRequest(HttpRequest):
     """A request by a signed-in user who acts for ``business``, in which they have these ``permissions``."""
 
     user: User
+    by: Actor
     business: Business
     permissions: frozenset[Permission]
 
@@ -80,6 +82,7 @@ def _door(
             return redirect("people:no_business")
         seller = cast(SellerRequest, request)
         seller.business, seller.permissions = membership.business, PERMISSIONS[membership.role]
+        seller.by = member(seller.user)
         needed = to_read if request.method in _READING else to_send
         if needed and needed not in seller.permissions:
             raise PermissionDenied

@@ -2,17 +2,38 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
 from cravik.core.english import counted
-from cravik.links.models import Link, Spot, SpotMove
+from cravik.events.reading import events_of_link
+from cravik.links.happened import (
+    LinkAddressChanged,
+    LinkArchived,
+    LinkEnded,
+    LinkFound,
+    LinkPaused,
+    LinkPublished,
+    LinkResumed,
+    SpotEnded,
+    SpotMade,
+    SpotMovedAway,
+    SpotMovedHere,
+    SpotReopened,
+    WaitingWritten,
+)
+from cravik.links.models import Link
 from cravik.links.versions import changes_for_buyers
 from cravik.results.comparing.base import Scope
 
 #: Of so many of the last versions it is worked out what they changed; the rest are only named.
 _MOST_TOLD = 12
+#: What may be the cause of other figures, beside what was published.
+_MOVES_FIGURES = (
+    *(LinkPaused, LinkResumed, LinkEnded, LinkArchived, LinkAddressChanged, LinkFound, WaitingWritten),
+    *(SpotMade, SpotEnded, SpotReopened, SpotMovedAway, SpotMovedHere),
+)
 
 
 @dataclass(frozen=True)
@@ -37,33 +58,22 @@ def _of_links(scope: Scope) -> Iterator[Event]:
 
 
 def _of_link(link: Link, scope: Scope) -> Iterator[Event]:
-    since, until = scope.period.since, scope.period.until
-    yield from _versions(link, since, until)
-    spots = Spot.objects.filter(link=link, is_first=False)
-    for spot in spots.filter(made_at__gte=since, made_at__lt=until):
-        yield Event(spot.made_at, f"Spot made: {spot.name}")
-    for spot in spots.filter(ended_at__gte=since, ended_at__lt=until):
-        assert spot.ended_at is not None
-        yield Event(spot.ended_at, f"Spot ended: {spot.name}")
-    moves = SpotMove.objects.filter(at__gte=since, at__lt=until).select_related("spot")
-    for move in moves.filter(left=link):
-        yield Event(move.at, f"Spot moved away: {move.spot.name}")
-    for move in moves.filter(joined=link):
-        yield Event(move.at, f"Spot moved here: {move.spot.name}")
-    if link.state in (Link.State.PAUSED, Link.State.ENDED) and since <= link.state_since < until:
-        yield Event(link.state_since, "Paused" if link.state == Link.State.PAUSED else "Ended")
+    happened = events_of_link(link.pk, since=scope.period.since, until=scope.period.until)[::-1]
+    yield from _versions(
+        link, [(each.what.version, each.at) for each in happened if isinstance(each.what, LinkPublished)]
+    )
+    for each in happened:
+        if isinstance(each.what, _MOVES_FIGURES):
+            yield Event(each.at, each.words)
 
 
-def _versions(link: Link, since: datetime, until: datetime) -> Iterator[Event]:
-    published = link.editions.exclude(number=None).order_by("-number")
-    within = published.filter(published_at__gte=since, published_at__lt=until).order_by("number")
-    numbers = list(within.values_list("number", "published_at"))
+def _versions(link: Link, numbers: Sequence[tuple[int, datetime]]) -> Iterator[Event]:
     if not numbers:
         return
+    published = link.editions.exclude(number=None)
     least = (link.edition.number or 0) - _MOST_TOLD if link.edition else 0
     editions = {edition.number: edition for edition in published.filter(number__gte=least)}
     for number, at in numbers:
-        assert number is not None
         later, earlier = editions.get(number), editions.get(number - 1)
         if number == 1:
             yield Event(at, "Published")

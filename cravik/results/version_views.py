@@ -9,12 +9,16 @@ from django.shortcuts import redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_http_methods
 
+from cravik.events.reading import events_of_link
 from cravik.links.access import link_or_404
 from cravik.links.bench.acting import ActRefused
 from cravik.links.bench.saving import Act, change_parts
 from cravik.people.access import SellerRequest, seller_page
 from cravik.people.roles import Permission
 from cravik.results.versions import MAX_AT_ONCE, published_editions, versions_of
+
+#: So many of the last events stand below the versions.
+_TOLD = 40
 
 
 @require_http_methods(["GET", "HEAD", "POST"])
@@ -25,7 +29,11 @@ def versions(request: SellerRequest, link_id: int) -> HttpResponse:
     if request.method != "POST":
         page = Paginator(published_editions(link), MAX_AT_ONCE).get_page(request.GET.get("page"))
         versions = versions_of(link, timezone.now(), max(0, page.start_index() - 1))
-        return render(request, "results/versions.html", {"link": link, "versions": versions, "page": page})
+        return render(
+            request,
+            "results/versions.html",
+            {"link": link, "versions": versions, "page": page, "happened": events_of_link(link.pk, most=_TOLD)},
+        )
     number = request.POST.get("number", "")
     try:
         change_parts(link, [], link.revision, timezone.now(), Act("version", number, request.POST))

@@ -11,8 +11,10 @@ from typing import Any
 from django.db import transaction
 from django.urls import reverse
 
+from cravik.people.actors import Actor
 from cravik.people.models import Business
 from cravik.setup.defaults import Renamed, Subject, tell_followers
+from cravik.setup.happened import tell
 from cravik.setup.models import Conditions, ConditionsVersion
 from cravik.setup.saving import ChangedElsewhere, NameTaken
 
@@ -43,7 +45,7 @@ def agreed_in(setting: Mapping[str, Any]) -> Agreed | None:
 
 
 @transaction.atomic
-def make_conditions(business: Business, name: str, words: str, now: datetime) -> Conditions:
+def make_conditions(business: Business, name: str, words: str, now: datetime, *, by: Actor) -> Conditions:
     """New terms with their first version. The first terms are the default. Raises ``TooMany`` and ``NameTaken``."""
     there = Conditions.objects.filter(business=business, put_away=False)
     if there.count() >= MAX_CONDITIONS:
@@ -52,12 +54,13 @@ def make_conditions(business: Business, name: str, words: str, now: datetime) ->
         raise NameTaken
     made = Conditions.objects.create(business=business, name=name, is_default=not there.exists())
     _write_version(made, 1, words, now)
+    _tell(made, now, by, "made")
     tell_followers(business, now)
     return made
 
 
 @transaction.atomic
-def change_conditions(terms: Conditions, name: str, words: str, seen_number: int, now: datetime) -> bool:
+def change_conditions(terms: Conditions, name: str, words: str, seen_number: int, now: datetime, *, by: Actor) -> bool:
     """Give the terms a name, and a new version if the words changed; returns whether they did.
 
     Raises ``ChangedElsewhere`` unless ``seen_number`` is the present version, and ``NameTaken``.
@@ -72,23 +75,31 @@ def change_conditions(terms: Conditions, name: str, words: str, seen_number: int
     Conditions.objects.filter(id=terms.pk).update(name=name)
     if is_new := present.words != words:
         _write_version(terms, present.number + 1, words, now)
+    if is_new or terms.name != name:
+        _tell(terms, now, by, "changed")
     tell_followers(terms.business, now, renamed)
     return is_new
 
 
 @transaction.atomic
-def make_default(terms: Conditions, now: datetime) -> None:
+def make_default(terms: Conditions, now: datetime, *, by: Actor) -> None:
     """Let every link without terms of its own have these."""
     Conditions.objects.filter(business_id=terms.business_id, is_default=True).update(is_default=False)
     Conditions.objects.filter(id=terms.pk).update(is_default=True)
+    _tell(terms, now, by, "made the default")
     tell_followers(terms.business, now)
 
 
 @transaction.atomic
-def put_away(terms: Conditions, now: datetime) -> None:
+def put_away(terms: Conditions, now: datetime, *, by: Actor) -> None:
     """Offer the terms no more. Drafts that had them have the default's, or none; every version stays readable."""
     Conditions.objects.filter(id=terms.pk).update(put_away=True, is_default=False)
+    _tell(terms, now, by, "archived")
     tell_followers(terms.business, now)
+
+
+def _tell(terms: Conditions, now: datetime, by: Actor, act: str) -> None:
+    tell(terms.business_id, "terms", f"Terms “{terms.name}”", now, by, act)
 
 
 def _write_version(terms: Conditions, number: int, words: str, now: datetime) -> None:

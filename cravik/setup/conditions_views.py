@@ -52,7 +52,9 @@ def new(request: SellerRequest) -> HttpResponse:
     if request.method == "POST" and form.is_valid():
         cleaned = form.cleaned_data
         try:
-            terms = services.make_conditions(request.business, cleaned["name"], cleaned["words"], timezone.now())
+            terms = services.make_conditions(
+                request.business, cleaned["name"], cleaned["words"], timezone.now(), by=request.by
+            )
         except NameTaken:
             form.add_error("name", "Other terms have that name.")
         except services.TooMany:
@@ -78,7 +80,7 @@ def conditions(request: SellerRequest, conditions_id: int) -> HttpResponse:
             cleaned = form.cleaned_data
             try:
                 is_new = services.change_conditions(
-                    terms, cleaned["name"], cleaned["words"], cleaned["seen"], timezone.now()
+                    terms, cleaned["name"], cleaned["words"], cleaned["seen"], timezone.now(), by=request.by
                 )
             except NameTaken:
                 form.add_error("name", "Other terms have that name.")
@@ -99,10 +101,10 @@ def act(request: SellerRequest, conditions_id: int, name: str) -> HttpResponse:
     """Make the terms the default, or put them away."""
     terms = _terms_or_404(request, conditions_id)
     if name == "default":
-        services.make_default(terms, timezone.now())
+        services.make_default(terms, timezone.now(), by=request.by)
         messages.success(request, f"“{terms.name}” are the default now.")
         return redirect("setup:conditions", terms.pk)
-    services.put_away(terms, timezone.now())
+    services.put_away(terms, timezone.now(), by=request.by)
     messages.success(request, f"“{terms.name}” are archived. Whoever accepted them can still read them.")
     return redirect("setup:all_conditions")
 

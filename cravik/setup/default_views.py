@@ -54,7 +54,7 @@ def decision(request: SellerRequest, subject: str) -> HttpResponse:
         status = 400
         if sheet.is_valid():
             try:
-                decide(request.business, subject, sheet.document, revision, timezone.now())
+                decide(request.business, subject, sheet.document, revision, timezone.now(), by=request.by)
             except ChangedElsewhere:
                 status = 409
                 messages.error(request, CHANGED_ELSEWHERE)

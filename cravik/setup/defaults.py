@@ -15,7 +15,9 @@ from django.db import transaction
 
 from cravik.core.documents.standing import read_standing, write_standing
 from cravik.core.pricing.standing import StandingTerms, usual_terms
+from cravik.people.actors import Actor
 from cravik.people.models import Business
+from cravik.setup.happened import tell
 from cravik.setup.models import Conditions, Default, Kit
 from cravik.setup.saving import ChangedElsewhere
 from cravik.upkeep.hooks import Hook
@@ -120,17 +122,21 @@ def _conditions_document(terms: Conditions) -> Document:
 
 
 @transaction.atomic
-def decide(business: Business, subject: str, document: Mapping[str, Any], seen_revision: int, now: datetime) -> None:
+def decide(
+    business: Business, subject: str, document: Mapping[str, Any], seen_revision: int, now: datetime, *, by: Actor
+) -> None:
     """Make ``document`` the default, and tell those who follow it. Raises ``ChangedElsewhere``."""
     there = Default.objects.filter(business=business, subject=subject).first()
     if (there.revision if there else 0) != seen_revision:
         raise ChangedElsewhere
     if there is None:
         Default.objects.create(business=business, subject=subject, document=dict(document), changed_at=now)
+        tell(business.pk, subject, Subject(subject).label, now, by, "decided")
     elif there.document != document:
         there.document, there.changed_at = dict(document), now
         there.revision += 1
         there.save()
+        tell(business.pk, subject, Subject(subject).label, now, by)
     tell_followers(business, now)
 
 

@@ -157,7 +157,7 @@ def business(request: SellerRequest) -> HttpResponse:
             status, seen = 409, request.POST.get("seen", "")
             messages.error(request, CHANGED_ELSEWHERE)
         elif form.is_valid():
-            change_business(form.save(commit=False), timezone.now())
+            change_business(form.save(commit=False), timezone.now(), by=request.by)
             messages.success(request, "Saved. Buyers see the new name and contact at once.")
             return redirect("setup:business")
         form.errors  # noqa: B018  # judged before the business is read anew, which it may have changed

@@ -54,7 +54,7 @@ def hosts(request: SellerRequest) -> HttpResponse:
     form = HostForm(request.POST or None)
     if request.method == "POST" and form.is_valid():
         try:
-            host = services.name_host(request.business, form.cleaned_data["name"], timezone.now())
+            host = services.name_host(request.business, form.cleaned_data["name"], timezone.now(), by=request.by)
         except services.HostTaken:
             form.add_error("name", "Another business here has that name.")
         except services.TooManyHosts:
@@ -85,10 +85,10 @@ def host_act(request: SellerRequest, host_id: int, name: str) -> HttpResponse:
         else:
             messages.success(request, f"{host.name} is answered from now on.")
     elif name == "main":
-        services.make_main(host)
+        services.make_main(host, timezone.now(), by=request.by)
         messages.success(request, f"Links, codes and letters carry {host.name} from now on. Others keep working.")
     else:
-        services.forget_host(host)
+        services.forget_host(host, timezone.now(), by=request.by)
         messages.success(
             request, f"{host.name} is not answered any more. What is printed or pasted with it leads nowhere."
         )

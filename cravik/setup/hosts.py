@@ -19,7 +19,9 @@ from urllib.parse import urlsplit
 from django.conf import settings
 from django.db import transaction
 
+from cravik.people.actors import Actor
 from cravik.people.models import Business
+from cravik.setup.happened import tell
 from cravik.setup.models import HostName
 from cravik.ui.addresses import absolute
 
@@ -57,7 +59,7 @@ def host_fault(name: str) -> str:
 
 
 @transaction.atomic
-def name_host(business: Business, name: str, now: datetime) -> HostName:
+def name_host(business: Business, name: str, now: datetime, *, by: Actor) -> HostName:
     """Note that the business wants to be reached at the name. Raises ``HostTaken`` and ``TooManyHosts``."""
     HostName.objects.filter(pointed_at=None, made_at__lt=now - LAPSES_AFTER).delete()
     holder = HostName.objects.select_for_update().filter(name=name).first()
@@ -67,6 +69,7 @@ def name_host(business: Business, name: str, now: datetime) -> HostName:
         return holder
     if HostName.objects.filter(business=business).count() >= MAX_HOSTS:
         raise TooManyHosts
+    tell(business.pk, "domain", f"Domain {name}", now, by, "named")
     return HostName.objects.create(business=business, name=name, key=secrets.token_urlsafe(32), made_at=now)
 
 
@@ -82,14 +85,17 @@ def see_whether_pointed(host: HostName, now: datetime) -> NotPointed:
 
 
 @transaction.atomic
-def make_main(host: HostName) -> None:
+def make_main(host: HostName, now: datetime, *, by: Actor) -> None:
     """Let links, codes, buttons and letters carry the name; one that is not pointed here cannot be it."""
     HostName.objects.filter(business_id=host.business_id, is_main=True).update(is_main=False)
     HostName.objects.filter(id=host.pk, pointed_at__isnull=False).update(is_main=True)
+    tell(host.business_id, "domain", f"Domain {host.name}", now, by, "made the main one")
 
 
-def forget_host(host: HostName) -> None:
+@transaction.atomic
+def forget_host(host: HostName, now: datetime, *, by: Actor) -> None:
     """Answer at the name no more. Links go back to another name of the business, or to Cravik's own."""
+    tell(host.business_id, "domain", f"Domain {host.name}", now, by, "removed")
     host.delete()
 
 

@@ -44,7 +44,7 @@ def make(request: SellerRequest) -> HttpResponse:
     if request.POST.get("like"):
         like = _kit_or_404(request, request.POST["like"])
     try:
-        kit = services.make_kit(request.business, timezone.now(), like)
+        kit = services.make_kit(request.business, timezone.now(), like, by=request.by)
     except services.TooManyKits:
         messages.error(request, f"You have {services.MAX_KITS} looks, the most there can be.")
         return redirect("setup:kits")
@@ -68,7 +68,7 @@ def kit(request: SellerRequest, kit_id: int) -> HttpResponse:
         document = {name: value for name, value in sheet.document.items() if name not in _PICTURES} | pictures
         cleaned = sheet.form.cleaned_data
         try:
-            services.change_kit(kit, cleaned["name"], document, cleaned["revision"], timezone.now())
+            services.change_kit(kit, cleaned["name"], document, cleaned["revision"], timezone.now(), by=request.by)
         except NameTaken:
             sheet.form.add_error("name", "Another look has that name.")
         except ChangedElsewhere:
@@ -169,10 +169,10 @@ def act(request: SellerRequest, kit_id: int, name: str) -> HttpResponse:
     """Make the kit the default, or remove it."""
     kit = _kit_or_404(request, kit_id)
     if name == "default":
-        services.make_default(kit, timezone.now())
+        services.make_default(kit, timezone.now(), by=request.by)
         messages.success(request, f"{kit.name} is the default now. Drafts look like it at once.")
     else:
-        services.remove_kit(kit, timezone.now())
+        services.remove_kit(kit, timezone.now(), by=request.by)
         messages.success(request, f"{kit.name} is gone.")
     return redirect("setup:kits")
 

@@ -80,7 +80,9 @@ def message(request: SellerRequest, kind: str) -> HttpResponse:
         status = 400
         if form.is_valid():
             try:
-                change_wording(request.business, kind, form.words, form.cleaned_data["seen"], timezone.now())
+                change_wording(
+                    request.business, kind, form.words, form.cleaned_data["seen"], timezone.now(), by=request.by
+                )
             except ChangedElsewhere:
                 status = 409
                 messages.error(request, CHANGED_ELSEWHERE)
@@ -97,7 +99,7 @@ def message(request: SellerRequest, kind: str) -> HttpResponse:
 @seller_page(Permission.SETUP)
 def original(request: SellerRequest, kind: str) -> HttpResponse:
     _kind_or_404(kind)
-    take_original(request.business, kind)
+    take_original(request.business, kind, timezone.now(), by=request.by)
     messages.success(request, "The original message is back.")
     return redirect("setup:message", kind)
 

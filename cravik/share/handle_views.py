@@ -133,13 +133,13 @@ def handle(request: SellerRequest) -> HttpResponse:
     if request.method == "POST" and "also" in request.POST:
         return _take_currency(request)
     if request.method == "POST" and "leave" in request.POST:
-        handles.leave_currency(business, request.POST["leave"][:3])
+        handles.leave_currency(business, request.POST["leave"][:3], timezone.now(), by=request.by)
         return redirect("share_setup:handle")
     if request.method == "POST":
         form = HandleForm(request.POST)
         if form.is_valid():
             try:
-                handles.name_handle(business, form.cleaned_data["name"], now)
+                handles.name_handle(business, form.cleaned_data["name"], now, by=request.by)
             except HandleTaken:
                 form.add_error("name", _TAKEN)
             except NotReady as refused:
@@ -189,7 +189,7 @@ def _take_currency(request: SellerRequest) -> HttpResponse:
         messages.warning(request, f"A handle is paid in up to {handles.MAX_CURRENCIES} currencies.")
     else:
         try:
-            handles.take_currency(request.business, form.cleaned_data["also"], timezone.now())
+            handles.take_currency(request.business, form.cleaned_data["also"], timezone.now(), by=request.by)
         except NotReady as refused:
             messages.warning(request, f"Not taken. {refused}")
         else:

@@ -23,7 +23,9 @@ from cravik.links.effective import Effective
 from cravik.links.importing import import_link
 from cravik.links.models import Link, Spot
 from cravik.links.spots import make_spot
+from cravik.people.actors import Actor
 from cravik.people.models import Business
+from cravik.setup.happened import tell
 from cravik.share.models import Handle, HandleCurrency
 
 MAX_CURRENCIES = 12
@@ -52,7 +54,7 @@ class PaidTo:
 
 
 @transaction.atomic
-def name_handle(business: Business, name: str, now: datetime) -> Handle:
+def name_handle(business: Business, name: str, now: datetime, *, by: Actor) -> Handle:
     """Let the business be paid at that handle. Former ones keep leading there. The first makes the link behind it.
 
     ``name`` is one without a fault (``handle_fault``). Raises ``HandleTaken``, and ``NotReady`` where that link cannot
@@ -66,18 +68,20 @@ def name_handle(business: Business, name: str, now: datetime) -> Handle:
     Handle.objects.filter(business=business, current=True).exclude(name=wanted).update(current=False)
     handle, _ = Handle.objects.update_or_create(name=wanted, defaults={"business": business, "current": True})
     if not HandleCurrency.objects.filter(business=business).exists():
-        take_currency(business, business.currency, now)
+        take_currency(business, business.currency, now, by=by)
+    tell(business.pk, "handle", f"Handle “{wanted}”", now, by, "taken")
     return handle
 
 
 @transaction.atomic
-def take_currency(business: Business, currency: str, now: datetime) -> HandleCurrency:
+def take_currency(business: Business, currency: str, now: datetime, *, by: Actor) -> HandleCurrency:
     """Let the handle be paid in that currency too, by a link that is made for it. Raises ``NotReady``."""
     found = HandleCurrency.objects.filter(business=business, currency=currency).first()
     if found and found.spot.link.removed_at is None:
         return found
-    link = import_link(business, _document(business, currency), now, published=True)
-    spot = make_spot(link, "Handle", now)
+    link = import_link(business, _document(business, currency), now, by=by, published=True)
+    spot = make_spot(link, "Handle", now, by=by)
+    tell(business.pk, "handle", f"Handle in {currency}", now, by, "opened")
     if found:
         found.spot = spot
         found.save(update_fields=["spot"])
@@ -85,11 +89,14 @@ def take_currency(business: Business, currency: str, now: datetime) -> HandleCur
     return HandleCurrency.objects.create(business=business, currency=currency, spot=spot)
 
 
-def leave_currency(business: Business, currency: str) -> None:
+@transaction.atomic
+def leave_currency(business: Business, currency: str, now: datetime, *, by: Actor) -> None:
     """Take that currency no more at the handle; its link stays as it is. The last one stays."""
     rows = HandleCurrency.objects.filter(business=business)
     if rows.count() > 1:
-        rows.filter(currency=currency).delete()
+        gone, _ = rows.filter(currency=currency).delete()
+        if gone:
+            tell(business.pk, "handle", f"Handle in {currency}", now, by, "closed")
 
 
 def paid_to(name: str) -> PaidTo | None:

@@ -14,6 +14,7 @@ from cravik.core.text.price_words import price_in_words
 from cravik.links.effective import shown_to_buyers
 from cravik.links.models import Link, Spot
 from cravik.links.spots import channel_spot
+from cravik.people.actors import Actor
 from cravik.setup.hosts import address_of
 from cravik.setup.messages.filling import WebAddress, fill_line, fill_text
 from cravik.setup.messages.kinds import INVITATION, SHORT_INVITATION, MessageKind
@@ -57,12 +58,12 @@ class NothingToSend(Exception):
     """The link has nothing yet that could be bought."""
 
 
-def made_message(link: Link, channel: Channel, now: datetime) -> Message:
+def made_message(link: Link, channel: Channel, now: datetime, *, by: Actor) -> Message:
     """The message with the address of the channel's spot, which is made if need be. Raises ``NothingToSend`` and
     ``TooManySpots``."""
     if link.edition_id is None:
         raise NothingToSend
-    return message_of(link, channel, channel_spot(link, channel.key, channel.spot_name, now))
+    return message_of(link, channel, channel_spot(link, channel.key, channel.spot_name, now, by=by))
 
 
 def message_of(link: Link, channel: Channel, spot: Spot) -> Message:

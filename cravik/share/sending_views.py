@@ -25,7 +25,7 @@ def send(request: SellerRequest, link_id: int, channel: str) -> HttpResponse:
     is_script = request.headers.get("Accept") == "application/json"
     if request.method == "POST":
         try:
-            message = made_message(link, CHANNELS[channel], timezone.now())
+            message = made_message(link, CHANNELS[channel], timezone.now(), by=request.by)
         except (NothingToSend, TooManySpots) as refused:
             says = str(refused) or "Publish the link first: there is nothing to send yet."
             if is_script:

@@ -62,7 +62,7 @@ def end(request: SellerRequest, link_id: int, spot_id: int) -> HttpResponse:
     """End the spot, or open it again where the button says so."""
     found = spot_or_404(request, link_id, spot_id)
     if "again" in request.POST:
-        services.reopen_spot(found)
+        services.reopen_spot(found, timezone.now(), by=request.by)
         messages.success(request, "Open again: its address leads to the link's page, and is counted.")
         return redirect("share:spot", link_id, spot_id)
     form = EndForm(request.POST)
@@ -71,7 +71,7 @@ def end(request: SellerRequest, link_id: int, spot_id: int) -> HttpResponse:
     elif found.is_first:
         messages.warning(request, "This is the main link. To stop selling, end the link.")
     else:
-        services.end_spot(found, form.cleaned_data["leads_to"], timezone.now())
+        services.end_spot(found, form.cleaned_data["leads_to"], timezone.now(), by=request.by)
         messages.success(request, "Ended. Its address leads people on, and they are not counted here any more.")
     return redirect("share:spot", link_id, spot_id)
 
@@ -91,7 +91,7 @@ def move(request: SellerRequest, link_id: int, spot_id: int) -> HttpResponse:
     )
     if to and to.pk != link_id:
         try:
-            moved = services.move_spot(found, to, timezone.now(), request.user)
+            moved = services.move_spot(found, to, timezone.now(), by=request.by)
         except TooManySpots as refused:
             messages.error(request, f"Not moved. {refused}")
             return redirect("share:move", link_id, spot_id)
@@ -162,7 +162,9 @@ def _described(request: SellerRequest, found: Spot, form: DescribeForm) -> bool:
             form.add_error("photo", f"“{clean_line(file.name or '')[:60]}” was not taken. {refused}")
             return False
     try:
-        services.describe_spot(found, form.cleaned_data["name"], form.cleaned_data["note"])
+        services.describe_spot(
+            found, form.cleaned_data["name"], form.cleaned_data["note"], timezone.now(), by=request.by
+        )
     except NameTaken as taken:
         form.add_error("name", f"Another spot of this link has that name. “{taken.free}” is free.")
         return False

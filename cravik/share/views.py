@@ -44,7 +44,7 @@ def hand_out(request: SellerRequest, link_id: int) -> HttpResponse:
         one = SpotForm(request.POST)
         if one.is_valid():
             try:
-                spot = make_spot(link, one.cleaned_data["name"], timezone.now())
+                spot = make_spot(link, one.cleaned_data["name"], timezone.now(), by=request.by)
             except NameTaken as taken:
                 one.add_error("name", f"There is a spot of that name. “{taken.free}” is free.")
             except TooManySpots as refused:
@@ -60,7 +60,7 @@ def hand_out(request: SellerRequest, link_id: int) -> HttpResponse:
 def findable(request: SellerRequest, link_id: int) -> HttpResponse:
     """Let search engines find the link, or ask them to stay away."""
     wanted = request.POST.get("find") == "yes"
-    let_be_found(link_or_404(request, link_id), is_findable=wanted)
+    let_be_found(link_or_404(request, link_id), is_findable=wanted, now=timezone.now(), by=request.by)
     found, hidden = "Search engines may find this link now.", "Search engines are asked to stay away from this link."
     messages.success(request, found if wanted else hidden)
     return redirect("share:hand_out", link_id)
@@ -68,7 +68,7 @@ def findable(request: SellerRequest, link_id: int) -> HttpResponse:
 
 def _make_many(request: SellerRequest, link: Link, form: ManySpotsForm) -> bool:
     try:
-        made, there = make_spots(link, form.cleaned_data["names"], timezone.now())
+        made, there = make_spots(link, form.cleaned_data["names"], timezone.now(), by=request.by)
     except TooManySpots as refused:
         form.add_error("names", str(refused))
         return False

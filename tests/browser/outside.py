@@ -16,7 +16,7 @@ from cravik.links.models import Link, Spot
 from cravik.links.spots import make_spot
 from cravik.share.on_pages.designs import button_held, keep_button
 from tests.browser.base import DESK, BrowserTestCase
-from tests.factories import NOW, make_live
+from tests.factories import BY, NOW, make_live
 
 
 class _Server(ThreadingMixIn, WSGIServer):
@@ -49,7 +49,7 @@ class OutsideTestCase(BrowserTestCase):
     def setUp(self) -> None:
         super().setUp()
         self.link: Link = make_live(self.business)
-        self.spot: Spot = make_spot(self.link, "Club page", NOW)
+        self.spot: Spot = make_spot(self.link, "Club page", NOW, by=BY)
 
     def design(self, **chosen: Any) -> None:
         keep_button(self.spot, ButtonDesign(**chosen), None, button_held(self.spot.pk).revision, NOW)

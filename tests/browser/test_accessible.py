@@ -24,7 +24,7 @@ from cravik.ui.spreadsheets import Table
 from cravik.upkeep.archive.shelf import check
 from cravik.upkeep.archive.taking import take_by_hand, take_daily
 from tests.browser.base import DESK, NARROW, PHONE, BrowserTestCase
-from tests.factories import NOW, make_draft, make_item, make_live
+from tests.factories import BY, NOW, make_draft, make_item, make_live
 from tests.paying import FALLS_SILENT, pay_live
 
 MAX_LENGTH = "Ungewöhnlichlangerdrachenname" * 4
@@ -35,8 +35,8 @@ class EveryScreenTest(BrowserTestCase):
         super().setUp()
         self.live = make_live(self.business, MAX_LENGTH)
         self.draft = make_draft(self.business, "Box kite")
-        self.paused = lifecycle.pause(make_live(self.business, "Paused kite"), timezone.now())
-        self.ended = lifecycle.end(make_live(self.business, "Ended kite"), timezone.now())
+        self.paused = lifecycle.pause(make_live(self.business, "Paused kite"), timezone.now(), by=BY)
+        self.ended = lifecycle.end(make_live(self.business, "Ended kite"), timezone.now(), by=BY)
         pay_live(self.client, self.live)
         self.order = Order.objects.get()
         spans = {MAX_LENGTH[:40]: ("1.2 m", MAX_LENGTH[:40]), "Colour": ("red", "green")}
@@ -45,16 +45,16 @@ class EveryScreenTest(BrowserTestCase):
         asks = CounterCard.objects.get(conduct="check").number
         self.bank = pay_live(self.client, make_live(self.business, "Checked"), card_number=asks)["Location"]
         add_codes(self.item, "WIND-1\nWIND-2")
-        self.kit = make_kit(self.business, timezone.now())
+        self.kit = make_kit(self.business, timezone.now(), by=BY)
         dark = {"ground": "#141c26", "sheet": "#1d2733", "text": "#eef2f4", "link": "#8fd0ff", "button": "#f2b705"}
         dark |= {"button_text": "#1a1a1a", "band": "#0c1219", "band_text": "#f2b705"}
-        change_kit(self.kit, MAX_LENGTH[:60], self.kit.document | {"colours": dark}, 1, timezone.now())
-        self.pale = make_kit(self.business, timezone.now())
+        change_kit(self.kit, MAX_LENGTH[:60], self.kit.document | {"colours": dark}, 1, timezone.now(), by=BY)
+        self.pale = make_kit(self.business, timezone.now(), by=BY)
         pale = self.pale.document["colours"] | {"link": "#aaccdd", "button": "#ffee88"}
-        change_kit(self.pale, "Too pale", self.pale.document | {"colours": pale}, 1, timezone.now())
-        self.terms = make_conditions(self.business, MAX_LENGTH[:60], f"**{MAX_LENGTH}**", timezone.now())
+        change_kit(self.pale, "Too pale", self.pale.document | {"colours": pale}, 1, timezone.now(), by=BY)
+        self.terms = make_conditions(self.business, MAX_LENGTH[:60], f"**{MAX_LENGTH}**", timezone.now(), by=BY)
         for subject in ("look", "conditions"):
-            republish(self.business, subject, {self.live.pk, self.paused.pk}, timezone.now())
+            republish(self.business, subject, {self.live.pk, self.paused.pk}, timezone.now(), by=BY)
         rows = [(2, ["Kite", "heavy"]), (3, ["Sled", ""])]
         self.upload = keep_table(self.business, "kites.csv", Table(["name", "weight_g"], rows), timezone.now())
         do_next_step(self.upload)

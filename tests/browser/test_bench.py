@@ -118,7 +118,7 @@ class BenchTest(BrowserTestCase):
         page.keyboard.type("coup")
         expect(page.locator(".add-menu li:visible")).to_have_text(["Discount code"])
         page.keyboard.type("x")
-        page.get_by_text("Nothing is called that here.").wait_for()
+        page.get_by_text("Nothing here is called that.").wait_for()
         page.keyboard.press("Escape")
         expect(summary).to_be_focused()
         page.keyboard.press("Enter")

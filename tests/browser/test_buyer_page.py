@@ -16,7 +16,7 @@ from cravik.links.lifecycle import publish
 from cravik.links.models import Link
 from cravik.orders.models import Order
 from tests.browser.base import PHONE, BrowserTestCase, fill_in
-from tests.factories import NOW, make_draft, make_item, make_live
+from tests.factories import BY, NOW, make_draft, make_item, make_live
 
 ASKS_FIRST = "9000000000003013"
 
@@ -45,7 +45,7 @@ class PhoneTest(BrowserTestCase):
             add_picture(item, content, content.size, NOW)
             item.pictures.filter(words="").update(words=f"Picture {number + 1}")
         Option.objects.filter(name="green").update(picture=item.pictures.last())
-        return publish(make_link_of_item(self.business, item, item.price, NOW), NOW)
+        return publish(make_link_of_item(self.business, item, item.price, NOW, by=BY), NOW, by=BY)
 
     def test_all_pictures_are_stepped_through_and_follow_the_option(self) -> None:
         page = self.new_page(PHONE)

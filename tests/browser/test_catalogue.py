@@ -56,7 +56,7 @@ class CatalogueJourneyTest(BrowserTestCase):
             self.photo("bad.jpg", b"<script>"),
         ]
         page.get_by_label("Add the first picture").set_input_files(photos)
-        page.get_by_text("“bad.jpg” was not taken. It is no JPEG, PNG or WebP picture.").wait_for()
+        page.get_by_text("“bad.jpg” was not taken. It is not a JPEG, PNG or WebP picture.").wait_for()
         page.locator("[data-picture]").nth(1).wait_for()
         self.assertTrue(page.get_by_text("“bad.jpg” was not taken.").is_visible())
         second = item.pictures.last().pk

@@ -16,7 +16,7 @@ from cravik.orders.models import Order
 from cravik.setup.kits import make_kit
 from cravik.share.handles import name_handle
 from tests.browser.base import DESK, PHONE, BrowserTestCase, fill_in
-from tests.factories import NOW, make_live
+from tests.factories import BY, NOW, make_live
 
 #: Pixels a millimetre, as style sheets have it.
 PIXELS = 96 / 25.4
@@ -51,7 +51,7 @@ class HandingOutTest(BrowserTestCase):
         page.locator(".spot-row", has_text="Stall sign").get_by_text("€24.00").wait_for()
 
     def test_a_code_is_tried_while_it_is_designed(self) -> None:
-        spot = make_spot(make_live(self.business), "Stall sign", NOW)
+        spot = make_spot(make_live(self.business), "Stall sign", NOW, by=BY)
         page = self.seller_page()
         page.goto(f"/links/{spot.link_id}/spots/{spot.pk}/code/")
         page.get_by_text("of 66 tests").wait_for()
@@ -59,7 +59,7 @@ class HandingOutTest(BrowserTestCase):
         page.get_by_text("It can't be used like this.").wait_for()
         page.get_by_text("The modules stand out from the ground by").wait_for()
         page.get_by_role("button", name="Save").click()
-        page.get_by_text("Not saved: this code would not be read").wait_for()
+        page.get_by_text("Not saved: phones could not read").wait_for()
         self.assertEqual(page.get_by_label("Modules", exact=True).input_value(), "#ffd500")
         page.get_by_label("Modules", exact=True).fill("#4f6b2f")
         self.assertFalse(page.get_by_label("The word").is_visible())
@@ -103,7 +103,7 @@ class HandingOutTest(BrowserTestCase):
         self.assertTrue(href.startswith("mailto:?subject=Kite%20repair%20from%20"), href)
 
     def test_without_script_a_spot_is_moved_after_a_look(self) -> None:
-        spot = make_spot(make_live(self.business), "Stall sign", NOW)
+        spot = make_spot(make_live(self.business), "Stall sign", NOW, by=BY)
         other = make_live(self.business, "Tail ribbon", 300)
         page = self.seller_page(PHONE, java_script_enabled=False)
         page.goto(f"/links/{spot.link_id}/spots/{spot.pk}/")
@@ -132,10 +132,10 @@ class HandingOutTest(BrowserTestCase):
         self.assertEqual(Order.objects.get().paid.major, "12.50")
 
     def test_its_screens_are_accessible_and_fit(self) -> None:
-        kit = make_kit(self.business, NOW)
+        kit = make_kit(self.business, NOW, by=BY)
         link = make_live(self.business, "Ungewöhnlichlangerdrachenname" * 4)
-        spot = make_spot(link, "Ungewöhnlichlangerort" * 3, NOW)
-        name_handle(self.business, "dunes-and-everything-behind-it", NOW)
+        spot = make_spot(link, "Ungewöhnlichlangerort" * 3, NOW, by=BY)
+        name_handle(self.business, "dunes-and-everything-behind-it", NOW, by=BY)
         own = f"/links/{link.pk}/spots/{spot.pk}"
         page = self.seller_page()
         page.goto(f"/links/{link.pk}/hand-out/")

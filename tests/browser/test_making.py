@@ -207,7 +207,7 @@ class MakingTest(BrowserTestCase):
         self.assertEqual(len(message.input_value()), len("Thank you.\n\nSee you on the beach.x"))
         page.get_by_text("More", exact=True).click()
         page.get_by_text("End", exact=True).click()
-        page.get_by_text("Nobody can pay by it any more").wait_for()
+        page.get_by_text("Nobody can pay through it any more").wait_for()
         self.assert_accessible(page)
         self.assertEqual(Link.objects.get().state, "live", "one press ends nothing")
         page.get_by_role("button", name="End it").click()

@@ -18,7 +18,7 @@ from cravik.orders.models import Order
 from cravik.share.models import Sighting
 from tests.browser.base import DESK, PHONE, fill_in
 from tests.browser.outside import OutsideTestCase
-from tests.factories import NOW, change_price
+from tests.factories import BY, NOW, change_price
 
 BANK_ASKS = "9000000000003013"
 
@@ -283,7 +283,7 @@ class HostileTest(OutsideTestCase):
 
     @override_settings(CRAVIK_OUTSIDE_ADDRESS="")  # else the sample is one that always may
     def test_a_site_that_is_not_allowed_has_a_plain_link_and_its_seller_is_told(self) -> None:
-        allow_site(self.business, None, "kites.example", NOW, subdomains=False)
+        allow_site(self.business, None, "kites.example", NOW, subdomains=False, by=BY)
         page = self.open_outside("builder")
         page.locator("cravik-spot[shown] a.button").click()
         page.get_by_label("Your name").wait_for()
@@ -310,7 +310,7 @@ class HostileTest(OutsideTestCase):
     def test_a_button_that_says_an_old_price_opens_the_page_with_the_new_one(self) -> None:
         page = self.open_outside("builder")
         page.locator("cravik-spot[shown]").wait_for()
-        publish(change_price(self.link, 2600), NOW)
+        publish(change_price(self.link, 2600), NOW, by=BY)
         frame = self.press(page)
         fill_frame(frame)
         frame.get_by_role("button", name="Pay €26.00").click()

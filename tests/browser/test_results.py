@@ -9,6 +9,7 @@ from cravik.links.importing import import_link
 from cravik.links.models import Link
 from cravik.links.spots import make_spot
 from tests.browser.base import DESK, NARROW, PHONE, BrowserTestCase, fill_in
+from tests.factories import BY
 from tests.links import document
 
 _QUESTION = {"key": "school", "kind": "short_text", "label": "Which school?"}
@@ -18,8 +19,8 @@ class ResultsTest(BrowserTestCase):
     def setUp(self) -> None:
         super().setUp()
         asked = document(questions=[_QUESTION])
-        self.link: Link = import_link(self.business, asked, timezone.now(), published=True)
-        self.sign = make_spot(self.link, "Stall sign", timezone.now())
+        self.link: Link = import_link(self.business, asked, timezone.now(), published=True, by=BY)
+        self.sign = make_spot(self.link, "Stall sign", timezone.now(), by=BY)
 
     def test_where_a_buyer_goes_is_known_by_the_names_of_fields_alone(self) -> None:
         buyer = self.new_page(PHONE)

@@ -13,7 +13,7 @@ from cravik.links.lifecycle import publish
 from cravik.links.models import Link
 from cravik.setup.models import Default, Kit, Wording
 from tests.browser.base import PHONE, BrowserTestCase, fill_in, open_editor
-from tests.factories import NOW, make_item, make_live
+from tests.factories import BY, NOW, make_item, make_live
 
 
 class SetupJourneyTest(BrowserTestCase):
@@ -60,7 +60,7 @@ class SetupJourneyTest(BrowserTestCase):
         logo.write_bytes(photo((400, 300), kind="PNG"))
         page.get_by_label("Logo", exact=True).set_input_files(str(logo))
         page.get_by_role("button", name="Save the kit").click()
-        page.get_by_text("Saved. Drafts look like it at once.").wait_for()
+        page.get_by_text("Saved. Drafts use it at once.").wait_for()
         self.assertEqual(Kit.objects.get().document["colours"]["button_text"], mended)
         self.assert_accessible(page)
         page.get_by_label(link.name).check()
@@ -120,7 +120,7 @@ class SetupJourneyTest(BrowserTestCase):
         page.get_by_role("button", name="Save").click()
         page.get_by_text("Saved. Drafts use it at once.").wait_for()
         self.assertEqual(Default.objects.count(), 2)
-        link = publish(make_link_of_item(self.business, item, item.price, NOW), NOW)
+        link = publish(make_link_of_item(self.business, item, item.price, NOW, by=BY), NOW, by=BY)
 
         buyer = self.new_page(PHONE)
         buyer.goto(link.path)
@@ -141,7 +141,7 @@ class SetupJourneyTest(BrowserTestCase):
             self.assertIn(part, slip)
 
     def test_a_link_takes_terms_of_its_own_on_the_bench(self) -> None:
-        link = publish(make_live(self.business), NOW)
+        link = publish(make_live(self.business), NOW, by=BY)
         page = self.seller_page()
         page.goto(f"/links/{link.pk}/")
         open_editor(page, "sending-purpose")

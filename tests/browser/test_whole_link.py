@@ -21,7 +21,7 @@ from cravik.mailroom.models import Letter
 from cravik.orders.models import Order
 from tests.browser.base import DESK, NARROW, PHONE, BrowserTestCase, fill_in, open_editor
 from tests.browser.test_making import Hands
-from tests.factories import NOW, make_live
+from tests.factories import BY, NOW, make_live
 from tests.links import line, make_link
 from tests.paying import pay_live
 
@@ -249,8 +249,8 @@ class WholeLinkTest(BrowserTestCase):
         soon = "2999-01-01T00:00:00+00:00"
         opening = make_link(business=self.business, limits={"opens_at": soon})
         paused, ended, over, counted, away = (make_live(self.business, f"{'Long' * 20} {n}") for n in range(5))
-        lifecycle.pause(paused, NOW)
-        lifecycle.end(ended, NOW)
+        lifecycle.pause(paused, NOW, by=BY)
+        lifecycle.end(ended, NOW, by=BY)
         Link.objects.filter(id=over.pk).update(state="ended", ended_why="day")
         Link.objects.filter(id=counted.pk).update(state="ended", ended_why="count")
         Link.objects.filter(id=away.pk).update(state="ended", ended_why="by_hand", put_away_at=NOW)

@@ -15,7 +15,7 @@ from cravik.links import lifecycle
 from cravik.links.bench.saving import change_part
 from cravik.links.models import Link
 from cravik.setup.looks import LetterLook
-from tests.factories import BROWSER, NOW, make_draft, make_live
+from tests.factories import BROWSER, BY, NOW, make_draft, make_live
 
 
 def card(**changes: Any) -> Card:
@@ -56,7 +56,7 @@ class CardOfALinkTest(TestCase):
         picture = self.client.get(before["og:image"].partition("8000")[2])
         self.assertEqual((picture["Content-Type"], "immutable" in picture["Cache-Control"]), ("image/jpeg", True))
         change_part(link, "card", {"title": "Mended in a day", "words": 'By <hand> & "heart"'}, link.revision, NOW)
-        lifecycle.publish(link, NOW)
+        lifecycle.publish(link, NOW, by=BY)
         after = self.head(link)
         self.assertEqual(after["og:title"], "Mended in a day")
         self.assertEqual(after["og:description"], "By &lt;hand&gt; &amp; &quot;heart&quot;")

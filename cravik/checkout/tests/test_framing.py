@@ -9,7 +9,7 @@ from cravik.links.lifecycle import pause
 from cravik.links.sites import MAX_SITES, TooManySites, allow_site, forbid_site, may_open, named_sites
 from cravik.links.spots import first_spot
 from cravik.orders.models import Order
-from tests.factories import BROWSER, NOW, make_live
+from tests.factories import BROWSER, BY, NOW, make_live
 from tests.paying import filled_in
 
 ON_PAGE = "?in=page"
@@ -31,8 +31,8 @@ class FramingTest(TestCase):
 
     def test_who_may_frame_a_page_is_said_by_its_link(self) -> None:
         other = make_live(self.link.business)
-        allow_site(self.link.business, None, "kites.example", NOW, subdomains=False)
-        allow_site(self.link.business, self.link, "reef.example", NOW, subdomains=True)
+        allow_site(self.link.business, None, "kites.example", NOW, subdomains=False, by=BY)
+        allow_site(self.link.business, self.link, "reef.example", NOW, subdomains=True, by=BY)
         for path in (self.link.path, self.spot.path):
             sources = self.sources(path + ON_PAGE)
             self.assertIn("www.kites.example:*", sources)
@@ -40,19 +40,19 @@ class FramingTest(TestCase):
             self.assertNotIn("file:", sources)
             self.assertEqual(self.sources(path), ["'none'"], "only where its address says that it stands on a page")
         self.assertNotIn("reef.example:*", self.sources(other.path + ON_PAGE))
-        pause(self.link, NOW)
+        pause(self.link, NOW, by=BY)
         self.assertIn("reef.example:*", self.sources(self.link.path + ON_PAGE))
         self.assertContains(self.answer, f"/wait/{ON_PAGE}")
 
     def test_as_long_as_none_is_named_the_own_machine_may(self) -> None:
         self.assertIn("http://localhost:*", self.sources(self.link.path + ON_PAGE))
-        allow_site(self.link.business, None, "kites.example", NOW, subdomains=False)
+        allow_site(self.link.business, None, "kites.example", NOW, subdomains=False, by=BY)
         self.assertNotIn("http://localhost:*", self.sources(self.link.path + ON_PAGE))
-        allow_site(self.link.business, None, LOCAL, NOW, subdomains=False)
+        allow_site(self.link.business, None, LOCAL, NOW, subdomains=False, by=BY)
         self.assertIn("http://localhost:*", self.sources(self.link.path + ON_PAGE))
 
     def test_the_sample_of_others_pages_always_may_while_it_runs(self) -> None:
-        allow_site(self.link.business, None, "kites.example", NOW, subdomains=False)
+        allow_site(self.link.business, None, "kites.example", NOW, subdomains=False, by=BY)
         with override_settings(CRAVIK_OUTSIDE_ADDRESS="http://localhost:8001"):
             self.assertIn("http://localhost:8001", self.sources(self.link.path + ON_PAGE))
             self.assertTrue(may_open("http://localhost:8001", self.link.business_id, self.link.pk, "http"))
@@ -92,10 +92,10 @@ class FramingTest(TestCase):
 
     def test_so_many_sites_can_be_named(self) -> None:
         for number in range(MAX_SITES):
-            allow_site(self.link.business, self.link, f"{number}.example", NOW, subdomains=False)
+            allow_site(self.link.business, self.link, f"{number}.example", NOW, subdomains=False, by=BY)
         with self.assertRaisesMessage(TooManySites, f"{MAX_SITES} sites"):
-            allow_site(self.link.business, self.link, "more.example", NOW, subdomains=False)
-        allow_site(self.link.business, self.link, "0.example", NOW, subdomains=True)
+            allow_site(self.link.business, self.link, "more.example", NOW, subdomains=False, by=BY)
+        allow_site(self.link.business, self.link, "0.example", NOW, subdomains=True, by=BY)
         self.assertTrue(named_sites(self.link.business, self.link)[0].subdomains)
-        forbid_site(self.link.business, self.link, "0.example")
+        forbid_site(self.link.business, self.link, "0.example", NOW, by=BY)
         self.assertEqual(len(named_sites(self.link.business, self.link)), MAX_SITES - 1)

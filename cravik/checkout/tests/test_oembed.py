@@ -12,7 +12,7 @@ from django.utils import timezone
 from cravik.links.lifecycle import pause
 from cravik.links.spots import make_spot
 from cravik.setup.models import HostName
-from tests.factories import BROWSER, NOW, BusinessFactory, make_draft, make_live
+from tests.factories import BROWSER, BY, NOW, BusinessFactory, make_draft, make_live
 
 ENDPOINT = "/for/card/oembed.json"
 
@@ -20,7 +20,7 @@ ENDPOINT = "/for/card/oembed.json"
 class OEmbedTest(TestCase):
     def setUp(self) -> None:
         self.link = make_live()
-        self.spot = make_spot(self.link, "Club page", NOW)
+        self.spot = make_spot(self.link, "Club page", NOW, by=BY)
 
     def ask(self, path: str, more: str = "", host: str = "testserver", **headers: str) -> Any:
         url = quote(f"http://{host}{path}", safe="")
@@ -52,7 +52,7 @@ class OEmbedTest(TestCase):
         elsewhere = "?url=http://elsewhere.example/for/kite-repair/"
         for query in ("", "?url=", elsewhere, "?url=http://[", "?url=//testserver"):
             self.assertEqual(self.client.get(f"{ENDPOINT}{query}").status_code, 404, query)
-        pause(self.link, timezone.now())
+        pause(self.link, timezone.now(), by=BY)
         self.assertEqual(self.ask(self.link.path).status_code, 404)
 
     def test_at_a_business_s_own_name_it_tells_of_its_links_alone(self) -> None:

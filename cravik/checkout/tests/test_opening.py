@@ -19,7 +19,7 @@ from cravik.links.tasks import end_due_links
 from cravik.links.terms import write_draft
 from cravik.orders.models import Order
 from cravik.setup.defaults import defaults_of
-from tests.factories import BROWSER, NOW, change_price, make_draft, make_live
+from tests.factories import BROWSER, BY, NOW, change_price, make_draft, make_live
 from tests.links import line, make_link
 from tests.paying import filled_in, open_page, pay_live, send
 
@@ -27,10 +27,10 @@ from tests.paying import filled_in, open_page, pay_live, send
 class SpotTest(TestCase):
     def setUp(self) -> None:
         self.link = make_live()
-        self.spot = make_spot(self.link, "Stall sign", NOW)
+        self.spot = make_spot(self.link, "Stall sign", NOW, by=BY)
 
     def test_a_code_is_short_readable_and_answers_in_either_case_with_the_page_itself(self) -> None:
-        codes = {make_spot(self.link, f"Spot {number}", NOW).code for number in range(200)}
+        codes = {make_spot(self.link, f"Spot {number}", NOW, by=BY).code for number in range(200)}
         self.assertEqual(len(codes), 200)
         self.assertTrue(all(len(code) <= 7 and set(code) <= set(ALPHABET) for code in codes))
         self.assertFalse(set("0O1IL2Z5S8B6GUVD") & set(ALPHABET) - {"V"})
@@ -56,7 +56,7 @@ class SpotTest(TestCase):
         self.assertEqual(spots, {self.spot.pk})
 
     def test_an_ended_link_says_so_at_its_spots(self) -> None:
-        lifecycle.end(self.link, NOW)
+        lifecycle.end(self.link, NOW, by=BY)
         self.assertContains(self.client.get(self.spot.path), "This has ended", status_code=410)
         draft = make_draft(purpose="Box kite")
         self.assertEqual(self.client.get(draft.spots.get().path).status_code, 404)
@@ -110,12 +110,12 @@ class WindowTest(TestCase):
         link.refresh_from_db()
         self.assertEqual((link.state, link.ended_why), ("ended", "day"))
         with self.assertRaises(lifecycle.NotInThatState):
-            lifecycle.resume(link, NOW)
+            lifecycle.resume(link, NOW, by=BY)
         later = {"closes_at": (timezone.now() + timedelta(days=9)).isoformat()}
         write_draft(link, link.draft | {"limits": later}, defaults_of(link.business), NOW)
         code = link.spots.get().path
         self.assertEqual(self.client.get(code).status_code, 410)
-        self.assertEqual(lifecycle.publish(link, NOW).state, "live")
+        self.assertEqual(lifecycle.publish(link, NOW, by=BY).state, "live")
         for path in (link.path, code):  # what is printed and pasted opens with it
             self.assertEqual(self.client.get(path).status_code, 200)
 
@@ -141,7 +141,7 @@ class CountTest(TestCase):
         link = make_link(limits={"orders": 2})
         late = open_page(self.client, link)
         self.assertEqual(pay_live(self.client, link, email="a@dunes.example").status_code, 303)
-        lifecycle.publish(change_price(link, 3000), NOW)
+        lifecycle.publish(change_price(link, 3000), NOW, by=BY)
         self.assertEqual(pay_live(self.client, link, email="b@dunes.example").status_code, 303)
         link.refresh_from_db()
         self.assertEqual((link.state, link.ended_why), ("ended", "count"))

@@ -13,7 +13,7 @@ from cravik.journal.models import Visit
 from cravik.links import lifecycle
 from cravik.links.effective import shown_to_buyers
 from cravik.ui.timings import price_promised
-from tests.factories import BROWSER, NOW, MembershipFactory, make_draft, make_live
+from tests.factories import BROWSER, BY, NOW, MembershipFactory, make_draft, make_live
 
 
 class PageTest(TestCase):
@@ -47,8 +47,8 @@ class PageTest(TestCase):
 
     def test_a_link_that_takes_no_payments_says_so_kindly(self) -> None:
         paused, ended, draft = make_live(purpose="Paused"), make_live(purpose="Ended"), make_draft()
-        lifecycle.pause(paused, NOW)
-        lifecycle.end(ended, NOW)
+        lifecycle.pause(paused, NOW, by=BY)
+        lifecycle.end(ended, NOW, by=BY)
         self.assertContains(self.client.get(paused.path), "Back soon", status_code=200)
         self.assertContains(self.client.get(ended.path), "This has ended", status_code=410)
         self.assertContains(self.client.get(draft.path), "There is nothing here", status_code=404)

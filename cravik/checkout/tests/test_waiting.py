@@ -13,7 +13,7 @@ from cravik.links import lifecycle, waiting
 from cravik.links.models import Link, Waiting
 from cravik.links.tasks import write_to_waiting
 from cravik.mailroom.models import Letter
-from tests.factories import NOW, make_business, make_draft, make_live
+from tests.factories import BY, NOW, make_business, make_draft, make_live
 from tests.links import make_link
 from tests.paying import filled_in
 
@@ -37,8 +37,8 @@ class WaitingTest(TestCase):
         opening = make_link(business=self.business, limits={"opens_at": soon})
         counted = make_link(business=self.business, limits={"orders": 1})
         paused, ended, over, held = (make_live(self.business, name) for name in ("Box", "Sled", "Delta", "Tail"))
-        lifecycle.pause(paused, NOW)
-        lifecycle.end(ended, NOW)
+        lifecycle.pause(paused, NOW, by=BY)
+        lifecycle.end(ended, NOW, by=BY)
         Link.objects.filter(id=over.pk).update(state="ended", ended_why="day")
         Link.objects.filter(id=counted.pk).update(state="ended", ended_why="count")
         cases = {
@@ -60,13 +60,13 @@ class WaitingTest(TestCase):
         self.assertEqual(held.waiting_count, 0)
 
     def test_all_are_written_to_in_one_step_each_once_and_forgotten(self) -> None:
-        lifecycle.pause(self.link, NOW)
+        lifecycle.pause(self.link, NOW, by=BY)
         for email in ("maren@dunes.example", "MAREN@dunes.example", "odd@dunes.example"):
             self.leave(email)
         self.assertContains(self.seller.get("/"), "2 waiting")
         place = reverse("links:waiting", args=[self.link.pk])
         self.assertContains(self.seller.get(place), "be bought just now")
-        lifecycle.resume(self.link, NOW)
+        lifecycle.resume(self.link, NOW, by=BY)
         page = self.seller.get(place)
         self.assertNotContains(page, "be bought just now")
         self.assertContains(page, "Kite repair can be bought now")
@@ -79,9 +79,9 @@ class WaitingTest(TestCase):
         self.assertEqual(Waiting.objects.count(), 0)
 
     def test_what_was_cut_off_between_writing_and_forgetting_writes_to_nobody_twice(self) -> None:
-        lifecycle.pause(self.link, NOW)
+        lifecycle.pause(self.link, NOW, by=BY)
         self.leave("maren@dunes.example")
-        waiting.write_to_all(self.link, NOW)
+        waiting.write_to_all(self.link, NOW, by=BY)
         rows = list(Waiting.objects.select_related("link__business"))
         waiting._write(self.link, rows, NOW)
         waiting._write(self.link, rows, NOW)  # another worker had read the same rows
@@ -90,9 +90,9 @@ class WaitingTest(TestCase):
     def test_a_link_whose_letter_cannot_be_written_holds_up_no_other(self) -> None:
         other = make_live(self.business, "Other")
         for link in (self.link, other):
-            lifecycle.pause(link, NOW)
+            lifecycle.pause(link, NOW, by=BY)
             self.leave("maren@dunes.example", link)
-            waiting.write_to_all(link, NOW)
+            waiting.write_to_all(link, NOW, by=BY)
         original = waiting.letter_to_waiting
 
         def broken(link: Link) -> Any:
@@ -106,7 +106,7 @@ class WaitingTest(TestCase):
         self.assertEqual((Letter.objects.count(), Waiting.objects.count()), (2, 0))
 
     def test_what_is_no_address_is_told_there_and_too_many_from_one_place_are_not_noted(self) -> None:
-        lifecycle.pause(self.link, NOW)
+        lifecycle.pause(self.link, NOW, by=BY)
         for typed in ("", "maren", "a@b", "a@b.example\nBcc: x@y.example", f"{'x' * 250}@b.example"):
             with self.subTest(typed[:20]):
                 answer = self.leave(typed)
@@ -131,7 +131,7 @@ class WaitingTest(TestCase):
         self.assertNotContains(answer, "Tell me", status_code=409)
 
     def test_an_address_counts_once_its_owner_said_so_from_the_letter(self) -> None:
-        lifecycle.pause(self.link, NOW)
+        lifecycle.pause(self.link, NOW, by=BY)
         page = self.client.post(f"{self.link.path}wait/", {"email": "maren@dunes.example"}, follow=True)
         self.assertContains(page, "Check your e-mail.")
         letter, row = Letter.objects.get(), Waiting.objects.get()
@@ -139,24 +139,24 @@ class WaitingTest(TestCase):
         address = f"/for/visit/hear/{row.key}/"
         self.assertIn(address, letter.text)
         self.assertContains(self.client.get(address), "Yes, tell me")
-        self.assertEqual((self.link.waiting_count, waiting.write_to_all(self.link, NOW)), (0, 0))
+        self.assertEqual((self.link.waiting_count, waiting.write_to_all(self.link, NOW, by=BY)), (0, 0))
         self.assertNotContains(self.seller.get("/"), "1 waiting")
         for _ in range(2):
             self.assertContains(self.client.post(address), "You will hear of it")
-        self.assertEqual((self.link.waiting_count, waiting.write_to_all(self.link, NOW)), (1, 1))
+        self.assertEqual((self.link.waiting_count, waiting.write_to_all(self.link, NOW, by=BY)), (1, 1))
         self.assertEqual(self.client.get("/for/visit/hear/nothing/").status_code, 404)
 
     def test_nobody_is_written_to_again_and_again_and_silence_is_forgotten(self) -> None:
-        lifecycle.pause(self.link, NOW)
+        lifecycle.pause(self.link, NOW, by=BY)
         for link in (self.link, *(make_live(self.business, f"Kite {number}") for number in range(5))):
-            lifecycle.pause(link, NOW)
+            lifecycle.pause(link, NOW, by=BY)
             self.client.post(f"{link.path}wait/", {"email": "Maren@dunes.example"})
         self.assertEqual(Letter.objects.count(), 3, "three a day, whoever asks")
         self.assertEqual(waiting.forget_unconfirmed(timezone.now() + timedelta(days=2)), 0)
         self.assertEqual(waiting.forget_unconfirmed(timezone.now() + timedelta(days=4)), 6)
 
     def test_a_seller_sees_only_their_own_and_can_forget_one(self) -> None:
-        lifecycle.pause(self.link, NOW)
+        lifecycle.pause(self.link, NOW, by=BY)
         self.leave("maren@dunes.example")
         row = Waiting.objects.get()
         place = reverse("links:waiting", args=[self.link.pk])

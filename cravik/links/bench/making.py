@@ -17,6 +17,7 @@ from cravik.links.bench.parts.prices import PRICE_PARTS
 from cravik.links.item_line import line_of_item
 from cravik.links.models import Link, items_of_draft
 from cravik.links.services import free_name, keep_new_link
+from cravik.people.actors import Actor
 from cravik.people.models import Business
 
 _KEY = "purpose"
@@ -31,6 +32,8 @@ def make_link_of_kind(
     currency: str,
     now: datetime,
     item: Item | None = None,
+    *,
+    by: Actor,
 ) -> Link:
     """A draft with a price of that kind, begun from the ``amount`` if there is one; it follows Setup in all."""
     part = PRICE_PARTS[kind]
@@ -45,15 +48,17 @@ def make_link_of_kind(
     draft = {"format": LINK_FORMAT, "name": purpose, "offer": offer, "follows": list(SUBJECTS)}
     if item:
         draft["items"] = {_KEY: item.code}
-    return keep_new_link(business, draft | {"name": free_name(business, purpose)}, {_KEY: item} if item else {}, now)
+    return keep_new_link(
+        business, draft | {"name": free_name(business, purpose)}, {_KEY: item} if item else {}, now, by=by
+    )
 
 
 @transaction.atomic
-def copy_link(link: Link, now: datetime) -> Link:
+def copy_link(link: Link, now: datetime, *, by: Actor) -> Link:
     """A draft like the link's, with a name and an address of its own. Its spots, orders and results stay where they
     are."""
     draft = link.draft | {"name": free_name(link.business, link.name)}
-    copy = keep_new_link(link.business, draft, items_of_draft(link), now)
-    copy.former_prices, copy.what_if, copy.copied_from = link.former_prices, link.what_if, link
-    copy.save(update_fields=["former_prices", "what_if", "copied_from"])
+    copy = keep_new_link(link.business, draft, items_of_draft(link), now, by=by, copied_from=link)
+    copy.former_prices, copy.what_if = link.former_prices, link.what_if
+    copy.save(update_fields=["former_prices", "what_if"])
     return copy

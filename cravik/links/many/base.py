@@ -11,7 +11,8 @@ from django import forms
 from cravik.links import lifecycle
 from cravik.links.item_line import PriceTooLow
 from cravik.links.models import Link
-from cravik.people.models import Business, User
+from cravik.people.actors import Actor
+from cravik.people.models import Business
 from cravik.setup.saving import ChangedElsewhere
 
 
@@ -46,11 +47,11 @@ class ManyAct(forms.Form):
         """What it would do to the link. Raises ``NotDone``."""
         raise NotImplementedError
 
-    def do(self, link: Link, by: User) -> None:
+    def do(self, link: Link, by: Actor) -> None:
         """Do it, as ``words_of`` says. May raise as the services do that it calls; see ``apply``."""
         raise NotImplementedError
 
-    def apply(self, link: Link, by: User) -> None:
+    def apply(self, link: Link, by: Actor) -> None:
         """Do it, if it can be done to the link. Raises ``NotDone`` with the reason."""
         self.words_of(link)
         try:
@@ -78,12 +79,12 @@ class PublishingAct(ManyAct):
             label="Publish it at once, where nothing else is waiting to be published", required=False, initial=True
         )
 
-    def publish(self, link: Link, by: User, *, had_changes: bool) -> None:
+    def publish(self, link: Link, by: Actor, *, had_changes: bool) -> None:
         """Let buyers see the change of the link, unless they would see other changes with it."""
         if not self.cleaned_data["publish"] or had_changes or link.edition_id is None:
             return
         try:
-            lifecycle.publish(link, self.now, by)
+            lifecycle.publish(link, self.now, by=by)
         except (lifecycle.NotReady, lifecycle.NotInThatState) as refusal:
             raise NotDone(f"Its draft is changed. Not published: {refusal}") from refusal
 

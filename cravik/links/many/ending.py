@@ -12,7 +12,8 @@ from cravik.links.bench.parts.instants import instant_field, said_in
 from cravik.links.bench.saving import change_part
 from cravik.links.many.base import NotDone, PublishingAct
 from cravik.links.models import Link
-from cravik.people.models import Business, User
+from cravik.people.actors import Actor
+from cravik.people.models import Business
 
 
 class EndAtAct(PublishingAct):
@@ -45,7 +46,7 @@ class EndAtAct(PublishingAct):
         distance = distance_words(instant, self.now)
         return f"{before} → ends {self._said(instant)}, {distance}{self.after_words(link)}"
 
-    def do(self, link: Link, by: User) -> None:
+    def do(self, link: Link, by: Actor) -> None:
         had_changes = link.has_unpublished_changes
         limits = {**(link.draft.get("limits") or {}), "closes_at": self.closes}
         changed = change_part(link, "limits", limits, link.revision, self.now).link

@@ -9,7 +9,7 @@ from cravik.links.bench.saving import change_part
 from cravik.links.labels import MAX_LABEL, MAX_LABELS, labels_fault, labels_in
 from cravik.links.many.base import ManyAct, NotDone
 from cravik.links.models import Link
-from cravik.people.models import User
+from cravik.people.actors import Actor
 from cravik.ui.fields import LineField
 
 _LONGEST = MAX_LABELS * (MAX_LABEL + 2)
@@ -40,7 +40,7 @@ class LabelAct(ManyAct):
             raise NotDone("It already has that label.")
         return f"{_said(before)} → {_said(after)}"
 
-    def do(self, link: Link, by: User) -> None:
+    def do(self, link: Link, by: Actor) -> None:
         change_part(link, "labels", self._after(link), link.revision, self.now)
 
     def _before(self, link: Link) -> list[str]:

@@ -21,7 +21,8 @@ from cravik.links.bench.changes import Change
 from cravik.links.bench.saving import change_parts
 from cravik.links.many.base import NotDone, PublishingAct
 from cravik.links.models import Link
-from cravik.people.models import Business, User
+from cravik.people.actors import Actor
+from cravik.people.models import Business
 from cravik.ui.places import currency_choices
 
 
@@ -70,7 +71,7 @@ class PriceAct(PublishingAct):
             raise NotDone("It would cost less than its options, codes or ways to pay take off.")
         return f"{f'{was} → {now}' if was != now else f'{was}, in part'}{self.after_words(link)}"
 
-    def do(self, link: Link, by: User) -> None:
+    def do(self, link: Link, by: Actor) -> None:
         had_changes = link.has_unpublished_changes
         changed = change_parts(link, list(self._changes(link)), link.revision, self.now).link
         self.publish(changed, by, had_changes=had_changes)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from cravik.links import putting_away
 from cravik.links.many.base import ManyAct, NotDone
 from cravik.links.models import Link
-from cravik.people.models import User
+from cravik.people.actors import Actor
 
 
 class PutAwayAct(ManyAct):
@@ -20,5 +20,5 @@ class PutAwayAct(ManyAct):
         is_open = link.state in (Link.State.LIVE, Link.State.PAUSED)
         return f"{link.state} → {'ended and ' if is_open else ''}archived"
 
-    def do(self, link: Link, by: User) -> None:
-        putting_away.put_away(link, self.now)
+    def do(self, link: Link, by: Actor) -> None:
+        putting_away.put_away(link, self.now, by=by)

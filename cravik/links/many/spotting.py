@@ -5,7 +5,7 @@ from __future__ import annotations
 from cravik.links.many.base import ManyAct, NotDone
 from cravik.links.models import Link
 from cravik.links.spots import MAX_SPOT_NAME, TooManySpots, make_spot
-from cravik.people.models import User
+from cravik.people.actors import Actor
 from cravik.setup.saving import NameTaken
 from cravik.ui.fields import LineField
 
@@ -27,8 +27,8 @@ class SpotAct(ManyAct):
             raise NotDone(f"It has a spot “{self.cleaned_data['spot']}” already.")
         return f"gets a spot “{self.cleaned_data['spot']}” with an address and a QR code of its own"
 
-    def do(self, link: Link, by: User) -> None:
+    def do(self, link: Link, by: Actor) -> None:
         try:
-            make_spot(link, self.cleaned_data["spot"], self.now)
+            make_spot(link, self.cleaned_data["spot"], self.now, by=by)
         except (NameTaken, TooManySpots) as refused:
             raise NotDone(str(refused)) from refused

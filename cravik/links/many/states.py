@@ -5,7 +5,7 @@ from __future__ import annotations
 from cravik.links import lifecycle
 from cravik.links.many.base import ManyAct, NotDone
 from cravik.links.models import Link
-from cravik.people.models import User
+from cravik.people.actors import Actor
 
 
 class PauseAct(ManyAct):
@@ -19,8 +19,8 @@ class PauseAct(ManyAct):
             raise NotDone(f"It is {link.state}.")
         return "live → paused"
 
-    def do(self, link: Link, by: User) -> None:
-        lifecycle.pause(link, self.now)
+    def do(self, link: Link, by: Actor) -> None:
+        lifecycle.pause(link, self.now, by=by)
 
 
 class ResumeAct(ManyAct):
@@ -35,5 +35,5 @@ class ResumeAct(ManyAct):
         why = f" because {link.get_ended_why_display()}" if link.ended_why else ""
         raise NotDone(f"It is {link.state}{why}.")
 
-    def do(self, link: Link, by: User) -> None:
-        lifecycle.resume(link, self.now)
+    def do(self, link: Link, by: Actor) -> None:
+        lifecycle.resume(link, self.now, by=by)

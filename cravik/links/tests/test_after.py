@@ -14,7 +14,7 @@ from cravik.links.onward import signing_key
 from cravik.mailroom.models import Letter
 from cravik.orders.models import Order
 from tests.bench_form import BenchCase
-from tests.factories import BROWSER, NOW, make_draft
+from tests.factories import BROWSER, BY, NOW, make_draft
 from tests.paying import paid_path, pay_live
 
 
@@ -33,7 +33,7 @@ class AfterPayingTest(BenchCase):
 
     def page_after(self) -> tuple[str, Order]:
         """What a buyer sees after paying, with its order."""
-        lifecycle.publish(self.fresh(), NOW)
+        lifecycle.publish(self.fresh(), NOW, by=BY)
         answer = pay_live(Client(), self.fresh(), name="<b>*Maren*</b>")
         page = self.client.get(answer["Location"]).content.decode()
         return page, Order.objects.select_related("checkout").get()
@@ -88,7 +88,7 @@ class AfterPayingTest(BenchCase):
         cases = {"Book {amount} now": "Book €24.00 now", "Book it": "Book it €24.00", "": "Pay €24.00"}
         for typed, shown in cases.items():
             self.save(self.fresh(), button=typed)
-            lifecycle.publish(self.fresh(), NOW)
+            lifecycle.publish(self.fresh(), NOW, by=BY)
             page = Client().get(self.kite.path, headers={"user-agent": BROWSER})
             self.assertContains(page, f'data-piece="button">{shown}<')
         self.assertContains(page, 'href="https://kites.example/maybe-later"')
@@ -97,5 +97,5 @@ class AfterPayingTest(BenchCase):
         self.assertIn("{sum} stands for nothing here.", answer.json()["errors"]["button"][0])
         self.save(self.fresh(), button="Take a seat")
         self.save(self.fresh(), kind__purpose="free")
-        lifecycle.publish(self.fresh(), NOW)
+        lifecycle.publish(self.fresh(), NOW, by=BY)
         self.assertContains(Client().get(self.kite.path), 'data-piece="button">Take a seat<')

@@ -10,7 +10,7 @@ from django.http import HttpResponse
 from cravik.links import lifecycle
 from cravik.links.models import Link
 from tests.bench_form import BenchCase, rows_of
-from tests.factories import NOW, make_item
+from tests.factories import BY, NOW, make_item
 from tests.links import line, make_link
 
 LEVELS = {
@@ -88,7 +88,7 @@ class BenchOfEveryKindTest(BenchCase):
         self.save(link, amount__kite="20", amount__patron="9")
         link.refresh_from_db()
         self.assertEqual([each.price.amount.major for each in link.offer.lines], ["20.00", "9.00"])
-        self.assertEqual(lifecycle.publish(link, NOW).state, "live")
+        self.assertEqual(lifecycle.publish(link, NOW, by=BY).state, "live")
 
     def test_a_link_with_later_payments_is_rehearsed_and_not_published(self) -> None:
         plan = {"kind": "instalments", "every": {"count": 1, "unit": "month"}, "payments": 6}

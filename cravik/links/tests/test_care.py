@@ -11,7 +11,7 @@ from cravik.links import lifecycle, putting_away
 from cravik.links.counting import reserve_order
 from cravik.links.models import Link, LinkTally
 from cravik.orders.models import Order
-from tests.factories import NOW, MembershipFactory, change_price, make_draft, make_item, make_live
+from tests.factories import BY, NOW, MembershipFactory, change_price, make_draft, make_item, make_live
 from tests.links import make_link
 from tests.paying import open_page, pay_live, send
 
@@ -47,7 +47,7 @@ class PuttingAwayTest(CareCase):
         home = self.client.get("/")
         self.assertEqual(home.context["rows"], [])
         self.assertContains(self.act("get_back", link), "It is back")
-        lifecycle.resume(Link.objects.get(id=link.pk), NOW)
+        lifecycle.resume(Link.objects.get(id=link.pk), NOW, by=BY)
         self.assertContains(Client().get(link.path), "Pay €24.00")
         self.assertEqual(Order.objects.count(), 1)
 
@@ -58,7 +58,7 @@ class PuttingAwayTest(CareCase):
         self.assertContains(self.act("put_away", link), "Somebody is paying")
         self.assertIsNone(Link.objects.get(id=link.pk).removed_at)
         LinkTally.objects.filter(link=link).update(held=0)
-        putting_away.remove(link, NOW)
+        putting_away.remove(link, NOW, by=BY)
         self.assertEqual(send(Client(), link, form).status_code, 404)
         self.assertEqual(Order.objects.count(), 0)
 
@@ -70,7 +70,7 @@ class StartingTest(CareCase):
         copy = Link.objects.latest("id")
         self.assertEqual(answer["Location"], f"/links/{copy.pk}/#edit-price-purpose")
         self.assertContains(self.client.get(f"/links/{copy.pk}/"), f'A copy of <a href="/links/{link.pk}/">')
-        putting_away.remove(link, NOW)
+        putting_away.remove(link, NOW, by=BY)
         self.assertNotContains(self.client.get(f"/links/{copy.pk}/"), "A copy of")
 
     def test_new_link_starts_from_a_link_an_item_or_a_starting_point(self) -> None:

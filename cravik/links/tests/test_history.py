@@ -15,7 +15,7 @@ from cravik.links.bench.history import MAX_STEPS, History, history_of
 from cravik.links.importing import import_link
 from cravik.links.models import DraftStep, Link, SoldItem
 from tests.bench_form import BenchCase
-from tests.factories import NOW, make_item
+from tests.factories import BY, NOW, make_item
 from tests.links import line
 
 
@@ -130,7 +130,7 @@ class AdviceTest(_Acts):
         for code, offer, words in CASES:
             with self.subTest(code):
                 document = {"format": "cravik.link/1", "name": code, "offer": offer}
-                link = import_link(self.member.business, document, NOW)
+                link = import_link(self.member.business, document, NOW, by=BY)
                 told = advice_on(link)
                 page = self.client.get(f"/links/{link.pk}/")
                 self.assertContains(page, told[0].words.split("“")[0].split(" EUR")[0])

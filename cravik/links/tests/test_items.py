@@ -10,7 +10,7 @@ from cravik.catalogue.tests.photos import photo, upload
 from cravik.catalogue.tests.test_items import sheet
 from cravik.links import lifecycle
 from cravik.links.models import Link
-from tests.factories import NOW, MembershipFactory, make_item
+from tests.factories import BY, NOW, MembershipFactory, make_item
 from tests.paying import pay_live
 
 
@@ -59,7 +59,7 @@ class LinkOfItemTest(TestCase):
             self.assertEqual(self.client.get(f"/links/new/?item={foreign}").status_code, 200)
 
     def test_name_words_and_pictures_follow_at_once_and_the_price_asks(self) -> None:
-        link = lifecycle.publish(self.made(), NOW)
+        link = lifecycle.publish(self.made(), NOW, by=BY)
         content = photo((300, 200))
         describe_picture(add_picture(self.item, upload(content), len(content), NOW), "A kite", 50, 50)
         self.change(name="Delta, renewed", words="Now **stronger**", **{"price-0-amount": "52"})
@@ -78,11 +78,11 @@ class LinkOfItemTest(TestCase):
         self.assertContains(self.client.get(f"/links/{link.pk}/"), "The item costs €52.00 now.")
         self.client.post(f"/links/{link.pk}/item-price/")
         self.assertContains(self.client.get(link.path), "Pay €48.00")
-        lifecycle.publish(Link.objects.get(), NOW)
+        lifecycle.publish(Link.objects.get(), NOW, by=BY)
         self.assertContains(self.client.get(link.path), "Pay €52.00")
 
     def test_a_page_that_is_open_is_paid_as_it_was_seen(self) -> None:
-        link = lifecycle.publish(self.made(), NOW)
+        link = lifecycle.publish(self.made(), NOW, by=BY)
         self.client.logout()
         self.assertEqual(pay_live(self.client, link).status_code, 303)
         self.client.force_login(self.member.user)

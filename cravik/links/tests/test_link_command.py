@@ -17,7 +17,7 @@ from cravik.links import lifecycle
 from cravik.links.models import Link, LinkTally, Spot
 from cravik.setup.conditions import change_conditions, make_conditions
 from cravik.setup.kits import change_kit, make_kit, remove_kit
-from tests.factories import NOW, change_price, make_business, make_item, make_live
+from tests.factories import BY, NOW, change_price, make_business, make_item, make_live
 from tests.links import document, line, make_link
 
 
@@ -64,7 +64,7 @@ class LinkCommandTest(TestCase):
 
     def test_an_edition_is_written_as_it_was_published(self) -> None:
         link = make_live(self.business)
-        lifecycle.publish(change_price(link, 3000), NOW)
+        lifecycle.publish(change_price(link, 3000), NOW, by=BY)
         prices = [
             self.write_out("kite-repair", *flags)["offer"]["lines"][0]["price"]["amount"]
             for flags in ((), ("--edition", "1"), ("--edition", "2"))
@@ -101,7 +101,7 @@ class LinkCommandTest(TestCase):
         self.assertFalse(Link.objects.exists())
         self.bring_in(document(offer=deposit))
         with self.assertRaises(lifecycle.NotReady):
-            lifecycle.publish(Link.objects.get(), NOW)
+            lifecycle.publish(Link.objects.get(), NOW, by=BY)
 
     def test_where_there_are_several_businesses_one_is_named(self) -> None:
         other = make_business()
@@ -116,12 +116,12 @@ class NamedChoicesTest(TestCase):
 
     def setUp(self) -> None:
         self.business = make_business()
-        self.kit = make_kit(self.business, NOW)
-        other = make_kit(self.business, NOW, like=self.kit)
-        change_kit(other, "Sea", other.document | {"header": "By the sea"}, 1, NOW)
+        self.kit = make_kit(self.business, NOW, by=BY)
+        other = make_kit(self.business, NOW, like=self.kit, by=BY)
+        change_kit(other, "Sea", other.document | {"header": "By the sea"}, 1, NOW, by=BY)
         self.other = other
-        self.terms = make_conditions(self.business, "terms of sale", "Fair.", NOW)
-        self.beach = make_conditions(self.business, "beach terms", "Sandy.", NOW)
+        self.terms = make_conditions(self.business, "terms of sale", "Fair.", NOW, by=BY)
+        self.beach = make_conditions(self.business, "beach terms", "Sandy.", NOW, by=BY)
         own = {"page": {"look": "Sea"}, "terms": "beach terms", "contact": {"support_email": "beach@kites.example"}}
         self.link = make_link(business=self.business, **copy.deepcopy(own))
 
@@ -138,14 +138,14 @@ class NamedChoicesTest(TestCase):
 
     def test_another_name_is_followed(self) -> None:
         self.other.refresh_from_db()
-        change_kit(self.other, "Ocean", self.other.document, self.other.revision, NOW)
-        change_conditions(self.beach, "dune terms", "Sandy.", 1, NOW)
+        change_kit(self.other, "Ocean", self.other.document, self.other.revision, NOW, by=BY)
+        change_conditions(self.beach, "dune terms", "Sandy.", 1, NOW, by=BY)
         link = self.fresh()
         self.assertEqual((link.draft["page"]["look"], link.draft["terms"]), ("Ocean", "dune terms"))
         self.assertEqual(link.effective["look"]["header"], "By the sea")
 
     def test_what_is_gone_is_setups_again(self) -> None:
-        remove_kit(self.other, NOW)
+        remove_kit(self.other, NOW, by=BY)
         link = self.fresh()
         self.assertIn("look", link.follows)
         self.assertNotIn("page", link.draft)

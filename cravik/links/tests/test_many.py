@@ -11,7 +11,7 @@ from cravik.links import lifecycle, putting_away
 from cravik.links.bench.saving import change_part
 from cravik.links.models import Link
 from cravik.links.spots import make_spot
-from tests.factories import NOW, MembershipFactory, change_price, make_draft, make_item, make_live
+from tests.factories import BY, NOW, MembershipFactory, change_price, make_draft, make_item, make_live
 from tests.links import line, make_link
 
 
@@ -109,7 +109,7 @@ class ManyActsTest(ManyCase):
 
     def test_each_is_given_a_spot_of_one_name(self) -> None:
         links = [make_live(self.business, name) for name in "ABC"]
-        make_spot(links[1], "Stall sign", NOW)
+        make_spot(links[1], "Stall sign", NOW, by=BY)
         self.assertEqual(self.many("spot", links, sure=False, spot="").status_code, 400)
         done = self.many("spot", links, spot="Stall sign")
         self.assertContains(done, "2 links given a spot.")
@@ -119,7 +119,7 @@ class ManyActsTest(ManyCase):
     def test_an_end_a_pause_and_putting_away(self) -> None:
         type(self.business).objects.update(time_zone="Europe/Dublin")
         links = [make_live(self.business, name) for name in "ABC"]
-        lifecycle.pause(links[2], NOW)
+        lifecycle.pause(links[2], NOW, by=BY)
         told = self.many("end_at", links, sure=False, closes_at="2027-03-28T18:00").context["looks"][0].words
         self.assertIn("no end → ends 28 Mar 2027, 18:00 (Europe/Dublin)", told)
         self.many("end_at", links, closes_at="2027-03-28T18:00")  # the day on which its clocks change
@@ -188,7 +188,7 @@ class FindingTest(ManyCase):
         sells = Link.objects.latest("id")
         change_price(changed, 9900)
         away = make_live(self.business, "Away")
-        putting_away.put_away(away, NOW)
+        putting_away.put_away(away, NOW, by=BY)
         cases: dict[str, list[str]] = {
             "": ["Changed", "Plain", "Delta kite"],
             "q=plain": ["Plain"],
@@ -216,7 +216,7 @@ class FindingTest(ManyCase):
         link = make_live(self.business)
         for step in (
             lambda: change_price(self.fresh(link)[0], 9900),
-            lambda: lifecycle.publish(self.fresh(link)[0], NOW),
+            lambda: lifecycle.publish(self.fresh(link)[0], NOW, by=BY),
         ):
             step()
             (fresh,) = self.fresh(link)

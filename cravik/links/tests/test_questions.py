@@ -12,7 +12,7 @@ from cravik.core.documents.link import MAX_QUESTIONS
 from cravik.links import lifecycle
 from cravik.links.models import LinePieces, Link
 from tests.bench_form import BenchCase, rows_of
-from tests.factories import NOW
+from tests.factories import BY, NOW
 from tests.links import line
 
 
@@ -219,7 +219,7 @@ class LimitsTest(BenchCase):
         link = self.link()
         self.set_limits(link, closes_at="2027-01-02T10:00")
         now = NOW
-        lifecycle.publish(link, now)
+        lifecycle.publish(link, now, by=BY)
         with time_machine.travel("2027-01-03T10:00:00+00:00", tick=False):
             self.assertContains(self.client.get(link.path), "Kite", status_code=410)
             self.client.force_login(self.member.user)

@@ -7,7 +7,7 @@ from cravik.links.bench.saving import change_parts
 from cravik.links.models import Address, Edition, Link
 from cravik.links.naming import first_free, is_slug, slug_from
 from cravik.setup.saving import ChangedElsewhere, NameTaken
-from tests.factories import NOW, change_price, make_business, make_draft, make_live, typed
+from tests.factories import BY, NOW, change_price, make_business, make_draft, make_live, typed
 
 
 class NamingTest(TestCase):
@@ -63,7 +63,7 @@ class ChangeDraftTest(TestCase):
         changed = change_price(link, 9900)
         self.assertTrue(changed.has_unpublished_changes)
         self.assertEqual(changed.edition.offer.lines[0].price.amount.minor, 2400)
-        published = lifecycle.publish(changed, NOW)
+        published = lifecycle.publish(changed, NOW, by=BY)
         self.assertEqual((published.edition.number, published.edition.offer.lines[0].price.amount.minor), (2, 9900))
         self.assertFalse(published.has_unpublished_changes)
         self.assertEqual(Edition.objects.get(link=link, number=1).offer.lines[0].price.amount.minor, 2400)
@@ -89,12 +89,12 @@ class StepsTest(TestCase):
                 with self.subTest(f"{name} a {state} one"):
                     link = make_draft()
                     for earlier in way:
-                        link = steps[earlier](link, NOW)
+                        link = steps[earlier](link, NOW, by=BY)
                     if name in moves[state]:
-                        self.assertEqual(step(link, NOW).state, moves[state][name])
+                        self.assertEqual(step(link, NOW, by=BY).state, moves[state][name])
                     else:
                         with self.assertRaises(lifecycle.NotInThatState):
-                            step(link, NOW)
+                            step(link, NOW, by=BY)
                     link.refresh_from_db()
                     self.assertEqual(link.ended_why, "by_hand" if link.state == Link.State.ENDED else "")
 
@@ -102,16 +102,16 @@ class StepsTest(TestCase):
 class AddressTest(TestCase):
     def test_a_former_address_keeps_answering_and_is_nobody_elses(self) -> None:
         link, other = make_live(), make_live(purpose="Box kite")
-        services.change_address(link, "mending")
+        services.change_address(link, "mending", NOW, by=BY)
         self.assertRedirects(self.client.get("/for/kite-repair/"), "/for/mending/")
         with self.assertRaises(services.AddressTaken) as taken:
-            services.change_address(other, "kite-repair")
+            services.change_address(other, "kite-repair", NOW, by=BY)
         self.assertEqual(taken.exception.free, "kite-repair-2")
-        services.change_address(link, "kite-repair")
+        services.change_address(link, "kite-repair", NOW, by=BY)
         self.assertEqual(Address.objects.get(link=link, current=True).slug, "kite-repair")
 
     def test_names_are_unique_within_a_business_alone(self) -> None:
         link, other = make_draft(), make_draft(purpose="Box kite")
-        services.rename(other, link.name)
+        services.rename(other, link.name, NOW, by=BY)
         with self.assertRaises(NameTaken):
-            services.rename(make_draft(link.business, "Delta"), link.name)
+            services.rename(make_draft(link.business, "Delta"), link.name, NOW, by=BY)

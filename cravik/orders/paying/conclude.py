@@ -15,6 +15,7 @@ from cravik.catalogue.stock import newly_low
 from cravik.checkout.models import Checkout, CheckoutLine
 from cravik.core.link.closing import is_used_up
 from cravik.core.statistics.ladder import Rung
+from cravik.events.writing import write
 from cravik.journal.models import LeftOut
 from cravik.journal.services import Met, climb, count_after_all
 from cravik.links.counting import paid_of
@@ -22,6 +23,7 @@ from cravik.links.effective import effective_edition, published_content
 from cravik.links.lifecycle import end_by_count
 from cravik.mailroom.services import queue_letters
 from cravik.orders.downloads import open_downloads
+from cravik.orders.happened import DuePaid, OrderMade, about
 from cravik.orders.letter_tasks import write_due_letters
 from cravik.orders.letters import letters_about_stock
 from cravik.orders.models import Order, OrderBook
@@ -30,6 +32,7 @@ from cravik.payments.gateway import Answer, Approved, CheckWanted, Decided, Gate
 from cravik.payments.holding import confirm_all, release_all
 from cravik.payments.models import Attempt, Hold
 from cravik.payments.services import call_off_attempt, charge_moved, leave_open, record_answer, wait_for_check
+from cravik.people.actors import BUYER
 from cravik.upkeep.prepared import Param, PreparedSelect, PreparedUpdate, insert
 from cravik.upkeep.queue import enqueue_once
 
@@ -76,6 +79,8 @@ def conclude(attempt: Attempt, answer: Decided, now: datetime, holds: Sequence[H
     insert(charge_moved(attempt, checkout, checkout.line, now))
     mark_paid(attempt.due, now)
     order = make_order(checkout, now, holds)
+    paid = DuePaid(attempt.amount_minor, attempt.currency, attempt.due.position)
+    write(paid, about(order), now, BUYER)
     _log_when_kept("paid", order=order.number, business=order.business_id, rehearsal=order.rehearsal)
 
 
@@ -88,6 +93,7 @@ def make_order(checkout: Checkout, now: datetime, holds: Sequence[Hold] | None =
     """The order of a checkout whose first due is paid: what was held is the buyer's. In the transaction under way."""
     line = checkout.line
     order = insert(new_order(checkout, line, _next_number(checkout), now))
+    write(OrderMade(order.number), about(order), now, BUYER)
     terms = effective_edition(line.edition_id)
     bought = {each["key"] for each in line.quote_document["lines"]}
     open_downloads(order, {item for key, item in terms.items.items() if key in bought}, now)
@@ -132,7 +138,7 @@ def new_order(checkout: Checkout, line: CheckoutLine, number: int, paid_at: date
 def _end_if_all_are_taken(link_id: int, now: datetime) -> None:
     """End the link if it has as many orders, or pieces, as what is published of it now allows."""
     if is_used_up(published_content(link_id), paid_of(link_id)):
-        end_by_count(link_id, now)
+        end_by_count(link_id, now, by=BUYER)
 
 
 def _next_number(checkout: Checkout) -> int:

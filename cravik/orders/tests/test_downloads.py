@@ -23,7 +23,7 @@ from cravik.orders.downloads import GO_ON_FOR
 from cravik.orders.late_files import hand_over_late_files
 from cravik.orders.letter_tasks import write_due_letters
 from cravik.orders.models import Download, Order
-from tests.factories import NOW, MembershipFactory, make_item
+from tests.factories import BY, NOW, MembershipFactory, make_item
 from tests.links import line, make_link
 from tests.paying import APPROVES, FALLS_SILENT, NO_FUNDS, filled_in, open_page, pay_live, send
 
@@ -45,7 +45,9 @@ class HandedOverTestCase(TestCase):
         return self.client.post(address, {"file": [SimpleUploadedFile(name, content) for name, content in files]})
 
     def live(self) -> Link:
-        link = lifecycle.publish(make_link_of_item(self.member.business, self.item, self.item.price, NOW), NOW)
+        link = lifecycle.publish(
+            make_link_of_item(self.member.business, self.item, self.item.price, NOW, by=BY), NOW, by=BY
+        )
         self.client.logout()
         return link
 
@@ -129,7 +131,7 @@ class CodeTest(HandedOverTestCase):
 
     def test_a_rehearsal_uses_none_up(self) -> None:
         add_codes(self.item, "A-1")
-        draft = make_link_of_item(self.member.business, self.item, self.item.price, NOW)
+        draft = make_link_of_item(self.member.business, self.item, self.item.price, NOW, by=BY)
         form = filled_in(self.client.get(f"/for/rehearsal/{draft.pk}/"))
         paid = self.client.post(f"/for/rehearsal/{draft.pk}/pay/", form)
         page = self.client.get(paid["Location"])
@@ -240,7 +242,7 @@ class LateFileTest(HandedOverTestCase):
 
     def setUp(self) -> None:
         super().setUp()
-        self.link = make_link_of_item(self.member.business, self.item, self.item.price, NOW)
+        self.link = make_link_of_item(self.member.business, self.item, self.item.price, NOW, by=BY)
 
     def publish(self, **sent: str) -> Any:
         return self.client.post(f"/links/{self.link.pk}/publish/", sent)

@@ -31,7 +31,7 @@ from cravik.setup.messages.wording import Composed, compose
 from cravik.setup.models import Wording
 from cravik.share.sending import CHANNELS
 from cravik.share.sending import message_of as message_to_send
-from tests.factories import NOW, make_business, make_item, make_live
+from tests.factories import BY, NOW, make_business, make_item, make_live
 from tests.hostile import LINES, TEXTS
 from tests.links import make_link
 from tests.paying import open_page, pay_live, send
@@ -89,8 +89,8 @@ class HostileLettersTest(TestCase):
         with tempfile.TemporaryDirectory() as folder, override_settings(CRAVIK_FILES=folder):
             add_file(item, SimpleUploadedFile("pattern.pdf", b"%PDF"), NOW)
         add_codes(item, "WIND-4K7Q")
-        make_conditions(cls.business, "Terms of sale", "x", NOW)
-        cls.link = lifecycle.publish(make_link_of_item(cls.business, item, item.price, NOW), NOW)
+        make_conditions(cls.business, "Terms of sale", "x", NOW, by=BY)
+        cls.link = lifecycle.publish(make_link_of_item(cls.business, item, item.price, NOW, by=BY), NOW, by=BY)
         type(cls.link).objects.filter(id=cls.link.pk).update(name="SECRET NAME OF THE LINK")
         with mock.patch("cravik.orders.letter_tasks.letters_about", return_value=[]):
             pay_live(Client(), cls.link)

@@ -15,7 +15,7 @@ from cravik.links import lifecycle
 from cravik.links.items import make_link_of_item
 from cravik.mailroom.models import Letter
 from cravik.orders.models import Order
-from tests.factories import NOW, MembershipFactory
+from tests.factories import BY, NOW, MembershipFactory
 from tests.paying import APPROVES, NO_FUNDS, filled_in, open_page, pay_live, send
 
 
@@ -39,7 +39,9 @@ class OptionsOnThePageTest(TestCase):
             ),
         )
         self.item = make_item(self.business, self.draft, NOW)
-        self.link = lifecycle.publish(make_link_of_item(self.business, self.item, self.item.price, NOW), NOW)
+        self.link = lifecycle.publish(
+            make_link_of_item(self.business, self.item, self.item.price, NOW, by=BY), NOW, by=BY
+        )
 
     def stock(self, place: int, **values: Any) -> Variant:
         """Set the stock of a variant by its place: red and green of each span in turn."""
@@ -111,7 +113,7 @@ class OptionsOnThePageTest(TestCase):
             )
             for group in groups
         )
-        change_item(self.item, replace(self.draft, option_groups=choices), self.item.revision, NOW)
+        change_item(self.item, replace(self.draft, option_groups=choices), self.item.revision, NOW, by=BY)
         page = self.client.get(self.link.path)
         self.assertContains(page, 'value="scarlet"')
         self.assertNotContains(page, 'value="red"')

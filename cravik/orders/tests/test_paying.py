@@ -21,7 +21,7 @@ from cravik.payments.counter.gateway import CounterGateway
 from cravik.payments.counter.models import CounterCharge
 from cravik.payments.gateway import Unreachable
 from cravik.payments.models import Attempt
-from tests.factories import BROWSER, NOW, MembershipFactory, change_price, make_draft, make_live
+from tests.factories import BROWSER, BY, NOW, MembershipFactory, change_price, make_draft, make_live
 from tests.paying import APPROVES_TOO, FALLS_SILENT, NO_FUNDS, filled_in, open_page, paid_path, pay_live, send
 
 HOSTILE_NAME = "=1+1 <script>alert(1)</script> 🪁"
@@ -81,7 +81,7 @@ class PayTest(TestCase):
     def test_nor_once_the_link_is_closed_or_the_page_has_grown_old(self) -> None:
         form = open_page(self.client, self.link)
         paid = send(self.client, self.link, form)
-        lifecycle.end(self.link, timezone.now())
+        lifecycle.end(self.link, timezone.now(), by=BY)
         self.assertEqual(paid_path(send(self.client, self.link, form)), paid_path(paid))
         with time_machine.travel(timezone.now() + timedelta(days=3)):
             same = send(self.client, self.link, form | {"email": "MAREN@dunes.example"})
@@ -186,7 +186,7 @@ class TermsTest(TestCase):
         self.link = make_live()
 
     def change_price(self) -> None:
-        lifecycle.publish(change_price(self.link, 3000), NOW)
+        lifecycle.publish(change_price(self.link, 3000), NOW, by=BY)
 
     def test_the_price_that_was_seen_is_charged_while_it_holds(self) -> None:
         form = open_page(self.client, self.link)
@@ -219,7 +219,7 @@ class TermsTest(TestCase):
         form = open_page(self.client, self.link)
         with time_machine.travel(timezone.now() - timedelta(minutes=16), tick=False):
             late = open_page(self.client, self.link)
-        lifecycle.end(self.link, NOW)
+        lifecycle.end(self.link, NOW, by=BY)
         self.assertContains(send(self.client, self.link, late), "This has ended", status_code=410)
         self.assertEqual(send(self.client, self.link, form).status_code, 303)
         self.assertEqual(Order.objects.count(), 1)
@@ -240,7 +240,7 @@ class RehearsalTest(TestCase):
         self.assertNotContains(self.client.get("/orders/"), "Maren")
         self.assertContains(self.client.get("/orders/?rehearsals=yes"), "Maren")
         self.assertEqual(Visit.objects.count(), 0)
-        link = lifecycle.publish(link, NOW)
+        link = lifecycle.publish(link, NOW, by=BY)
         self.assertContains(self.client.get("/"), "no money")
 
     def test_a_draft_that_changed_since_is_shown_anew(self) -> None:

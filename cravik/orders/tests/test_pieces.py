@@ -19,7 +19,7 @@ from cravik.orders.paying.reconcile import reconcile
 from cravik.payments.counter.gateway import CounterGateway
 from cravik.payments.models import Movement
 from cravik.setup.defaults import defaults_of
-from tests.factories import NOW, MembershipFactory, make_business, make_item
+from tests.factories import BY, NOW, MembershipFactory, make_business, make_item
 from tests.links import line, make_link
 from tests.paying import FALLS_SILENT, NO_FUNDS, filled_in, open_page, send
 
@@ -49,7 +49,7 @@ def publish_with(link: Link, **limits: Any) -> Link:
     link.draft = link.draft | {"limits": limits}
     link.effective = effective_of(link.draft, {}, defaults_of(link.business))
     link.save()
-    return lifecycle.publish(link, NOW)
+    return lifecycle.publish(link, NOW, by=BY)
 
 
 class PlacesTest(PiecesTestCase):

@@ -8,7 +8,7 @@ from cravik.orders.models import Order
 from cravik.payments.models import Attempt
 from cravik.setup.defaults import Subject
 from cravik.setup.tests.sheets import SetupTestCase, rates, zones
-from tests.factories import NOW, make_draft, make_live, typed
+from tests.factories import BY, NOW, make_draft, make_live, typed
 from tests.paying import APPROVES, NO_FUNDS, address_in, filled_in, open_page, pay_live, send
 
 
@@ -21,7 +21,7 @@ class PlaceOnThePageTest(SetupTestCase):
         self.save("tax", rates({"percent": "23"}, {"country": "FR", "percent": "20", "reverse_charge": "on"}))
         draft = make_draft(self.business)
         changed = change_parts(draft, typed(draft, 2400, "Kite", weight_g=400), 1, NOW)
-        self.link = lifecycle.publish(changed.link, NOW)
+        self.link = lifecycle.publish(changed.link, NOW, by=BY)
         self.client.logout()
 
     def test_the_sellers_country_is_supposed_and_only_what_is_served_offered(self) -> None:

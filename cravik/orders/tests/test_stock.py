@@ -11,7 +11,7 @@ from cravik.orders.models import Order
 from cravik.orders.paying.reconcile import reconcile
 from cravik.payments.counter.gateway import CounterGateway
 from cravik.payments.models import Attempt
-from tests.factories import NOW, MembershipFactory, make_item
+from tests.factories import BY, NOW, MembershipFactory, make_item
 from tests.links import line, make_link
 from tests.paying import FALLS_SILENT, NO_FUNDS, filled_in, open_page, pay_live, send
 
@@ -23,7 +23,7 @@ class StockOfAnItemTest(TestCase):
         self.stock = Variant.objects.filter(item=item)
         self.client.force_login(self.member.user)
         self.client.post(f"/links/of-item/{item.pk}/")
-        self.link = lifecycle.publish(Link.objects.get(), NOW)
+        self.link = lifecycle.publish(Link.objects.get(), NOW, by=BY)
         self.client.logout()
 
     def pay(self, buyer: str, **more: str) -> int:

@@ -25,7 +25,7 @@ from cravik.orders.summing import _read, differences, forget_sums, sum_days
 from cravik.orders.takings import money_by, money_by_day, money_of_links
 from cravik.payments.models import Movement
 from cravik.setup.periods import Period
-from tests.factories import BROWSER, BusinessFactory, make_live
+from tests.factories import BROWSER, BY, BusinessFactory, make_live
 from tests.paying import pay_live
 
 DUBLIN = ZoneInfo("Europe/Dublin")
@@ -41,7 +41,7 @@ class SumsTest(TestCase):
         with time_machine.travel(BEGAN, tick=False):
             self.links = [make_live(self.business), make_live(self.business, "Tail ribbon", 300)]
             self.spots = [first_spot(link) for link in self.links]
-            self.spots.append(make_spot(self.links[0], "Stall sign", BEGAN))
+            self.spots.append(make_spot(self.links[0], "Stall sign", BEGAN, by=BY))
         self.period = Period(date(2026, 3, 1), date(2026, 11, 30), "Europe/Dublin")
 
     def live_through_a_summer(self) -> None:

@@ -17,7 +17,7 @@ from cravik.orders.models import Order
 from cravik.orders.paying.submission import buyer_key
 from cravik.payments.counter.models import CounterCard, CounterCharge
 from cravik.payments.models import Attempt, Hold
-from tests.factories import NOW, make_business, make_item
+from tests.factories import BY, NOW, make_business, make_item
 from tests.links import line, make_link
 from tests.paying import APPROVES, open_page, send
 
@@ -99,7 +99,7 @@ class UnderWayTest(TestCase):
     def test_so_do_pieces_and_codes(self) -> None:
         item = make_item(self.business, "Kite")
         Variant.objects.filter(item=item).update(count=1)
-        last = publish(make_link_of_item(self.business, item, item.price, NOW), NOW)
+        last = publish(make_link_of_item(self.business, item, item.price, NOW, by=BY), NOW, by=BY)
         coded = make_link(
             line("kite"),
             business=self.business,

@@ -25,7 +25,7 @@ from cravik.setup.hosts import name_host
 from cravik.setup.kits import make_kit
 from cravik.ui.spreadsheets import Table
 from tests.addresses import named_addresses, permissions_by_address
-from tests.factories import NOW, PASSWORD, MembershipFactory, UserFactory, make_draft, make_item, make_live
+from tests.factories import BY, NOW, PASSWORD, MembershipFactory, UserFactory, make_draft, make_item, make_live
 from tests.paying import pay_live
 
 # Addresses that are for anyone, or that are tried in a test of their own below.
@@ -92,9 +92,9 @@ class SealTest(TestCase):
         cls.other_draft = make_draft(cls.other.business, "Box kite")
         cls.other_item = make_item(cls.other.business, "Zeppelin", code="ZEPPELIN")
 
-        cls.other_conditions = make_conditions(cls.other.business, "Zeppelin terms", "x", NOW)
-        cls.other_host = name_host(cls.other.business, "pay.zeppelin.example", NOW)
-        cls.other_kit = make_kit(cls.other.business, NOW)
+        cls.other_conditions = make_conditions(cls.other.business, "Zeppelin terms", "x", NOW, by=BY)
+        cls.other_host = name_host(cls.other.business, "pay.zeppelin.example", NOW, by=BY)
+        cls.other_kit = make_kit(cls.other.business, NOW, by=BY)
         cls.other_upload = keep_table(cls.other.business, "Zeppelin.csv", Table(["name"], []), NOW)
 
     def setUp(self) -> None:

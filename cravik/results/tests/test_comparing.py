@@ -23,7 +23,7 @@ from cravik.links.models import Link
 from cravik.links.spots import end_spot, first_spot, make_spot
 from cravik.results.comparing.campaigns import campaign_words
 from cravik.results.tests.test_report import results
-from tests.factories import BROWSER, MembershipFactory, change_price
+from tests.factories import BROWSER, BY, MembershipFactory, change_price
 from tests.links import document
 from tests.paying import filled_in, send
 
@@ -41,7 +41,7 @@ class ComparingTest(TestCase):
         self.member = MembershipFactory(business__time_zone="Europe/Dublin")
         self.business = self.member.business
         codes = [{"code": "WIND15", "kind": "percent", "percent": "15"}]
-        self.link = import_link(self.business, document(offer={"codes": codes}), NOW, published=True)
+        self.link = import_link(self.business, document(offer={"codes": codes}), NOW, published=True, by=BY)
         self.buyers = 0
 
     def come(self, query: str = "", paying: dict[str, str] | None = None, agent: str = BROWSER, site: str = "") -> None:
@@ -55,7 +55,7 @@ class ComparingTest(TestCase):
 
     def change(self) -> None:
         change_price(self.link, 2600)
-        self.link = publish(Link.objects.get(id=self.link.pk), NOW)
+        self.link = publish(Link.objects.get(id=self.link.pk), NOW, by=BY)
 
     def page(self, query: str, of_link: bool = True) -> Any:
         self.client.force_login(self.member.user)
@@ -108,14 +108,14 @@ class ComparingTest(TestCase):
         self.change()
         self.come()
         self.assertEqual(self.rows("version"), {"Version 1": (2, 1, "24.00"), "Version 2": (1, 0)})
-        copy = publish(copy_link(copy_link(self.link, NOW), NOW), NOW)
+        copy = publish(copy_link(copy_link(self.link, NOW, by=BY), NOW, by=BY), NOW, by=BY)
         open_visit(Met(self.business.pk, copy.pk, first_spot(copy).pk), Visitor("x", "n"), NOW)
         self.assertEqual(self.rows("copy")[copy.name], (1, 0))
         self.assertEqual(self.rows("copy")[self.link.name], (3, 1, "24.00"))
 
     def test_many_rows_come_in_pages_and_every_one_is_in_the_table(self) -> None:
         for number in range(45):
-            make_spot(self.link, f"Post {number:02}", NOW)
+            make_spot(self.link, f"Post {number:02}", NOW, by=BY)
         response = self.page("?by=spot&page=2")
         self.assertContains(response, "26–46 of 46")
         table = b"".join(self.page("?by=spot&as=csv").streaming_content).decode("utf-8-sig").splitlines()
@@ -145,8 +145,8 @@ class ComparingTest(TestCase):
 
     def test_events_are_what_the_seller_did(self) -> None:
         self.change()
-        spot = make_spot(self.link, "Stall sign", NOW)
-        end_spot(spot, "", NOW + timedelta(seconds=1))
+        spot = make_spot(self.link, "Stall sign", NOW, by=BY)
+        end_spot(spot, "", NOW + timedelta(seconds=1), by=BY)
         timed = self.page("?from=2026-10-25&to=2026-10-25").context["timed"]
         words = [event.words for event in timed.events]
         self.assertEqual(words[0], "Published")

@@ -6,7 +6,7 @@ from django.test import Client, TestCase
 from cravik.core.pricing.money import Money
 from cravik.core.statistics.ladder import Ladder
 from cravik.links import lifecycle
-from tests.factories import BROWSER, NOW, MembershipFactory, change_price, make_draft, make_live
+from tests.factories import BROWSER, BY, NOW, MembershipFactory, change_price, make_draft, make_live
 from tests.paying import NO_FUNDS, pay_live
 
 
@@ -53,7 +53,7 @@ class LinksTest(TestCase):
     def test_two_currencies_are_never_summed(self) -> None:
         link = make_live(self.member.business)
         pay_live(self.client, link)
-        lifecycle.publish(change_price(link, 500, "GBP"), NOW)
+        lifecycle.publish(change_price(link, 500, "GBP"), NOW, by=BY)
         pay_live(self.client, link, email="b@dunes.example")
         self.assertEqual(self.client.get("/").context["rows"][0].money, [Money(2400, "EUR"), Money(500, "GBP")])
 

@@ -18,7 +18,7 @@ from cravik.journal.services import Met, climb, open_visit
 from cravik.journal.visitors import Visitor
 from cravik.links.spots import make_spot, move_spot
 from cravik.payments.models import Movement
-from tests.factories import BROWSER, NOW, MembershipFactory, make_live
+from tests.factories import BROWSER, BY, NOW, MembershipFactory, make_live
 from tests.paying import filled_in, pay_live, send
 
 
@@ -33,7 +33,7 @@ class ResultsCommandTest(TestCase):
     def setUp(self) -> None:
         self.member = MembershipFactory(business__time_zone="Europe/Dublin")
         self.link = make_live(self.member.business)
-        self.stall = make_spot(self.link, "Stall sign", NOW)
+        self.stall = make_spot(self.link, "Stall sign", NOW, by=BY)
 
     def test_figures_are_by_link_and_spot_and_those_of_home(self) -> None:
         pay_live(self.client, self.link)
@@ -55,7 +55,7 @@ class ResultsCommandTest(TestCase):
     def test_what_a_spot_brought_before_it_was_moved_stays_with_the_link_of_that_time(self) -> None:
         other = make_live(self.member.business, "Tail ribbon", 300)
         self.client.get(self.stall.path, headers={"user-agent": f"{BROWSER} one"})
-        move_spot(self.stall, other, NOW)
+        move_spot(self.stall, other, NOW, by=BY)
         for number in range(2):
             self.client.get(self.stall.path, headers={"user-agent": f"{BROWSER} {number}"})
         by_link = {

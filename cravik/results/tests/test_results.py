@@ -12,7 +12,7 @@ from cravik.journal.services import Met, climb, open_visit
 from cravik.journal.visitors import Visitor
 from cravik.links.models import Spot
 from cravik.links.spots import first_spot, make_spot
-from tests.factories import MembershipFactory, make_live
+from tests.factories import BY, MembershipFactory, make_live
 from tests.paying import pay_live
 
 
@@ -21,7 +21,9 @@ class ResultsTest(TestCase):
         member = MembershipFactory()
         self.business = member.business
         self.link = make_live(self.business)
-        self.sign, self.letter = (make_spot(self.link, name, timezone.now()) for name in ("Stall sign", "=Newsletter"))
+        self.sign, self.letter = (
+            make_spot(self.link, name, timezone.now(), by=BY) for name in ("Stall sign", "=Newsletter")
+        )
         self.client.force_login(member.user)
         self.page = f"/links/{self.link.pk}/results/"
 

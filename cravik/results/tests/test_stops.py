@@ -19,7 +19,7 @@ from cravik.journal.models import FieldPath, FieldSum, Visit
 from cravik.links.importing import import_link
 from cravik.orders.summing import differences, sum_days
 from cravik.setup.periods import Period, usual_period
-from tests.factories import BROWSER, MembershipFactory
+from tests.factories import BROWSER, BY, MembershipFactory
 from tests.links import document
 from tests.paying import NO_FUNDS, filled_in, send
 
@@ -31,7 +31,7 @@ class StopsTest(TestCase):
         self.member = MembershipFactory()
         self.business = self.member.business
         asked = document(questions=[SCHOOL, {"key": "say", "kind": "short_text", "label": "=Anything else?"}])
-        self.link = import_link(self.business, asked, timezone.now(), published=True)
+        self.link = import_link(self.business, asked, timezone.now(), published=True, by=BY)
         self.buyers = 0
 
     def opened(self) -> HttpResponse:

@@ -12,7 +12,7 @@ from cravik.links.versions import unpublished_changes
 from cravik.people.models import User
 from cravik.results.versions import versions_of
 from cravik.setup.conditions import make_conditions
-from tests.factories import NOW, change_price, make_business, make_live
+from tests.factories import BY, NOW, change_price, make_business, make_live
 from tests.paying import pay_live
 
 
@@ -45,7 +45,7 @@ class VersionsTest(TestCase):
 
     def test_going_back_is_a_draft_that_can_be_undone_and_keeps_name_and_labels(self) -> None:
         change_price(self.fresh(), 2600)
-        lifecycle.publish(self.fresh(), NOW)
+        lifecycle.publish(self.fresh(), NOW, by=BY)
         back = self.client.post(reverse("results:versions", args=[self.link.pk]), {"number": "1"})
         self.assertRedirects(back, reverse("links:bench", args=[self.link.pk]))
         link = self.fresh()
@@ -53,7 +53,7 @@ class VersionsTest(TestCase):
         self.assertEqual(link.draft["name"], link.name)
         bench = self.client.get(reverse("links:bench", args=[link.pk]))
         self.assertContains(bench, "Undo: Going back to version 1")
-        lifecycle.publish(link, NOW + timedelta(hours=1))
+        lifecycle.publish(link, NOW + timedelta(hours=1), by=BY)
         third, second, first = versions_of(self.fresh(), NOW)
         self.assertEqual(third.edition.effective, first.edition.effective)
         self.assertNotEqual(third.edition.effective, second.edition.effective)
@@ -66,7 +66,7 @@ class VersionsTest(TestCase):
         self.assertEqual(self.client.get(reverse("results:versions", args=[foreign.pk])).status_code, 404)
 
     def test_what_reaches_it_from_setup_is_told_with_its_cause(self) -> None:
-        make_conditions(self.business, "Workshop terms", "Wind and weather.", NOW)
+        make_conditions(self.business, "Workshop terms", "Wind and weather.", NOW, by=BY)
         self.assertEqual(unpublished_changes(self.fresh()), ("terms: none → “Workshop terms”",))
         self.client.post(reverse("links:republish", args=["conditions"]), {"link": [self.link.pk]})
         page = self.client.get(reverse("results:versions", args=[self.link.pk]))
@@ -76,7 +76,7 @@ class VersionsTest(TestCase):
     def test_many_versions_are_told_page_by_page_each_against_the_one_before(self) -> None:
         for minor in range(2500, 2530):
             change_price(self.fresh(), minor)
-            lifecycle.publish(self.fresh(), NOW)
+            lifecycle.publish(self.fresh(), NOW, by=BY)
         whole = versions_of(self.fresh(), NOW, 0, 100)
         self.assertEqual(len(whole), 31)
         self.assertEqual(versions_of(self.fresh(), NOW) + versions_of(self.fresh(), NOW, 25), whole)

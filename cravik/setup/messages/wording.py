@@ -8,7 +8,9 @@ from datetime import datetime
 from django.db import transaction
 from django.template.loader import render_to_string
 
+from cravik.people.actors import Actor
 from cravik.people.models import Business
+from cravik.setup.happened import tell
 from cravik.setup.looks import Look
 from cravik.setup.messages.filling import Values, fill_html, fill_line, fill_text, unknown_placeholders
 from cravik.setup.messages.kinds import KINDS, MessageKind, Words
@@ -74,7 +76,9 @@ def refusals(kind: MessageKind, wording: str) -> list[str]:
 
 
 @transaction.atomic
-def change_wording(business: Business, kind: str, words: Words, seen_revision: int, now: datetime) -> None:
+def change_wording(
+    business: Business, kind: str, words: Words, seen_revision: int, now: datetime, *, by: Actor
+) -> None:
     """Let the message say this. Raises ``ChangedElsewhere``."""
     there = Wording.objects.filter(business=business, kind=kind).first()
     if (there.revision if there else 0) != seen_revision:
@@ -90,8 +94,16 @@ def change_wording(business: Business, kind: str, words: Words, seen_revision: i
             "changed_at": now,
         },
     )
+    tell(business.pk, f"message.{kind}", _message(kind), now, by)
 
 
-def take_original(business: Business, kind: str) -> None:
+@transaction.atomic
+def take_original(business: Business, kind: str, now: datetime, *, by: Actor) -> None:
     """Let the message say what it said at first."""
-    Wording.objects.filter(business=business, kind=kind).delete()
+    gone, _ = Wording.objects.filter(business=business, kind=kind).delete()
+    if gone:
+        tell(business.pk, f"message.{kind}", _message(kind), now, by, "given its default wording")
+
+
+def _message(kind: str) -> str:
+    return f"Message “{KINDS[kind].title}”"

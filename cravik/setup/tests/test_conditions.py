@@ -10,7 +10,7 @@ from cravik.checkout.models import Checkout
 from cravik.orders.models import Order
 from cravik.setup.conditions import MAX_CONDITIONS, make_conditions
 from cravik.setup.models import Conditions, ConditionsVersion
-from tests.factories import NOW, MembershipFactory, make_draft, make_live
+from tests.factories import BY, NOW, MembershipFactory, make_draft, make_live
 from tests.paying import open_page, pay_live, send
 
 
@@ -81,7 +81,7 @@ class ConditionsTest(TestCase):
     def test_a_link_may_have_other_terms_or_none(self) -> None:
         self.write()
         draft = make_draft(self.business)
-        other = make_conditions(self.business, "workshop terms", "Bring a coat.", NOW)
+        other = make_conditions(self.business, "workshop terms", "Bring a coat.", NOW, by=BY)
         address = f"/links/{draft.pk}/own/conditions/"
         self.client.post(address, {"whose": "own", "chosen": str(other.pk), "seen": "1"})
         self.assertContains(self.client.get(f"/for/rehearsal/{draft.pk}/"), "workshop terms")

@@ -14,7 +14,7 @@ from cravik.setup.models import Default
 from cravik.setup.search import found_in_setup, places
 from cravik.setup.tests.sheets import SetupTestCase, bands, rates, zones
 from cravik.ui.places import country_choices, format_countries, parse_countries
-from tests.factories import NOW, make_draft, make_item, make_live
+from tests.factories import BY, NOW, make_draft, make_item, make_live
 from tests.paying import filled_in, pay_live
 
 
@@ -145,12 +145,12 @@ class FollowingTest(SetupTestCase):
 
     def setUp(self) -> None:
         super().setUp()
-        self.kite = lifecycle.publish(self.link_of_kite(), NOW)
+        self.kite = lifecycle.publish(self.link_of_kite(), NOW, by=BY)
         self.draft = self.link_of_kite()
 
     def link_of_kite(self) -> Link:
         item = make_item(self.business, "Delta kite", 4800)
-        return make_link_of_item(self.business, item, item.price, NOW)
+        return make_link_of_item(self.business, item, item.price, NOW, by=BY)
 
     def price_on(self, link: Link) -> str:
         self.client.logout()
@@ -257,7 +257,7 @@ class ContactOfALinkTest(SetupTestCase):
         self.assertContains(wrong, "Use 5 to 22 plain letters", status_code=400)
         self.client.post(address, typed | {"whose": "own", "seen": "1"})
         draft.refresh_from_db()
-        link = lifecycle.publish(draft, NOW)
+        link = lifecycle.publish(draft, NOW, by=BY)
         self.client.logout()
         page = self.client.get(link.path)
         self.assertContains(page, "mailto:beach@windlestraw.example")
@@ -265,7 +265,7 @@ class ContactOfALinkTest(SetupTestCase):
         paid = self.client.get(pay_live(self.client, link)["Location"])
         self.assertContains(paid, "BEACH WORKSHOPS")
         self.assertEqual(CounterCharge.objects.get().statement_text, "BEACH WORKSHOPS")
-        lifecycle.end(link, NOW)
+        lifecycle.end(link, NOW, by=BY)
         self.assertContains(self.client.get(link.path), "beach@windlestraw.example", status_code=410)
 
 
@@ -303,9 +303,9 @@ class HomeTest(SetupTestCase):
         self.business.support_email = self.member.user.email.upper()
         self.business.save()
         self.assertContains(self.client.get("/setup/"), "The contact is the address that you sign in with.")
-        kit = make_kit(self.business, NOW)
+        kit = make_kit(self.business, NOW, by=BY)
         footer = f"Write to {self.member.user.email}, {self.member.user.name.upper()}"
-        change_kit(kit, "Sea", kit.document | {"footer": footer}, 1, NOW)
+        change_kit(kit, "Sea", kit.document | {"footer": footer}, 1, NOW, by=BY)
         page = self.client.get("/setup/")
         self.assertContains(page, "The look “Sea” holds the address that you sign in with.")
         self.assertContains(page, "The look “Sea” holds your own name.")

@@ -16,7 +16,7 @@ from cravik.orders.models import Order
 from cravik.setup import hosts as services
 from cravik.setup.models import HostName
 from cravik.share.handles import name_handle
-from tests.factories import BROWSER, NOW, MembershipFactory, make_live
+from tests.factories import BROWSER, BY, NOW, MembershipFactory, make_live
 from tests.paying import filled_in
 
 NAME = "pay.kites.example"
@@ -66,7 +66,7 @@ class HostNameTest(TestCase):
         return ask(path, data, headers={"host": host, "user-agent": BROWSER})
 
     def pointed(self, name: str = NAME) -> HostName:
-        host = services.name_host(self.business, name, NOW)
+        host = services.name_host(self.business, name, NOW, by=BY)
         with asked(host.key):
             self.assertEqual(services.see_whether_pointed(host, NOW), "")
         host.refresh_from_db()
@@ -117,7 +117,7 @@ class HostNameTest(TestCase):
 
     def test_nothing_else_is_there(self) -> None:
         self.pointed()
-        name_handle(self.other.business, "zeppelin", NOW)
+        name_handle(self.other.business, "zeppelin", NOW, by=BY)
         for path in (self.other.path, first_spot(self.other).path, "/to/zeppelin/", "/to/zeppelin/5"):
             self.assertEqual(self.at(path).status_code, 404, path)
             self.assertEqual(self.client.get(path).status_code, 200, path)
@@ -146,21 +146,21 @@ class HostNameTest(TestCase):
         self.assertIn(f"http://{NAME}:8000/paid/", "".join(Letter.objects.values_list("text", flat=True)))
         self.client.force_login(self.member.user)
         self.assertContains(self.client.get(f"/links/{self.link.pk}/hand-out/"), f"http://{NAME}:8000{self.link.path}")
-        club = make_spot(self.link, "Club page", NOW)
+        club = make_spot(self.link, "Club page", NOW, by=BY)
         shown = self.client.get(f"/links/{self.link.pk}/spots/{club.pk}/")
         self.assertContains(shown, f"http://{NAME}:8000/k/{club.code}/")
         self.assertContains(self.client.get(self.other.path), f"http://localhost:8000{self.other.path}")
 
     def test_a_name_has_one_owner_and_lapses_if_it_is_never_pointed(self) -> None:
-        services.name_host(self.business, NAME, NOW)
+        services.name_host(self.business, NAME, NOW, by=BY)
         with self.assertRaises(services.HostTaken):
-            services.name_host(self.other.business, NAME, NOW + services.LAPSES_AFTER)
-        taken = services.name_host(self.other.business, NAME, NOW + services.LAPSES_AFTER + timedelta(seconds=1))
+            services.name_host(self.other.business, NAME, NOW + services.LAPSES_AFTER, by=BY)
+        taken = services.name_host(self.other.business, NAME, NOW + services.LAPSES_AFTER + timedelta(seconds=1), by=BY)
         self.assertEqual(taken.business, self.other.business)
         self.client.force_login(self.member.user)
         self.assertContains(self.client.post(PAGE, {"name": NAME}), "Another business here", status_code=400)
         for number in range(services.MAX_HOSTS):
-            services.name_host(self.business, f"a{number}.kites.example", NOW)
+            services.name_host(self.business, f"a{number}.kites.example", NOW, by=BY)
         self.assertContains(
             self.client.post(PAGE, {"name": "z.kites.example"}), "the most there can be", status_code=400
         )

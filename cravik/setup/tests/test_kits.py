@@ -12,7 +12,7 @@ from cravik.core.graphics.palette import COLOURS
 from cravik.links import lifecycle
 from cravik.setup.kits import MAX_KITS, make_kit, starting_document
 from cravik.setup.models import Kit
-from tests.factories import NOW, MembershipFactory, make_draft, make_live
+from tests.factories import BY, NOW, MembershipFactory, make_draft, make_live
 from tests.paying import pay_live
 
 
@@ -22,7 +22,7 @@ class KitTestCase(TestCase):
         self.member = MembershipFactory()
         self.business = self.member.business
         self.client.force_login(self.member.user)
-        self.kit = make_kit(self.business, NOW)
+        self.kit = make_kit(self.business, NOW, by=BY)
 
     def sent(self, **changes: Any) -> dict[str, Any]:
         fresh = Kit.objects.get(id=self.kit.pk)
@@ -74,7 +74,7 @@ class KitPageTest(KitTestCase):
                 answer = self.save(footer="Typed <b>", **changes)
                 self.assertContains(answer, sentence, status_code=400)
                 self.assertContains(answer, "Typed &lt;b&gt;", status_code=400)
-        make_kit(self.business, NOW)
+        make_kit(self.business, NOW, by=BY)
         self.assertContains(self.save(name="New look"), "Another look has that name.", status_code=400)
         self.assertContains(self.save(revision="7"), "changed in another tab", status_code=409)
 
@@ -132,11 +132,11 @@ class LookOfPagesTest(KitTestCase):
         self.assertIn("immutable", sheet["Cache-Control"])
         paid = pay_live(self.client, live)
         self.assertContains(self.client.get(paid["Location"]), "Made by hand")
-        lifecycle.pause(live, NOW)
+        lifecycle.pause(live, NOW, by=BY)
         self.assertContains(self.page(live), "-1c6b66-")
 
     def test_a_link_may_have_another_kit_or_none(self) -> None:
-        other = make_kit(self.business, NOW)
+        other = make_kit(self.business, NOW, by=BY)
         Kit.objects.filter(id=other.pk).update(document=other.document | {"header": "The other"})
         draft = make_draft(self.business)
         address = f"/links/{draft.pk}/own/look/"
@@ -153,13 +153,13 @@ class LookOfPagesTest(KitTestCase):
         self.assertNotContains(self.client.get(f"/for/rehearsal/{draft.pk}/"), "/looks/2/")
 
     def test_a_published_link_that_chose_a_kit_is_named_when_that_kit_changes(self) -> None:
-        other = make_kit(self.business, NOW)
+        other = make_kit(self.business, NOW, by=BY)
         draft = make_draft(self.business)
         self.client.post(
             f"/links/{draft.pk}/own/look/", {"whose": "own", "chosen": str(other.pk), "seen": str(draft.revision)}
         )
         draft.refresh_from_db()
-        live = lifecycle.publish(draft, NOW)
+        live = lifecycle.publish(draft, NOW, by=BY)
         self.assertNotContains(self.client.get("/setup/looks/"), "still shows")
         sent = self.sent(name="Other", header="New line") | {"revision": "1"}
         self.client.post(f"/setup/looks/{other.pk}/", sent)
@@ -168,7 +168,7 @@ class LookOfPagesTest(KitTestCase):
         self.assertContains(self.page(live), "New line")
 
     def test_another_default_and_its_removal(self) -> None:
-        other = make_kit(self.business, NOW)
+        other = make_kit(self.business, NOW, by=BY)
         self.client.post(f"/setup/looks/{other.pk}/default/")
         self.assertEqual(Kit.objects.get(is_default=True), other)
         self.client.post(f"/setup/looks/{other.pk}/remove/")

@@ -95,7 +95,7 @@ def _placed(request: SellerRequest, spot: Spot, address: str) -> bool:
     now, host = timezone.now(), site_in(address)
     if not may_open(f"https://{host}", spot.link.business_id, spot.link_id, "https"):
         try:
-            was_trying = allow_site(request.business, spot.link, host, now, subdomains=False)
+            was_trying = allow_site(request.business, spot.link, host, now, subdomains=False, by=request.by)
         except TooManySites:
             return False
         messages.success(request, f"“{spot.link.name}” may open on {host} from now on.{FIRST if was_trying else ''}")

@@ -58,7 +58,7 @@ def _act(request: SellerRequest, link: Link | None, form: SiteForm) -> bool:
     """Whether it could be done; what is wrong stands at the field."""
     if "remove" in request.POST:
         host = site_in(request.POST["remove"])
-        forbid_site(request.business, link, host)
+        forbid_site(request.business, link, host, timezone.now(), by=request.by)
         messages.success(request, f"Removed. On {host}, its button is a plain link from now on.")
         return True
     if not form.is_valid():
@@ -66,7 +66,7 @@ def _act(request: SellerRequest, link: Link | None, form: SiteForm) -> bool:
     host = form.cleaned_data["site"]
     try:
         was_trying = allow_site(
-            request.business, link, host, timezone.now(), subdomains=form.cleaned_data["subdomains"]
+            request.business, link, host, timezone.now(), subdomains=form.cleaned_data["subdomains"], by=request.by
         )
     except TooManySites as refused:
         form.add_error("site", str(refused))

@@ -30,7 +30,7 @@ from cravik.share.codes.trials import proof_of
 from cravik.share.models import KeptDesign
 from cravik.ui.photo import prepare
 from cravik.ui.picture_files import keep_files
-from tests.factories import NOW, MembershipFactory, change_price, make_live
+from tests.factories import BY, NOW, MembershipFactory, change_price, make_live
 
 ADDRESS = "https://pay.windlestraw.example/k/3479CF/"
 DESIGNS = {
@@ -124,9 +124,9 @@ class ProofTest(SimpleTestCase):
 class CodeBenchTest(TestCase):
     def setUp(self) -> None:
         self.member = MembershipFactory()
-        self.kit = make_kit(self.member.business, NOW)
+        self.kit = make_kit(self.member.business, NOW, by=BY)
         self.link = make_live(self.member.business)
-        self.spot = make_spot(self.link, "Stall sign", NOW)
+        self.spot = make_spot(self.link, "Stall sign", NOW, by=BY)
         self.client.force_login(self.member.user)
         self.kit_page = f"/setup/looks/{self.kit.pk}/code/"
         self.spot_page = f"/links/{self.link.pk}/spots/{self.spot.pk}/code/"
@@ -222,7 +222,7 @@ class PrintedCodeTest(TestCase):
         """Print it, change everything about the link, and scan what was printed."""
         member = MembershipFactory()
         link = make_live(member.business)
-        spot = make_spot(link, "Stall sign", NOW)
+        spot = make_spot(link, "Stall sign", NOW, by=BY)
         printed = png(design_of_spot(spot).piece(f"http://localhost:8000{spot.path}"), 600)
 
         def scanned() -> str:
@@ -230,13 +230,13 @@ class PrintedCodeTest(TestCase):
             return self.client.get(address.removeprefix("http://localhost:8000")).content.decode()
 
         self.assertIn("€24.00", scanned())
-        lifecycle.publish(change_price(link, 3100), NOW)
+        lifecycle.publish(change_price(link, 3100), NOW, by=BY)
         self.assertIn("€31.00", scanned())
-        services.change_address(link, "mended")
-        describe_spot(spot, "Sign", "")
+        services.change_address(link, "mended", NOW, by=BY)
+        describe_spot(spot, "Sign", "", NOW, by=BY)
         keep_design(spot, CodeDesign(shape="dots"), None, 40, 0, NOW)
         self.assertIn("€31.00", scanned())
-        lifecycle.pause(link, NOW)
+        lifecycle.pause(link, NOW, by=BY)
         self.assertIn('data-closed="paused"', scanned())
-        move_spot(spot, make_live(member.business, "Tail ribbon", 300), NOW)
+        move_spot(spot, make_live(member.business, "Tail ribbon", 300), NOW, by=BY)
         self.assertIn("Tail ribbon", scanned())

@@ -13,7 +13,7 @@ from cravik.share.codes.designs import design_of_spot
 from cravik.share.codes.files import raster
 from cravik.share.handles import free_handles, name_handle, take_currency
 from cravik.share.models import Handle
-from tests.factories import BROWSER, NOW, MembershipFactory
+from tests.factories import BROWSER, BY, NOW, MembershipFactory
 from tests.links import line, make_link
 from tests.paying import filled_in, send
 
@@ -27,7 +27,7 @@ class HandleTest(TestCase):
         self.business = self.member.business
 
     def have(self, name: str = "windlestraw") -> None:
-        name_handle(self.business, name, NOW)
+        name_handle(self.business, name, NOW, by=BY)
 
     def amount(self, path: str) -> str:
         page = self.client.get(path, headers=AGENT, follow=True)
@@ -56,7 +56,7 @@ class HandleTest(TestCase):
 
     def test_it_is_checked_while_it_is_typed(self) -> None:
         other = MembershipFactory(business__name="Windlestraw")
-        name_handle(other.business, "windlestraw", NOW)
+        name_handle(other.business, "windlestraw", NOW, by=BY)
         self.client.force_login(self.member.user)
         answers = {
             name: self.client.get(f"{PAGE}check/", {"name": name}).json() for name in ("Dunes", "Pay", "windlestraw")
@@ -80,7 +80,7 @@ class HandleTest(TestCase):
 
     def test_a_sum_behind_it_is_filled_in_in_its_currency(self) -> None:
         self.have()
-        take_currency(self.business, "USD", NOW)
+        take_currency(self.business, "USD", NOW, by=BY)
         for path, currency, amount in (
             ("25.50", "EUR", "25.50"),
             ("EUR-25.5", "EUR", "25.50"),
@@ -108,7 +108,7 @@ class HandleTest(TestCase):
 
     def test_a_sum_is_locked_only_by_its_signature(self) -> None:
         self.have()
-        take_currency(self.business, "USD", NOW)
+        take_currency(self.business, "USD", NOW, by=BY)
         self.client.force_login(self.member.user)
         made = self.client.get(PAGE, {"amount": "25.5", "currency": "EUR", "lock": "on"}).context["made"]
         self.assertIn("/to/windlestraw/EUR-25.50?", made)
@@ -130,18 +130,18 @@ class HandleTest(TestCase):
     def test_it_goes_with_the_state_of_its_link(self) -> None:
         self.have()
         link = Link.objects.get()
-        lifecycle.pause(link, NOW)
+        lifecycle.pause(link, NOW, by=BY)
         self.assertContains(self.client.get("/to/windlestraw/5"), 'data-closed="paused"')
-        putting_away.remove(link, NOW)
+        putting_away.remove(link, NOW, by=BY)
         self.assertEqual(self.client.get("/to/windlestraw/").status_code, 404)
-        take_currency(self.business, "EUR", NOW)
+        take_currency(self.business, "EUR", NOW, by=BY)
         self.assertContains(self.client.get("/to/windlestraw/5"), "Payment to Windlestraw Kites")
 
     def test_a_sum_is_never_taken_for_another_currency(self) -> None:
         self.have()
         yen = line("payment", price={"kind": "open", "min": "100", "max": None})
         other = make_link(yen, business=self.business, offer={"currency": "JPY"})
-        move_spot(Spot.objects.get(name="Handle"), other, NOW)
+        move_spot(Spot.objects.get(name="Handle"), other, NOW, by=BY)
         page = self.client.get("/to/windlestraw/25", headers=AGENT)
         self.assertEqual(page.context["page"].offer.currency, "JPY")
         self.assertEqual(self.amount("/to/windlestraw/25"), "")

@@ -28,7 +28,7 @@ from cravik.share.on_pages.designs import button_held, face_in, keep_button
 from cravik.share.on_pages.pasting import Pasting
 from cravik.share.on_pages.plain import plain_button
 from cravik.share.on_pages.sightings import MAX_SITES_SEEN, _written, asking_for, note_seen, seen_at
-from tests.factories import NOW, MembershipFactory, change_price, make_draft, make_live
+from tests.factories import BY, NOW, MembershipFactory, change_price, make_draft, make_live
 
 KITES = {"origin": "https://www.kites.example"}
 
@@ -37,7 +37,7 @@ class SaidTest(TestCase):
     def setUp(self) -> None:
         _written.clear()
         self.link = make_live()
-        self.spot = make_spot(self.link, "Club page", NOW)
+        self.spot = make_spot(self.link, "Club page", NOW, by=BY)
         self.address = f"{self.spot.path}on-page/1.json"
 
     def ask(self, **headers: str) -> Any:
@@ -56,7 +56,7 @@ class SaidTest(TestCase):
         self.assertEqual(said["frame"], f"{said['address']}?in=page")
         self.assertEqual(self.answer["Access-Control-Allow-Origin"], "*")
         self.assertFalse(self.answer.cookies)
-        for path in (f"/k/XXXXXX/{self.address[-14:]}", make_spot(make_draft(), "None yet", NOW).path):
+        for path in (f"/k/XXXXXX/{self.address[-14:]}", make_spot(make_draft(), "None yet", NOW, by=BY).path):
             self.assertEqual(self.client.get(path).status_code, 404)
 
     def test_an_answer_is_kept_and_its_tag_is_the_edition_s(self) -> None:
@@ -67,7 +67,7 @@ class SaidTest(TestCase):
         self.assertEqual(
             (again.status_code, again["Cache-Control"], again["Vary"]), (304, "public, max-age=60", "Origin")
         )
-        publish(change_price(self.link, 2600), timezone.now())
+        publish(change_price(self.link, 2600), timezone.now(), by=BY)
         self.assertEqual(self.ask()["words"], "Pay €26.00 for Kite repair")
         self.assertNotEqual(self.answer["ETag"], tag)
 
@@ -102,11 +102,11 @@ class SaidTest(TestCase):
     def test_what_can_t_be_bought_now_says_so(self) -> None:
         self.design(words="Mend mine")
         self.assertEqual(self.ask()["words"], "Mend mine, €24.00")
-        pause(self.link, timezone.now())
+        pause(self.link, timezone.now(), by=BY)
         self.assertEqual(self.ask()["words"], "Kite repair: back soon")
 
     def test_an_ended_spot_leads_on(self) -> None:
-        end_spot(self.spot, "https://kites.example/new", NOW)
+        end_spot(self.spot, "https://kites.example/new", NOW, by=BY)
         self.assertNotIn("frame", self.ask())
 
     def test_a_card_has_what_a_card_shows(self) -> None:
@@ -147,7 +147,7 @@ class SaidTest(TestCase):
 class PlainButtonTest(TestCase):
     def setUp(self) -> None:
         self.link = make_live(purpose='A "kite" & <b>tail</b>')
-        self.spot = make_spot(self.link, "Newsletter", NOW)
+        self.spot = make_spot(self.link, "Newsletter", NOW, by=BY)
 
     def test_the_picture_is_drawn_light_and_dark_with_the_words_of_now(self) -> None:
         keep_button(self.spot, ButtonDesign(ground=Colour(20, 20, 60), corners="pill"), None, 0, NOW)
@@ -158,12 +158,12 @@ class PlainButtonTest(TestCase):
         self.assertEqual(image.getpixel((image.width // 2, 4)), (20, 20, 60, 255))
         self.assertEqual(Image.open(io.BytesIO(dark.content)).getpixel((image.width // 2, 4)), (255, 255, 255, 255))
         self.assertEqual(self.client.get(address, headers={"if-none-match": light["ETag"]}).status_code, 304)
-        publish(change_price(self.link, 2600), timezone.now())
+        publish(change_price(self.link, 2600), timezone.now(), by=BY)
         self.assertNotEqual(self.client.get(address).content, light.content)
 
     def test_what_no_letters_are_here_for_is_not_drawn(self) -> None:
         link = make_live(purpose="Ремонт змеев")
-        spot = make_spot(link, "Newsletter", NOW)
+        spot = make_spot(link, "Newsletter", NOW, by=BY)
         self.client.force_login(MembershipFactory(business=link.business).user)
         page = self.client.get(f"/links/{link.pk}/spots/{spot.pk}/page/?way=newsletter&kind=drawn")
         self.assertContains(page, "offered as text only")
@@ -187,7 +187,7 @@ class DesignTest(TestCase):
     def setUp(self) -> None:
         self.member = MembershipFactory()
         self.link = make_live(self.member.business)
-        self.spot = make_spot(self.link, "Newsletter", NOW)
+        self.spot = make_spot(self.link, "Newsletter", NOW, by=BY)
         self.client.force_login(self.member.user)
         self.page = f"/links/{self.link.pk}/spots/{self.spot.pk}/"
         self.typed = {**ButtonDesign().document, "ground": "", "ink": "", "says_price": "on", "revision": "0"}

@@ -21,7 +21,7 @@ from cravik.setup.messages.wording import change_wording
 from cravik.share.models import PastedButton
 from cravik.share.on_pages.pasting import pasting_of
 from cravik.share.on_pages.plain import plain_button
-from tests.factories import BROWSER, NOW, MembershipFactory, change_price, make_draft, make_live
+from tests.factories import BROWSER, BY, NOW, MembershipFactory, change_price, make_draft, make_live
 from tests.paying import filled_in, send
 
 
@@ -46,7 +46,7 @@ class HandOutTest(TestCase):
         self.assertContains(self.client.post(self.page, {"name": " "}), "Say where it will be", status_code=400)
 
     def test_a_pasted_list_makes_many_and_names_those_that_are_there(self) -> None:
-        make_spot(self.link, "Stall sign", NOW)
+        make_spot(self.link, "Stall sign", NOW, by=BY)
         told = self.client.post(self.page, {"names": "Stall sign\r\n\r\n Newsletter \nPage of the club"}, follow=True)
         self.assertContains(told, "2 spots are made")
         self.assertContains(told, "The link has these already: “Stall sign”")
@@ -55,9 +55,9 @@ class HandOutTest(TestCase):
 
     def test_the_list_tells_what_each_did_and_what_to_do_next(self) -> None:
         old = timezone.now() - timedelta(days=10)
-        make_spots(self.link, ["Quiet", "Busy", "Over"], old)
+        make_spots(self.link, ["Quiet", "Busy", "Over"], old, by=BY)
         busy, over = Spot.objects.get(name="Busy"), Spot.objects.get(name="Over")
-        end_spot(over, "", NOW)
+        end_spot(over, "", NOW, by=BY)
         self.client.logout()
         paid = self.client.get(busy.path, headers={"user-agent": BROWSER})
         send(self.client, self.link, filled_in(paid))
@@ -76,7 +76,7 @@ class HandOutTest(TestCase):
         self.assertContains(self.client.get(f"{self.page}?q=nowhere"), "No spot has “nowhere”")
 
     def test_name_note_and_photo_are_kept(self) -> None:
-        spot = make_spot(self.link, "Stall sign", NOW)
+        spot = make_spot(self.link, "Stall sign", NOW, by=BY)
         sent: dict[str, Any] = {"name": "Sign", "note": "left of the till"}
         self.client.post(self.spot_page(spot), sent | {"photo": SimpleUploadedFile("a.jpg", photo())})
         spot.refresh_from_db()
@@ -92,7 +92,7 @@ class HandOutTest(TestCase):
 
     def test_a_spot_is_moved_after_saying_what_that_means(self) -> None:
         other = make_draft(self.member.business, "Tail ribbon")
-        spot = make_spot(self.link, "Stall sign", NOW)
+        spot = make_spot(self.link, "Stall sign", NOW, by=BY)
         path = f"{self.spot_page(spot)}move/"
         self.assertContains(self.client.get(f"{path}?q=ribbon"), f'href="?to={other.pk}"')
         means = self.client.get(f"{path}?to={other.pk}")
@@ -113,11 +113,11 @@ class HandOutTest(TestCase):
         self.client.post(f"{self.spot_page(self.first)}end/", {"leads_to": ""})
         self.first.refresh_from_db()
         self.assertIsNone(self.first.ended_at)
-        move_spot(self.first, other, NOW)
+        move_spot(self.first, other, NOW, by=BY)
         self.assertContains(self.client.get(self.page), first_spot(self.link).link.path)
 
     def test_an_ended_spot_leads_to_a_web_page_or_the_link(self) -> None:
-        spot = make_spot(self.link, "Stall sign", NOW)
+        spot = make_spot(self.link, "Stall sign", NOW, by=BY)
         for wrong in (
             "javascript:alert(1)",
             "http://kites.example",
@@ -135,7 +135,7 @@ class HandOutTest(TestCase):
 
     def test_a_message_is_ready_in_the_sellers_words_with_the_address_of_its_channel(self) -> None:
         words = Words("{thing} & more", "", "Dear friend,\n{thing}: {price}\n{address}")
-        change_wording(self.member.business, "invitation", words, 0, NOW)
+        change_wording(self.member.business, "invitation", words, 0, NOW, by=BY)
         path = f"/links/{self.link.pk}/send/email/"
         self.assertRedirects(self.client.get(path), self.page)
         made = self.client.post(path, headers={"accept": "application/json"}).json()
@@ -157,7 +157,7 @@ class HandOutTest(TestCase):
     def test_a_channel_that_was_ended_opens_again_when_it_is_used(self) -> None:
         path = f"/links/{self.link.pk}/send/copy/"
         self.client.post(path)
-        end_spot(Spot.objects.get(channel="copy"), "", NOW)
+        end_spot(Spot.objects.get(channel="copy"), "", NOW, by=BY)
         self.assertRedirects(self.client.get(path), self.page)
         self.client.post(path)
         self.assertIsNone(Spot.objects.get(channel="copy").ended_at)
@@ -175,7 +175,7 @@ class HandOutTest(TestCase):
         noted = self.client.post(f"{page}page/pasted/", {"kind": "drawn"}, follow=True)
         self.assertContains(noted, "and up to date.")
         self.assertNotContains(self.client.get(hand_out), "out of date")
-        publish(change_price(Link.objects.get(id=self.link.pk), 2600), NOW)
+        publish(change_price(Link.objects.get(id=self.link.pk), 2600), NOW, by=BY)
         told = self.client.get(hand_out)
         self.assertContains(told, "The button that you pasted at one spot is out of date.")
         self.assertContains(told, "The button pasted here still says “Pay €24.00 for")

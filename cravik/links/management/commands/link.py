@@ -16,6 +16,7 @@ from cravik.links.importing import exported, import_link
 from cravik.links.lifecycle import NotReady
 from cravik.links.locks import NotLockable, locked_query
 from cravik.links.models import Address, Link, Spot
+from cravik.people.actors import command
 from cravik.people.models import Business
 from cravik.setup.hosts import address_of
 from cravik.ui.addresses import path_in
@@ -55,7 +56,7 @@ class Command(DataCommand):
         business = _business(name)
         try:
             document = read_json(_content(file))
-            link = import_link(business, document, timezone.now(), published=publish)
+            link = import_link(business, document, timezone.now(), published=publish, by=command("link import"))
         except InvalidDocument as refused:
             told = [f"{fault.at}: {fault.message}" if fault.at else fault.message for fault in refused.faults]
             raise _failed(f"{file}: {' '.join(told)}", INVALID) from refused

@@ -1,0 +1,6 @@
+from django.apps import AppConfig
+
+
+class EventsConfig(AppConfig):
+    name = "cravik.events"
+    label = "events"
