@@ -75,13 +75,13 @@ SELECT id, 0, date(made_at), 2400, 'EUR', 'paid', made_at FROM checkout_checkout
 """
 _ATTEMPTS = """
 INSERT INTO payments_attempt (due_id, "key", state, reason, gateway_reference, card_ending, amount_minor, currency,
-    check_address, begun_at, answered_at)
-SELECT id, printf('%%064x', id), 'approved', '', '', '0019', 2400, 'EUR', '', paid_at, paid_at FROM payments_due
+    check_address, refunded_minor, begun_at, answered_at)
+SELECT id, printf('%%064x', id), 'approved', '', '', '0019', 2400, 'EUR', '', 0, paid_at, paid_at FROM payments_due
 """
 _MOVEMENTS = """
-INSERT INTO payments_movement (due_id, attempt_id, kind, amount_minor, currency, gateway_reference, rehearsal,
+INSERT INTO payments_movement (checkout_id, attempt_id, kind, amount_minor, currency, gateway_reference, rehearsal,
     business_id, link_id, spot_id, at)
-SELECT due.id, a.id, 'charge', 2400, 'EUR', '', 0, v.business_id, v.link_id, v.spot_id, due.paid_at
+SELECT c.id, a.id, 'charge', 2400, 'EUR', '', 0, v.business_id, v.link_id, v.spot_id, due.paid_at
 FROM payments_due due JOIN payments_attempt a ON a.due_id = due.id
 JOIN checkout_checkout c ON c.id = due.checkout_id JOIN journal_visit v ON v.id = c.visit_id
 """

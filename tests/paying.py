@@ -3,13 +3,21 @@
 from __future__ import annotations
 
 import re
+import secrets
+from datetime import datetime
 from typing import Any
 
 from django.http import HttpResponse
 from django.test import Client
+from django.utils import timezone
 
+from cravik.core.pricing.money import Money
 from cravik.links.models import Link
-from tests.factories import BROWSER
+from cravik.orders.models import Order
+from cravik.orders.refunding import refund_order
+from cravik.payments.counter.gateway import CounterGateway
+from cravik.payments.models import Refund
+from tests.factories import BROWSER, BY
 from tests.page_fields import picked_in
 
 APPROVES = "9000000000000019"
@@ -74,3 +82,9 @@ def paid_path(answer: Any) -> str:
 
 def pay_live(client: Client, link: Link, **changes: str) -> Any:
     return send(client, link, open_page(client, link) | changes)
+
+
+def give_back(order: Order, amount: str, at: datetime | None = None) -> Refund:
+    """Refund so much of the order, which was paid by one charge."""
+    money = Money.parse(amount, order.currency)
+    return refund_order(order, money, secrets.token_hex(8), CounterGateway(), at or timezone.now(), by=BY)

@@ -120,7 +120,7 @@ class _WorkedOffers(TestCase):
         self.assertEqual(shown.status_code, 303, shown.content.decode()[-2000:])
         order = Order.objects.latest("id")
         self.assertEqual((order.paid.major, order.currency), (quoted["due_now"], quoted["currency"]))
-        moved = Movement.objects.filter(due__checkout=order.checkout).aggregate(sum=Sum("amount_minor"))["sum"] or 0
+        moved = Movement.objects.filter(checkout=order.checkout).aggregate(sum=Sum("amount_minor"))["sum"] or 0
         charged = CounterCharge.objects.latest("id").amount_minor if moved else 0
         self.assertEqual((moved, charged), (order.paid.minor, order.paid.minor))
         dues = [(due.on.isoformat(), due.amount.major) for due in order.checkout.dues.all()]

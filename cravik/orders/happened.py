@@ -33,6 +33,26 @@ class DuePaid:
         return f"{format_money_clearly(Money(self.minor, self.currency))} paid"
 
 
+@of_kind("money.returned")
+@dataclass(frozen=True)
+class MoneyReturned:
+    minor: int
+    currency: str
+
+    def words(self) -> str:
+        return f"{format_money_clearly(Money(self.minor, self.currency))} given back"
+
+
+@of_kind("refund.failed")
+@dataclass(frozen=True)
+class RefundFailed:
+    minor: int
+    currency: str
+
+    def words(self) -> str:
+        return f"{format_money_clearly(Money(self.minor, self.currency))} could not be given back"
+
+
 @of_kind("order.letters_again")
 @dataclass(frozen=True)
 class LettersAgain:

@@ -26,7 +26,7 @@ class OrderQuerySet(models.QuerySet["Order"]):
 
     def with_paid(self) -> OrderQuerySet:
         """Each with ``paid_minor``, the sum of the money that moved for it."""
-        moved = Movement.objects.filter(due__checkout=models.OuterRef("checkout")).order_by().values("due__checkout")
+        moved = Movement.objects.filter(checkout=models.OuterRef("checkout")).order_by().values("checkout")
         paid = models.Subquery(moved.annotate(minor=Sum("amount_minor")).values("minor"))
         return self.annotate(paid_minor=paid)
 
@@ -101,7 +101,7 @@ class Order(models.Model):
         """The money that moved for it, all told."""
         minor = self.__dict__.get("paid_minor", ...)
         if minor is ...:
-            moved = Movement.objects.filter(due__checkout=self.checkout_id)
+            moved = Movement.objects.filter(checkout=self.checkout_id)
             minor = moved.aggregate(minor=Sum("amount_minor"))["minor"]
         return Money(minor or 0, self.currency)
 

@@ -46,9 +46,9 @@ class Earned:
 def earned_by_edition(link_id: int) -> dict[int, Earned]:
     """What was paid on the terms of each of the link's editions; those on which nothing was paid are absent."""
     orders = Order.objects.counted().filter(link_id=link_id).order_by().values_list("edition").annotate(Count("id"))
-    moved = Movement.objects.filter(due__checkout__order__link=link_id, rehearsal=False).order_by("currency")
+    moved = Movement.objects.filter(checkout__order__link=link_id, rehearsal=False).order_by("currency")
     sums: defaultdict[int, list[Money]] = defaultdict(list)
-    by_edition = moved.values_list("due__checkout__order__edition", "currency").annotate(minor=Sum("amount_minor"))
+    by_edition = moved.values_list("checkout__order__edition", "currency").annotate(minor=Sum("amount_minor"))
     for edition, currency, minor in by_edition:
         sums[edition].append(Money(minor, currency))
     return {edition: Earned(count, tuple(sums[edition])) for edition, count in orders}

@@ -135,7 +135,7 @@ def _moved(facet: Facet, by: tuple[str, ...], is_of_link: bool) -> QuerySet[Any,
 
 
 def _of_visit(facet: Facet) -> Coalesce:
-    visit = Visit.objects.filter(id=OuterRef("due__checkout__visit_id")).annotate(of=VALUES[facet])
+    visit = Visit.objects.filter(id=OuterRef("checkout__visit_id")).annotate(of=VALUES[facet])
     return Coalesce(Subquery(visit.values("of")), Value(""))
 
 
@@ -145,8 +145,8 @@ _OF: dict[Facet, Any] = {
     Facet.CAMPAIGN: _of_visit(Facet.CAMPAIGN),
     Facet.REFERRER: _of_visit(Facet.REFERRER),
     Facet.DEVICE: _of_visit(Facet.DEVICE),
-    Facet.EDITION: text_of("due__checkout__order__edition_id"),
-    Facet.CODE: text_of("due__checkout__order__code_id"),
+    Facet.EDITION: text_of("checkout__order__edition_id"),
+    Facet.CODE: text_of("checkout__order__code_id"),
 }
 
 

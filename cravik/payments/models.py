@@ -69,11 +69,17 @@ class Attempt(models.Model):
     check_address = models.CharField(max_length=500, blank=True)
     #: When the gateway was asked and did not decide, so that it waits for an answer.
     left_open_at = models.DateTimeField(null=True)
+    #: How much of it was given back, or is about to be.
+    refunded_minor = models.PositiveBigIntegerField(default=0)
     begun_at = models.DateTimeField()
     answered_at = models.DateTimeField(null=True)
 
     class Meta:
         constraints = [
+            models.CheckConstraint(
+                condition=Q(refunded_minor=0) | Q(state="approved", refunded_minor__lte=models.F("amount_minor")),
+                name="attempt_refunded_within",
+            ),
             models.UniqueConstraint(
                 fields=["due"], condition=Q(state__in=["pending", "approved"]), name="attempt_one_open"
             ),
@@ -95,19 +101,65 @@ class Attempt(models.Model):
         return self.state == self.State.PENDING and bool(self.check_address)
 
 
+class Refund(models.Model):
+    """Giving back a sum of one charge, recorded before the gateway is asked and again after.
+
+    ``key`` is the idempotency key that the gateway is asked with, however often. What is asked for is taken from what
+    is left of the charge at once (``Attempt.refunded_minor``), so that all refunds of a charge come to no more than it.
+    """
+
+    class State(models.TextChoices):
+        PENDING = "pending"
+        DONE = "done"
+        #: The gateway said that it never will; ``reason`` says why.
+        REFUSED = "refused"
+
+    charge = models.ForeignKey(Attempt, on_delete=models.PROTECT, related_name="refunds")
+    key = models.CharField(max_length=64, unique=True)
+    state = models.CharField(max_length=7, choices=State.choices, default=State.PENDING)
+    reason = models.CharField(max_length=32, blank=True)
+    amount_minor = models.PositiveBigIntegerField()
+    currency = models.CharField(max_length=3)
+    gateway_reference = models.CharField(max_length=40, blank=True)
+    #: Who wants it, as the events have it.
+    by = models.CharField(max_length=7)
+    by_name = models.CharField(max_length=254, blank=True)
+    user = models.ForeignKey("setup.User", null=True, on_delete=models.SET_NULL)
+    begun_at = models.DateTimeField()
+    answered_at = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ["id"]
+        constraints = [
+            models.CheckConstraint(
+                condition=Q(state="pending", answered_at__isnull=True)
+                | (~Q(state="pending") & Q(answered_at__isnull=False)),
+                name="refund_answer_has_instant",
+            ),
+            models.CheckConstraint(condition=Q(amount_minor__gt=0), name="refund_above_zero"),
+        ]
+        indexes = [models.Index(fields=["begun_at"], condition=Q(state="pending"), name="refund_pending")]
+
+    @property
+    def amount(self) -> Money:
+        return Money(self.amount_minor, self.currency)
+
+
 class Movement(models.Model):
     """Money that moved: a line of the ledger. What a link, an order or a day took is the sum of its lines.
 
-    A charge is above zero, a refund below. Business, link and spot are those of the checkout, so that sums need no
-    other table. Written once and never changed.
+    A charge is above zero; a refund is below, and names the charge that it undoes. Business, link and spot are those of
+    the checkout, so that sums need no other table. Written once and never changed.
     """
 
     class Kind(models.TextChoices):
         CHARGE = "charge"
         REFUND = "refund"
 
-    due = models.ForeignKey(Due, on_delete=models.PROTECT, related_name="movements")
+    checkout = models.ForeignKey("checkout.Checkout", on_delete=models.PROTECT, related_name="movements")
     attempt = models.OneToOneField(Attempt, null=True, on_delete=models.PROTECT, related_name="movement")
+    refund = models.OneToOneField(Refund, null=True, on_delete=models.PROTECT, related_name="movement")
+    undoes = models.ForeignKey("self", null=True, on_delete=models.PROTECT, related_name="undone_by")
     kind = models.CharField(max_length=6, choices=Kind.choices)
     amount_minor = models.BigIntegerField()
     currency = models.CharField(max_length=3)
@@ -121,8 +173,12 @@ class Movement(models.Model):
     class Meta:
         constraints = [
             models.CheckConstraint(
-                condition=Q(kind="charge", amount_minor__gt=0, attempt__isnull=False)
-                | Q(kind="refund", amount_minor__lt=0),
+                condition=Q(
+                    kind="charge", amount_minor__gt=0, attempt__isnull=False, refund__isnull=True, undoes__isnull=True
+                )
+                | Q(
+                    kind="refund", amount_minor__lt=0, attempt__isnull=True, refund__isnull=False, undoes__isnull=False
+                ),
                 name="movement_has_its_sign",
             ),
         ]

@@ -81,7 +81,7 @@ def begin_attempt(due: Due, key: str, card_ending: str, now: datetime) -> Attemp
 def charge_moved(attempt: Attempt, checkout: Checkout, line: CheckoutLine, at: datetime) -> Movement:
     """What the ledger says of an approved attempt, not saved yet."""
     return Movement(
-        due_id=attempt.due_id,
+        checkout=checkout,
         attempt=attempt,
         kind=Movement.Kind.CHARGE,
         amount_minor=attempt.amount_minor,

@@ -60,10 +60,11 @@ def nothing_leaks(application: RunningApplication) -> dict[str, Any]:
             (SELECT 1 FROM counter_countercharge c WHERE c.reference = m.gateway_reference
              AND c.outcome = 'approved' AND c.amount_minor = m.amount_minor)""",
         "movements without an order": """
-            SELECT count(*) FROM payments_movement m JOIN payments_due d ON d.id = m.due_id WHERE NOT EXISTS
-            (SELECT 1 FROM orders_order o WHERE o.checkout_id = d.checkout_id)""",
+            SELECT count(*) FROM payments_movement m WHERE NOT EXISTS
+            (SELECT 1 FROM orders_order o WHERE o.checkout_id = m.checkout_id)""",
         "dues paid twice": """
-            SELECT count(*) FROM (SELECT due_id FROM payments_movement GROUP BY due_id HAVING count(*) > 1)""",
+            SELECT count(*) FROM (SELECT due_id FROM payments_attempt WHERE state = 'approved'
+            GROUP BY due_id HAVING count(*) > 1)""",
     }
     found = {what: int(application.query(sql)[0][0]) for what, sql in checks.items()}
     return {what: count for what, count in found.items() if count}

@@ -51,7 +51,7 @@ class SpotTest(TestCase):
         page = self.client.get(self.spot.path, headers={"user-agent": BROWSER})
         self.assertEqual(send(self.client, self.link, filled_in(page)).status_code, 303)
         order = Order.objects.get()
-        movement = order.checkout.dues.get().movements.get()
+        movement = order.checkout.movements.get()
         spots = {order.spot_id, order.checkout.line.spot_id, movement.spot_id, Visit.objects.get().spot_id}
         self.assertEqual(spots, {self.spot.pk})
 

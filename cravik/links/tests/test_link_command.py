@@ -106,7 +106,7 @@ class LinkCommandTest(TestCase):
     def test_where_there_are_several_businesses_one_is_named(self) -> None:
         other = make_business()
         self.assertEqual(self.refused(document())[0], 2)
-        self.assertIn("There is no business called", self.refused(document(), "--business", "Nobody")[1])
+        self.assertIn("Name one business", self.refused(document(), "--business", "Nobody")[1])
         self.bring_in(document(), "--business", other.name)
         self.assertEqual(Link.objects.get().business, other)
 

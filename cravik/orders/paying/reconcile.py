@@ -8,23 +8,28 @@ from django.db import transaction
 from structlog.contextvars import bound_contextvars
 
 from cravik.orders.paying.conclude import call_off, conclude, record
+from cravik.orders.refunding import bring_refund_to_its_end
 from cravik.payments.gateway import Gateway
 from cravik.payments.holding import lapsed, release_all
 from cravik.payments.models import Attempt
+from cravik.payments.refunding import pending_refunds
 from cravik.payments.services import look_up_attempt, pending_since
 from cravik.ui.timings import called_off_after
 
 
 def reconcile(gateway: Gateway, begun_before: datetime, now: datetime) -> int:
-    """Take what the gateway tells by itself, ask it about every other attempt without an answer that began before then,
-    call off what nobody decided in time, and give back lapsed holds.
+    """Take what the gateway tells by itself, ask it about every other attempt and every refund without an answer that
+    began before then, call off what nobody decided in time, and give back lapsed holds.
 
-    Returns how many attempts came to their end. Whoever else concludes the same one, it is recorded once.
+    Returns how many attempts and refunds came to their end. Whoever else concludes the same one, it is recorded once.
     """
     concluded = take_notices(gateway, now)
     for attempt in pending_since(begun_before):
         with bound_contextvars(attempt=attempt.pk):
             concluded += bring_to_its_end(attempt, gateway, now)
+    for refund in pending_refunds(begun_before):
+        with bound_contextvars(refund=refund.pk):
+            concluded += bring_refund_to_its_end(refund, gateway, now)
     for checkout_id in lapsed(now):
         with transaction.atomic():
             release_all(checkout_id)

@@ -20,13 +20,13 @@ from cravik.journal.queries import left_out, visits_by, visits_by_day, visits_of
 from cravik.journal.services import Met, climb, leave_out, open_visit
 from cravik.journal.visitors import Visitor
 from cravik.links.spots import first_spot, make_spot
-from cravik.orders.models import MoneySum
+from cravik.orders.models import MoneySum, Order
 from cravik.orders.summing import _read, differences, forget_sums, sum_days
 from cravik.orders.takings import money_by, money_by_day, money_of_links
 from cravik.payments.models import Movement
 from cravik.setup.periods import Period
 from tests.factories import BROWSER, BY, BusinessFactory, make_live
-from tests.paying import pay_live
+from tests.paying import give_back, pay_live
 
 DUBLIN = ZoneInfo("Europe/Dublin")
 #: The clocks go forward on the last Sunday of March, and back on that of October.
@@ -186,10 +186,7 @@ class SumsTest(TestCase):
     def test_what_was_refunded_counts_on_its_own_day_and_without_rehearsals(self) -> None:
         with time_machine.travel(BEGAN, tick=False):
             pay_live(self.client, self.links[0])
-        charge = Movement.objects.get()
-        charge.pk, charge.attempt, charge.kind, charge.amount_minor = None, None, "refund", -400
-        charge.at += timedelta(days=40)
-        charge.save()
+        give_back(Order.objects.get(), "4.00", Movement.objects.get().at + timedelta(days=40))
         sum_days(self.business, SOON)
         by_day = money_by_day(self.business.pk, self.period, self.links[0].pk)
         self.assertEqual(

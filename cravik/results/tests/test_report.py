@@ -17,9 +17,10 @@ from cravik.journal.models import Visit
 from cravik.journal.services import Met, climb, open_visit
 from cravik.journal.visitors import Visitor
 from cravik.links.spots import make_spot, move_spot
+from cravik.orders.models import Order
 from cravik.payments.models import Movement
 from tests.factories import BROWSER, BY, NOW, MembershipFactory, make_live
-from tests.paying import filled_in, pay_live, send
+from tests.paying import filled_in, give_back, pay_live, send
 
 
 def results(*arguments: str) -> dict[str, Any]:
@@ -90,10 +91,7 @@ class ResultsCommandTest(TestCase):
 
     def test_money_is_net_of_refunds_on_the_day_on_which_it_moved(self) -> None:
         pay_live(self.client, self.link)
-        charge = Movement.objects.get()
-        charge.pk, charge.attempt, charge.kind, charge.amount_minor = None, None, "refund", -400
-        charge.at += timedelta(days=1)
-        charge.save()
+        give_back(Order.objects.get(), "4.00", Movement.objects.get().at + timedelta(days=1))
         today = timezone.now().astimezone().date()
         money = [
             results("--from", str(today), "--to", str(today + timedelta(days=days)))["links"][0]["money"]

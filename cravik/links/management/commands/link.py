@@ -17,7 +17,7 @@ from cravik.links.lifecycle import NotReady
 from cravik.links.locks import NotLockable, locked_query
 from cravik.links.models import Address, Link, Spot
 from cravik.people.actors import command
-from cravik.people.models import Business
+from cravik.people.commands import business_called
 from cravik.setup.hosts import address_of
 from cravik.ui.addresses import path_in
 from cravik.upkeep.commands import DataCommand
@@ -53,7 +53,7 @@ class Command(DataCommand):
             self._export(options["address"], options["edition"])
 
     def _import(self, file: str, name: str | None, *, publish: bool) -> None:
-        business = _business(name)
+        business = business_called(name)
         try:
             document = read_json(_content(file))
             link = import_link(business, document, timezone.now(), published=publish, by=command("link import"))
@@ -86,15 +86,6 @@ class Command(DataCommand):
         if document is None:
             raise _failed(f"{address}: there is no edition {number}.", INVALID)
         self.stdout.write(json.dumps(document, ensure_ascii=False, indent=2))
-
-
-def _business(name: str | None) -> Business:
-    found = list(Business.objects.filter(name=name) if name else Business.objects.all()[:2])
-    if not found:
-        raise _failed(f"There is no business called “{name}”." if name else "There is no business yet.", INVALID)
-    if len(found) > 1:
-        raise _failed("There are several businesses: say which with --business NAME.", INVALID)
-    return found[0]
 
 
 def _content(file: str) -> bytes:

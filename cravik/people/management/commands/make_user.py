@@ -7,7 +7,8 @@ from django.core.management.base import CommandError, CommandParser
 from django.core.validators import validate_email
 from django.db import transaction
 
-from cravik.people.models import Business, Membership, User
+from cravik.people.commands import business_called
+from cravik.people.models import Membership, User
 from cravik.people.services import way_back_address
 from cravik.upkeep.commands import DataCommand
 
@@ -35,14 +36,5 @@ class Command(DataCommand):
             user = User(email=email, name=options["name"].strip()[:120], is_superuser=options["looks_after_it"])
             user.set_unusable_password()
             user.save()
-            Membership.objects.create(user=user, business=self._business(options["business"]))
+            Membership.objects.create(user=user, business=business_called(options["business"]))
         self.stdout.write(way_back_address(user))
-
-    def _business(self, name: str) -> Business:
-        found = list(Business.objects.filter(name=name) if name else Business.objects.all()[:2])
-        if len(found) != 1:
-            known = ", ".join(
-                f"“{each}”" for each in Business.objects.order_by("name").values_list("name", flat=True)[:20]
-            )
-            raise CommandError(f"Name one business, as in --business NAME. There are: {known or 'none'}.", returncode=2)
-        return found[0]

@@ -1,0 +1,136 @@
+"""Recording refunds: the intent before the gateway is called, the answer after, as with attempts.
+
+What was cut off in between stays pending. The gateway gives the same answer to the same key for ever, so it is asked
+once more with the key, and never pays back twice.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime
+
+import structlog
+from django.db.models import F
+
+from cravik.core.pricing.money import Money
+from cravik.payments import gateway as port
+from cravik.payments.models import Attempt, Movement, Refund
+from cravik.people.actors import Actor
+
+logger = structlog.stdlib.get_logger("cravik.payments")
+
+
+class LessLeft(Exception):
+    """Less of the charge is ``left`` than was to be given back."""
+
+    def __init__(self, left: Money) -> None:
+        super().__init__(f"{left.major} {left.currency} of it is left to give back.")
+        self.left = left
+
+
+class KeyOfAnother(Exception):
+    """The key stands for another refund."""
+
+    def __init__(self, key: str) -> None:
+        super().__init__(f"The key {key} stands for another refund.")
+
+
+@dataclass(frozen=True)
+class RefundRefused:
+    """The gateway will never give it back; ``reason`` in a word."""
+
+    reason: str
+
+
+RefundAnswer = port.Refunded | RefundRefused
+
+
+def left_to_refund(charge: Attempt) -> Money:
+    return Money(charge.amount_minor - charge.refunded_minor, charge.currency)
+
+
+def begin_refund(charge: Attempt, amount: Money, key: str, now: datetime, *, by: Actor) -> Refund:
+    """Record that ``amount`` of the approved charge is about to be given back. In the transaction under way.
+
+    With the key of an earlier one, that is returned. Raises ``KeyOfAnother`` where it was of another charge or sum,
+    and ``LessLeft``.
+    """
+    if known := Refund.objects.select_for_update().filter(key=key).first():
+        if (known.charge_id, known.amount) != (charge.pk, amount):
+            raise KeyOfAnother(key)
+        return known
+    room = Attempt.objects.filter(
+        id=charge.pk,
+        state=Attempt.State.APPROVED,
+        currency=amount.currency,
+        refunded_minor__lte=F("amount_minor") - amount.minor,
+    )
+    if amount.minor <= 0 or not room.update(refunded_minor=F("refunded_minor") + amount.minor):
+        charge.refresh_from_db()
+        raise LessLeft(left_to_refund(charge))
+    return Refund.objects.create(
+        charge=charge,
+        key=key,
+        amount_minor=amount.minor,
+        currency=amount.currency,
+        by=by.kind,
+        by_name=by.name,
+        user_id=by.user_id,
+        begun_at=now,
+    )
+
+
+def call_refund(gateway: port.Gateway, refund: Refund) -> RefundAnswer | None:
+    """Ask the gateway, for the first time or again; None where nobody can say yet."""
+    asked = port.Refund(refund.key, refund.charge.gateway_reference, refund.amount)
+    try:
+        return gateway.refund(asked)
+    except port.NothingToRefund:
+        return RefundRefused("nothing_to_refund")
+    except port.KeyReused:
+        return RefundRefused("key_reused")
+    except port.GatewayTrouble as trouble:
+        logger.warning("the gateway did not say what became of a refund", trouble=type(trouble).__name__)
+        return None
+
+
+def record_refund(refund: Refund, answer: RefundAnswer, now: datetime) -> bool:
+    """Write the answer down, and whether this was the first to do so: the ledger gets its line, or the charge what was
+    taken from it. In the transaction under way."""
+    done = isinstance(answer, port.Refunded)
+    reference = answer.reference if isinstance(answer, port.Refunded) else ""
+    reason = answer.reason if isinstance(answer, RefundRefused) else ""
+    state = Refund.State.DONE if done else Refund.State.REFUSED
+    pending = Refund.objects.filter(id=refund.pk, state=Refund.State.PENDING)
+    if not pending.update(state=state, reason=reason, gateway_reference=reference, answered_at=now):
+        return False
+    refund.state, refund.reason, refund.gateway_reference, refund.answered_at = state, reason, reference, now
+    if done:
+        _money_went_back(refund, now)
+    else:
+        Attempt.objects.filter(id=refund.charge_id).update(refunded_minor=F("refunded_minor") - refund.amount_minor)
+    return True
+
+
+def pending_refunds(before: datetime) -> list[Refund]:
+    """Those that began before then and have no answer, oldest first."""
+    pending = Refund.objects.filter(state=Refund.State.PENDING, begun_at__lte=before)
+    return list(pending.select_related("charge__due__checkout").order_by("begun_at")[:500])
+
+
+def _money_went_back(refund: Refund, now: datetime) -> None:
+    charged = Movement.objects.get(attempt=refund.charge_id)
+    Movement.objects.create(
+        checkout_id=charged.checkout_id,
+        refund=refund,
+        undoes=charged,
+        kind=Movement.Kind.REFUND,
+        amount_minor=-refund.amount_minor,
+        currency=refund.currency,
+        gateway_reference=refund.gateway_reference,
+        rehearsal=charged.rehearsal,
+        business_id=charged.business_id,
+        link_id=charged.link_id,
+        spot_id=charged.spot_id,
+        at=now,
+    )
