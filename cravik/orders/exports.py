@@ -22,7 +22,7 @@ _AT_ONCE = 500
 MAX_COLUMNS = 200
 _HEAD = ["number", "paid_at", "link", "title", "buyer_name", "buyer_email", "currency", "total", "reference"]
 _HEAD += ["bought", "quantity", "options", "discount", "delivery", "tax", "fee", "net"]
-_HEAD += ["country", "send_to", "tax_number", "tax_number_of", "paid", "spot"]
+_HEAD += ["country", "send_to", "tax_number", "tax_number_of", "paid", "refunded", "spot"]
 _NEVER_A_FORMULA = {"link", "title", "buyer_name", "buyer_email", "bought", "options", "send_to", "tax_number", "spot"}
 
 
@@ -88,12 +88,13 @@ def _fields(order: Order, zone: ZoneInfo) -> dict[str, Any]:
         "tax_number": checkout.where.get("tax_number", ""),
         "tax_number_of": checkout.where.get("tax_number_of", ""),
         "paid": order.paid.major,
+        "refunded": (-order.returned).major,
         "spot": order.spot.name,
     }
 
 
 def _whole(orders: OrderQuerySet) -> Iterator[Order]:
-    whole = orders.select_related("link", "checkout", "spot").prefetch_related("checkout__lines")
+    whole = orders.with_returned().select_related("link", "checkout", "spot").prefetch_related("checkout__lines")
     return whole.iterator(chunk_size=_AT_ONCE)
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 from django.db import models
 from django.db.models import Q, Sum
@@ -16,6 +16,12 @@ if TYPE_CHECKING:
     from cravik.people.models import Business
 
 
+def _moved(**which: Any) -> models.Subquery:
+    """The sum of the movements of an order."""
+    moved = Movement.objects.filter(checkout=models.OuterRef("checkout"), **which).order_by().values("checkout")
+    return models.Subquery(moved.annotate(minor=Sum("amount_minor")).values("minor"))
+
+
 class OrderQuerySet(models.QuerySet["Order"]):
     def of(self, business: Business) -> OrderQuerySet:
         return self.filter(business=business)
@@ -26,9 +32,11 @@ class OrderQuerySet(models.QuerySet["Order"]):
 
     def with_paid(self) -> OrderQuerySet:
         """Each with ``paid_minor``, the sum of the money that moved for it."""
-        moved = Movement.objects.filter(checkout=models.OuterRef("checkout")).order_by().values("checkout")
-        paid = models.Subquery(moved.annotate(minor=Sum("amount_minor")).values("minor"))
-        return self.annotate(paid_minor=paid)
+        return self.annotate(paid_minor=_moved())
+
+    def with_returned(self) -> OrderQuerySet:
+        """Each with ``returned_minor``, the sum of what was given back: below zero, or none."""
+        return self.annotate(returned_minor=_moved(kind=Movement.Kind.REFUND))
 
     def due_letters(self) -> OrderQuerySet:
         """Those whose letters are still to be written, oldest first."""
@@ -104,6 +112,16 @@ class Order(models.Model):
             moved = Movement.objects.filter(checkout=self.checkout_id)
             minor = moved.aggregate(minor=Sum("amount_minor"))["minor"]
         return Money(minor or 0, self.currency)
+
+    @property
+    def returned(self) -> Money:
+        """What was given back of it: below zero, or nothing. Of one that came ``with_returned``."""
+        return Money(self.__dict__["returned_minor"] or 0, self.currency)
+
+    @property
+    def charged(self) -> Money:
+        """What was paid for it before anything was given back. Of one that came ``with_returned``."""
+        return self.paid - self.returned
 
     @property
     def attempt(self) -> Attempt | None:

@@ -67,7 +67,7 @@ def rehearsal(request: SellerRequest, number: int) -> HttpResponse:
 
 
 def _whole_orders(request: SellerRequest) -> OrderQuerySet:
-    orders = Order.objects.of(request.business).select_related("checkout", "link", "spot").with_paid()
+    orders = Order.objects.of(request.business).select_related("checkout", "link", "spot").with_paid().with_returned()
     return orders.prefetch_related(*PARTS)
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import json
 import random
 from datetime import timedelta
 from typing import Any
@@ -12,6 +13,7 @@ from django.core.management import CommandError, call_command
 from django.db import IntegrityError, transaction
 from django.db.models import Sum
 from django.test import TestCase
+from django.urls import reverse
 from django.utils import timezone
 
 from cravik.core.pricing.money import Money
@@ -65,6 +67,16 @@ class RefundTest(TestCase):
         words = [each.words for each in events_of_order(self.order.pk)]
         self.assertEqual(words, ["Ordered", "€24.00 paid", "€4.00 given back", "€20.00 given back"])
         self.assertEqual(events_of_order(self.order.pk)[-1].who, "bin/cravik tests")
+
+    def test_the_order_and_the_exported_row_say_what_went_back(self) -> None:
+        self.client.force_login(self.link.business.members.get())
+        self.assertContains(self.client.get(self.order.path), "Paid so far")
+        self.refund("4.00")
+        page = self.client.get(self.order.path)
+        for words in ("Paid so far", "€24.00", "Given back", "−€4.00"):
+            self.assertContains(page, words)
+        (row,) = json.loads(b"".join(self.client.get(reverse("orders:orders_document")).streaming_content))
+        self.assertEqual((row["total"], row["paid"], row["refunded"]), ("24.00", "20.00", "4.00"))
 
     def test_the_same_key_repeats_nothing_and_stands_for_no_other_refund(self) -> None:
         first = self.refund("4.00")
