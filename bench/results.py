@@ -85,12 +85,17 @@ SELECT c.id, a.id, 'charge', 2400, 'EUR', '', 0, v.business_id, v.link_id, v.spo
 FROM payments_due due JOIN payments_attempt a ON a.due_id = due.id
 JOIN checkout_checkout c ON c.id = due.checkout_id JOIN journal_visit v ON v.id = c.visit_id
 """
+_BUYERS = """
+INSERT INTO buyers_buyer (business_id, "key", email, name, made_at)
+SELECT business_id, buyer_key, buyer_email, buyer_name, min(made_at) FROM checkout_checkout GROUP BY 1, 2
+"""
 _ORDERS = """
 INSERT INTO orders_order (business_id, checkout_id, link_id, edition_id, spot_id, number, rehearsal, buyer_name,
-    buyer_email, buyer_key, title, currency, paid_at, letters_due, letters_tries)
+    buyer_email, buyer_id, title, currency, paid_at, letters_due, letters_tries)
 SELECT c.business_id, c.id, line.link_id, line.edition_id, line.spot_id, 1000 + c.id, 0, c.buyer_name, c.buyer_email,
-    c.buyer_key, 'Kite', 'EUR', c.made_at, 0, 0
+    b.id, 'Kite', 'EUR', c.made_at, 0, 0
 FROM checkout_checkout c JOIN checkout_checkoutline line ON line.checkout_id = c.id
+JOIN buyers_buyer b ON b.business_id = c.business_id AND b."key" = c.buyer_key
 """
 
 
@@ -162,7 +167,7 @@ def _fill(business: Business) -> None:
         )
         cursor.execute("CREATE INDEX temp.by_place ON spots_in_order (place)")
         cursor.execute(_VISITS % {name: repr(value) for name, value in values.items()})
-        for statement in (_PATHS, _CHECKOUTS, _LINES, _DUES, _ATTEMPTS, _MOVEMENTS, _ORDERS):
+        for statement in (_PATHS, _CHECKOUTS, _LINES, _DUES, _ATTEMPTS, _MOVEMENTS, _BUYERS, _ORDERS):
             cursor.execute(statement % ())
         cursor.execute("ANALYZE")
 

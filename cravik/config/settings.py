@@ -119,6 +119,7 @@ INSTALLED_APPS = [
     "cravik.ui",
     "cravik.people",
     "cravik.events",
+    "cravik.buyers",
     "cravik.setup",
     "cravik.journal",
     "cravik.mailroom",

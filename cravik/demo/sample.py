@@ -14,6 +14,8 @@ from zoneinfo import ZoneInfo
 
 from django.db import transaction
 
+from cravik.buyers.keys import buyer_key
+from cravik.buyers.models import Buyer
 from cravik.catalogue.models import Item
 from cravik.checkout.models import Checkout, CheckoutLine
 from cravik.core.documents.basket import write_basket
@@ -50,7 +52,6 @@ from cravik.orders.happened import DuePaid, OrderMade, about
 from cravik.orders.letters import letters_about
 from cravik.orders.models import PARTS, Order, OrderBook
 from cravik.orders.paying.conclude import new_order
-from cravik.orders.paying.submission import buyer_key
 from cravik.orders.paying.take import options_words
 from cravik.orders.summing import sum_days
 from cravik.payments.counter.gateway import in_groups
@@ -182,7 +183,8 @@ def _make_orders(business: Business, sales: list[Sale], chance: random.Random) -
     contents = {pk: effective_edition(pk) for pk in {sale.visit.edition_id for sale in sales} if pk}
     links = {sale.link.pk for sale in sales}
     codes = {(row.link_id, row.normal): row for row in LinkCode.objects.filter(link_id__in=links)}
-    made, came_too_late = [], []
+    made: list[tuple[Sale, Checkout, CheckoutLine]] = []
+    came_too_late = []
     count, used, pieces = Counter[int](), Counter[int](), defaultdict[int, Counter[str]](Counter)
     for sale in sales:
         assert sale.visit.edition_id is not None
@@ -243,8 +245,12 @@ def _make_orders(business: Business, sales: list[Sale], chance: random.Random) -
     )
     for code_id, uses in used.items():
         LinkCode.objects.filter(id=code_id).update(paid=uses)
+    buyers = _buyers_of(business, made)
     orders = Order.objects.bulk_create(
-        (_order(number, sale, line) for number, (sale, _, line) in enumerate(made, _FIRST_NUMBER)),
+        (
+            _order(number, sale, line, buyers[checkout.buyer_key])
+            for number, (sale, checkout, line) in enumerate(made, _FIRST_NUMBER)
+        ),
         batch_size=1000,
     )
     Event.objects.bulk_create(
@@ -356,7 +362,17 @@ def _attempt(due: Due, charge: CounterCharge) -> Attempt:
     )
 
 
-def _order(number: int, sale: Sale, line: CheckoutLine) -> Order:
+def _buyers_of(business: Business, made: Sequence[tuple[Sale, Checkout, CheckoutLine]]) -> dict[str, Buyer]:
+    """The buyers by their keys, each made with the first order and called as in the last."""
+    found: dict[str, Buyer] = {}
+    for sale, checkout, _ in made:
+        buyer = found.setdefault(checkout.buyer_key, Buyer(business=business, made_at=sale.paid_at))
+        buyer.key, buyer.email, buyer.name = checkout.buyer_key, checkout.buyer_email, checkout.buyer_name
+    Buyer.objects.bulk_create(found.values(), batch_size=1000)
+    return found
+
+
+def _order(number: int, sale: Sale, line: CheckoutLine, buyer: Buyer) -> Order:
     order = new_order(line.checkout, line, number, sale.paid_at)
-    order.letters_due = False
+    order.letters_due, order.buyer = False, buyer
     return order

@@ -12,6 +12,7 @@ from django.utils import timezone
 from django.views.decorators.csrf import csrf_exempt
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
+from cravik.buyers.keys import buyer_key
 from cravik.catalogue.digital_goods import file_path, gives_codes
 from cravik.checkout.framing import by_checkout, framed_where_allowed
 from cravik.checkout.models import Checkout
@@ -26,7 +27,6 @@ from cravik.orders.models import PARTS, Order
 from cravik.orders.own_page import is_own, may_try, own_path, with_mark
 from cravik.orders.paying.conclude import call_off
 from cravik.orders.paying.reconcile import bring_to_its_end, take_notices
-from cravik.orders.paying.submission import buyer_key
 from cravik.payments.gateways import present_gateway
 from cravik.payments.models import Attempt
 from cravik.payments.services import CUT_OFF_AFTER

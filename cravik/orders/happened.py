@@ -69,5 +69,10 @@ class DownloadsAgain:
 
 def about(order: Order) -> About:
     return About(
-        order.business_id, order_id=order.pk, link_id=order.link_id, spot_id=order.spot_id, rehearsal=order.rehearsal
+        order.business_id,
+        order_id=order.pk,
+        link_id=order.link_id,
+        spot_id=order.spot_id,
+        buyer_id=order.buyer_id,
+        rehearsal=order.rehearsal,
     )

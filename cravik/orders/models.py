@@ -67,7 +67,8 @@ class Order(models.Model):
     rehearsal = models.BooleanField()
     buyer_name = models.CharField(max_length=200)
     buyer_email = models.EmailField()
-    buyer_key = models.CharField(max_length=254)
+    #: None in a rehearsal.
+    buyer = models.ForeignKey("buyers.Buyer", null=True, on_delete=models.PROTECT, related_name="orders")
     title = models.CharField(max_length=120)
     #: The discount code that counted.
     code = models.ForeignKey("links.LinkCode", null=True, on_delete=models.PROTECT)
@@ -82,13 +83,17 @@ class Order(models.Model):
     class Meta:
         constraints = [
             models.UniqueConstraint(fields=["business", "rehearsal", "number"], name="order_number_unique"),
+            models.CheckConstraint(
+                condition=Q(rehearsal=True, buyer__isnull=True) | Q(rehearsal=False, buyer__isnull=False),
+                name="order_has_its_buyer",
+            ),
         ]
         indexes = [
             models.Index(fields=["business", "-paid_at"], name="order_newest"),
             models.Index(fields=["id"], condition=Q(letters_due=True), name="order_letters_due"),
             models.Index(fields=["link", "paid_at"], condition=Q(rehearsal=False), name="order_last_paid"),
             # Finds what one buyer has of a link.
-            models.Index(fields=["link", "buyer_key"], condition=Q(rehearsal=False), name="order_of_buyer"),
+            models.Index(fields=["link", "buyer"], condition=Q(rehearsal=False), name="order_of_buyer"),
         ]
 
     def __str__(self) -> str:

@@ -13,6 +13,7 @@ from django.utils import timezone
 from django.views.decorators.csrf import csrf_exempt
 from django.views.decorators.http import require_POST
 
+from cravik.buyers.keys import buyer_key
 from cravik.catalogue.stock import SoldOut
 from cravik.checkout.framing import by_address, framed_where_allowed
 from cravik.checkout.models import Checkout
@@ -41,7 +42,7 @@ from cravik.links.models import Edition
 from cravik.links.queries import counted_anew
 from cravik.orders.again_views import again_path, led_to_bank
 from cravik.orders.own_page import own_path
-from cravik.orders.paying.submission import PaymentSubmission, buyer_key
+from cravik.orders.paying.submission import PaymentSubmission
 from cravik.orders.paying.take import (
     CodeUsedByBuyer,
     EnoughForOne,

@@ -11,6 +11,7 @@ from django.db import transaction
 from django.db.models import F, QuerySet
 from structlog.contextvars import get_contextvars
 
+from cravik.buyers.services import buyer_who_orders
 from cravik.catalogue.stock import newly_low
 from cravik.checkout.models import Checkout, CheckoutLine
 from cravik.core.link.closing import is_used_up
@@ -92,7 +93,11 @@ def _log_when_kept(event: str, **about: object) -> None:
 def make_order(checkout: Checkout, now: datetime, holds: Sequence[Hold] | None = None) -> Order:
     """The order of a checkout whose first due is paid: what was held is the buyer's. In the transaction under way."""
     line = checkout.line
-    order = insert(new_order(checkout, line, _next_number(checkout), now))
+    order = new_order(checkout, line, _next_number(checkout), now)
+    if not order.rehearsal:
+        key, email, name = checkout.buyer_key, checkout.buyer_email, checkout.buyer_name
+        order.buyer_id = buyer_who_orders(checkout.business_id, key, email, name, now)
+    insert(order)
     write(OrderMade(order.number), about(order), now, BUYER)
     terms = effective_edition(line.edition_id)
     bought = {each["key"] for each in line.quote_document["lines"]}
@@ -127,7 +132,6 @@ def new_order(checkout: Checkout, line: CheckoutLine, number: int, paid_at: date
         rehearsal=checkout.rehearsal,
         buyer_name=checkout.buyer_name,
         buyer_email=checkout.buyer_email,
-        buyer_key=checkout.buyer_key,
         title=line.title,
         code_id=line.code_id,
         currency=checkout.currency,

@@ -248,7 +248,7 @@ def _check_buyer(sent: PaymentSubmission) -> None:
 def _pieces_of_buyer(link_id: int, buyer: str) -> Counter[str]:
     """The buyer's pieces of each line of the link, and those that they are paying."""
     had = Counter[str]()
-    orders = Order.objects.counted().filter(link_id=link_id, buyer_key=buyer).order_by()
+    orders = Order.objects.counted().filter(link_id=link_id, buyer__key=buyer).order_by()
     for (document,) in orders.values_list("checkout__lines__quote_document"):
         for line in document["lines"]:
             had[line["key"]] += line["quantity"]
@@ -260,13 +260,13 @@ def _pieces_of_buyer(link_id: int, buyer: str) -> Counter[str]:
 
 def _orders_of_buyer(link_id: int, buyer: str) -> int:
     """The buyer's orders of the link, and those that they are paying."""
-    paid = Order.objects.counted().filter(link_id=link_id, buyer_key=buyer).count()
+    paid = Order.objects.counted().filter(link_id=link_id, buyer__key=buyer).count()
     held = Hold.objects.filter(kind=Hold.Kind.ORDER, state=Hold.State.HELD, link_id=link_id)
     return paid + held.filter(checkout__buyer_key=buyer).count()
 
 
 def _uses_of_buyer(code: LinkCode, buyer: str) -> int:
-    paid = Order.objects.counted().filter(code=code, buyer_key=buyer).count()
+    paid = Order.objects.counted().filter(code=code, buyer__key=buyer).count()
     held = Hold.objects.filter(kind=Hold.Kind.CODE_USE, state=Hold.State.HELD, code=code)
     return paid + held.filter(checkout__buyer_key=buyer).count()
 

@@ -9,12 +9,12 @@ import time_machine
 from django.test import Client, TestCase, override_settings
 from django.utils import timezone
 
+from cravik.buyers.keys import buyer_key
 from cravik.catalogue.models import Variant
 from cravik.links.items import make_link_of_item
 from cravik.links.lifecycle import publish
 from cravik.links.models import Link, LinkTally
 from cravik.orders.models import Order
-from cravik.orders.paying.submission import buyer_key
 from cravik.payments.counter.models import CounterCard, CounterCharge
 from cravik.payments.models import Attempt, Hold
 from tests.factories import BY, NOW, make_business, make_item
