@@ -2,16 +2,18 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from datetime import date
 from typing import Any
 
+from cravik.core.documents.rows import write_payment
 from cravik.core.errors import Fault
 from cravik.core.pricing.money import Money
 from cravik.core.pricing.payment import TaxLine
 from cravik.core.pricing.percent import Percent
 from cravik.core.pricing.price import Portion
 from cravik.core.pricing.quote import LaterPayment, Quote, QuotedLine
+from cravik.core.pricing.rows import PaymentRows
 
 FORMAT = "cravik.quote/1"
 
@@ -50,9 +52,14 @@ def write_quote(quoted: Quote) -> dict[str, Any]:
     }
 
 
-def write_kept_quote(quoted: Quote) -> dict[str, Any]:
-    """The same with each line's name and options, as it is kept with what was paid: it stands without its offer."""
+def write_kept_quote(quoted: Quote, rows: Sequence[PaymentRows] = ()) -> dict[str, Any]:
+    """The same with each line's name and options, as it is kept with what was paid: it stands without its offer.
+
+    ``rows`` are those of each payment, where there are several.
+    """
     document = write_quote(quoted)
+    if rows:
+        document["payments"] = [write_payment(each) for each in rows]
     for line, row in zip(quoted.lines, document["lines"], strict=True):
         row["name"], row["options"] = line.name, list(line.options)
         if line.made_of:

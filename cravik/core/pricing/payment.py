@@ -56,6 +56,13 @@ class TaxLine(NamedTuple):
     amount: Money
 
 
+class Taxed(NamedTuple):
+    """The rates that hold for something, and its tax by each of them."""
+
+    rates: tuple[TaxRate, ...]
+    by_rate: LineTax
+
+
 @dataclass(frozen=True, slots=True)
 class Payment:
     """A payment. ``delivery`` is the charge as the zone has it, ``total`` holds it with its tax and with
@@ -70,6 +77,8 @@ class Payment:
     tax_lines: tuple[TaxLine, ...]
     fee_cover: Money
     total: Money
+    #: By which rates each of the lines was taxed, and delivery after them where it is charged; None for none.
+    taxed: tuple[Taxed | None, ...] = ()
 
 
 def payment_of(picks: Sequence[Pick], given: Circumstances) -> Payment:
@@ -104,6 +113,7 @@ def payment_of(picks: Sequence[Pick], given: Circumstances) -> Payment:
         tax_lines=taxes.rows(),
         fee_cover=cover,
         total=total + cover if cover else total,
+        taxed=tuple(taxes.taxed),
     )
 
 
@@ -144,15 +154,16 @@ class _Taxes:
         self.included = given.offer.tax is not None and given.offer.tax.prices_include_tax
         self.reverse = given.is_business_abroad
         self.sum = 0
-        self.taxed: list[tuple[tuple[TaxRate, ...], LineTax]] = []
+        self.taxed: list[Taxed | None] = []
 
     def add(self, amount: Money, category: str) -> tuple[Money, Money]:
         """The tax on a line after its discount, and what of the line is paid with it."""
         rates = rates_for(category, self.rates) if self.rates else ()
         if not rates:
+            self.taxed.append(None)
             return self.nothing, amount
         taxed = tax_on(amount.minor, rates, included=self.included, reverse=self.reverse)
-        self.taxed.append((rates, taxed))
+        self.taxed.append(Taxed(rates, taxed))
         tax = taxed.tax
         self.sum += tax
         paid = amount.minor - taxed.reversed + (0 if self.included else tax)
@@ -161,7 +172,7 @@ class _Taxes:
     def rows(self) -> tuple[TaxLine, ...]:
         """A row for every name and percentage that some line was taxed by, in the order of the rates."""
         sums: dict[tuple[str, int], list[int]] = {}
-        for rates, taxed in self.taxed:
+        for rates, taxed in filter(None, self.taxed):
             for rate, part in zip(rates, taxed.parts, strict=True):
                 row = sums.setdefault((rate.name, rate.percent.ten_thousandths), [0, 0])
                 row[0] += taxed.base

@@ -110,6 +110,18 @@ class Workings:
     plan: SimplePlan
     payment: Payment
     quote: Quote
+    #: The day on which it is bought.
+    on: date
+    repeated: Repeated | None = None
+
+
+class Repeated(NamedTuple):
+    """The payments of a plan that repeats: what is paid ``now``, ``each`` one after it, and those that come after the
+    first ones, where these have prices of their own."""
+
+    now: Payment
+    each: Payment
+    lasting: Payment | None = None
 
 
 def quote(offer: Offer, basket: Basket) -> Quote:
@@ -151,7 +163,7 @@ def work_out(offer: Offer, basket: Basket) -> Workings:
     if isinstance(plan, DepositPlan) and pay_now is not None:
         _check_pay_now(plan, full.total, pay_now, basket.on)
     due = _due(plan, full, _Picks(picked.picks, lasting, basket), given, basket.on, pay_now)
-    return Workings(given, plan, full, _quote_of(offer, full, due, code))
+    return Workings(given, plan, full, _quote_of(offer, full, due, code), basket.on, due.repeated)
 
 
 def with_prices_of_plan(offer: Offer, key: str | None) -> Offer:
@@ -193,6 +205,7 @@ class _Due(NamedTuple):
     now: Money
     later: Sequence[LaterPayment] = ()
     lasting: Money | None = None
+    repeated: Repeated | None = None
 
 
 def _due(
@@ -215,20 +228,22 @@ def _due(
 def _repeats(plan: RepeatPlan, full: Payment, picks: _Picks, given: Circumstances, start: date) -> _Due:
     """Lines that are charged once fall to the first payment, or to the start of a trial."""
     recurring = [pick for pick in picks.first if not pick.line.once]
-    each = full.total if len(recurring) == len(picks.first) else payment_of(recurring, given).total
-    amounts: Iterator[Money] = repeat(each)
-    lasting: Money | None = None
-    if plan.first:
-        lasting = payment_of(picks.later(), given).total
-        amounts = chain(repeat(each, plan.first.payments), repeat(lasting))
+    each = full if len(recurring) == len(picks.first) else payment_of(recurring, given)
+    amounts: Iterator[Money] = repeat(each.total)
+    later = payment_of(picks.later(), given) if plan.first else None
+    lasting = later.total if later else None
+    if plan.first and later:
+        amounts = chain(repeat(each.total, plan.first.payments), repeat(later.total))
     if plan.trial is None:
         next(amounts)  # which falls to now, with what is charged once
         count = LISTED_WITHOUT_END if plan.payments is None else plan.payments - 1
-        return _Due(full.total, _payments_of(plan.every.dates(start, count), amounts), lasting)
-    now = payment_of([pick for pick in picks.first if pick.line.once], given).total
+        payments = _payments_of(plan.every.dates(start, count), amounts)
+        return _Due(full.total, payments, lasting, Repeated(full, each, later))
+    now = payment_of([pick for pick in picks.first if pick.line.once], given)
     first = plan.trial.after(start, 1)
     count = (LISTED_WITHOUT_END if plan.payments is None else plan.payments) - 1
-    return _Due(now, _payments_of((first, *plan.every.dates(first, count)), amounts), lasting)
+    payments = _payments_of((first, *plan.every.dates(first, count)), amounts)
+    return _Due(now.total, payments, lasting, Repeated(now, each, later))
 
 
 def _payments_of(days: Iterable[date], amounts: Iterable[Money]) -> list[LaterPayment]:

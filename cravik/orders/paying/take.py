@@ -17,7 +17,8 @@ from cravik.core.documents.quote import write_kept_quote
 from cravik.core.link.counted import Counted
 from cravik.core.link.steps import offer_at
 from cravik.core.pricing.offer import Offer
-from cravik.core.pricing.quote import Quote
+from cravik.core.pricing.quote import Quote, work_out
+from cravik.core.pricing.rows import PaymentRows, rows_of
 from cravik.journal.fields import note_fields
 from cravik.links.counting import NoPlaceLeft, NoUseLeft, TooFewLeft, code_row, lock_tally, pieces_of
 from cravik.links.lifecycle import rehearsed_edition
@@ -309,13 +310,21 @@ def _written(sent: PaymentSubmission, there: Checkout | None, code: LinkCode | N
     line.link_id, line.spot_id, line.code = sent.terms.link_id, sent.spot_id, code
     line.edition_id = sent.terms.edition_id or _rehearsed(sent, now)
     line.title, line.options = sent.offer.title, options_words(quoted)
-    line.basket_document, line.quote_document = write_basket(sent.picked.basket), write_kept_quote(quoted)
+    line.basket_document, line.quote_document = write_basket(sent.picked.basket), write_kept_quote(quoted, _rows(sent))
     if there:
         line.save()
     else:
         insert(line)
     checkout.line = line
     return checkout
+
+
+def _rows(sent: PaymentSubmission) -> list[PaymentRows]:
+    """What each payment consists of, where there is more than the one that is made now."""
+    basket = sent.picked.basket
+    if not sent.picked.quote.schedule:
+        return []
+    return rows_of(work_out(sent.picked.offer, basket))
 
 
 def options_words(quoted: Quote) -> str:

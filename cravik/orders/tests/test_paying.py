@@ -22,6 +22,7 @@ from cravik.payments.counter.models import CounterCharge
 from cravik.payments.gateway import Unreachable
 from cravik.payments.models import Attempt
 from tests.factories import BROWSER, BY, NOW, MembershipFactory, change_price, make_draft, make_live
+from tests.links import line, make_link
 from tests.paying import APPROVES_TOO, FALLS_SILENT, NO_FUNDS, filled_in, open_page, paid_path, pay_live, send
 
 HOSTILE_NAME = "=1+1 <script>alert(1)</script> 🪁"
@@ -226,6 +227,22 @@ class TermsTest(TestCase):
 
 
 class RehearsalTest(TestCase):
+    def test_what_each_later_payment_consists_of_is_kept_with_what_was_agreed(self) -> None:
+        member, plan = (
+            MembershipFactory(),
+            {"kind": "instalments", "every": {"count": 1, "unit": "month"}, "payments": 3},
+        )
+        link = make_link(line(amount="100.00"), offer={"plan": plan}, business=member.business, published=False)
+        self.client.force_login(member.user)
+        address = f"/for/rehearsal/{link.pk}/"
+        self.client.post(f"{address}pay/", filled_in(self.client.get(address)))
+        line_bought = Order.objects.get().checkout.line
+        kept = line_bought.quote_document["payments"]
+        self.assertEqual([each["total"] for each in kept], ["33.34", "33.33", "33.33"])
+        self.assertEqual([each["lines"][0]["amount"] for each in kept], ["33.34", "33.33", "33.33"])
+        self.assertEqual([str(due.on) for due in line_bought.checkout.dues.all()], [each["on"] for each in kept])
+        self.assertEqual(line_bought.quote.total.major, "100.00", "it is read back")
+
     def test_a_rehearsal_does_everything_and_counts_nowhere(self) -> None:
         member = MembershipFactory()
         link = make_draft(member.business)

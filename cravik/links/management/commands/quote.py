@@ -16,10 +16,12 @@ from cravik.core.documents.cases import answers
 from cravik.core.documents.json_text import MAX_DOCUMENT_BYTES, read_json
 from cravik.core.documents.offer import read_offer
 from cravik.core.documents.quote import write_fault, write_quote, write_refusals
+from cravik.core.documents.rows import write_rows
 from cravik.core.errors import BasketRefused, InvalidDocument
 from cravik.core.pricing.basket import Basket
 from cravik.core.pricing.offer import Offer
-from cravik.core.pricing.quote import quote
+from cravik.core.pricing.quote import quote, work_out
+from cravik.core.pricing.rows import rows_of
 from cravik.core.text.advice import advise
 from cravik.core.text.explanation import explain
 
@@ -43,6 +45,7 @@ class Command(BaseCommand):
             "--batch", metavar="CASES.ndjson", help='a line {"id", "offer", "basket"} each; - reads them in'
         )
         what.add_argument("--check", metavar="OFFER.json", help="warnings about an offer, as a JSON list")
+        what.add_argument("--rows", action="store_true", help="what each payment consists of, as JSON")
         what.add_argument("--explain", action="store_true", help="tell the quote line by line in words")
 
     def handle(self, *args: Any, **options: Any) -> None:
@@ -64,11 +67,13 @@ class Command(BaseCommand):
         if not all(single):
             raise CommandError("Name an offer and a basket, or one of --batch and --check.", returncode=UNREADABLE)
         offer, basket = _read(single[0], read_offer), _read(single[1], read_basket)
-        return self._explain(offer, basket) if options["explain"] else self._quote(offer, basket)
+        if options["explain"]:
+            return self._explain(offer, basket)
+        return self._quote(offer, basket, _rows if options["rows"] else _quoted)
 
-    def _quote(self, offer: Offer, basket: Basket) -> int:
+    def _quote(self, offer: Offer, basket: Basket, document: Callable[[Offer, Basket], dict[str, Any]]) -> int:
         try:
-            self._say(write_quote(quote(offer, basket)))
+            self._say(document(offer, basket))
         except BasketRefused as refused:
             self._say(write_refusals(refused.faults))
             return REFUSED
@@ -102,6 +107,15 @@ class Command(BaseCommand):
 
     def _say(self, document: Any) -> None:
         self.stdout.write(json.dumps(document, ensure_ascii=False, indent=2))
+
+
+def _quoted(offer: Offer, basket: Basket) -> dict[str, Any]:
+    return write_quote(quote(offer, basket))
+
+
+def _rows(offer: Offer, basket: Basket) -> dict[str, Any]:
+    work = work_out(offer, basket)
+    return write_rows(rows_of(work), work.quote.currency)
 
 
 def _read(path: str, read: Callable[[object], _Document]) -> _Document:
