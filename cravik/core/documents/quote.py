@@ -6,7 +6,7 @@ from collections.abc import Iterable, Mapping, Sequence
 from datetime import date
 from typing import Any
 
-from cravik.core.documents.rows import write_payment
+from cravik.core.documents.rows import write_payment, write_tax_lines
 from cravik.core.errors import Fault
 from cravik.core.pricing.money import Money
 from cravik.core.pricing.payment import TaxLine
@@ -39,10 +39,7 @@ def write_quote(quoted: Quote) -> dict[str, Any]:
         "discount": quoted.discount.major,
         "delivery": quoted.delivery.major,
         "tax": quoted.tax.major,
-        "tax_lines": [
-            {"name": row.name, "percent": row.percent.text, "base": row.base.major, "amount": row.amount.major}
-            for row in quoted.tax_lines
-        ],
+        "tax_lines": write_tax_lines(quoted.tax_lines),
         "fee_cover": quoted.fee_cover.major,
         "total": quoted.total.major,
         "due_now": quoted.due_now.major,
