@@ -72,7 +72,7 @@ def strangers_of(business: Business, user: User) -> Strangers:
 def _looks_words(business: Business) -> str:
     kits = list(Kit.objects.filter(business=business))
     default = next((kit.name for kit in kits if kit.is_default), "Cravik's default")
-    return default if len(kits) < 2 else f"{default}, and {counted(len(kits) - 1, 'other kit', 'other kits')}"
+    return default if len(kits) < 2 else f"{default}, and {counted(len(kits) - 1, 'other look', 'other looks')}"
 
 
 def _domain_words(business: Business) -> str:

@@ -41,7 +41,7 @@ class DesignForm(forms.Form):
         help_text="JPEG, PNG or WebP.",
         widget=forms.FileInput(attrs={"accept": "image/jpeg,image/png,image/webp"}),
     )
-    middle_width = CountField(label="How wide, in % of the code", least=LEAST_MIDDLE, most=MOST_MIDDLE)
+    middle_width = CountField(label="How wide, in % of the QR code", least=LEAST_MIDDLE, most=MOST_MIDDLE)
     caption = LineField(
         label="Caption under it",
         longest=MAX_CAPTION,
