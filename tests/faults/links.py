@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-from typing import Any
+from typing import Any, Protocol
 from urllib.parse import urlsplit
 
 from tests.running import RunningApplication
@@ -36,7 +36,11 @@ def pieces(application: RunningApplication, path: str) -> dict[str, tuple[int, i
     return {str(line): (int(paid), int(held)) for line, paid, held in rows}
 
 
-def nothing_leaks(application: RunningApplication) -> dict[str, Any]:
+class Queried(Protocol):
+    def query(self, sql: str, *parameters: Any) -> list[tuple[Any, ...]]: ...
+
+
+def nothing_leaks(application: Queried) -> dict[str, Any]:
     """What has to be empty once everything came to its end: each figure is a number of rows that do not agree."""
     checks = {
         "holds that are still held": "SELECT count(*) FROM payments_hold WHERE state = 'held'",
@@ -56,9 +60,23 @@ def nothing_leaks(application: RunningApplication) -> dict[str, Any]:
             SELECT count(*) FROM counter_countercharge c WHERE outcome = 'approved' AND NOT EXISTS
             (SELECT 1 FROM payments_movement m WHERE m.gateway_reference = c.reference)""",
         "lines of the ledger without an approved charge": """
-            SELECT count(*) FROM payments_movement m WHERE NOT EXISTS
+            SELECT count(*) FROM payments_movement m WHERE m.kind = 'charge' AND NOT EXISTS
             (SELECT 1 FROM counter_countercharge c WHERE c.reference = m.gateway_reference
              AND c.outcome = 'approved' AND c.amount_minor = m.amount_minor)""",
+        "refunds that ledger and counter do not both know": """
+            SELECT (SELECT count(*) FROM payments_movement m WHERE m.kind = 'refund' AND NOT EXISTS
+            (SELECT 1 FROM counter_counterrefund c WHERE c.reference = m.gateway_reference
+             AND c.amount_minor = -m.amount_minor)) + (SELECT count(*) FROM counter_counterrefund c WHERE NOT EXISTS
+            (SELECT 1 FROM payments_movement m WHERE c.reference = m.gateway_reference))""",
+        "charges of which not what was given back is taken": """
+            SELECT count(*) FROM payments_attempt a WHERE a.refunded_minor !=
+            (SELECT coalesce(sum(r.amount_minor), 0) FROM payments_refund r WHERE r.charge_id = a.id
+             AND r.state != 'refused')""",
+        "orders and paid dues that are not told once": """
+            SELECT count(*) FROM orders_order o WHERE (SELECT count(*) FROM events_event e WHERE e.order_id = o.id
+            AND e.kind = 'order.made') != 1 OR (SELECT count(*) FROM events_event e WHERE e.order_id = o.id
+            AND e.kind = 'due.paid') != (SELECT count(*) FROM payments_movement m WHERE m.checkout_id = o.checkout_id
+            AND m.kind = 'charge')""",
         "movements without an order": """
             SELECT count(*) FROM payments_movement m WHERE NOT EXISTS
             (SELECT 1 FROM orders_order o WHERE o.checkout_id = m.checkout_id)""",

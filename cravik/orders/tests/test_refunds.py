@@ -196,7 +196,7 @@ class RefundCommandTest(TestCase):
         for words, status, says in (
             (("7", "4"), 2, "has no order 7"),
             (("1001", "many"), 2, "is no amount"),
-            (("1001", "21.00"), 1, "20.00 EUR of it is left"),
+            (("1001", "21.00"), 1, "Only €20.00 of it is left"),
             (("1001", "5", "--key", "torn"), 2, "stands for another refund"),
             (("1001", "5", "--key", ""), 2, "A key has"),
             (("1001", "5", "--key", "x" * 37), 2, "A key has"),

@@ -76,7 +76,8 @@ class Command(DataCommand):
         except KeyOfAnother:
             raise CommandError(f"The key “{key}” stands for another refund.", returncode=INVALID) from None
         except LessLeft as refused:
-            raise CommandError(str(refused), returncode=REFUSED) from None
+            left = format_money_clearly(refused.left)
+            raise CommandError(f"Only {left} of it is left to give back.", returncode=REFUSED) from None
         self._say(order, refund)
 
     def _say(self, order: Order, refund: Refund) -> None:
