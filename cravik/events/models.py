@@ -22,13 +22,14 @@ class Event(models.Model):
         CLOCK = "clock"
         COMMAND = "command"
 
-    business = models.ForeignKey("setup.Business", on_delete=models.PROTECT)
+    # Neither is looked up by: each index is written with every payment.
+    business = models.ForeignKey("setup.Business", on_delete=models.PROTECT, db_index=False)
     kind = models.CharField(max_length=40)
     at = models.DateTimeField()
     by = models.CharField(max_length=7, choices=By.choices)
     #: The member's name at that time, or the command's.
     by_name = models.CharField(max_length=254, blank=True)
-    user = models.ForeignKey("setup.User", null=True, on_delete=models.SET_NULL)
+    user = models.ForeignKey("setup.User", null=True, on_delete=models.SET_NULL, db_index=False)
     rehearsal = models.BooleanField(default=False)
     order_id = models.PositiveBigIntegerField(null=True)
     link_id = models.PositiveBigIntegerField(null=True)

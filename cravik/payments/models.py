@@ -159,7 +159,7 @@ class Movement(models.Model):
     checkout = models.ForeignKey("checkout.Checkout", on_delete=models.PROTECT, related_name="movements")
     attempt = models.OneToOneField(Attempt, null=True, on_delete=models.PROTECT, related_name="movement")
     refund = models.OneToOneField(Refund, null=True, on_delete=models.PROTECT, related_name="movement")
-    undoes = models.ForeignKey("self", null=True, on_delete=models.PROTECT, related_name="undone_by")
+    undoes = models.ForeignKey("self", null=True, on_delete=models.PROTECT, related_name="undone_by", db_index=False)
     kind = models.CharField(max_length=6, choices=Kind.choices)
     amount_minor = models.BigIntegerField()
     currency = models.CharField(max_length=3)
