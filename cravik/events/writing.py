@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
+import json
 from dataclasses import dataclass
 from datetime import datetime
+
+from django.db import connection
 
 from cravik.events.kinds import Happening, name_of, write_data
 from cravik.events.models import Event
 from cravik.people.actors import Actor
-from cravik.upkeep.prepared import insert
+from cravik.upkeep.prepared import insert_all
 
 
 @dataclass(frozen=True)
@@ -24,12 +27,21 @@ class About:
     rehearsal: bool = False
 
 
-def write(what: Happening, about: About, at: datetime, by: Actor) -> Event:
-    return insert(event(what, about, at, by))
+_FIELDS = ["business", "kind", "at", "by", "by_name", "user", "rehearsal", "order_id", "link_id", "spot_id", "buyer_id"]
+_FIELDS += ["setting", "data"]
+
+
+def write(what: Happening, about: About, at: datetime, by: Actor) -> None:
+    """By one statement that is cheap, since every payment writes two."""
+    whose = (about.order_id, about.link_id, about.spot_id, about.buyer_id, about.setting)
+    instant = connection.ops.adapt_datetimefield_value(at)
+    who = (by.kind, by.name, by.user_id, about.rehearsal)
+    kind, data = name_of(type(what)), json.dumps(write_data(what), ensure_ascii=False)
+    insert_all(Event, _FIELDS, [(about.business_id, kind, instant, *who, *whose, data)])
 
 
 def event(what: Happening, about: About, at: datetime, by: Actor) -> Event:
-    """The same, not saved yet."""
+    """The same as a row, for many that are saved at once."""
     return Event(
         business_id=about.business_id,
         kind=name_of(type(what)),
