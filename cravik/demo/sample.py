@@ -36,8 +36,8 @@ from cravik.demo.items import load_items
 from cravik.demo.kinds import as_far_as_left, picked
 from cravik.demo.seller import seller_of
 from cravik.demo.setup import decide_all
-from cravik.events.models import Event
-from cravik.events.writing import event
+from cravik.events.kinds import Happening
+from cravik.events.writing import About, write_all
 from cravik.journal.models import Visit
 from cravik.links import lifecycle, services
 from cravik.links.bench.making import copy_link
@@ -58,7 +58,7 @@ from cravik.payments.counter.gateway import in_groups
 from cravik.payments.counter.models import CounterCharge, CounterEntry
 from cravik.payments.models import Attempt, Due, Movement
 from cravik.payments.services import charge_moved
-from cravik.people.actors import BUYER
+from cravik.people.actors import BUYER, Actor
 from cravik.people.models import Business, User
 from cravik.people.services import make_business
 from cravik.setup.defaults import Subject
@@ -253,10 +253,7 @@ def _make_orders(business: Business, sales: list[Sale], chance: random.Random) -
         ),
         batch_size=1000,
     )
-    Event.objects.bulk_create(
-        (each for order, due in zip(orders, _dues_of(lines, dues), strict=True) for each in _events_of(order, due)),
-        batch_size=2000,
-    )
+    write_all(each for order, due in zip(orders, _dues_of(lines, dues), strict=True) for each in _events_of(order, due))
     return orders
 
 
@@ -266,10 +263,10 @@ def _dues_of(lines: Sequence[CheckoutLine], dues: Sequence[Due]) -> Iterator[Due
     return (by_checkout.get(line.checkout_id) for line in lines)
 
 
-def _events_of(order: Order, due: Due | None) -> Iterator[Event]:
-    yield event(OrderMade(order.number), about(order), order.paid_at, BUYER)
+def _events_of(order: Order, due: Due | None) -> Iterator[tuple[Happening, About, datetime, Actor]]:
+    yield OrderMade(order.number), about(order), order.paid_at, BUYER
     if due:
-        yield event(DuePaid(due.amount_minor, due.currency), about(order), order.paid_at, BUYER)
+        yield DuePaid(due.amount_minor, due.currency), about(order), order.paid_at, BUYER
 
 
 def _checkout(business: Business, sale: Sale, bought: _Bought, chance: random.Random) -> tuple[Checkout, CheckoutLine]:

@@ -9,8 +9,7 @@ from typing import Any
 
 from django.db import transaction
 
-from cravik.events.models import Event
-from cravik.events.writing import event
+from cravik.events.writing import write_all
 from cravik.links.happened import (
     SpotEnded,
     SpotMade,
@@ -83,7 +82,7 @@ def make_spots(link: Link, names: Iterable[str], now: datetime, *, by: Actor) ->
         Spot(link=link, code=code, name=name, made_at=now) for name, code in zip(new, new_codes(len(new)), strict=True)
     ]
     made = Spot.objects.bulk_create(rows)
-    Event.objects.bulk_create(event(SpotMade(spot.name), about(link, spot), now, by) for spot in made)
+    write_all((SpotMade(spot.name), about(link, spot), now, by) for spot in made)
     return made, [name for name in wanted if name in there]
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from datetime import datetime
 from functools import partial
+from typing import cast
 
 import structlog
 from django.db import transaction
@@ -83,13 +84,8 @@ def conclude_refund(refund: Refund, answer: RefundAnswer, now: datetime) -> None
     order = Order.objects.get(checkout__dues__attempts=refund.charge_id)
     done = refund.state == Refund.State.DONE
     told = MoneyReturned if done else RefundFailed
-    by = Actor(_kind(refund.by), refund.by_name, refund.user_id)
+    by = Actor(cast(ActorKind, refund.by), refund.by_name, refund.user_id)
     write(told(refund.amount_minor, refund.currency), about(order), now, by)
     event = "refunded" if done else "refund refused"
     log = logger.bind(order=order.number, business=order.business_id, rehearsal=order.rehearsal, reason=refund.reason)
     transaction.on_commit(partial(log.info, event))
-
-
-def _kind(by: str) -> ActorKind:
-    kinds: dict[str, ActorKind] = {"member": "member", "buyer": "buyer", "clock": "clock", "command": "command"}
-    return kinds[by]

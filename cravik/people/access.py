@@ -6,7 +6,7 @@ do what the page needs, every query of the seller's side is made through it, and
 
 from __future__ import annotations
 
-from collections.abc import Callable, Collection
+from collections.abc import Callable
 from functools import wraps
 from typing import Concatenate, ParamSpec, cast
 
@@ -46,14 +46,14 @@ def seller_page(
     ``to_send`` it where that is another. Who is nobody yet is led to sign in or to start."""
 
     def with_door(view: _View[Arguments]) -> _Door[Arguments]:
-        return _door(view, {needs} if to_send is None else {needs, to_send}, needs, to_send or needs)
+        return _door(view, needs, to_send or needs)
 
     return with_door
 
 
 def members_page(view: _View[Arguments]) -> _Door[Arguments]:
     """Let every member of a business in, whatever their role: what is here is about nobody but themselves."""
-    return _door(view, set(), None, None)
+    return _door(view, None, None)
 
 
 def keepers_page(view: _View[Arguments]) -> _Door[Arguments]:
@@ -68,9 +68,7 @@ def keepers_page(view: _View[Arguments]) -> _Door[Arguments]:
     return seller_page(Permission.SETUP)(cast(_View[Arguments], door))
 
 
-def _door(
-    view: _View[Arguments], asked: Collection[Permission], to_read: Permission | None, to_send: Permission | None
-) -> _Door[Arguments]:
+def _door(view: _View[Arguments], to_read: Permission | None, to_send: Permission | None) -> _Door[Arguments]:
     @wraps(view)
     def door(request: HttpRequest, *args: Arguments.args, **kwargs: Arguments.kwargs) -> HttpResponseBase:
         if not request.user.is_authenticated:
@@ -91,7 +89,7 @@ def _door(
         response.headers.setdefault("Cache-Control", "private, no-cache")
         return response
 
-    door.permissions = frozenset(asked)  # type: ignore[attr-defined]
+    door.permissions = frozenset({to_read, to_send} - {None})  # type: ignore[attr-defined]
     return cast(_Door[Arguments], door)
 
 
