@@ -66,24 +66,25 @@ SELECT business_id, printf('B%%011d', id), 0, 2400, 'EUR', 'Maren', 'm@bench.exa
 _LINES = """
 INSERT INTO checkout_checkoutline (checkout_id, position, link_id, edition_id, spot_id, title, options, basket_document,
     quote_document)
-SELECT c.id, 0, v.link_id, v.edition_id, v.spot_id, 'Kite', '', '{}', '{"lines": []}'
+SELECT c.id, 0, v.link_id, v.edition_id, v.spot_id, 'Kite', '', '{}', '{"lines": [], "schedule": []}'
 FROM checkout_checkout c JOIN journal_visit v ON v.id = c.visit_id
 """
 _DUES = """
-INSERT INTO payments_due (checkout_id, position, "on", amount_minor, currency, state, paid_at)
-SELECT id, 0, date(made_at), 2400, 'EUR', 'paid', made_at FROM checkout_checkout
+INSERT INTO payments_due (checkout_id, position, "on", amount_minor, paid_minor, currency, state, paid_at)
+SELECT id, 0, date(made_at), 2400, 2400, 'EUR', 'paid', made_at FROM checkout_checkout
 """
 _ATTEMPTS = """
-INSERT INTO payments_attempt (due_id, "key", state, reason, gateway_reference, card_ending, amount_minor, currency,
-    check_address, refunded_minor, begun_at, answered_at)
-SELECT id, printf('%%064x', id), 'approved', '', '', '0019', 2400, 'EUR', '', 0, paid_at, paid_at FROM payments_due
+INSERT INTO payments_attempt (checkout_id, way, "key", state, reason, gateway_reference, amount_minor, currency,
+    details, "by", by_name, refunded_minor, begun_at, answered_at)
+SELECT checkout_id, 'card', printf('%%064x', id), 'approved', '', '', 2400, 'EUR', '{"ending": "0019"}', 'buyer', '', 0,
+    paid_at, paid_at
+FROM payments_due
 """
 _MOVEMENTS = """
 INSERT INTO payments_movement (checkout_id, attempt_id, kind, amount_minor, currency, gateway_reference, rehearsal,
     business_id, link_id, spot_id, at)
-SELECT c.id, a.id, 'charge', 2400, 'EUR', '', 0, v.business_id, v.link_id, v.spot_id, due.paid_at
-FROM payments_due due JOIN payments_attempt a ON a.due_id = due.id
-JOIN checkout_checkout c ON c.id = due.checkout_id JOIN journal_visit v ON v.id = c.visit_id
+SELECT c.id, a.id, 'charge', 2400, 'EUR', '', 0, v.business_id, v.link_id, v.spot_id, a.answered_at
+FROM payments_attempt a JOIN checkout_checkout c ON c.id = a.checkout_id JOIN journal_visit v ON v.id = c.visit_id
 """
 _BUYERS = """
 INSERT INTO buyers_buyer (business_id, "key", email, name, made_at)
@@ -91,9 +92,9 @@ SELECT business_id, buyer_key, buyer_email, buyer_name, min(made_at) FROM checko
 """
 _ORDERS = """
 INSERT INTO orders_order (business_id, checkout_id, link_id, edition_id, spot_id, number, rehearsal, buyer_name,
-    buyer_email, buyer_id, title, currency, paid_at, letters_due, letters_tries)
+    buyer_email, buyer_id, title, currency, made_at, paid_at, letters_due, letters_tries)
 SELECT c.business_id, c.id, line.link_id, line.edition_id, line.spot_id, 1000 + c.id, 0, c.buyer_name, c.buyer_email,
-    b.id, 'Kite', 'EUR', c.made_at, 0, 0
+    b.id, 'Kite', 'EUR', c.made_at, c.made_at, 0, 0
 FROM checkout_checkout c JOIN checkout_checkoutline line ON line.checkout_id = c.id
 JOIN buyers_buyer b ON b.business_id = c.business_id AND b."key" = c.buyer_key
 """

@@ -15,8 +15,8 @@ from cravik.core.pricing.money import Money
 from cravik.links.models import Link
 from cravik.orders.models import Order
 from cravik.orders.refunding import refund_order
-from cravik.payments.counter.gateway import CounterGateway
 from cravik.payments.models import Refund
+from cravik.payments.ways import present_ways
 from tests.factories import BROWSER, BY
 from tests.page_fields import picked_in
 
@@ -87,4 +87,4 @@ def pay_live(client: Client, link: Link, **changes: str) -> Any:
 def give_back(order: Order, amount: str, at: datetime | None = None) -> Refund:
     """Refund so much of the order, which was paid by one charge."""
     money = Money.parse(amount, order.currency)
-    return refund_order(order, money, secrets.token_hex(8), CounterGateway(), at or timezone.now(), by=BY)
+    return refund_order(order, money, secrets.token_hex(8), present_ways(), at or timezone.now(), by=BY)

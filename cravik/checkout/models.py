@@ -117,6 +117,11 @@ class CheckoutLine(models.Model):
         return read_kept_quote(self.quote_document)
 
     @property
+    def is_paid_over_time(self) -> bool:
+        """Whether something is due later."""
+        return bool(self.quote_document["schedule"])
+
+    @property
     def picked(self) -> list[tuple[str, str]]:
         """Each line's name and its options, where some were chosen."""
         lines = self.quote_document["lines"]

@@ -40,4 +40,5 @@ def _row(business: Business, spot_id: int, link_id: int) -> SpotRow:
         statement_text=business.statement_text,
         country=business.country,
         time_zone=business.time_zone,
+        ways=business.ways,
     )

@@ -15,18 +15,26 @@ from django.http import QueryDict
 from cravik.catalogue.stock import FEW
 from cravik.checkout.parts import LINE_PARTS, ORDER_PARTS, LinePart
 from cravik.checkout.parts.base import Offered, PartRefused, PricedBasket, Submitted, Typed, texts_of
+from cravik.checkout.parts.way import WayPart
 from cravik.checkout.refusals import refusal_words
 from cravik.core.english import counted
 from cravik.core.errors import BasketRefused, Fault
+from cravik.core.link.content import LinkContent
 from cravik.core.pricing.basket import Basket, BasketLine
 from cravik.core.pricing.offer import Line
 from cravik.core.pricing.quote import Quote, quote
 from cravik.core.text.pieces_words import in_all_words, left_words, pieces_words, word_of
 from cravik.journal.fields import Touched
+from cravik.setup.ways import NOTHING
 from cravik.ui.fields import WrongField, wrong_fields
 
 _LINE_PATH = re.compile(r"lines\[(\d+)\]\.(.+)", re.DOTALL)
 _MAX_LINES, _MAX_KEY_LENGTH = 100, 80
+
+
+def asks_for_means(quoted: Quote, content: LinkContent) -> bool:
+    """Whether a buyer has to say with what they pay: something is due, now or later, or their card is kept."""
+    return bool(quoted.due_now or quoted.schedule or content.asks.keep_card)
 
 
 class LineForm(forms.Form):
@@ -220,17 +228,25 @@ class Selection:
         unknown = dict.fromkeys(key for key in named if key and self.offered.offer.line(key) is None)
         return (keys + [key[:_MAX_KEY_LENGTH] for key in unknown])[:_MAX_LINES]
 
-    def is_valid(self, *, is_due: bool) -> bool:
+    def way(self, quoted: Quote | None) -> str:
+        """By which way it is paid: the one that was picked, or else the first; none where nothing is due, now or later,
+        and no card is kept. Without a quote, something is supposed to be due."""
+        if quoted is not None and not asks_for_means(quoted, self.offered.terms.content):
+            return NOTHING
+        picked = str(self.typed.get(WayPart.name) or "")
+        return picked if picked in self.offered.ways else self.offered.ways[0]
+
+    def is_valid(self, way: str) -> bool:
         """Whether everything that stands beside the basket can be taken. Each part is asked, so that every fault is
-        told at once; one that is needed only where something ``is_due`` is left out else."""
-        asked: Iterable[forms.Form] = [*self.lines, *(part for part in self.parts if part.is_needed(is_due=is_due))]
+        told at once; one that is needed only for another ``way`` to pay is left out."""
+        asked: Iterable[forms.Form] = [*self.lines, *(part for part in self.parts if part.is_needed(way))]
         return all([form.is_valid() for form in asked])  # noqa: C419
 
-    def submitted(self, *, is_due: bool) -> Submitted:
+    def submitted(self, way: str) -> Submitted:
         """What the parts say beside the basket, once they are valid."""
         submitted = Submitted()
         for part in self.parts:
-            if part.is_asked and part.is_needed(is_due=is_due):
+            if part.is_asked and part.is_needed(way):
                 part.submit(submitted)
         return submitted
 
@@ -286,7 +302,7 @@ class Selection:
             faulty = set()
         labels = {name: str(form[name].label) for form in self._forms() for name in form.fields}
         sent = type(self)(self.offered, data=dict(supposed(self.offered)) | dict(filled))
-        sent.is_valid(is_due=False)
+        sent.is_valid(NOTHING)
         faulty |= set(sent.typed_errors())
         return {name: labels[name] for name in filled if name in faulty}
 
@@ -294,9 +310,9 @@ class Selection:
         yield from self.lines
         yield from self.parts
 
-    def touched(self, *, is_due: bool) -> Touched:
+    def touched(self, way: str) -> Touched:
         """What is known of the fields of a page that was sent: all were passed, some left blank, some refused."""
-        asked = [*self.lines, *(part for part in self.parts if part.is_needed(is_due=is_due))]
+        asked = [*self.lines, *(part for part in self.parts if part.is_needed(way))]
         names = [name for form in asked for name in form.fields]
         blank = [name for name in names if not any(text.strip() for text in texts_of(self.typed, name))]
         refused = [name for form in asked for name in form.fields if form.is_bound and form.has_error(name)]

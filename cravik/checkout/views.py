@@ -38,6 +38,7 @@ from cravik.links.queries import counted_anew, first_spot_of, present_address
 from cravik.links.saying import read_line
 from cravik.people.access import SellerRequest, acts_for, seller_page
 from cravik.people.roles import Permission
+from cravik.setup.ways import NOTHING
 from cravik.ui.framing import framed_by_ourselves
 
 
@@ -177,7 +178,7 @@ def slip(request: HttpRequest, token: PageToken) -> HttpResponse:
     opened, terms = shown
     offered = offered_at(opened, terms, token.instant, number_locale(request))
     page = page_of(opened, offered, token, "", data=request.POST)
-    page.selection.is_valid(is_due=False)
+    page.selection.is_valid(NOTHING)
     try:
         picked = page.selection.picked(page.on, page.at)
         page.selection.put_at_fields(page.selection.beyond(picked.quote))

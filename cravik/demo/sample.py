@@ -48,20 +48,22 @@ from cravik.links.items import make_link_of_item
 from cravik.links.models import LinePieces, Link, LinkCode, LinkTally
 from cravik.links.spots import make_spot
 from cravik.mailroom.services import deliver_waiting, queue_letters
+from cravik.orders.acts.order_made import new_order
 from cravik.orders.happened import DuePaid, OrderMade, about
 from cravik.orders.letters import letters_about
 from cravik.orders.models import PARTS, Order, OrderBook
-from cravik.orders.paying.conclude import new_order
 from cravik.orders.paying.take import options_words
 from cravik.orders.summing import sum_days
 from cravik.payments.counter.gateway import in_groups
 from cravik.payments.counter.models import CounterCharge, CounterEntry
-from cravik.payments.models import Attempt, Due, Movement
+from cravik.payments.models import Allocation, Attempt, Due, Movement
 from cravik.payments.services import charge_moved
+from cravik.payments.ways.card import ENDING
 from cravik.people.actors import BUYER, Actor
 from cravik.people.models import Business, User
 from cravik.people.services import make_business
 from cravik.setup.defaults import Subject
+from cravik.setup.ways import CARD
 from cravik.upkeep.references import READABLE
 
 SEED = 1907
@@ -116,8 +118,8 @@ def load_sample(now: datetime, scale: int = 1) -> Business:
     newest = Order.objects.filter(id__in=[order.pk for order in orders[-LETTERS_FOR:]]).with_paid()
     related = ("business", "checkout__agreed_to__conditions", "link")
     for order in newest.select_related(*related).prefetch_related("downloads__file", *PARTS).order_by("id"):
-        queue_letters(business, letters_about(order), order.paid_at)
-        deliver_waiting(order.paid_at + timedelta(seconds=2))
+        queue_letters(business, letters_about(order), order.made_at)
+        deliver_waiting(order.made_at + timedelta(seconds=2))
     look_after(business, now)
     hand_out(business, now)
     sum_days(business, now)
@@ -223,6 +225,13 @@ def _make_orders(business: Business, sales: list[Sale], chance: random.Random) -
     attempts = Attempt.objects.bulk_create(
         (_attempt(due, charge) for due, charge in zip(dues, charges, strict=True)), batch_size=1000
     )
+    Allocation.objects.bulk_create(
+        (
+            Allocation(attempt=attempt, due=due, amount_minor=due.amount_minor, undecided=False)
+            for attempt, due in zip(attempts, dues, strict=True)
+        ),
+        batch_size=1000,
+    )
     Movement.objects.bulk_create(
         (
             charge_moved(attempt, line.checkout, line, attempt.begun_at)
@@ -264,9 +273,9 @@ def _dues_of(lines: Sequence[CheckoutLine], dues: Sequence[Due]) -> Iterator[Due
 
 
 def _events_of(order: Order, due: Due | None) -> Iterator[tuple[Happening, About, datetime, Actor]]:
-    yield OrderMade(order.number), about(order), order.paid_at, BUYER
+    yield OrderMade(order.number), about(order), order.made_at, BUYER
     if due:
-        yield DuePaid(due.amount_minor, due.currency), about(order), order.paid_at, BUYER
+        yield DuePaid(due.amount_minor, due.currency), about(order), order.made_at, BUYER
 
 
 def _checkout(business: Business, sale: Sale, bought: _Bought, chance: random.Random) -> tuple[Checkout, CheckoutLine]:
@@ -316,6 +325,7 @@ def _due(line: CheckoutLine) -> Due:
         on=checkout.made_at.date(),
         amount_minor=checkout.total_minor,
         currency=checkout.currency,
+        paid_minor=checkout.total_minor,
         state=Due.State.PAID,
         paid_at=checkout.made_at,
     )
@@ -347,11 +357,13 @@ def _charge(business: Business, checkout: Checkout, chance: random.Random) -> Co
 
 def _attempt(due: Due, charge: CounterCharge) -> Attempt:
     return Attempt(
-        due=due,
+        checkout=due.checkout,
+        way=CARD,
+        by=BUYER.kind,
         key=charge.key,
         state=Attempt.State.APPROVED,
         gateway_reference=charge.reference,
-        card_ending=charge.card_ending,
+        details={ENDING: charge.card_ending},
         amount_minor=charge.amount_minor,
         currency=charge.currency,
         begun_at=charge.decided_at,

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
 from typing import Any
 
 from django.db.models import Case, OuterRef, Prefetch, QuerySet, Subquery, Value, When
@@ -64,6 +65,8 @@ class SpotRow:
     host: str = ""
     #: Whether search engines may find its pages.
     is_findable: bool = False
+    #: By which ways its seller is paid; see ``Business.ways``.
+    ways: Mapping[str, Sequence[str]] = field(default_factory=dict, hash=False)
 
 
 _ROW = (
@@ -87,6 +90,7 @@ _ROW = (
     "leads_to",
     "host",
     "link__is_findable",
+    "link__business__ways",
 )
 
 

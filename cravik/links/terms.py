@@ -28,11 +28,12 @@ from cravik.links.models import Edition, Link, items_of_draft
 from cravik.people.actors import Actor
 from cravik.people.models import Business
 from cravik.setup.defaults import Defaults, Document, Renamed, Subject, defaults_of
+from cravik.setup.ways import CARD, OFFERED_WAYS
 from cravik.setup.words import words_of_choice, words_of_terms
 
 #: The subjects that are part of the offer, and how each is put into it.
 _PARTS: dict[str, Callable[[Offer, StandingTerms], Offer]] = {
-    Subject.FEE: with_fee,
+    OFFERED_WAYS[CARD].fee: with_fee,
     Subject.TAX: with_tax,
     Subject.DELIVERY: with_delivery,
 }

@@ -25,6 +25,7 @@ from cravik.links.effective import Effective, effective_edition
 from cravik.links.queries import present_address
 from cravik.orders.own_page import is_own, own_path, with_mark
 from cravik.payments.models import Attempt
+from cravik.payments.ways.card import bank_address
 from cravik.people.access import SellerRequest, seller_page
 from cravik.people.roles import Permission
 from cravik.ui.framing import framed_by_ourselves, is_on_page
@@ -52,7 +53,7 @@ def again(request: HttpRequest, slug: str, reference: str) -> HttpResponse:
         return lead_to(request, reverse("checkout:page", args=[slug]))
     attempt = latest_attempt(checkout)
     # Whoever pays, or has paid, is led on, even where that was the last of it.
-    closed = None if attempt and attempt.state in Attempt.OPEN_STATES else opened.why_closed(timezone.now())
+    closed = None if attempt and attempt.state in Attempt.MAY_HAVE_PAID else opened.why_closed(timezone.now())
     if closed:
         return show_closed(request, opened, closed)
     return _shown(request, opened, checkout, attempt) or lead_to(request, reverse("checkout:page", args=[slug]))
@@ -78,7 +79,7 @@ def _checkout(link_id: int, reference: str, *, rehearsal: bool) -> Checkout | No
 
 def latest_attempt(checkout: Checkout) -> Attempt | None:
     """The last try at paying it, or none."""
-    return Attempt.objects.filter(due__checkout=checkout).order_by("-begun_at", "-id").first()
+    return Attempt.objects.filter(checkout=checkout).order_by("-begun_at", "-id").first()
 
 
 def led_to_bank(request: HttpRequest, attempt: Attempt, reference: str) -> HttpResponse:
@@ -86,7 +87,7 @@ def led_to_bank(request: HttpRequest, attempt: Attempt, reference: str) -> HttpR
     a way there."""
     if is_on_page(request):
         return lead_to(request, own_path(reference))
-    return lead_to(request, attempt.check_address)
+    return lead_to(request, bank_address(attempt))
 
 
 def _shown(request: HttpRequest, opened: Opened, checkout: Checkout, attempt: Attempt | None) -> HttpResponse | None:
@@ -97,8 +98,8 @@ def _shown(request: HttpRequest, opened: Opened, checkout: Checkout, attempt: At
         return None
     if attempt is None:
         return None
-    if attempt.state in Attempt.OPEN_STATES:
-        if attempt.is_checked:
+    if attempt.state in Attempt.MAY_HAVE_PAID:
+        if bank_address(attempt):
             return led_to_bank(request, attempt, checkout.reference)
         return lead_to(request, own_path(checkout.reference))
     terms, token = _terms_of(opened, token)

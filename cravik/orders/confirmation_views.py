@@ -27,9 +27,10 @@ from cravik.orders.models import PARTS, Order
 from cravik.orders.own_page import is_own, may_try, own_path, with_mark
 from cravik.orders.paying.conclude import call_off
 from cravik.orders.paying.reconcile import bring_to_its_end, take_notices
-from cravik.payments.gateways import present_gateway
 from cravik.payments.models import Attempt
 from cravik.payments.services import CUT_OFF_AFTER
+from cravik.payments.ways import present_ways
+from cravik.payments.ways.card import bank_address
 from cravik.setup.contact import seller_lines
 from cravik.setup.looks import Look
 from cravik.ui.file_ranges import file_response
@@ -80,7 +81,7 @@ def confirmation(request: HttpRequest, reference: str) -> HttpResponse:
     }
     if own:
         context |= _to_its_buyer(request, checkout, attempt, order, now)
-    template = ("confirmation" if own else "paid") if order else "pending" if is_pending else "not_paid"
+    template = _template(order, own=own) if order else "pending" if is_pending else "not_paid"
     with timezone.override(checkout.business.time_zone):
         status = 400 if request.method == "POST" else 200
         response = render(request, f"orders/{template}.html", context, status=status)
@@ -105,7 +106,7 @@ def call_off_payment(request: HttpRequest, reference: str) -> HttpResponse:
     attempt = latest_attempt(checkout)
     now = timezone.now()
     if attempt and _may_be_called_off(attempt, now):
-        call_off(attempt, present_gateway(), now)
+        call_off(attempt, present_ways(), now)
     return lead_to(request, own_path(checkout.reference))
 
 
@@ -133,6 +134,13 @@ def download(request: HttpRequest, key: str) -> HttpResponseBase:
     response["Cache-Control"] = "private, no-store"
     response["X-Robots-Tag"] = "noindex"
     return response
+
+
+def _template(order: Order, *, own: bool) -> str:
+    """What is shown of an order."""
+    if order.paid_at is None:
+        return "awaited"
+    return "confirmation" if own else "paid"
 
 
 def _to_its_buyer(
@@ -187,16 +195,17 @@ def _call_off_path(checkout: Checkout) -> str:
 
 
 def _may_be_called_off(attempt: Attempt, now: datetime) -> bool:
-    """Whether nobody has decided it; one whose request may still be on its way is left alone."""
-    is_answered = attempt.is_checked or now - attempt.begun_at > CUT_OFF_AFTER
-    return attempt.state == Attempt.State.PENDING and is_answered
+    """Whether nobody has decided it; one whose request may still be on its way is left alone, and so is a promise."""
+    is_answered = bool(bank_address(attempt)) or now - attempt.begun_at > CUT_OFF_AFTER
+    return attempt.state == Attempt.State.PENDING and attempt.awaited_until is None and is_answered
 
 
 def _ask_about(attempt: Attempt, now: datetime) -> None:
     """See whether a pending attempt has its answer by now. A request that may be on its way is not asked about."""
-    gateway = present_gateway()
-    take_notices(gateway, now)
+    ways = present_ways()
+    take_notices(ways, now)
     attempt.refresh_from_db()
-    if attempt.state == Attempt.State.PENDING and now - attempt.begun_at > CUT_OFF_AFTER:
-        bring_to_its_end(attempt, gateway, now)
+    is_waited_for = attempt.awaited_until is not None and now <= attempt.awaited_until
+    if attempt.state == Attempt.State.PENDING and not is_waited_for and now - attempt.begun_at > CUT_OFF_AFTER:
+        bring_to_its_end(attempt, ways, now)
         attempt.refresh_from_db()

@@ -71,7 +71,7 @@ def _fields(order: Order, zone: ZoneInfo) -> dict[str, Any]:
     checkout, quoted = order.checkout, order.checkout.line.quote_document
     return {
         "number": order.number,
-        "paid_at": order.paid_at.astimezone(zone).isoformat(timespec="seconds"),
+        "paid_at": order.paid_at.astimezone(zone).isoformat(timespec="seconds") if order.paid_at else "",
         "link": order.link.name,
         "title": order.title,
         "buyer_name": order.buyer_name,

@@ -33,6 +33,27 @@ class DuePaid:
         return f"{format_money_clearly(Money(self.minor, self.currency))} paid"
 
 
+@of_kind("due.failed")
+@dataclass(frozen=True)
+class DueFailed:
+    """``reason`` is the gateway's, in a word."""
+
+    minor: int
+    currency: str
+    position: int
+    reason: str
+
+    def words(self) -> str:
+        return f"{format_money_clearly(Money(self.minor, self.currency))} could not be collected"
+
+
+@of_kind("order.not_paid")
+@dataclass(frozen=True)
+class NotPaidInTime:
+    def words(self) -> str:
+        return "Not paid in time"
+
+
 @of_kind("money.returned")
 @dataclass(frozen=True)
 class MoneyReturned:

@@ -51,7 +51,8 @@ def hand_over_late_files(item_id: int) -> int:
 def _sold(item_id: int) -> Any:
     """Orders of the item whose buyers got no file of it when they paid."""
     got = Download.objects.filter(order=OuterRef("pk"), file__item=item_id, file__made_at__lte=F("order__paid_at"))
-    sold = Order.objects.filter(edition__sold_items__item=item_id).filter(~Exists(got)).distinct()
+    paid = Order.objects.filter(paid_at__isnull=False)
+    sold = paid.filter(edition__sold_items__item=item_id).filter(~Exists(got)).distinct()
     related = sold.select_related("business", "checkout", "link").prefetch_related("downloads", *PARTS)
     return related.with_paid().order_by("id")
 
@@ -61,7 +62,7 @@ def _give(order: Order, item_id: int, files: list[ItemFile], now: datetime) -> b
     bought = {line["key"] for line in order.checkout.line.quote_document["lines"]}
     items = effective_edition(order.edition_id).items
     there = {download.file_id for download in order.downloads.all()}
-    lacking = [file for file in files if file.pk not in there and file.made_at > order.paid_at]
+    lacking = [file for file in files if file.pk not in there and order.paid_at and file.made_at > order.paid_at]
     if not lacking or not any(item == item_id and key in bought for key, item in items.items()):
         return False
     with transaction.atomic():

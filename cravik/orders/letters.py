@@ -23,6 +23,7 @@ from cravik.orders.after_paying import what_follows
 from cravik.orders.exports import said
 from cravik.orders.models import Order
 from cravik.orders.own_page import mailed_path
+from cravik.payments.ways.card import card_ending
 from cravik.people.models import Business
 from cravik.setup.contact import seller_lines
 from cravik.setup.hosts import address_of
@@ -35,7 +36,7 @@ from cravik.ui.addresses import absolute
 def letters_about(order: Order) -> list[OutgoingLetter]:
     """The buyer's receipt and a notice to every member. Days are those of the business's time zone."""
     business = order.business
-    wording = words_of if order.attempt else words_for_nothing_paid
+    wording = words_of if order.attempt and order.attempt.amount_minor else words_for_nothing_paid
     with timezone.override(business.time_zone):
         for_buyer, for_seller = receipt_values(order), notice_values(order)
     receipt = compose(
@@ -82,7 +83,7 @@ def receipt_values(order: Order) -> Values:
     checkout = order.checkout
     return {
         **_values_of_both(order),
-        "card_ending": order.attempt.card_ending if order.attempt else "",
+        "card_ending": card_ending(order.attempt) if order.attempt else "",
         "statement": checkout.contact["statement_text"],
         "receipt_address": WebAddress(address_of(checkout.business_id, mailed_path(checkout.reference))),
         "contact": checkout.contact["support_email"],
@@ -115,7 +116,7 @@ def _values_of_both(order: Order) -> Values:
         "amount": format_money_clearly(order.paid),
         "amount_in_words": format_money_clearly(order.paid),
         "slip": _slip(checkout.quote),
-        "paid_on": date_format(timezone.localtime(order.paid_at), "j M Y"),
+        "paid_on": date_format(timezone.localtime(order.paid_at or order.made_at), "j M Y"),
         "order": str(order).capitalize(),
         "reference": checkout.reference,
         "answers": _answers(checkout),

@@ -27,8 +27,8 @@ class OrderQuerySet(models.QuerySet["Order"]):
         return self.filter(business=business)
 
     def counted(self) -> OrderQuerySet:
-        """Without rehearsals."""
-        return self.filter(rehearsal=False)
+        """Those that count: without rehearsals, and without what was promised and is not paid yet."""
+        return self.filter(rehearsal=False, paid_at__isnull=False)
 
     def with_paid(self) -> OrderQuerySet:
         """Each with ``paid_minor``, the sum of the money that moved for it."""
@@ -46,14 +46,14 @@ class OrderQuerySet(models.QuerySet["Order"]):
 
 
 #: What an order's page and letters need of its checkout.
-PARTS = ("checkout__lines", "checkout__dues__attempts", "checkout__holds__access_code", "checkout__holds__variant")
+PARTS = ("checkout__lines", "checkout__attempts", "checkout__holds__access_code", "checkout__holds__variant")
 
 
 MAX_LETTER_TRIES = 3
 
 
 class Order(models.Model):
-    """What was bought. It is made in the transaction that records the approval, once a checkout.
+    """What was bought. It is made once a checkout: by its first approval, by nothing being due, or by a promise to pay.
 
     What the buyer saw, said and agreed to pay is the checkout's; what they paid is the sum of the ledger.
     """
@@ -73,7 +73,10 @@ class Order(models.Model):
     #: The discount code that counted.
     code = models.ForeignKey("links.LinkCode", null=True, on_delete=models.PROTECT)
     currency = models.CharField(max_length=3)
-    paid_at = models.DateTimeField()
+    made_at = models.DateTimeField()
+    #: When it was first paid, or made where nothing was due; none as long as money is only promised. From then on it
+    #: counts.
+    paid_at = models.DateTimeField(null=True)
     letters_due = models.BooleanField(default=True)
     #: How often writing them failed; after ``MAX_LETTER_TRIES`` its seller has to say that it is tried again.
     letters_tries = models.PositiveSmallIntegerField(default=0)
@@ -89,7 +92,7 @@ class Order(models.Model):
             ),
         ]
         indexes = [
-            models.Index(fields=["business", "-paid_at"], name="order_newest"),
+            models.Index(fields=["business", "-made_at"], name="order_newest"),
             models.Index(fields=["id"], condition=Q(letters_due=True), name="order_letters_due"),
             models.Index(fields=["link", "paid_at"], condition=Q(rehearsal=False), name="order_last_paid"),
             # Finds what one buyer has of a link.
@@ -130,14 +133,9 @@ class Order(models.Model):
 
     @property
     def attempt(self) -> Attempt | None:
-        """The approved attempt that paid its first due; None where nothing was due."""
-        approved = (
-            attempt
-            for due in self.checkout.dues.all()
-            for attempt in due.attempts.all()
-            if attempt.state == Attempt.State.APPROVED
-        )
-        return next(approved, None)
+        """The approved attempt that made it, or paid it first; None where there was none."""
+        approved = (each for each in self.checkout.attempts.all() if each.state == Attempt.State.APPROVED)
+        return min(approved, key=lambda each: each.pk, default=None)
 
     @property
     def access_codes(self) -> list[str]:

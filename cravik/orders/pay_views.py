@@ -53,9 +53,9 @@ from cravik.orders.paying.take import (
     take_payment,
 )
 from cravik.orders.paying.under_way import OneUnderWay, TooManyUnderWay
-from cravik.payments.gateway import Card
-from cravik.payments.gateways import present_gateway
 from cravik.payments.models import Attempt
+from cravik.payments.ways import present_ways
+from cravik.payments.ways.card import bank_address
 from cravik.people.access import SellerRequest, seller_page
 from cravik.people.roles import Permission
 from cravik.ui.fields import clean_line
@@ -152,7 +152,7 @@ def _seen(token: PageToken, opened: Opened) -> Effective | None:
 def _sent_before(request: HttpRequest, opened: Opened, token: PageToken, now: datetime) -> HttpResponse | None:
     """Where a page that was paid, or is being paid, leads whoever sends it once more: its buyer to the confirmation,
     anyone else to a fresh page."""
-    used = Q(dues__attempts__state__in=Attempt.OPEN_STATES) | Q(order__isnull=False)
+    used = Q(attempts__state__in=Attempt.MAY_HAVE_PAID) | Q(order__isnull=False)
     checkout = Checkout.objects.filter(used, reference=token.reference).first()
     if checkout is None:
         return None
@@ -182,7 +182,7 @@ class _PayRequest:
 
     def _page_of(self, offer: Offer, data: Typed | None, shown: Typed | None = None) -> Page:
         moment = Moment(pieces=pieces_at(self.opened, self.terms))
-        offered = offered_of(self.terms, offer, self.opened.row.country, self.locale, moment)
+        offered = offered_of(self.opened, self.terms, offer, self.locale, moment)
         return page_of(self.opened, offered, self.token, self.request.path, data, shown)
 
     def answer(self) -> HttpResponse:
@@ -193,7 +193,8 @@ class _PayRequest:
         if "update_total" in self.request.POST:
             faults = selection.beyond(picked.quote) if picked else refusal.faults if refusal else ()
             return self._with_new_total(faults)
-        is_valid = selection.is_valid(is_due=picked is None or bool(picked.quote.due_now))
+        way = selection.way(picked.quote if picked else None)
+        is_valid = selection.is_valid(way)
         if refusal:
             if closing := next((_CLOSED[fault.code] for fault in refusal.faults if fault.code in _CLOSED), None):
                 return _closed(self.request, self.opened, closing)
@@ -203,7 +204,7 @@ class _PayRequest:
                 return sent_before
             if self.token.visit_id:
                 climb(self.token.visit_id, self.terms.link_id, Rung.STARTED, self.now)
-                touched = selection.touched(is_due=picked is None or bool(picked.quote.due_now))
+                touched = selection.touched(way)
                 note_fields(self.token.visit_id, self.terms.link_id, touched, self.now)
             return self._shown(400, "mistakes")
         if beyond := selection.beyond(picked.quote):
@@ -238,12 +239,12 @@ class _PayRequest:
     def _take(self, picked: PricedBasket) -> HttpResponse:
         may_be_second = self.request.POST.get("second") == "yes"
         try:
-            outcome = take_payment(self._submission(picked), present_gateway(), self.now, may_be_second=may_be_second)
+            outcome = take_payment(self._submission(picked), present_ways(), self.now, may_be_second=may_be_second)
         except PageUsed:
             return _shown_anew(self.request, self.opened, "page_used", self.now)
         except StepReached as other:
             self.page = self._page_of(other.offer, self.request.POST)
-            self.page.selection.is_valid(is_due=bool(picked.quote.due_now))
+            self.page.selection.is_valid(self.page.selection.way(picked.quote))
             return self._shown(409, "step_reached")
         except TooFewLeft:
             self.opened = replace(self.opened, row=counted_anew(self.opened.row))
@@ -256,14 +257,15 @@ class _PayRequest:
         except (SoldOut, NoPlaceLeft, EnoughForOne, PaidAlready, OneUnderWay, TooManyUnderWay) as refused:
             return self._shown(409, _NOTICES[type(refused)])
         link_id, reference = self.token.link_id, self.token.reference
-        if outcome.attempt is not None and outcome.attempt.is_checked:
+        if outcome.attempt is not None and bank_address(outcome.attempt):
             return led_to_bank(self.request, outcome.attempt, reference)
         if outcome.is_taken:
             return lead_to(self.request, own_path(reference), outcome.status)
         return lead_to(self.request, again_path(link_id, reference, rehearsal=self.token.rehearsal), outcome.status)
 
     def _submission(self, picked: PricedBasket) -> PaymentSubmission:
-        submitted = self.page.selection.submitted(is_due=bool(picked.quote.due_now))
+        way = self.page.selection.way(picked.quote)
+        submitted = self.page.selection.submitted(way)
         return PaymentSubmission(
             business_id=self.opened.row.business_id,
             spot_id=self.token.spot_id or self.opened.row.spot_id,
@@ -276,12 +278,12 @@ class _PayRequest:
             answers=submitted.answers,
             name=submitted.name,
             email=submitted.email,
-            card=Card(*submitted.card) if submitted.card else None,
+            means=present_ways()[way].means_of(submitted.means),
             visitor="" if self.token.rehearsal else visitor_mark(self.request, self.now.date()),
             network="" if self.token.rehearsal else network_mark(self.request, self.now.date()),
             statement_text=self.page.seller.statement_text,
             typed={"page": self.token.signed(), **self.page.selection.typed_to_keep()},
-            touched=self.page.selection.touched(is_due=bool(picked.quote.due_now)),
+            touched=self.page.selection.touched(way),
             return_address=self.request.build_absolute_uri(own_path(self.token.reference)),
         )
 
@@ -292,7 +294,7 @@ class _PayRequest:
 
     def _shown_beyond(self, faults: Sequence[Fault]) -> HttpResponse:
         """The page with what can be had at the quantities of which more is wanted."""
-        self.page.selection.is_valid(is_due=True)
+        self.page.selection.is_valid(self.page.selection.way(None))
         self.page.selection.put_at_fields(faults)
         if faults and all(fault.code == "too_many_for_one" for fault in faults):
             return self._shown(400, "mistakes")
@@ -315,7 +317,7 @@ class _PayRequest:
         sent = self.request.POST.copy()
         sent["code"] = ""
         self.page = self._page_of(self.page.offer, sent)
-        self.page.selection.is_valid(is_due=True)
+        self.page.selection.is_valid(self.page.selection.way(None))
         return self._shown(409, notice)
 
 
@@ -349,5 +351,5 @@ def _shown_anew(
 def _former(request: HttpRequest, opened: Opened, seen: Effective, token: PageToken) -> Quote | None:
     """What the terms that were seen cost as the page was filled in, if that can still be worked out."""
     offer = replace(seen.offer_at(token.instant, opened.counted_for(seen)), window=None)
-    offered = offered_of(seen, offer, opened.row.country, number_locale(request))
+    offered = offered_of(opened, seen, offer, number_locale(request))
     return page_of(opened, offered, token, request.path, data=request.POST).slip

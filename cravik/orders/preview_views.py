@@ -23,8 +23,11 @@ from cravik.links.onward import onward_of
 from cravik.orders.after_paying import message_html, order_values
 from cravik.orders.downloads import MAX_DOWNLOADS, OPEN_FOR
 from cravik.orders.models import Download
+from cravik.payments.models import Attempt
+from cravik.payments.ways.card import ENDING
 from cravik.people.access import SellerRequest, seller_page
 from cravik.people.roles import Permission
+from cravik.setup.ways import CARD
 from cravik.ui.framing import framed_by_ourselves
 
 _BUYER, _EMAIL, _REFERENCE, _CARD = "Maren Vetch", "maren@dunes.example", "SAMPLE", "0019"
@@ -56,7 +59,7 @@ def after_paying(request: SellerRequest, link_id: int) -> HttpResponse:
             "rehearsal": True,
             "number": 1,
             "paid_at": now,
-            "attempt": {"card_ending": _CARD} if page.slip.due_now else None,
+            "attempt": Attempt(way=CARD, details={ENDING: _CARD}) if page.slip.due_now else None,
         },
         "own": True,
         "sample": True,

@@ -21,7 +21,7 @@ def orders_of(
 ) -> OrderQuerySet:
     """The business's orders, or its rehearsed ones, newest first, as far as they match; see ``found_orders``."""
     orders = Order.objects.of(business).select_related("link").filter(rehearsal=rehearsals)
-    orders = orders.order_by("-paid_at", "-id").with_paid()
+    orders = orders.order_by("-made_at", "-id").with_paid()
     if link_id is not None:
         orders = orders.filter(link_id=link_id)
     return found_orders(orders, business, search)

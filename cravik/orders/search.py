@@ -26,6 +26,7 @@ from cravik.core.errors import AmountRefused
 from cravik.core.text.amount_text import parse_amount
 from cravik.orders.models import Order, OrderQuerySet
 from cravik.payments.models import Attempt
+from cravik.payments.ways.card import ENDING
 from cravik.people.models import Business
 
 _MAX_WORDS = 8
@@ -51,14 +52,14 @@ class Days(NamedTuple):
 
 def found_orders(orders: OrderQuerySet, business: Business, search: str) -> OrderQuerySet:
     """Those of ``orders`` that match: each word stands in a name, an address, a title or an option, or is the order's
-    number, reference or amount, or its card's ending. Days are those of the payment, as the seller's clock had them."""
+    number, reference or amount, or its card's ending. Days are those of the order, as the seller's clock had them."""
     today = timezone.now().astimezone(ZoneInfo(business.time_zone)).date()
     days, words = _days(search, today)
     if days:
         since = datetime.combine(days.first, time(), ZoneInfo(business.time_zone))
         until = datetime.combine(days.last + timedelta(days=1), time(), ZoneInfo(business.time_zone))
-        paid_then = Q(paid_at__gte=since, paid_at__lt=until)
-        orders = orders.filter(paid_then | _matches(days.or_name, business) if days.or_name else paid_then)
+        made_then = Q(made_at__gte=since, made_at__lt=until)
+        orders = orders.filter(made_then | _matches(days.or_name, business) if days.or_name else made_then)
     for word in words.split()[:_MAX_WORDS]:
         orders = orders.filter(_matches(word, business))
     return orders
@@ -80,8 +81,8 @@ def _matches(word: str, business: Business) -> Q:
 
 
 def _of_card(ending: str) -> QuerySet[Order, Any]:
-    approved = {"checkout__dues__attempts__state": Attempt.State.APPROVED}
-    return Order.objects.filter(checkout__dues__attempts__card_ending=ending, **approved).values("pk")
+    paid_by = Attempt.objects.filter(state=Attempt.State.APPROVED, **{f"details__{ENDING}": ending})
+    return Order.objects.filter(checkout__attempts__in=paid_by).values("pk")
 
 
 def _days(search: str, today: date) -> tuple[Days | None, str]:

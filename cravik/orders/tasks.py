@@ -7,8 +7,8 @@ from django_tasks import task
 
 from cravik.orders.paying.reconcile import reconcile
 from cravik.orders.summing import sum_days
-from cravik.payments.gateways import present_gateway
 from cravik.payments.services import CUT_OFF_AFTER
+from cravik.payments.ways import present_ways
 from cravik.people.models import Business
 
 #: Days of one business that are summed before it is another's turn, or other work's.
@@ -19,14 +19,14 @@ _DAYS_AT_ONCE = 60
 def reconcile_cut_off_payments() -> int:
     """Bring payments that were cut off a while ago to their end, and return how many there were."""
     now = timezone.now()
-    return reconcile(present_gateway(), now - CUT_OFF_AFTER, now)
+    return reconcile(present_ways(), now - CUT_OFF_AFTER, now)
 
 
 @task()
 def reconcile_all_payments() -> int:
     """The same for every payment without an answer: before the first request nobody waits for one."""
     now = timezone.now()
-    return reconcile(present_gateway(), now, now)
+    return reconcile(present_ways(), now, now)
 
 
 @task()

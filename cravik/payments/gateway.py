@@ -70,19 +70,32 @@ class Card:
 
 
 @dataclass(frozen=True)
+class Token:
+    """A card that the gateway keeps for the account, by what it gave for it."""
+
+    token: str
+
+    def __repr__(self) -> str:
+        return "Token(…)"
+
+
+@dataclass(frozen=True)
 class Charge:
     """A sum to take from a card for ``account`` (the seller's, at the gateway).
 
-    A buyer whom the card's bank asks on a page of its own is led to ``return_address`` afterwards.
+    A buyer whom the card's bank asks on a page of its own is led to ``return_address`` afterwards. With ``keep``, an
+    approval comes with a token by which the card may be charged again; a charge of nothing that keeps asks the bank
+    whether the card is good.
     """
 
     key: str
     account: str
     amount: Money
-    card: Card
+    card: Card | Token
     statement_text: str
     rehearsal: bool
     return_address: str
+    keep: bool = False
 
 
 @dataclass(frozen=True)
@@ -101,7 +114,13 @@ class Refunded:
 
 @dataclass(frozen=True)
 class Approved:
+    """``kept`` is the token of the card, where it was to be kept."""
+
     reference: str
+    kept: str = ""
+
+    def __repr__(self) -> str:
+        return f"Approved({self.reference!r})"
 
 
 @dataclass(frozen=True)

@@ -111,13 +111,18 @@ def release_all(checkout_id: int) -> int:
     return len(moved)
 
 
+def hold_longer(checkout_id: int, until: datetime) -> None:
+    """What is held for the checkout is held until then."""
+    Hold.objects.filter(checkout_id=checkout_id, state=State.HELD).update(until=until)
+
+
 def lapsed(now: datetime) -> list[int]:
     """The checkouts whose holds have lapsed and that nobody is paying any more.
 
     One that is still being paid keeps its holds until the gateway says what became of it, so that nothing is sold that
     somebody else is charged for.
     """
-    being_paid = Attempt.objects.filter(due__checkout=OuterRef("checkout"), state=Attempt.State.PENDING)
+    being_paid = Attempt.objects.filter(checkout=OuterRef("checkout"), state=Attempt.State.PENDING)
     found = Hold.objects.filter(~Exists(being_paid), state=State.HELD, until__lt=now)
     return list(found.order_by().values_list("checkout_id", flat=True).distinct()[:500])
 

@@ -6,18 +6,15 @@ once more with the key, and never pays back twice.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from datetime import datetime
 
-import structlog
 from django.db.models import F
 
 from cravik.core.pricing.money import Money
-from cravik.payments import gateway as port
+from cravik.payments.gateway import Refunded
 from cravik.payments.models import Attempt, Movement, Refund
+from cravik.payments.ways.base import RefundAnswer, RefundRefused
 from cravik.people.actors import Actor
-
-logger = structlog.stdlib.get_logger("cravik.payments")
 
 
 class LessLeft(Exception):
@@ -33,16 +30,6 @@ class KeyOfAnother(Exception):
 
     def __init__(self, key: str) -> None:
         super().__init__(f"The key {key} stands for another refund.")
-
-
-@dataclass(frozen=True)
-class RefundRefused:
-    """The gateway will never give it back; ``reason`` in a word."""
-
-    reason: str
-
-
-RefundAnswer = port.Refunded | RefundRefused
 
 
 def left_to_refund(charge: Attempt) -> Money:
@@ -80,25 +67,11 @@ def begin_refund(charge: Attempt, amount: Money, key: str, now: datetime, *, by:
     )
 
 
-def call_refund(gateway: port.Gateway, refund: Refund) -> RefundAnswer | None:
-    """Ask the gateway, for the first time or again; None where nobody can say yet."""
-    asked = port.Refund(refund.key, refund.charge.gateway_reference, refund.amount)
-    try:
-        return gateway.refund(asked)
-    except port.NothingToRefund:
-        return RefundRefused("nothing_to_refund")
-    except port.KeyReused:
-        return RefundRefused("key_reused")
-    except port.GatewayTrouble as trouble:
-        logger.warning("the gateway did not say what became of a refund", trouble=type(trouble).__name__)
-        return None
-
-
 def record_refund(refund: Refund, answer: RefundAnswer, now: datetime) -> bool:
     """Write the answer down, and whether this was the first to do so: the ledger gets its line, or the charge what was
     taken from it. In the transaction under way."""
-    done = isinstance(answer, port.Refunded)
-    reference = answer.reference if isinstance(answer, port.Refunded) else ""
+    done = isinstance(answer, Refunded)
+    reference = answer.reference if isinstance(answer, Refunded) else ""
     reason = answer.reason if isinstance(answer, RefundRefused) else ""
     state = Refund.State.DONE if done else Refund.State.REFUSED
     pending = Refund.objects.filter(id=refund.pk, state=Refund.State.PENDING)
@@ -115,7 +88,7 @@ def record_refund(refund: Refund, answer: RefundAnswer, now: datetime) -> bool:
 def pending_refunds(before: datetime) -> list[Refund]:
     """Those that began before then and have no answer, oldest first."""
     pending = Refund.objects.filter(state=Refund.State.PENDING, begun_at__lte=before)
-    return list(pending.select_related("charge__due__checkout").order_by("begun_at")[:500])
+    return list(pending.select_related("charge__checkout").order_by("begun_at")[:500])
 
 
 def _money_went_back(refund: Refund, now: datetime) -> None:

@@ -1,81 +1,78 @@
-"""Recording attempts: the intent before the gateway is called, the answer after.
+"""Recording attempts: the intent before anybody is asked for money, the answer after.
 
-The call itself stands between the two, outside any transaction. What was cut off in between
-stays pending, and ``look_up_attempt`` looks it up.
+Asking stands between the two, outside any transaction. What was cut off in between stays pending, and is looked up.
 """
 
 from __future__ import annotations
 
-import hmac
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from datetime import datetime, timedelta
+from typing import NamedTuple
 
-import structlog
-from django.conf import settings
-from django.db.models import CharField, DateTimeField
+from django.db.models import CharField, DateTimeField, Q
 
 from cravik.checkout.models import Checkout, CheckoutLine
-from cravik.payments.gateway import (
-    Answer,
-    AnswerLost,
-    Approved,
-    Card,
-    Charge,
-    Decided,
-    Declined,
-    Gateway,
-    GatewayTrouble,
-    NeverCharged,
-)
-from cravik.payments.models import Attempt, Due, Movement
+from cravik.payments.gateway import Approved, Decided, Declined, NeverCharged
+from cravik.payments.models import Allocation, Attempt, Due, Movement
+from cravik.payments.ways.base import Means
+from cravik.people.actors import Actor
 from cravik.upkeep.prepared import Param, PreparedUpdate, insert
-
-logger = structlog.stdlib.get_logger("cravik.payments")
 
 
 class AnotherUnderWay(Exception):
-    """The due has an attempt that is pending or approved; ``attempt`` is that one."""
+    """The checkout has an attempt that is pending or approved; ``attempt`` is that one."""
 
     def __init__(self, attempt: Attempt) -> None:
-        super().__init__(f"The due is already {attempt.state}.")
+        super().__init__(f"It is already {attempt.state}.")
         self.attempt = attempt
 
 
-def attempt_key(nonce: str, card: Card) -> str:
-    """The idempotency key of pressing the button of one page with one card.
+class Begun(NamedTuple):
+    """An attempt, and what of it is for which due."""
 
-    The same press with the same card is the same attempt, whatever carries it here twice; another
-    card is another attempt. Keyed with the installation's secret, so the card cannot be got back.
-    """
-    secret = "\0".join((nonce, card.number, *map(str, card.expiry), card.security_code))
-    return hmac.digest(settings.SECRET_KEY.encode(), secret.encode(), "sha256").hex()
+    attempt: Attempt
+    allocations: Sequence[Allocation]
 
 
 def earlier_attempt(attempts: Sequence[Attempt], key: str) -> Attempt | None:
     """The attempt of an earlier press with that key, if it was pressed before.
 
-    ``attempts`` are those of the due so far. Raises ``AnotherUnderWay`` where another one is pending or approved; the
-    database would refuse it as well.
+    ``attempts`` are those of the page so far. Raises ``AnotherUnderWay`` where another one is pending or approved.
     """
     if known := next((attempt for attempt in attempts if attempt.key == key), None):
         return known
-    if under_way := next((attempt for attempt in attempts if attempt.state in Attempt.OPEN_STATES), None):
+    if under_way := next((attempt for attempt in attempts if attempt.state in Attempt.MAY_HAVE_PAID), None):
         raise AnotherUnderWay(under_way)
     return None
 
 
-def begin_attempt(due: Due, key: str, card_ending: str, now: datetime) -> Attempt:
-    """Record that the due is about to be charged."""
-    return insert(
+def begin_attempt(
+    checkout: Checkout, sums: Mapping[Due, int], means: Means, key: str, now: datetime, *, by: Actor
+) -> Begun:
+    """Record that so much (in minor units) is about to be asked for each of the checkout's dues. In the transaction
+    under way.
+
+    No sum is above what is left of its due. The database refuses a due that another attempt may still pay.
+    """
+    over = [due.pk for due, minor in sums.items() if not 0 <= minor <= due.left.minor]
+    if over or not sums:
+        raise ValueError(f"more is asked for than is left of the dues {over}")
+    attempt = insert(
         Attempt(
-            due=due,
+            checkout=checkout,
+            way=means.way,
             key=key,
-            card_ending=card_ending,
-            amount_minor=due.amount_minor,
-            currency=due.currency,
+            details=means.details(),
+            amount_minor=sum(sums.values()),
+            currency=checkout.currency,
+            by=by.kind,
+            by_name=by.name,
+            user_id=by.user_id,
             begun_at=now,
         )
     )
+    allocations = [Allocation(attempt=attempt, due=due, amount_minor=minor) for due, minor in sums.items()]
+    return Begun(attempt, [insert(each) for each in allocations])
 
 
 def charge_moved(attempt: Attempt, checkout: Checkout, line: CheckoutLine, at: datetime) -> Movement:
@@ -95,57 +92,24 @@ def charge_moved(attempt: Attempt, checkout: Checkout, line: CheckoutLine, at: d
     )
 
 
-def call_gateway(
-    gateway: Gateway, attempt: Attempt, checkout: Checkout, card: Card, statement_text: str, return_address: str
-) -> Answer | None:
-    """Charge the attempt. None where nobody can say yet; it stays pending and is looked up later."""
-    charge = Charge(
-        key=attempt.key,
-        account=f"business-{checkout.business_id}",
-        amount=attempt.amount,
-        card=card,
-        statement_text=statement_text,
-        rehearsal=checkout.rehearsal,
-        return_address=return_address,
-    )
-    try:
-        return gateway.charge(charge)
-    except AnswerLost:
-        logger.warning("the gateway's answer was lost")
-        return None
-    except GatewayTrouble as trouble:
-        logger.warning("the gateway did not take the charge", trouble=type(trouble).__name__)
-        return look_up_attempt(gateway, attempt)
-
-
-def look_up_attempt(gateway: Gateway, attempt: Attempt) -> Answer | None:
-    """What became of a pending attempt, or None where the gateway does not say."""
-    try:
-        return gateway.look_up(attempt.key)
-    except GatewayTrouble:
-        return None
-
-
-def call_off_attempt(gateway: Gateway, attempt: Attempt) -> Decided | None:
-    """End a pending attempt, so that nothing more comes of it; None where the gateway does not say."""
-    try:
-        return gateway.call_off(attempt.key)
-    except GatewayTrouble:
-        return None
-
-
-def wait_for_check(attempt: Attempt, address: str, now: datetime) -> None:
-    """Note that the card's bank asks the buyer there before it decides."""
-    attempt.check_address = address
-    attempt.left_open_at = attempt.left_open_at or now
-    attempt.save(update_fields=["check_address", "left_open_at"])
-
-
 def leave_open(attempt: Attempt, now: datetime) -> None:
-    """Note that the gateway has not decided, or that its answer was lost."""
+    """Note that nobody has decided, or that the answer was lost."""
     if attempt.left_open_at is None:
         attempt.left_open_at = now
         attempt.save(update_fields=["left_open_at"])
+
+
+def note_detail(attempt: Attempt, name: str, value: str, now: datetime) -> None:
+    """Write down what its way to pay knows by now; it is not decided."""
+    attempt.details = {**attempt.details, name: value}
+    attempt.left_open_at = attempt.left_open_at or now
+    attempt.save(update_fields=["details", "left_open_at"])
+
+
+def await_money(attempt: Attempt, until: datetime, now: datetime) -> None:
+    """Note that the money was promised, and how long it is waited for."""
+    attempt.awaited_until, attempt.left_open_at = until, attempt.left_open_at or now
+    attempt.save(update_fields=["awaited_until", "left_open_at"])
 
 
 _ANSWER = PreparedUpdate(
@@ -157,10 +121,14 @@ _ANSWER = PreparedUpdate(
 )
 
 
+_DECIDED = PreparedUpdate(lambda: Allocation.objects.filter(attempt_id=Param("attempt")), undecided=False)
+
+
 def record_answer(attempt: Attempt, answer: Decided, now: datetime) -> bool:
-    """Write the answer down, and whether this was the first to do so; ``attempt`` then carries it."""
+    """Write the answer down, and whether this was the first to do so; ``attempt`` then carries it. In the transaction
+    under way."""
     match answer:
-        case Approved(reference):
+        case Approved(reference=reference):
             state, reason = Attempt.State.APPROVED, ""
         case Declined(reference, why):
             state, reason = Attempt.State.DECLINED, str(why)
@@ -168,15 +136,17 @@ def record_answer(attempt: Attempt, answer: Decided, now: datetime) -> bool:
             state, reference, reason = Attempt.State.VOID, "", Attempt.CALLED_OFF if called_off else ""
     if not _ANSWER.run(attempt=attempt.pk, state=state, reference=reference, reason=reason, now=now):
         return False
+    _DECIDED.run(attempt=attempt.pk)
     attempt.state, attempt.gateway_reference, attempt.reason, attempt.answered_at = state, reference, reason, now
     return True
 
 
-def pending_since(before: datetime) -> list[Attempt]:
-    """Attempts that began before then and have no answer, oldest first."""
-    pending = Attempt.objects.filter(state=Attempt.State.PENDING, begun_at__lte=before)
-    return list(pending.select_related("due__checkout").order_by("begun_at")[:500])
+def pending_since(before: datetime, now: datetime) -> list[Attempt]:
+    """Attempts that began before then and have no answer, oldest first; not those whose money is waited for."""
+    asked = Q(awaited_until__isnull=True) | Q(awaited_until__lte=now)
+    pending = Attempt.objects.filter(asked, state=Attempt.State.PENDING, begun_at__lte=before)
+    return list(pending.select_related("checkout").order_by("begun_at")[:500])
 
 
-#: How long a request may still be waiting for the gateway before its attempt counts as cut off.
+#: How long a request may still be waiting for an answer before its attempt counts as cut off.
 CUT_OFF_AFTER = timedelta(seconds=30)

@@ -41,6 +41,8 @@ class Business(models.Model):
     #: are taxed; empty until they are given.
     address = models.TextField(blank=True, default="")
     tax_number = models.CharField(max_length=30, blank=True, default="")
+    #: By which ways to pay, by currency; see ``setup/ways.py``. Empty until it is decided.
+    ways = models.JSONField(default=dict)
     made_at = models.DateTimeField()
     members = models.ManyToManyField(User, through="Membership", related_name="businesses")
 

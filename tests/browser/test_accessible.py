@@ -58,7 +58,7 @@ class EveryScreenTest(BrowserTestCase):
         rows = [(2, ["Kite", "heavy"]), (3, ["Sled", ""])]
         self.upload = keep_table(self.business, "kites.csv", Table(["name", "weight_g"], rows), timezone.now())
         do_next_step(self.upload)
-        self.pending = Attempt.objects.get(state="pending", check_address="").due.checkout
+        self.pending = Attempt.objects.exclude(details__has_key="bank").get(state="pending").checkout
 
     def visit(self, as_seller: bool, addresses: list[str]) -> None:
         for size in (DESK, PHONE, NARROW):

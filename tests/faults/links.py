@@ -57,7 +57,7 @@ def nothing_leaks(application: Queried) -> dict[str, Any]:
              WHERE o.link_id = p.link_id AND NOT o.rehearsal AND l.value ->> 'key' = p.line)""",
         "attempts without an end": "SELECT count(*) FROM payments_attempt WHERE state = 'pending'",
         "approved charges without a line in the ledger": """
-            SELECT count(*) FROM counter_countercharge c WHERE outcome = 'approved' AND NOT EXISTS
+            SELECT count(*) FROM counter_countercharge c WHERE outcome = 'approved' AND amount_minor > 0 AND NOT EXISTS
             (SELECT 1 FROM payments_movement m WHERE m.gateway_reference = c.reference)""",
         "lines of the ledger without an approved charge": """
             SELECT count(*) FROM payments_movement m WHERE m.kind = 'charge' AND NOT EXISTS
@@ -74,15 +74,20 @@ def nothing_leaks(application: Queried) -> dict[str, Any]:
              AND r.state != 'refused')""",
         "orders and paid dues that are not told once": """
             SELECT count(*) FROM orders_order o WHERE (SELECT count(*) FROM events_event e WHERE e.order_id = o.id
-            AND e.kind = 'order.made') != 1 OR (SELECT count(*) FROM events_event e WHERE e.order_id = o.id
-            AND e.kind = 'due.paid') != (SELECT count(*) FROM payments_movement m WHERE m.checkout_id = o.checkout_id
-            AND m.kind = 'charge')""",
+            AND e.kind = 'order.made') != 1 OR (SELECT coalesce(sum(e.data ->> 'minor'), 0) FROM events_event e
+            WHERE e.order_id = o.id AND e.kind = 'due.paid') != (SELECT coalesce(sum(m.amount_minor), 0)
+            FROM payments_movement m WHERE m.checkout_id = o.checkout_id AND m.kind = 'charge')""",
         "movements without an order": """
             SELECT count(*) FROM payments_movement m WHERE NOT EXISTS
             (SELECT 1 FROM orders_order o WHERE o.checkout_id = m.checkout_id)""",
-        "dues paid twice": """
-            SELECT count(*) FROM (SELECT due_id FROM payments_attempt WHERE state = 'approved'
-            GROUP BY due_id HAVING count(*) > 1)""",
+        "dues of which more or less is paid than charges brought": """
+            SELECT count(*) FROM payments_due d WHERE d.paid_minor != (SELECT coalesce(sum(l.amount_minor), 0)
+            FROM payments_allocation l JOIN payments_attempt a ON a.id = l.attempt_id
+            WHERE l.due_id = d.id AND a.state = 'approved')""",
+        "charges that are not what they are for": """
+            SELECT count(*) FROM payments_attempt a WHERE a.amount_minor !=
+            (SELECT coalesce(sum(l.amount_minor), -1) FROM payments_allocation l WHERE l.attempt_id = a.id)""",
+        "allocations that are undecided for ever": "SELECT count(*) FROM payments_allocation WHERE undecided",
     }
     found = {what: int(application.query(sql)[0][0]) for what, sql in checks.items()}
     return {what: count for what, count in found.items() if count}

@@ -1,10 +1,12 @@
-"""Random sequences of paying, declining, refunding and being killed: ledger, books, orders and results agree."""
+"""Random sequences of paying, paying what is due later, declining, refunding and being killed: ledger, books, orders,
+dues and results agree."""
 
 from __future__ import annotations
 
 import random
-from collections.abc import Callable
-from contextlib import suppress
+from collections import Counter
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager, suppress
 from datetime import timedelta
 from typing import Any
 from unittest import mock
@@ -16,13 +18,18 @@ from django.utils import timezone
 from cravik.core.pricing.money import Money
 from cravik.journal.models import Facet
 from cravik.links.models import Link
+from cravik.orders.collecting import NothingToCollect, collect
 from cravik.orders.models import Order
 from cravik.orders.paying.reconcile import reconcile
 from cravik.orders.refunding import refund_order
 from cravik.orders.takings import money_by
-from cravik.payments.counter.gateway import CounterGateway, total_taken
-from cravik.payments.models import Attempt, Movement
+from cravik.payments.counter.gateway import total_taken
+from cravik.payments.counter.models import CounterKept
+from cravik.payments.dues import DueBeingPaid
+from cravik.payments.models import Agreement, Attempt, Due, Movement
 from cravik.payments.refunding import LessLeft
+from cravik.payments.ways import present_ways
+from cravik.people.actors import CLOCK
 from cravik.setup.periods import Period
 from tests.factories import BY, make_business
 from tests.faults.links import nothing_leaks
@@ -31,9 +38,11 @@ from tests.paying import APPROVES, FALLS_SILENT, NEVER, NO_FUNDS, pay_live
 
 SEQUENCES, STEPS = 300, 10
 #: Where a process is killed, if at all: before the gateway is asked, or before its answer is written down.
-_TAKE, _REFUNDING = "cravik.orders.paying.take", "cravik.orders.refunding"
-_KILLED_PAYING = (None, None, None, f"{_TAKE}.call_gateway", f"{_TAKE}.record")
-_KILLED_REFUNDING = (None, None, f"{_REFUNDING}.call_refund", f"{_REFUNDING}.conclude_refund")
+_ASKING = "cravik.payments.ways.card.CardWay"
+_KILLED_PAYING = (None, None, None, f"{_ASKING}.ask", "cravik.orders.paying.take.record")
+_KILLED_COLLECTING = (None, None, None, f"{_ASKING}.ask", "cravik.orders.collecting.record")
+_KILLED_REFUNDING = (None, None, f"{_ASKING}.refund", "cravik.orders.refunding.return_money")
+_MONTHLY = {"count": 1, "unit": "month"}
 
 
 class _Database:
@@ -55,56 +64,87 @@ class BooksTest(TestCase):
                 limits={"pieces": {"kite": 100_000}},
             ),
         ]
-        self.gateway, self.number = CounterGateway(), 0
+        with mock.patch("cravik.links.lifecycle.why_not_publishable", return_value=()):
+            self.links += [
+                make_link(line(amount="100.00"), business=self.business, offer={"plan": plan})
+                for plan in (
+                    {"kind": "instalments", "every": _MONTHLY, "payments": 4},
+                    {"kind": "deposit", "percent": "20", "rest_after_days": 30},
+                    {"kind": "repeat", "every": _MONTHLY, "trial_days": 14},
+                )
+            ]
+        self.number = 0
 
     def test_three_hundred_sequences(self) -> None:
         chance = random.Random(3200)
-        acts: list[Callable[[random.Random], None]] = [self.pay, self.pay, self.refund, self.refund, self.settle]
+        acts: list[Callable[[random.Random], None]] = [
+            *(self.pay, self.pay, self.collect, self.collect, self.refund, self.refund, self.settle)
+        ]
         for sequence in range(SEQUENCES):
             for _ in range(chance.randint(3, STEPS)):
                 chance.choice(acts)(chance)
             with self.subTest(sequence):
                 self.assert_all_agree()
         paid, returned = (Movement.objects.filter(kind=kind).count() for kind in ("charge", "refund"))
-        self.assertGreater(min(paid, returned), SEQUENCES // 2)
+        states = Counter(Due.objects.filter(position__gt=0).values_list("state", flat=True))
+        self.assertGreater(min(paid, returned, states["paid"]), SEQUENCES // 2)
+        self.assertGreater(min(states["part"], states["failed"]), 10)
 
     def pay(self, chance: random.Random) -> None:
         self.number += 1
         link: Link = chance.choice(self.links)
         card = chance.choices((APPROVES, NO_FUNDS, FALLS_SILENT, NEVER), (6, 2, 1, 1))[0]
         form = {"email": f"b{self.number}@dunes.example", "card_number": card}
-        killed = chance.choice(_KILLED_PAYING)
+        with self.maybe_killed(chance.choice(_KILLED_PAYING)):
+            pay_live(self.client, link, **form)
+
+    def collect(self, chance: random.Random) -> None:
+        """Some of what is due later of some order, with its card or one that is declined; now and then a part of it."""
+        running = list(Agreement.objects.filter(state="running").order_by("-id")[:12])
+        if not running:
+            return
+        agreement = chance.choice(running)
+        order = Order.objects.get(checkout=agreement.checkout_id)
+        open_ones = order.checkout.dues.filter(state__in=Due.UNPAID).order_by("position")
+        positions = list(open_ones.values_list("position", flat=True)[: chance.randint(1, 3)])
+        left = sum(due.left.minor for due in order.checkout.dues.filter(position__in=positions))
+        amount = None if chance.random() < 0.6 or left == 0 else Money(chance.randint(1, left), order.currency)
+        card = chance.choices((APPROVES, NO_FUNDS, FALLS_SILENT, NEVER), (6, 2, 1, 1))[0]
+        CounterKept.objects.filter(token=agreement.kept_card.token if agreement.kept_card else "").update(number=card)
+        self.number += 1
+        now, key = timezone.now(), f"c{self.number}"
+        with self.maybe_killed(chance.choice(_KILLED_COLLECTING)), suppress(NothingToCollect, DueBeingPaid):
+            for _ in range(chance.randint(1, 2)):
+                collect(order, positions, key, present_ways(), now, by=CLOCK, amount=amount)
+
+    @contextmanager
+    def maybe_killed(self, where: str | None) -> Iterator[None]:
         with suppress(SystemExit):
-            if killed:
-                with mock.patch(killed, side_effect=SystemExit):
-                    pay_live(self.client, link, **form)
+            if where:
+                with mock.patch(where, side_effect=SystemExit):
+                    yield
             else:
-                pay_live(self.client, link, **form)
+                yield
 
     def refund(self, chance: random.Random) -> None:
         charges = list(Attempt.objects.filter(state="approved", amount_minor__gt=0).order_by("-id")[:12])
         if not charges:
             return
         charge = chance.choice(charges)
-        order = Order.objects.get(checkout__dues__attempts=charge)
+        order = Order.objects.get(checkout=charge.checkout_id)
         self.number += 1
         amount = Money(chance.randint(1, charge.amount_minor), charge.currency)
-        killed = chance.choice(_KILLED_REFUNDING)
-        with suppress(SystemExit, LessLeft):
-            if killed:
-                with mock.patch(killed, side_effect=SystemExit):
-                    refund_order(order, amount, f"r{self.number}", self.gateway, timezone.now(), by=BY)
-            else:
-                key = f"r{self.number}"
-                for _ in range(chance.randint(1, 2)):
-                    refund_order(order, amount, key, self.gateway, timezone.now(), by=BY)
+        key, reference = f"r{self.number}", charge.gateway_reference
+        with self.maybe_killed(chance.choice(_KILLED_REFUNDING)), suppress(LessLeft):
+            for _ in range(chance.randint(1, 2)):
+                refund_order(order, amount, key, present_ways(), timezone.now(), by=BY, charge_reference=reference)
 
     def settle(self, chance: random.Random) -> None:
-        reconcile(self.gateway, timezone.now(), timezone.now())
+        reconcile(present_ways(), timezone.now(), timezone.now())
 
     def assert_all_agree(self) -> None:
         later = timezone.now() + timedelta(minutes=20)
-        reconcile(self.gateway, timezone.now(), later)
+        reconcile(present_ways(), timezone.now(), later)
         self.assertEqual(nothing_leaks(_Database()), {})
         ledger = sum(Movement.objects.values_list("amount_minor", flat=True))
         books = total_taken(f"business-{self.business.pk}")

@@ -25,6 +25,7 @@ from cravik.core.text.price_words import price_in_words
 from cravik.core.text.schedule_words import later_words, plan_picked
 from cravik.links.effective import Effective
 from cravik.setup.looks import Look
+from cravik.setup.ways import NOTHING, ways_allowed
 
 
 @dataclass
@@ -101,8 +102,8 @@ class Page:
 
     @property
     def is_free(self) -> bool:
-        """Whether nothing is due now, so that no card is needed."""
-        return self.slip is not None and not self.slip.due_now
+        """Whether nothing is due, now or later, so that nobody has to say with what they pay."""
+        return self.selection.way(self.slip) == NOTHING
 
     @property
     def price_words(self) -> str:
@@ -179,11 +180,12 @@ class Page:
         return " ".join((words.replace("{amount}", amount) if has_sum else f"{words} {amount}").split())
 
 
-def offered_of(terms: Effective, offer: Offer, home: str, locale: str, moment: Moment | None = None) -> Offered:
+def offered_of(opened: Opened, terms: Effective, offer: Offer, locale: str, moment: Moment | None = None) -> Offered:
     """What a page is made of, with what is known of its items now."""
     by_item = shown_items(set(terms.items.values()))
     items = {line: by_item[item] for line, item in terms.items.items() if item in by_item}
-    return Offered(offer, terms, home, items, locale, moment or Moment())
+    ways = ways_allowed(opened.row.ways, offer.currency)
+    return Offered(offer, terms, opened.row.country, items, locale, moment or Moment(), ways)
 
 
 def is_gone(offered: Offered) -> bool:
@@ -211,7 +213,7 @@ def page_of(
 def offered_at(opened: Opened, terms: Effective, instant: datetime, locale: str) -> Offered:
     """What a page of these terms is made of at the instant, after what is counted now."""
     offer = terms.offer_at(instant, opened.counted_for(terms))
-    return offered_of(terms, offer, opened.row.country, locale, _moment(opened, terms, instant))
+    return offered_of(opened, terms, offer, locale, _moment(opened, terms, instant))
 
 
 def _moment(opened: Opened, terms: Effective, instant: datetime) -> Moment:

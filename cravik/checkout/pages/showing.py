@@ -47,7 +47,16 @@ def show_live_page(request: HttpRequest, opened: Opened, offered: Offered, token
     on = token.day_in(seller.time_zone)
     items = tuple(sorted(offered.items.items()))
     kept = _kept_page(
-        edition_id, reached, items, seller, on, opened.row.slug, offered.locale, offered.moment, is_on_page(request)
+        edition_id,
+        reached,
+        items,
+        seller,
+        on,
+        opened.row.slug,
+        offered.locale,
+        offered.moment,
+        offered.ways,
+        is_on_page(request),
     )
     return _shown(request, kept, token)
 
@@ -62,13 +71,14 @@ def _kept_page(
     slug: str,
     locale: str,
     moment: Moment,
+    ways: tuple[str, ...],
     on_page: bool,
 ) -> str:
     """All that it shows is in its arguments, so it is never stale; an edition's id stands for ever for the same."""
     terms = effective_edition(edition_id)
     # Whether it is open was judged before; what it shows does not hang on the instant.
     offer = replace(with_steps(terms.offer, reached), window=None)
-    offered = Offered(offer, terms, seller.country, dict(items), locale, moment)
+    offered = Offered(offer, terms, seller.country, dict(items), locale, moment, ways)
     at = datetime.combine(on, time(), UTC)
     action = reverse("pay:live", args=[slug])
     page = Page(seller, offered, Selection(offered), on, at, action, rehearsal=False, slug=slug)

@@ -19,6 +19,7 @@ from cravik.checkout.parts.options import OptionsPart
 from cravik.checkout.parts.place import PlacePart
 from cravik.checkout.parts.plan import PlanPart
 from cravik.checkout.parts.quantity import QuantityPart
+from cravik.checkout.parts.way import WayPart
 
 #: In the order in which they stand at a line.
 LINE_PARTS: tuple[LinePart, ...] = (ExtraPart(), LevelPart(), OptionsPart(), AmountPart(), QuantityPart())
@@ -30,6 +31,7 @@ ORDER_PARTS: tuple[type[OrderPart], ...] = (
     NotesPart,
     AnswersPart,
     PlanPart,
+    WayPart,
     CardPart,
     AgreePart,
 )

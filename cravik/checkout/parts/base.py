@@ -18,6 +18,7 @@ from cravik.core.pricing.quote import Quote
 from cravik.core.text.amount_text import parse_signed_amount
 from cravik.core.text.money_text import DEFAULT_LOCALE
 from cravik.links.effective import Effective
+from cravik.setup.ways import CARD
 
 #: What a form sends, or what its fields show at first: texts by the fields' names.
 Typed = Mapping[str, Any]
@@ -37,7 +38,8 @@ class Moment:
 @dataclass(frozen=True)
 class Offered:
     """What a page is made of: the offer that holds now (without codes), the link's terms around it, the seller's
-    country, what is known of the items by line, the visitor's number format, and the moment at which it is shown."""
+    country, what is known of the items by line, the visitor's number format, the moment at which it is shown, and the
+    ways to pay, the first one first."""
 
     offer: Offer
     terms: Effective
@@ -45,6 +47,7 @@ class Offered:
     items: Mapping[str, ShownItem] = field(default_factory=dict)
     locale: str = DEFAULT_LOCALE
     moment: Moment = Moment()
+    ways: tuple[str, ...] = (CARD,)
 
     def item_of(self, line: Line) -> ShownItem:
         return self.items.get(line.key, ShownItem())
@@ -86,7 +89,8 @@ class Submitted:
     email: str = ""
     where: dict[str, str] = field(default_factory=dict)
     answers: list[dict[str, Any]] = field(default_factory=list)
-    card: TypedCard | None = None
+    #: With what is paid, as the way that takes it understands.
+    means: Any = None
 
 
 class TypedCard(NamedTuple):
@@ -167,6 +171,8 @@ class OrderPart(forms.Form):
     fixed: ClassVar[tuple[str, ...]] = ()
     #: Whether the price hangs on it.
     decides: ClassVar[bool] = False
+    #: The way to pay that it is a part of; what is of none is asked whatever is paid with.
+    way: ClassVar[str] = ""
     #: Whether what was typed may be kept, to stand there once more where the payment did not go through.
     is_kept: ClassVar[bool] = True
     #: The places of a basket (``code``, ``destination`` …) whose refusals stand at its fields, and at which.
@@ -188,9 +194,9 @@ class OrderPart(forms.Form):
     def is_asked(self) -> bool:
         return bool(self.fields)
 
-    def is_needed(self, *, is_due: bool) -> bool:
-        """Whether it has to be filled in, where something ``is_due`` now or not."""
-        return True
+    def is_needed(self, way: str) -> bool:
+        """Whether it has to be filled in by who pays by that way."""
+        return not self.way or self.way == way
 
     @property
     def typed(self) -> Typed:

@@ -10,6 +10,7 @@ from django import forms
 from stdnum import luhn
 
 from cravik.checkout.parts.base import OrderPart, Submitted, TypedCard
+from cravik.setup.ways import CARD
 
 
 class _NeverShown(forms.TextInput):
@@ -25,8 +26,11 @@ class CardPart(OrderPart):
     step = "Card"
     fixed = ("*",)
     is_kept = False
+    way = CARD
 
     def add_fields(self) -> None:
+        if self.way not in self.offered.ways:
+            return
         self.fields["card_number"] = forms.CharField(
             label="Card number",
             max_length=40,
@@ -46,15 +50,12 @@ class CardPart(OrderPart):
             error_messages={"required": "Write the 3 digits of the security code."},
         )
 
-    def is_needed(self, *, is_due: bool) -> bool:
-        return is_due
-
     def fillable(self) -> set[str]:
         return set()
 
     def submit(self, to: Submitted) -> None:
         typed = self.cleaned_data
-        to.card = TypedCard(typed["card_number"], typed["expiry"], typed["security_code"])
+        to.means = TypedCard(typed["card_number"], typed["expiry"], typed["security_code"])
 
     def clean_card_number(self) -> str:
         digits = re.sub(r"[\s\-–.]", "", _plain(self.cleaned_data["card_number"]))

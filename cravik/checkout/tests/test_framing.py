@@ -9,6 +9,7 @@ from cravik.links.lifecycle import pause
 from cravik.links.sites import MAX_SITES, TooManySites, allow_site, forbid_site, may_open, named_sites
 from cravik.links.spots import first_spot
 from cravik.orders.models import Order
+from cravik.payments.ways.card import bank_address
 from tests.factories import BROWSER, BY, NOW, make_live
 from tests.paying import filled_in
 
@@ -82,7 +83,7 @@ class FramingTest(TestCase):
         waits = self.answer["Location"]
         self.assertIn("http://localhost:*", self.sources(waits))
         self.assertContains(self.answer, "Your bank has a question")
-        bank = self.answer.context["attempt"].check_address
+        bank = bank_address(self.answer.context["attempt"])
         self.assertNotIn(ON_PAGE[1:], bank)
         back = self.client.post(bank, {"answer": "yes"})["Location"]
         self.assertNotIn(ON_PAGE[1:], back)

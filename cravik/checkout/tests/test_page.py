@@ -9,9 +9,9 @@ from django.test import TestCase
 from cravik.checkout.page_token import TokenRefused, live_token, parse_token
 from cravik.checkout.pages.page import offered_of
 from cravik.checkout.parts.card import CardPart
+from cravik.checkout.rehearsing import opened_draft
 from cravik.journal.models import Visit
 from cravik.links import lifecycle
-from cravik.links.effective import shown_to_buyers
 from cravik.ui.timings import price_promised
 from tests.factories import BROWSER, BY, NOW, MembershipFactory, make_draft, make_live
 
@@ -104,9 +104,9 @@ class PageTokenTest(TestCase):
 
 class CardPartTest(TestCase):
     def form(self, **typed: str) -> CardPart:
-        terms = shown_to_buyers(make_draft())
-        assert terms
-        return CardPart(offered_of(terms, terms.offer, "IE", "en"), typed)
+        opened = opened_draft(make_draft())
+        assert opened.terms
+        return CardPart(offered_of(opened, opened.terms, opened.terms.offer, "en"), typed)
 
     def test_cards_are_read_as_people_write_them(self) -> None:
         cases = [

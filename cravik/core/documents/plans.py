@@ -15,6 +15,7 @@ from cravik.core.documents.parts import (
     Percentage,
     Slug,
     no_two,
+    read_as,
     wrong,
 )
 from cravik.core.pricing import schedule
@@ -70,6 +71,12 @@ class RepeatPlanDocument(DocumentPart):
                 "first.payments",
             )
         return self
+
+
+def read_repeat_plan(document: object, currency: str) -> schedule.RepeatPlan:
+    """The plan that ``document`` (parsed JSON) says, its amounts in ``currency``. Raises ``InvalidDocument``."""
+    plan: schedule.RepeatPlan = read_as(RepeatPlanDocument, document, currency).read()
+    return plan
 
 
 class InstalmentsPlanDocument(DocumentPart):

@@ -88,6 +88,21 @@ class RepeatPlan:
             return Every(self.trial_months, "month")
         return Every(self.trial_days, "day") if self.trial_days else None
 
+    def day_of(self, start: date, position: int) -> date:
+        """When the payment at that position is due of what was bought on ``start``; 0 is what is paid then.
+
+        >>> RepeatPlan(Every(1, "month"), trial_days=14).day_of(date(2026, 1, 17), 2).isoformat()
+        '2026-02-28'
+        """
+        if self.trial is None or position == 0:
+            return self.every.after(start, position)
+        return self.every.after(self.trial.after(start, 1), position - 1)
+
+    def is_at_first(self, position: int) -> bool:
+        """Whether the payment at that position is one of the first, which have prices of their own."""
+        number = position if self.trial else position + 1
+        return self.first is not None and number <= self.first.payments
+
 
 @dataclass(frozen=True, slots=True)
 class InstalmentsPlan:

@@ -10,9 +10,11 @@ from cravik.checkout.page_token import PageToken
 from cravik.checkout.parts.base import PricedBasket
 from cravik.core.link.limits import Limits
 from cravik.core.pricing.offer import Offer
+from cravik.core.pricing.schedule import SimplePlan
+from cravik.core.text.schedule_words import plan_picked
 from cravik.journal.fields import Touched
 from cravik.links.effective import Effective
-from cravik.payments.gateway import Card
+from cravik.payments.ways.base import Means
 
 
 @dataclass(frozen=True)
@@ -36,8 +38,7 @@ class PaymentSubmission:
     answers: list[dict[str, Any]]
     name: str
     email: str
-    #: None where nothing is due now.
-    card: Card | None
+    means: Means
     visitor: str
     #: What stands for their network address today; nothing in a rehearsal.
     network: str
@@ -54,6 +55,18 @@ class PaymentSubmission:
     def pieces(self) -> dict[str, int]:
         """How many of each line."""
         return {line.key: line.quantity for line in self.picked.quote.lines}
+
+    @property
+    def plan(self) -> SimplePlan:
+        """When it is paid."""
+        plan = plan_picked(self.picked.offer.plan, self.picked.basket.plan)
+        assert plan is not None  # else there were no quote
+        return plan
+
+    @property
+    def agrees_to_more(self) -> bool:
+        """Whether the buyer agrees to more than is paid now: to later payments, or that their card is kept."""
+        return bool(self.picked.quote.schedule) or self.terms.content.asks.keep_card
 
     @property
     def buyer_key(self) -> str:

@@ -23,8 +23,10 @@ from cravik.journal.fields import note_fields
 from cravik.links.counting import NoPlaceLeft, NoUseLeft, TooFewLeft, code_row, lock_tally, pieces_of
 from cravik.links.lifecycle import rehearsed_edition
 from cravik.links.models import Link, LinkCode
+from cravik.orders.acts.due_paid import count_as_paid
+from cravik.orders.acts.order_made import make_order
 from cravik.orders.models import Order
-from cravik.orders.paying.conclude import call_off, make_order, record
+from cravik.orders.paying.conclude import Pressed, call_off, record
 from cravik.orders.paying.making_room import make_room
 from cravik.orders.paying.submission import PaymentSubmission
 from cravik.orders.paying.under_way import (
@@ -34,19 +36,15 @@ from cravik.orders.paying.under_way import (
     check_under_way,
     is_one_too_many,
 )
-from cravik.payments.dues import mark_paid, write_dues
-from cravik.payments.gateway import Gateway
+from cravik.payments.agreements import write_agreement
+from cravik.payments.dues import take_in, write_dues
 from cravik.payments.holding import Reservation, StockReservation, reserve_all
-from cravik.payments.models import Attempt, Due, Hold
-from cravik.payments.services import (
-    AnotherUnderWay,
-    attempt_key,
-    begin_attempt,
-    call_gateway,
-    earlier_attempt,
-    leave_open,
-)
-from cravik.ui.timings import held_while_paying
+from cravik.payments.models import Attempt, Hold
+from cravik.payments.services import AnotherUnderWay, begin_attempt, earlier_attempt, leave_open
+from cravik.payments.ways import Ways
+from cravik.payments.ways.base import Asking, account_of
+from cravik.payments.ways.card import bank_address
+from cravik.people.actors import BUYER
 from cravik.upkeep.prepared import Param, PreparedSelect, insert
 
 #: A second payment of the same buyer for the same link within this time is asked about first.
@@ -101,18 +99,18 @@ class Outcome:
     @property
     def is_taken(self) -> bool:
         """Whether it was paid, or may have been."""
-        return self.attempt is None or self.attempt.state in Attempt.OPEN_STATES
+        return self.attempt is None or self.attempt.state in Attempt.MAY_HAVE_PAID
 
     @property
     def status(self) -> int | None:
         """What a program is told of it: 402 declined, 503 not known yet or not reached; None where it is paid."""
-        if self.attempt is None or self.attempt.state == Attempt.State.APPROVED:
+        if self.attempt is None or self.attempt.state == Attempt.State.APPROVED or self.attempt.awaited_until:
             return None
         return 402 if self.attempt.state == Attempt.State.DECLINED else 503
 
 
-def take_payment(sent: PaymentSubmission, gateway: Gateway, now: datetime, *, may_be_second: bool) -> Outcome:
-    """Charge what the page showed, and return what became of it.
+def take_payment(sent: PaymentSubmission, ways: Ways, now: datetime, *, may_be_second: bool) -> Outcome:
+    """Ask for what the page showed, and return what became of it.
 
     A pending attempt is not known yet; an approved one has an order. Sent twice, the same attempt comes back.
     Raises ``PageUsed``, ``PaidAlready`` unless ``may_be_second``, ``OneUnderWay`` and ``TooManyUnderWay`` where too
@@ -121,56 +119,69 @@ def take_payment(sent: PaymentSubmission, gateway: Gateway, now: datetime, *, ma
     charged then.
     """
     try:
-        outcome = _take_once(sent, gateway, now, may_be_second=may_be_second)
+        outcome = _take_once(sent, ways, now, may_be_second=may_be_second)
     except (SoldOut, NoPlaceLeft, TooFewLeft, NoUseLeft):
-        if not make_room(sent.terms.link_id, set(sent.terms.items.values()), gateway, now):
+        if not make_room(sent.terms.link_id, set(sent.terms.items.values()), ways, now):
             raise
-        outcome = _take_once(sent, gateway, now, may_be_second=may_be_second)
+        outcome = _take_once(sent, ways, now, may_be_second=may_be_second)
     except OneUnderWay:
-        if not call_off_asking(sent, gateway, now):
+        if not call_off_asking(sent, ways, now):
             raise
-        outcome = _take_once(sent, gateway, now, may_be_second=may_be_second)
+        outcome = _take_once(sent, ways, now, may_be_second=may_be_second)
     other = outcome.attempt
-    if other and other.is_checked and sent.card and other.key != attempt_key(sent.token.nonce, sent.card):
-        # The buyer came back from their bank's question, to pay in another way.
-        call_off(other, gateway, now)
+    if other and bank_address(other) and other.key != sent.means.key(sent.token.nonce):
+        # The buyer came back from their bank's question, to pay with something else.
+        call_off(other, ways, now)
         if not outcome.is_taken:
-            outcome = _take_once(sent, gateway, now, may_be_second=may_be_second)
+            outcome = _take_once(sent, ways, now, may_be_second=may_be_second)
     return outcome
 
 
-def _take_once(sent: PaymentSubmission, gateway: Gateway, now: datetime, *, may_be_second: bool) -> Outcome:
+def _take_once(sent: PaymentSubmission, ways: Ways, now: datetime, *, may_be_second: bool) -> Outcome:
+    way = ways[sent.means.way]
     with transaction.atomic():
         checkout = _checkout_of(sent.token.reference)
-        key = attempt_key(sent.token.nonce, sent.card) if sent.card else ""
+        key = sent.means.key(sent.token.nonce)
         if checkout is not None and (before := _sent_before(checkout, key)):
             if before.is_taken and not _is_the_same(sent, checkout, before.attempt, key):
                 raise PageUsed
             return before
         if not may_be_second and _paid_on_another_page(sent, now):
             raise PaidAlready
-        check_under_way(sent, now)
+        check_under_way(sent, way, now)
         code = _count(sent, now)
         is_new = checkout is None
         checkout = _written(sent, checkout, code, now)
         if checkout.visit_id and not checkout.rehearsal:
             note_fields(checkout.visit_id, sent.terms.link_id, sent.touched, now)
         due = write_dues(checkout, sent.picked.quote, sent.picked.basket.on, is_new=is_new)
-        holds = [] if sent.token.rehearsal else reserve_all(checkout, _wanted(sent, code), now + held_while_paying())
-        if sent.card is None:
-            mark_paid(due, now)
-            make_order(checkout, now, holds)
+        holds = [] if sent.token.rehearsal else reserve_all(checkout, _wanted(sent, code), now + way.hold())
+        if sent.agrees_to_more:
+            write_agreement(checkout, sent.plan, sent.picked.quote, sent.picked.basket.on, now)
+        if way.settles_at_once:
+            take_in(due, 0, now)
+            count_as_paid(make_order(checkout, now, is_paid=True), checkout, now, holds)
             return Outcome(None)
-        attempt = begin_attempt(due, key, sent.card.ending, now)
+        attempt, allocations = begin_attempt(checkout, {due: due.amount_minor}, sent.means, key, now, by=BUYER)
     with bound_contextvars(attempt=attempt.pk):
-        answer = call_gateway(gateway, attempt, checkout, sent.card, sent.statement_text, sent.return_address)
+        answer = way.ask(attempt, sent.means, _asking(sent))
         if answer is not None:
-            record(attempt, answer, now, holds)
+            record(attempt, answer, now, Pressed(allocations, holds))
         else:
             leave_open(attempt, now)
-        if is_one_too_many(sent, attempt) and call_off(attempt, gateway, now) and not Outcome(attempt).is_taken:
+        if is_one_too_many(sent, attempt) and call_off(attempt, ways, now) and not Outcome(attempt).is_taken:
             raise TooManyUnderWay
     return Outcome(attempt)
+
+
+def _asking(sent: PaymentSubmission) -> Asking:
+    return Asking(
+        account=account_of(sent.business_id),
+        statement_text=sent.statement_text,
+        rehearsal=sent.token.rehearsal,
+        return_address=sent.return_address,
+        keep=sent.agrees_to_more,
+    )
 
 
 _SAME_PAGE = PreparedSelect(lambda: Checkout.objects.filter(reference=Param("reference")).values_list("id"))
@@ -193,14 +204,11 @@ def _is_the_same(sent: PaymentSubmission, checkout: Checkout, taken: Attempt | N
 
 def _sent_before(checkout: Checkout, key: str) -> Outcome | None:
     """What became of an earlier press of the same page, if this one is the same or may not follow it."""
-    due = checkout.dues.prefetch_related("attempts").first()
-    if due is None:
-        return None
     try:
-        attempt = earlier_attempt(list(due.attempts.all()), key)
+        attempt = earlier_attempt(list(checkout.attempts.all()), key)
     except AnotherUnderWay as other:
         return Outcome(other.attempt)
-    if attempt is None and due.state == Due.State.PAID:
+    if attempt is None and Order.objects.filter(checkout=checkout).exists():
         return Outcome(None)
     return Outcome(attempt) if attempt else None
 
@@ -349,7 +357,7 @@ def _paid_on_another_page(sent: PaymentSubmission, now: datetime) -> bool:
     if not others:  # nearly always; what follows is dearer to ask
         return False
     recent = Checkout.objects.filter(id__in=[pk for (pk,) in others], lines__link_id=sent.terms.link_id)
-    return recent.filter(Q(dues__attempts__state__in=Attempt.OPEN_STATES) | Q(order__isnull=False)).exists()
+    return recent.filter(Q(attempts__state__in=Attempt.MAY_HAVE_PAID) | Q(order__isnull=False)).exists()
 
 
 _RECENT = PreparedSelect(

@@ -13,9 +13,11 @@ from django.db.models import DateTimeField, Q
 
 from cravik.orders.paying.conclude import call_off
 from cravik.orders.paying.submission import PaymentSubmission
-from cravik.payments.gateway import Gateway
 from cravik.payments.models import Attempt
 from cravik.payments.services import CUT_OFF_AFTER
+from cravik.payments.ways import Ways
+from cravik.payments.ways.base import Way
+from cravik.payments.ways.card import BANK
 from cravik.upkeep.prepared import Param, PreparedSelect
 
 
@@ -27,12 +29,12 @@ class TooManyUnderWay(Exception):
     """As many payments from the buyer's network wait for their answer as may."""
 
 
-def check_under_way(sent: PaymentSubmission, now: datetime) -> None:
+def check_under_way(sent: PaymentSubmission, way: Way, now: datetime) -> None:
     """Refuse a press that would leave too much undecided. Raises ``OneUnderWay`` and ``TooManyUnderWay``.
 
     In the transaction that records the attempt. Rehearsals hold nothing, so they are not counted.
     """
-    if sent.token.rehearsal or sent.card is None:
+    if sent.token.rehearsal or way.settles_at_once:
         return
     waiting = _WAITING.rows(
         buyer=sent.buyer_key,
@@ -54,35 +56,33 @@ def is_one_too_many(sent: PaymentSubmission, attempt: Attempt) -> bool:
         return False
     waiting = Attempt.objects.filter(state=Attempt.State.PENDING, left_open_at__isnull=False).exclude(id=attempt.pk)
     most: int = settings.CRAVIK_UNDECIDED_PER_NETWORK
-    return waiting.filter(due__checkout__network=sent.network).count() >= most
+    return waiting.filter(checkout__network=sent.network).count() >= most
 
 
-def call_off_asking(sent: PaymentSubmission, gateway: Gateway, now: datetime) -> bool:
+def call_off_asking(sent: PaymentSubmission, ways: Ways, now: datetime) -> bool:
     """Whether the payment under way was one that the buyer's bank was still asking about, begun with the same browser:
     then they left it for this one, and it is called off."""
-    asking = Attempt.objects.filter(state=Attempt.State.PENDING, due__checkout__rehearsal=False).exclude(
-        check_address=""
-    )
+    asking = Attempt.objects.filter(state=Attempt.State.PENDING, checkout__rehearsal=False, details__has_key=BANK)
     same = asking.filter(
-        due__checkout__buyer_key=sent.buyer_key,
-        due__checkout__visitor=sent.visitor,
-        due__checkout__lines__link=sent.terms.link_id,
+        checkout__buyer_key=sent.buyer_key,
+        checkout__visitor=sent.visitor,
+        checkout__lines__link=sent.terms.link_id,
     )
-    left = list(same.select_related("due__checkout")) if sent.visitor else []
-    return bool([attempt for attempt in left if call_off(attempt, gateway, now)])
+    left = list(same.select_related("checkout")) if sent.visitor else []
+    return bool([attempt for attempt in left if call_off(attempt, ways, now)])
 
 
 _WAITING = PreparedSelect(
     lambda: (
         Attempt.objects.filter(
             Q(left_open_at__isnull=False) | Q(begun_at__lt=Param("before", DateTimeField())),
-            Q(due__checkout__buyer_key=Param("buyer"), due__checkout__lines__link_id=Param("link"))
-            | Q(due__checkout__network=Param("network")),
+            Q(checkout__buyer_key=Param("buyer"), checkout__lines__link_id=Param("link"))
+            | Q(checkout__network=Param("network")),
             state=Attempt.State.PENDING,
-            due__checkout__rehearsal=False,
+            checkout__rehearsal=False,
         )
-        .exclude(due__checkout__reference=Param("reference"))
+        .exclude(checkout__reference=Param("reference"))
         .order_by()
-        .values_list("due__checkout__buyer_key", "due__checkout__lines__link_id", "due__checkout__network")[:500]
+        .values_list("checkout__buyer_key", "checkout__lines__link_id", "checkout__network")[:500]
     )
 )

@@ -9,6 +9,9 @@ from django import template
 
 from cravik.core.link.onward import host_of
 from cravik.orders.exports import said
+from cravik.payments.models import Attempt
+from cravik.payments.ways import paid_with
+from cravik.payments.ways.card import bank_address
 
 register = template.Library()
 
@@ -17,6 +20,18 @@ register = template.Library()
 def answer(given: Mapping[str, Any]) -> str:
     """An answer as one would say it."""
     return said(given["answer"])
+
+
+@register.simple_tag(name="paid_with")
+def paid_with_words(attempt: Attempt) -> tuple[str, str]:
+    """The label of the way by which it was paid, and with what."""
+    return paid_with(attempt)
+
+
+@register.filter
+def asked_by_bank_at(attempt: Attempt) -> str:
+    """Where the card's bank is asking its customer; nothing where it is not."""
+    return bank_address(attempt)
 
 
 @register.filter

@@ -14,9 +14,10 @@ from cravik.mailroom.models import Letter
 from cravik.orders.models import Order
 from cravik.orders.own_page import OWN_FOR
 from cravik.orders.paying.reconcile import reconcile
-from cravik.payments.counter.gateway import LATE_BY, CounterGateway, total_taken
+from cravik.payments.counter.gateway import LATE_BY, total_taken
 from cravik.payments.counter.models import CounterCard, CounterNotice
 from cravik.payments.models import Attempt, Hold
+from cravik.payments.ways import present_ways
 from tests.factories import MembershipFactory, make_live
 from tests.links import make_link
 from tests.paying import filled_in, open_page, paid_path, pay_live, send
@@ -70,7 +71,7 @@ class FurtherCheckTest(TestCase):
         self.assertEqual(total_taken(f"business-{self.member.business.pk}"), [Money(2400, "EUR")])
 
     def test_the_waiting_page_leads_to_the_bank_or_calls_it_off(self) -> None:
-        waiting = self.client.get(Attempt.objects.get().due.checkout.path)
+        waiting = self.client.get(Attempt.objects.get().checkout.path)
         self.assertContains(waiting, "Your bank has a question")
         self.assertNotContains(waiting, self.bank, msg_prefix="to the buyer alone")
         again = self.client.get(self.link.path)
@@ -83,12 +84,12 @@ class FurtherCheckTest(TestCase):
         self.assertEqual(Hold.objects.filter(state="held").count(), 0)
 
     def own_waiting_page(self) -> Any:
-        path = Attempt.objects.get().due.checkout.path
+        path = Attempt.objects.get().checkout.path
         return self.client.post(path, {"email": "MAREN@dunes.example"}, follow=True)
 
     def test_a_question_that_nobody_answers_is_called_off_in_the_end(self) -> None:
         later = timezone.now() + timedelta(minutes=16)
-        self.assertEqual(reconcile(CounterGateway(), later, later), 1)
+        self.assertEqual(reconcile(present_ways(), later, later), 1)
         self.assertEqual((Attempt.objects.get().state, Attempt.objects.get().reason), ("void", "called_off"))
         self.assertFalse(Hold.objects.filter(state="held").exists())
 
@@ -101,9 +102,9 @@ class AnswerTest(TestCase):
         answer = pay_live(self.client, self.link, card_number=card("late"))
         self.assertContains(self.client.get(answer["Location"]), "Waiting for the answer")
         now = timezone.now()
-        self.assertEqual(reconcile(CounterGateway(), now, now), 0, "it is not time yet")
+        self.assertEqual(reconcile(present_ways(), now, now), 0, "it is not time yet")
         with time_machine.travel(now + LATE_BY + timedelta(seconds=1)):
-            self.assertEqual(reconcile(CounterGateway(), now - timedelta(hours=1), timezone.now()), 1)
+            self.assertEqual(reconcile(present_ways(), now - timedelta(hours=1), timezone.now()), 1)
         self.assertEqual((Order.objects.count(), CounterNotice.objects.filter(acknowledged_at=None).count()), (1, 0))
 
     def test_one_that_never_comes_is_called_off_and_another_card_pays(self) -> None:
@@ -122,7 +123,7 @@ class AnswerTest(TestCase):
     def test_one_that_comes_three_times_is_one_order(self) -> None:
         pay_live(self.client, self.link, card_number=card("twice"))
         now = timezone.now()
-        self.assertEqual([reconcile(CounterGateway(), now, now) for _ in range(2)], [0, 0])
+        self.assertEqual([reconcile(present_ways(), now, now) for _ in range(2)], [0, 0])
         self.assertEqual((Order.objects.count(), CounterNotice.objects.filter(acknowledged_at=None).count()), (1, 0))
 
 

@@ -39,7 +39,7 @@ class OrdersTest(TestCase):
     def test_and_by_reference_amount_day_and_card(self) -> None:
         order = Order.objects.get(number=1002)
         Business.objects.update(time_zone="Europe/Dublin")
-        Order.objects.filter(pk=order.pk).update(paid_at=datetime(2026, 3, 29, 23, 30, tzinfo=UTC))
+        Order.objects.filter(pk=order.pk).update(made_at=datetime(2026, 3, 29, 23, 30, tzinfo=UTC))
         reference = order.checkout.reference
         spaced = f"{reference[:4]}-{reference[4:8]}-{reference[8:]}".lower()
         CheckoutLine.objects.filter(checkout=order.checkout).update(options="1.2 m, madder red")

@@ -17,10 +17,10 @@ from cravik.links.models import Link
 from cravik.mailroom.models import Letter
 from cravik.orders.models import Order
 from cravik.orders.paying.reconcile import reconcile
-from cravik.payments.counter.gateway import CounterGateway
 from cravik.payments.counter.models import CounterCharge
 from cravik.payments.gateway import Unreachable
-from cravik.payments.models import Attempt
+from cravik.payments.models import Allocation, Attempt
+from cravik.payments.ways import present_ways
 from tests.factories import BROWSER, BY, NOW, MembershipFactory, change_price, make_draft, make_live
 from tests.links import line, make_link
 from tests.paying import APPROVES_TOO, FALLS_SILENT, NO_FUNDS, filled_in, open_page, paid_path, pay_live, send
@@ -90,12 +90,14 @@ class PayTest(TestCase):
             other = send(self.client, self.link, form | {"name": "Jory Teal"})
             self.assertEqual((other.status_code, other.has_header("Location")), (409, False))
 
-    def test_the_database_itself_refuses_a_second_open_attempt(self) -> None:
-        pay_live(self.client, self.link)
+    def test_the_database_itself_refuses_a_second_undecided_attempt_at_a_due(self) -> None:
+        pay_live(self.client, self.link, card_number=FALLS_SILENT)
         attempt = Attempt.objects.get()
+        due = attempt.allocations.get().due
         attempt.pk, attempt.key = None, "another"
+        attempt.save()
         with self.assertRaises(IntegrityError), transaction.atomic():
-            attempt.save()
+            Allocation.objects.create(attempt=attempt, due=due, amount_minor=1)
 
     def test_a_program_is_told_what_became_of_it(self) -> None:
         for card, outcome in ((NO_FUNDS, "402"), (FALLS_SILENT, "503"), (APPROVES_TOO, None)):
@@ -286,7 +288,7 @@ class CutOffTest(TestCase):
             send(self.client, self.link, self.form)
 
     def look_up(self) -> int:
-        return reconcile(CounterGateway(), timezone.now(), timezone.now())
+        return reconcile(present_ways(), timezone.now(), timezone.now())
 
     def test_before_the_charge_nothing_is_taken_and_the_buyer_may_try_again(self) -> None:
         self.cut_off("cravik.payments.counter.gateway.CounterGateway.charge")
@@ -312,7 +314,7 @@ class CutOffTest(TestCase):
         self.assertContains(self.client.get(again["Location"]), "Thank you, Maren")
 
     def test_in_the_middle_of_the_order_all_of_it_is_undone_and_done_again(self) -> None:
-        self.cut_off("cravik.orders.paying.conclude.enqueue_once")
+        self.cut_off("cravik.orders.acts.due_paid.enqueue_once")
         self.assertEqual((Order.objects.count(), Attempt.objects.get().state), (0, "pending"))
         self.look_up()
         self.assertEqual((Order.objects.get().number, Attempt.objects.get().state), (1001, "approved"))

@@ -16,8 +16,8 @@ from cravik.links.models import LinePieces, Link
 from cravik.links.terms import effective_of
 from cravik.orders.models import Order
 from cravik.orders.paying.reconcile import reconcile
-from cravik.payments.counter.gateway import CounterGateway
 from cravik.payments.models import Movement
+from cravik.payments.ways import present_ways
 from cravik.setup.defaults import defaults_of
 from tests.factories import BY, NOW, MembershipFactory, make_business, make_item
 from tests.links import line, make_link
@@ -81,7 +81,7 @@ class PlacesTest(PiecesTestCase):
         self.take(link, 3, "a", card_number=FALLS_SILENT)
         self.assertEqual(self.counted(link), {"seat": (0, 3)})
         self.assertContains(self.client.get(link.path), "Just taken")
-        reconcile(CounterGateway(), timezone.now(), timezone.now())
+        reconcile(present_ways(), timezone.now(), timezone.now())
         paid = Order.objects.count()
         self.assertEqual(self.counted(link), {"seat": (3, 0) if paid else (0, 0)})
 

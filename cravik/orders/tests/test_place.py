@@ -125,7 +125,7 @@ class PlaceOnThePageTest(SetupTestCase):
         }
         self.assertEqual(send(self.client, self.link, form).status_code, 303)
         approved = Attempt.objects.get(state="approved")
-        self.assertEqual((approved.amount.major, approved.due.checkout.total.major), ("36.00", "36.00"))
+        self.assertEqual((approved.amount.major, approved.checkout.total.major), ("36.00", "36.00"))
 
     def test_where_nothing_is_sent_and_taxed_alike_nothing_is_asked(self) -> None:
         self.client.force_login(self.member.user)

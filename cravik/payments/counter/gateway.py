@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import secrets
 import time
 from datetime import datetime, timedelta
 from typing import NamedTuple
@@ -13,11 +14,19 @@ from django.utils import timezone
 
 from cravik.core.pricing.money import Money
 from cravik.payments.counter.deciding import approve_what_is_due, tell
-from cravik.payments.counter.models import CounterCard, CounterCharge, CounterEntry, CounterNotice, CounterRefund
+from cravik.payments.counter.models import (
+    CounterCard,
+    CounterCharge,
+    CounterEntry,
+    CounterKept,
+    CounterNotice,
+    CounterRefund,
+)
 from cravik.payments.gateway import (
     Answer,
     AnswerLost,
     Approved,
+    Card,
     Charge,
     CheckWanted,
     Decided,
@@ -29,6 +38,7 @@ from cravik.payments.gateway import (
     Notice,
     Refund,
     Refunded,
+    Token,
     Undecided,
 )
 from cravik.upkeep.prepared import Param, PreparedSelect, insert
@@ -38,6 +48,7 @@ _DAWDLE_SECONDS = 4.0
 #: When a bank that answers late does.
 LATE_BY = timedelta(seconds=20)
 _CALLED_OFF = "called_off"
+_NO_CARD = Card("0000", (1, 9999), "")
 _OPENS = frozenset({CounterCard.Conduct.CHECK, CounterCard.Conduct.LATE, CounterCard.Conduct.NEVER})
 
 Conduct = CounterCard.Conduct
@@ -64,11 +75,12 @@ class CounterGateway:
         self.dawdle_seconds = dawdle_seconds
 
     def charge(self, charge: Charge) -> Approved | Declined | CheckWanted | Undecided:
-        row = _CARD.first(number=charge.card.number)
+        used = _kept_card(charge) if isinstance(charge.card, Token) else charge.card
+        row = _CARD.first(number=used.number)
         card = _KnownCard(*row) if row else None
         if card and card.conduct == Conduct.DAWDLE:
             time.sleep(self.dawdle_seconds)
-        decided = self._decide(charge, card, timezone.now())
+        decided = self._decide(charge, used, card, timezone.now())
         if card and card.conduct == Conduct.FALL_SILENT:
             raise AnswerLost(f"The counter decided on {charge.key} and its answer was lost.")
         return _taken_answer(decided)
@@ -134,13 +146,13 @@ class CounterGateway:
         return Refunded(made.reference)
 
     @transaction.atomic
-    def _decide(self, charge: Charge, card: _KnownCard | None, now: datetime) -> CounterCharge:
+    def _decide(self, charge: Charge, used: Card, card: _KnownCard | None, now: datetime) -> CounterCharge:
         if _KNOWN.first(key=charge.key):
             known = CounterCharge.objects.get(key=charge.key)
-            self._check_is_same(known, charge)
+            self._check_is_same(known, charge, used)
             CounterEntry.objects.create(charge=known, what=f"asked again with the same key: {known.outcome}", at=now)
             return known
-        reason = _reason_to_decline(charge, card, now)
+        reason = _reason_to_decline(used, card, now)
         conduct = card.conduct if card and not reason else ""
         outcome = Outcome.DECLINED if reason else Outcome.OPEN if conduct in _OPENS else Outcome.APPROVED
         decided = insert(
@@ -152,15 +164,18 @@ class CounterGateway:
                 account=charge.account,
                 amount_minor=charge.amount.minor,
                 currency=charge.amount.currency,
-                card_ending=charge.card.ending,
+                card_ending=used.ending,
                 statement_text=charge.statement_text,
                 rehearsal=charge.rehearsal,
                 check_wanted=conduct == Conduct.CHECK,
                 return_address=charge.return_address,
+                keep=charge.keep,
                 approves_at=now + LATE_BY if conduct == Conduct.LATE else None,
                 decided_at=now,
             )
         )
+        if charge.keep and not reason:
+            _keep(decided, used)
         what = f"asked for {charge.amount.major} {charge.amount.currency}: {reason or outcome.label.lower()}"
         insert(CounterEntry(charge=decided, what=what, at=now))
         if conduct == Conduct.TWICE:
@@ -168,17 +183,31 @@ class CounterGateway:
             tell(decided)
         return decided
 
-    def _check_is_same(self, known: CounterCharge, charge: Charge) -> None:
+    def _check_is_same(self, known: CounterCharge, charge: Charge, used: Card) -> None:
         if known.outcome == Outcome.CLOSED:
             raise KeyReused(f"The key {charge.key} was closed before it was charged.")
-        then = (known.account, known.amount_minor, known.currency, known.card_ending)
-        now = (charge.account, charge.amount.minor, charge.amount.currency, charge.card.ending)
+        then = (known.account, known.amount_minor, known.currency, known.card_ending, known.keep)
+        now = (charge.account, charge.amount.minor, charge.amount.currency, used.ending, charge.keep)
         if then != now:
             raise KeyReused(f"The key {charge.key} stands for another charge.")
 
 
-def _reason_to_decline(charge: Charge, card: _KnownCard | None, now: datetime) -> DeclineReason | None:
-    month, year = charge.card.expiry
+def _kept_card(charge: Charge) -> Card:
+    """The card that is kept for the account under the token; one that nobody has, where there is none."""
+    assert isinstance(charge.card, Token)
+    kept = CounterKept.objects.filter(token=charge.card.token, charge__account=charge.account).first()
+    return Card(kept.number, (kept.expiry_month, kept.expiry_year), "") if kept else _NO_CARD
+
+
+def _keep(charge: CounterCharge, used: Card) -> None:
+    month, year = used.expiry
+    CounterKept.objects.create(
+        charge=charge, token=secrets.token_urlsafe(24), number=used.number, expiry_month=month, expiry_year=year
+    )
+
+
+def _reason_to_decline(used: Card, card: _KnownCard | None, now: datetime) -> DeclineReason | None:
+    month, year = used.expiry
     if card is None:
         return DeclineReason.UNKNOWN_CARD
     if (year, month) < (now.year, now.month):
@@ -203,7 +232,7 @@ def _decided_answer(charge: CounterCharge) -> Decided:
     if charge.outcome == Outcome.CLOSED:
         return NeverCharged(charge.reason == _CALLED_OFF)
     if charge.outcome == Outcome.APPROVED:
-        return Approved(charge.reference)
+        return Approved(charge.reference, charge.kept.token if charge.keep else "")
     return Declined(charge.reference, DeclineReason(charge.reason))
 
 

@@ -57,6 +57,8 @@ class CounterCharge(models.Model):
     #: Whether the bank asks the holder, and where its page leads afterwards.
     check_wanted = models.BooleanField(default=False)
     return_address = models.CharField(max_length=500, blank=True)
+    #: Whether the card is kept once it is approved.
+    keep = models.BooleanField(default=False)
     #: When the bank approves by itself.
     approves_at = models.DateTimeField(null=True)
     #: When it was decided, or asked for where it is open.
@@ -64,6 +66,16 @@ class CounterCharge(models.Model):
 
     class Meta:
         indexes = [models.Index(fields=["approves_at"], condition=models.Q(outcome="open"), name="counter_open")]
+
+
+class CounterKept(models.Model):
+    """A card that is kept for an account, by the ``token`` that it was given with the approval."""
+
+    charge = models.OneToOneField(CounterCharge, on_delete=models.PROTECT, related_name="kept")
+    token = models.CharField(max_length=64, unique=True)
+    number = models.CharField(max_length=16)
+    expiry_month = models.PositiveSmallIntegerField()
+    expiry_year = models.PositiveSmallIntegerField()
 
 
 class CounterNotice(models.Model):

@@ -12,9 +12,9 @@ from cravik.core.text.amount_text import parse_amount
 from cravik.core.text.money_text import format_money_clearly
 from cravik.orders.models import Order
 from cravik.orders.refunding import NoSuchCharge, WhichCharge, charge_to_refund, refund_order
-from cravik.payments.gateways import present_gateway
 from cravik.payments.models import Refund
 from cravik.payments.refunding import KeyOfAnother, LessLeft, left_to_refund
+from cravik.payments.ways import paid_with, present_ways
 from cravik.people.actors import command
 from cravik.people.commands import business_called
 from cravik.upkeep.commands import DataCommand
@@ -54,14 +54,14 @@ class Command(DataCommand):
                 left = format_money_clearly(left_to_refund(charge))
                 raise CommandError(
                     f"Nothing was done. With --yes, {format_money_clearly(amount)} of the {left} that are left of"
-                    f" {order} go back to the card ending in {charge.card_ending}.",
+                    f" {order} go back to the {' '.join(paid_with(charge)).lower()}.",
                     returncode=INVALID,
                 )
             refund = refund_order(
                 order,
                 amount,
                 f"command-{business.pk}-{key}",
-                present_gateway(),
+                present_ways(),
                 timezone.now(),
                 by=command("refund"),
                 charge_reference=options["charge"],

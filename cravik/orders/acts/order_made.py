@@ -1,0 +1,80 @@
+"""An order is made, once a checkout: by its first approval, a kept card, nothing being due, or a promise to pay."""
+
+from __future__ import annotations
+
+from datetime import datetime
+
+from django.db.models import F, QuerySet
+
+from cravik.buyers.services import buyer_who_orders
+from cravik.checkout.models import Checkout, CheckoutLine
+from cravik.events.writing import write
+from cravik.orders.happened import OrderMade, about
+from cravik.orders.models import Order, OrderBook
+from cravik.payments.agreements import start_agreement
+from cravik.people.actors import BUYER
+from cravik.upkeep.prepared import Param, PreparedSelect, PreparedUpdate, insert
+
+
+def make_order(checkout: Checkout, now: datetime, *, is_paid: bool) -> Order:
+    """The order of a checkout that has none yet. In the transaction under way.
+
+    One that is not paid counts neither as an order nor as money until a due of it is; see ``due_paid``.
+    """
+    line = checkout.line
+    order = new_order(checkout, line, _next_number(checkout), now, is_paid=is_paid)
+    if not order.rehearsal:
+        key, email, name = checkout.buyer_key, checkout.buyer_email, checkout.buyer_name
+        order.buyer_id = buyer_who_orders(checkout.business_id, key, email, name, now)
+    insert(order)
+    if line.is_paid_over_time:
+        start_agreement(checkout.pk)
+    write(OrderMade(order.number), about(order), now, BUYER)
+    return order
+
+
+def new_order(checkout: Checkout, line: CheckoutLine, number: int, made_at: datetime, *, is_paid: bool = True) -> Order:
+    """The order that a checkout becomes, not saved yet."""
+    return Order(
+        business_id=checkout.business_id,
+        checkout=checkout,
+        link_id=line.link_id,
+        edition_id=line.edition_id,
+        spot_id=line.spot_id,
+        number=number,
+        rehearsal=checkout.rehearsal,
+        buyer_name=checkout.buyer_name,
+        buyer_email=checkout.buyer_email,
+        title=line.title,
+        code_id=line.code_id,
+        currency=checkout.currency,
+        made_at=made_at,
+        paid_at=made_at if is_paid else None,
+        letters_due=is_paid,
+    )
+
+
+def _next_number(checkout: Checkout) -> int:
+    """The next number of the business's book, without gaps: counting up locks the row until the order is made."""
+    count, read = _NUMBERS["last_rehearsal" if checkout.rehearsal else "last_number"]
+    business = checkout.business_id
+    if not count.run(business=business):
+        OrderBook.objects.get_or_create(business_id=business)
+        count.run(business=business)
+    return int(read.rows(business=business)[0][0])
+
+
+def _book() -> QuerySet[OrderBook]:
+    return OrderBook.objects.filter(business_id=Param("business"))
+
+
+_NUMBERS = {
+    "last_number": (
+        PreparedUpdate(_book, last_number=F("last_number") + 1),
+        PreparedSelect(lambda: _book().values_list("last_number")),
+    ),
+    "last_rehearsal": (
+        PreparedUpdate(_book, last_rehearsal=F("last_rehearsal") + 1),
+        PreparedSelect(lambda: _book().values_list("last_rehearsal")),
+    ),
+}
