@@ -41,7 +41,7 @@ class Touched:
     last: str = ""
 
 
-@transaction.atomic
+@transaction.atomic(savepoint=False)
 def note_fields(visit_id: int, link_id: int, touched: Touched, now: datetime) -> None:
     """Add what is known of a visit's fields to what was known; a later ``last`` takes the place of the former."""
     visit = _VISIT.first(visit_id=visit_id, link_id=link_id)

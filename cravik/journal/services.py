@@ -160,9 +160,9 @@ def climb(visit_id: int, link_id: int, rung: Rung, now: datetime, code_id: int |
     A visit that was paid is closed. Another payment on it, by somebody who looks like its visitor,
     is a visit of its own, so that payments and paid visits stay in step.
     """
-    climbed = _CLIMBS[rung].run(visit_id=visit_id, link_id=link_id, now=now, code_id=code_id)
+    climbed = _CLIMBS[rung].changed(visit_id=visit_id, link_id=link_id, now=now, code_id=code_id)
     if climbed:
-        business_id, opened_at = _OPENED.rows(visit_id=visit_id)[0]
+        business_id, opened_at = climbed
         note_late(business_id, opened_at, now)
     if climbed or rung != Rung.PAID:
         return
@@ -212,6 +212,7 @@ def _climb_to(rung: Rung) -> PreparedUpdate:
     now = Param("now", DateTimeField())
     return PreparedUpdate(
         lambda: Visit.objects.filter(id=Param("visit_id"), link_id=Param("link_id"), rung__lt=rung),
+        back=("business_id", "opened_at"),
         rung=rung,
         last_at=now,
         **({"code_id": Param("code_id")} if rung >= Rung.TRIED else {}),
@@ -225,7 +226,6 @@ _ONE_MORE = (
     " ON CONFLICT (network, minute) DO UPDATE SET visits = visits + 1 RETURNING visits"
 )
 _CLIMBS = {rung: _climb_to(rung) for rung in Rung}
-_OPENED = PreparedSelect(lambda: Visit.objects.filter(id=Param("visit_id")).values_list("business_id", "opened_at"))
 _STILL_THERE = PreparedUpdate(lambda: Visit.objects.filter(id=Param("visit_id")), last_at=Param("now", DateTimeField()))
 _UNDER_WAY = PreparedSelect(
     lambda: (

@@ -93,11 +93,7 @@ class PreparedSelect(_Prepared):
     """A queryset of ``values_list``; its rows are tuples."""
 
     def _compile(self) -> _Statement:
-        compiler: Any = self._build().query.get_compiler(connection=connection)
-        sql, marks = compiler.as_sql()
-        selected = [each[0] for each in compiler.select[: compiler.col_count]]
-        of_column: dict[int, Any] = compiler.get_converters(selected)
-        return _Statement(sql, marks, [(column, convert, what) for column, (convert, what) in of_column.items()])
+        return _compiled_select(self._build())
 
     def rows(self, **values: Any) -> list[tuple[Any, ...]]:
         """Every row, as the queryset would have it."""
@@ -120,17 +116,43 @@ def _converted(row: tuple[Any, ...], converters: Sequence[_Converters]) -> tuple
     return tuple(changed)
 
 
-class PreparedUpdate(_Prepared):
-    """An update of the rows of a queryset; ``changes`` as ``QuerySet.update`` takes them."""
+def _compiled_select(rows: QuerySet[Any, Any]) -> _Statement:
+    compiler: Any = rows.query.get_compiler(connection=connection)
+    sql, marks = compiler.as_sql()
+    selected = [each[0] for each in compiler.select[: compiler.col_count]]
+    of_column: dict[int, Any] = compiler.get_converters(selected)
+    return _Statement(sql, marks, [(column, convert, what) for column, (convert, what) in of_column.items()])
 
-    def __init__(self, build: Callable[[], QuerySet[Any, Any]], **changes: Any) -> None:
+
+class PreparedUpdate(_Prepared):
+    """An update of the rows of a queryset; ``changes`` as ``QuerySet.update`` takes them.
+
+    ``back`` names fields of the row itself that ``changed`` reads in the same statement (``UPDATE … RETURNING``, as
+    SQLite and PostgreSQL have it).
+    """
+
+    def __init__(self, build: Callable[[], QuerySet[Any, Any]], *, back: Sequence[str] = (), **changes: Any) -> None:
         super().__init__(build)
-        self._changes = changes
+        self._back, self._changes = back, changes
 
     def _compile(self) -> _Statement:
         query: Any = self._build().query.chain(UpdateQuery)
         query.add_update_values(self._changes)
-        return _Statement(*query.get_compiler(connection=connection).as_sql())
+        sql, marks = query.get_compiler(connection=connection).as_sql()
+        if not self._back:
+            return _Statement(sql, marks)
+        quoted, meta = connection.ops.quote_name, query.get_meta()
+        columns = ", ".join(quoted(meta.get_field(name).column) for name in self._back)
+        converters = _compiled_select(self._build().values_list(*self._back)).converters
+        return _Statement(f"{sql} RETURNING {columns}", marks, converters)
+
+    def changed(self, **values: Any) -> tuple[Any, ...] | None:
+        """Change one row, and what ``back`` names of it as it is then; None where there was none."""
+        sql, marks, converters = self._compiled()
+        with connection.cursor() as cursor:
+            cursor.execute(sql, self._bound(marks, values))
+            rows: list[tuple[Any, ...]] = cursor.fetchall()
+        return _converted(rows[0], converters) if rows else None
 
     def run(self, **values: Any) -> int:
         """Change the rows; returns how many there were."""

@@ -13,7 +13,7 @@ from cravik.orders.happened import OrderMade, about
 from cravik.orders.models import Order, OrderBook
 from cravik.payments.agreements import start_agreement
 from cravik.people.actors import BUYER
-from cravik.upkeep.prepared import Param, PreparedSelect, PreparedUpdate, insert
+from cravik.upkeep.prepared import Param, PreparedUpdate, insert
 
 
 def make_order(checkout: Checkout, now: datetime, *, is_paid: bool) -> Order:
@@ -56,25 +56,21 @@ def new_order(checkout: Checkout, line: CheckoutLine, number: int, made_at: date
 
 def _next_number(checkout: Checkout) -> int:
     """The next number of the business's book, without gaps: counting up locks the row until the order is made."""
-    count, read = _NUMBERS["last_rehearsal" if checkout.rehearsal else "last_number"]
-    business = checkout.business_id
-    if not count.run(business=business):
+    count, business = _COUNT[checkout.rehearsal], checkout.business_id
+    counted = count.changed(business=business)
+    if counted is None:
         OrderBook.objects.get_or_create(business_id=business)
-        count.run(business=business)
-    return int(read.rows(business=business)[0][0])
+        counted = count.changed(business=business)
+    assert counted is not None
+    return int(counted[0])
 
 
 def _book() -> QuerySet[OrderBook]:
     return OrderBook.objects.filter(business_id=Param("business"))
 
 
-_NUMBERS = {
-    "last_number": (
-        PreparedUpdate(_book, last_number=F("last_number") + 1),
-        PreparedSelect(lambda: _book().values_list("last_number")),
-    ),
-    "last_rehearsal": (
-        PreparedUpdate(_book, last_rehearsal=F("last_rehearsal") + 1),
-        PreparedSelect(lambda: _book().values_list("last_rehearsal")),
-    ),
+#: Of rehearsals, and of orders.
+_COUNT = {
+    True: PreparedUpdate(_book, back=["last_rehearsal"], last_rehearsal=F("last_rehearsal") + 1),
+    False: PreparedUpdate(_book, back=["last_number"], last_number=F("last_number") + 1),
 }
