@@ -14,9 +14,10 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Sequence
 from threading import Lock
+from types import NoneType
 from typing import Any, NamedTuple, TypeVar
 
-from django.db import DEFAULT_DB_ALIAS, connection
+from django.db import DEFAULT_DB_ALIAS, connection, models
 from django.db.models import Expression, Field, Model, QuerySet
 from django.db.models.sql import InsertQuery, UpdateQuery
 
@@ -164,7 +165,10 @@ class PreparedUpdate(_Prepared):
 
 
 _Row = TypeVar("_Row", bound=Model)
-_INSERTS: dict[type[Model], tuple[str, list[Field[Any, Any]]]] = {}
+#: Values that every field that takes them hands to the database as they are.
+_AS_THEY_ARE = frozenset({int, str, bool, NoneType})
+_TAKES_THEM = (models.CharField, models.TextField, models.IntegerField, models.BooleanField, models.ForeignKey)
+_INSERTS: dict[type[Model], tuple[str, list[tuple[str, Field[Any, Any], bool]]]] = {}
 
 
 def insert(row: _Row) -> _Row:
@@ -173,7 +177,13 @@ def insert(row: _Row) -> _Row:
     if model not in _INSERTS:
         _INSERTS[model] = _compiled_insert(row)
     sql, fields = _INSERTS[model]
-    values = [field.get_db_prep_save(field.pre_save(row, add=True), connection) for field in fields]
+    there = row.__dict__
+    values = [
+        there[name]
+        if is_plain and type(there[name]) in _AS_THEY_ARE
+        else field.get_db_prep_save(there[name], connection)
+        for name, field, is_plain in fields
+    ]
     with connection.cursor() as cursor:
         cursor.execute(sql, values)
         row.pk = cursor.fetchone()[0]
@@ -195,7 +205,8 @@ def insert_all(model: type[Model], names: Sequence[str], rows: Iterable[Sequence
         )
 
 
-def _compiled_insert(row: Model) -> tuple[str, list[Field[Any, Any]]]:
+def _compiled_insert(row: Model) -> tuple[str, list[tuple[str, Field[Any, Any], bool]]]:
+    """The statement, and of each column its attribute, its field, and whether that takes plain values as they are."""
     key = row._meta.pk
     assert key is not None
     fields = [field for field in row._meta.concrete_fields if field is not key or row.pk is not None]
@@ -204,4 +215,4 @@ def _compiled_insert(row: Model) -> tuple[str, list[Field[Any, Any]]]:
     compiler: Any = query.get_compiler(connection=connection)
     compiler.returning_fields = [key]
     ((sql, _),) = compiler.as_sql()
-    return sql, fields
+    return sql, [(field.attname, field, isinstance(field, _TAKES_THEM)) for field in fields]

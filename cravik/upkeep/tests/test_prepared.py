@@ -101,6 +101,16 @@ class PreparedTest(TestCase):
         self.assertEqual(LinkTally.objects.get(link=self.link).paid, 4)
         self.assertEqual(LinkTally.objects.get(link=other).paid, 0)
 
+    def test_an_update_reads_back_what_it_made_of_the_row(self) -> None:
+        back = PreparedUpdate(
+            lambda: Visit.objects.filter(id=Param("visit"), rung__lt=4), back=("rung", "opened_at"), rung=F("rung") + 1
+        )
+        row = visit(self.link, "a", NOW)
+        row.save()
+        self.assertEqual([back.changed(visit=row.pk) for _ in range(2)], [(2, NOW), (3, NOW)])
+        self.assertEqual(Visit.objects.get(pk=row.pk).rung, 3)
+        self.assertIsNone(back.changed(visit=row.pk + 1))
+
     def test_a_row_that_is_inserted_is_the_one_that_save_would_make(self) -> None:
         prepared, usual = visit(self.link, "prepared", NOW), visit(self.link, "usual", NOW)
         insert(prepared)
