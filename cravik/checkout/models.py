@@ -20,7 +20,7 @@ class Checkout(models.Model):
     one checkout however often it is sent. What is bought stands in its lines.
     """
 
-    business = models.ForeignKey("setup.Business", on_delete=models.PROTECT)
+    business = models.ForeignKey("setup.Business", on_delete=models.PROTECT, db_index=False)
     reference = models.CharField(max_length=16, unique=True)
     rehearsal = models.BooleanField()
     total_minor = models.PositiveBigIntegerField()
@@ -36,7 +36,7 @@ class Checkout(models.Model):
     #: What was typed into the page, without the card, and the page's token: to show it once more after a decline.
     typed = models.JSONField(default=dict)
     #: The terms that the buyer agreed to.
-    agreed_to = models.ForeignKey("setup.ConditionsVersion", null=True, on_delete=models.PROTECT)
+    agreed_to = models.ForeignKey("setup.ConditionsVersion", null=True, on_delete=models.PROTECT, db_index=False)
     #: Contact and statement where the link has its own; see ``contact``.
     own_contact = models.JSONField(default=dict)
     visit_id = models.PositiveBigIntegerField(null=True)
@@ -93,15 +93,16 @@ class CheckoutLine(models.Model):
     """What of one link is bought: by which edition, at which spot, the basket, and the quote that the buyer saw.
 
     The quote is stored whole and never computed again; it names each of its lines with the options. ``code`` is
-    the discount code that counted.
+    the discount code that counted. It is found by its checkout alone: an index more is a page more to write with
+    every payment.
     """
 
-    checkout = models.ForeignKey(Checkout, on_delete=models.CASCADE, related_name="lines")
+    checkout = models.ForeignKey(Checkout, on_delete=models.CASCADE, related_name="lines", db_index=False)
     position = models.PositiveSmallIntegerField(default=0)
-    link = models.ForeignKey("links.Link", on_delete=models.PROTECT)
-    edition = models.ForeignKey("links.Edition", on_delete=models.PROTECT)
-    spot = models.ForeignKey("links.Spot", on_delete=models.PROTECT)
-    code = models.ForeignKey("links.LinkCode", null=True, on_delete=models.PROTECT)
+    link = models.ForeignKey("links.Link", on_delete=models.PROTECT, db_index=False)
+    edition = models.ForeignKey("links.Edition", on_delete=models.PROTECT, db_index=False)
+    spot = models.ForeignKey("links.Spot", on_delete=models.PROTECT, db_index=False)
+    code = models.ForeignKey("links.LinkCode", null=True, on_delete=models.PROTECT, db_index=False)
     title = models.CharField(max_length=120)
     #: The names of the chosen options, by which the order is found.
     options = models.CharField(max_length=1000, blank=True)

@@ -58,20 +58,22 @@ class Order(models.Model):
     What the buyer saw, said and agreed to pay is the checkout's; what they paid is the sum of the ledger.
     """
 
-    business = models.ForeignKey("setup.Business", on_delete=models.PROTECT)
+    business = models.ForeignKey("setup.Business", on_delete=models.PROTECT, db_index=False)
     checkout = models.OneToOneField("checkout.Checkout", on_delete=models.PROTECT)
-    link = models.ForeignKey("links.Link", on_delete=models.PROTECT)
+    link = models.ForeignKey("links.Link", on_delete=models.PROTECT, db_index=False)
     edition = models.ForeignKey("links.Edition", on_delete=models.PROTECT)
-    spot = models.ForeignKey("links.Spot", on_delete=models.PROTECT)
+    spot = models.ForeignKey("links.Spot", on_delete=models.PROTECT, db_index=False)
     number = models.PositiveIntegerField()
     rehearsal = models.BooleanField()
     buyer_name = models.CharField(max_length=200)
     buyer_email = models.EmailField()
     #: None in a rehearsal.
-    buyer = models.ForeignKey("buyers.Buyer", null=True, on_delete=models.PROTECT, related_name="orders")
+    buyer = models.ForeignKey(
+        "buyers.Buyer", null=True, on_delete=models.PROTECT, related_name="orders", db_index=False
+    )
     title = models.CharField(max_length=120)
     #: The discount code that counted.
-    code = models.ForeignKey("links.LinkCode", null=True, on_delete=models.PROTECT)
+    code = models.ForeignKey("links.LinkCode", null=True, on_delete=models.PROTECT, db_index=False)
     currency = models.CharField(max_length=3)
     made_at = models.DateTimeField()
     #: When it was first paid, or made where nothing was due; none as long as money is only promised. From then on it
@@ -95,8 +97,9 @@ class Order(models.Model):
             models.Index(fields=["business", "-made_at"], name="order_newest"),
             models.Index(fields=["id"], condition=Q(letters_due=True), name="order_letters_due"),
             models.Index(fields=["link", "paid_at"], condition=Q(rehearsal=False), name="order_last_paid"),
-            # Finds what one buyer has of a link.
-            models.Index(fields=["link", "buyer"], condition=Q(rehearsal=False), name="order_of_buyer"),
+            # Finds what one buyer has, of all links and of one.
+            models.Index(fields=["buyer", "link"], condition=Q(buyer__isnull=False), name="order_of_buyer"),
+            models.Index(fields=["code"], condition=Q(code__isnull=False), name="order_of_code"),
         ]
 
     def __str__(self) -> str:

@@ -42,11 +42,9 @@ from cravik.links.models import Edition
 from cravik.links.queries import counted_anew
 from cravik.orders.again_views import again_path, led_to_bank
 from cravik.orders.own_page import own_path
+from cravik.orders.paying.bounds_of_buyer import CodeUsedByBuyer, EnoughForOne, EnoughPieces
 from cravik.orders.paying.submission import PaymentSubmission
 from cravik.orders.paying.take import (
-    CodeUsedByBuyer,
-    EnoughForOne,
-    EnoughPieces,
     PageUsed,
     PaidAlready,
     StepReached,

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections import Counter
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
@@ -26,6 +25,7 @@ from cravik.links.models import Link, LinkCode
 from cravik.orders.acts.due_paid import count_as_paid
 from cravik.orders.acts.order_made import make_order
 from cravik.orders.models import Order
+from cravik.orders.paying.bounds_of_buyer import check_buyer, check_uses
 from cravik.orders.paying.conclude import Pressed, call_off, record
 from cravik.orders.paying.making_room import make_room
 from cravik.orders.paying.submission import PaymentSubmission
@@ -39,7 +39,7 @@ from cravik.orders.paying.under_way import (
 from cravik.payments.agreements import write_agreement
 from cravik.payments.dues import take_in, write_dues
 from cravik.payments.holding import Reservation, StockReservation, reserve_all
-from cravik.payments.models import Attempt, Hold
+from cravik.payments.models import Attempt
 from cravik.payments.services import AnotherUnderWay, begin_attempt, earlier_attempt, leave_open
 from cravik.payments.ways import Ways
 from cravik.payments.ways.base import Asking, account_of
@@ -71,23 +71,6 @@ class StepReached(Exception):
     def __init__(self, offer: Offer) -> None:
         super().__init__("another price holds now")
         self.offer = offer
-
-
-class EnoughForOne(Exception):
-    """The buyer has as many orders of the link as one may have."""
-
-
-class EnoughPieces(Exception):
-    """With these, the buyer would have more pieces of a ``line`` than the ``most`` that one may have; they ``had`` so
-    many already."""
-
-    def __init__(self, line: str, most: int, had: int) -> None:
-        super().__init__("more pieces than one buyer may have")
-        self.line, self.most, self.had = line, most, had
-
-
-class CodeUsedByBuyer(Exception):
-    """The buyer has used the code as often as one may."""
 
 
 @dataclass(frozen=True)
@@ -231,53 +214,13 @@ def _count(sent: PaymentSubmission, now: datetime) -> LinkCode | None:
         holds_now = offer_at(sent.terms.offer, content.steps, instant, counted)
         if holds_now.lines != sent.offer.lines:
             raise StepReached(holds_now)
-        _check_buyer(sent)
+        check_buyer(sent)
     if code is None:
         return None
     row = code_row(link_id, code)
-    most = rule.uses_per_buyer if rule else None
-    if most is not None and _uses_of_buyer(row, sent.buyer_key) >= most:
-        raise CodeUsedByBuyer
+    if rule is not None and rule.uses_per_buyer is not None:
+        check_uses(sent, row, rule.uses_per_buyer)
     return row
-
-
-def _check_buyer(sent: PaymentSubmission) -> None:
-    """Raises ``EnoughForOne`` or ``EnoughPieces`` where the buyer would have more than one may."""
-    limits = sent.limits
-    most = limits.orders_per_buyer
-    if most is not None and _orders_of_buyer(sent.terms.link_id, sent.buyer_key) >= most:
-        raise EnoughForOne
-    wanted = {line: number for line, number in sent.pieces.items() if line in limits.pieces_per_buyer}
-    had = _pieces_of_buyer(sent.terms.link_id, sent.buyer_key) if wanted else Counter[str]()
-    for line, number in wanted.items():
-        if had[line] + number > (most := limits.pieces_per_buyer[line]):
-            raise EnoughPieces(line, most, had[line])
-
-
-def _pieces_of_buyer(link_id: int, buyer: str) -> Counter[str]:
-    """The buyer's pieces of each line of the link, and those that they are paying."""
-    had = Counter[str]()
-    orders = Order.objects.counted().filter(link_id=link_id, buyer__key=buyer).order_by()
-    for (document,) in orders.values_list("checkout__lines__quote_document"):
-        for line in document["lines"]:
-            had[line["key"]] += line["quantity"]
-    held = Hold.objects.filter(kind=Hold.Kind.ORDER, state=Hold.State.HELD, link_id=link_id)
-    for pieces in held.filter(checkout__buyer_key=buyer).values_list("pieces", flat=True):
-        had.update(pieces)
-    return had
-
-
-def _orders_of_buyer(link_id: int, buyer: str) -> int:
-    """The buyer's orders of the link, and those that they are paying."""
-    paid = Order.objects.counted().filter(link_id=link_id, buyer__key=buyer).count()
-    held = Hold.objects.filter(kind=Hold.Kind.ORDER, state=Hold.State.HELD, link_id=link_id)
-    return paid + held.filter(checkout__buyer_key=buyer).count()
-
-
-def _uses_of_buyer(code: LinkCode, buyer: str) -> int:
-    paid = Order.objects.counted().filter(code=code, buyer__key=buyer).count()
-    held = Hold.objects.filter(kind=Hold.Kind.CODE_USE, state=Hold.State.HELD, code=code)
-    return paid + held.filter(checkout__buyer_key=buyer).count()
 
 
 def _wanted(sent: PaymentSubmission, code: LinkCode | None) -> Reservation:

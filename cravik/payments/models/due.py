@@ -28,7 +28,7 @@ class Due(models.Model):
     #: States in which money is still to come.
     UNPAID = (State.OPEN, State.PAID_IN_PART, State.FAILED)
 
-    checkout = models.ForeignKey("checkout.Checkout", on_delete=models.PROTECT, related_name="dues")
+    checkout = models.ForeignKey("checkout.Checkout", on_delete=models.PROTECT, related_name="dues", db_index=False)
     position = models.PositiveSmallIntegerField()
     on = models.DateField()
     amount_minor = models.PositiveBigIntegerField()

@@ -34,9 +34,13 @@ class Hold(models.Model):
     #: Of an order: how many pieces of each line, by its key.
     pieces = models.JSONField(default=dict)
     link = models.ForeignKey("links.Link", null=True, on_delete=models.PROTECT, related_name="+")
-    code = models.ForeignKey("links.LinkCode", null=True, on_delete=models.PROTECT, related_name="+")
-    variant = models.ForeignKey("catalogue.Variant", null=True, on_delete=models.SET_NULL, related_name="+")
-    access_code = models.ForeignKey("catalogue.AccessCode", null=True, on_delete=models.SET_NULL, related_name="+")
+    code = models.ForeignKey("links.LinkCode", null=True, on_delete=models.PROTECT, related_name="+", db_index=False)
+    variant = models.ForeignKey(
+        "catalogue.Variant", null=True, on_delete=models.SET_NULL, related_name="+", db_index=False
+    )
+    access_code = models.ForeignKey(
+        "catalogue.AccessCode", null=True, on_delete=models.SET_NULL, related_name="+", db_index=False
+    )
     until = models.DateTimeField()
 
     class Meta:
@@ -49,4 +53,10 @@ class Hold(models.Model):
                 name="hold_of_one_thing",
             ),
         ]
-        indexes = [models.Index(fields=["until"], condition=Q(state="held"), name="hold_lapses")]
+        indexes = [
+            models.Index(fields=["until"], condition=Q(state="held"), name="hold_lapses"),
+            # Of most holds these are none.
+            models.Index(fields=["code"], condition=Q(code__isnull=False), name="hold_of_code"),
+            models.Index(fields=["variant"], condition=Q(variant__isnull=False), name="hold_of_variant"),
+            models.Index(fields=["access_code"], condition=Q(access_code__isnull=False), name="hold_of_access_code"),
+        ]

@@ -30,9 +30,9 @@ class Movement(models.Model):
     currency = models.CharField(max_length=3)
     gateway_reference = models.CharField(max_length=40)
     rehearsal = models.BooleanField()
-    business = models.ForeignKey("setup.Business", on_delete=models.PROTECT)
-    link = models.ForeignKey("links.Link", on_delete=models.PROTECT)
-    spot = models.ForeignKey("links.Spot", on_delete=models.PROTECT)
+    business = models.ForeignKey("setup.Business", on_delete=models.PROTECT, db_index=False)
+    link = models.ForeignKey("links.Link", on_delete=models.PROTECT, db_index=False)
+    spot = models.ForeignKey("links.Spot", on_delete=models.PROTECT, db_index=False)
     at = models.DateTimeField()
 
     class Meta:
@@ -48,11 +48,16 @@ class Movement(models.Model):
             ),
         ]
         indexes = [
-            # Covers money by link over a period.
+            # Cover money over a period: of all links, and of one.
             models.Index(
                 fields=["business", "at", "link", "spot", "currency", "amount_minor"],
                 condition=Q(rehearsal=False),
                 name="movement_money",
+            ),
+            models.Index(
+                fields=["business", "link", "at", "spot", "currency", "amount_minor"],
+                condition=Q(rehearsal=False),
+                name="movement_money_of_link",
             ),
         ]
 
