@@ -108,4 +108,4 @@ def make_item(
             for group, options in (choices or {}).items()
         ),
     )
-    return write_item(business or make_business(), draft, NOW)
+    return write_item(business or make_business(), draft, NOW, by=BY)

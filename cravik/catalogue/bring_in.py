@@ -13,10 +13,12 @@ from django.db import transaction
 from django.db.models import Count, F, Max, Sum
 
 from cravik.catalogue.drafts import PLAIN, ItemDraft, OptionDraft, OptionGroupDraft, PriceDraft
+from cravik.catalogue.happened import ItemChanged, ItemMade, about
 from cravik.catalogue.models import Item, ItemPrice, Option, OptionGroup, TableUpload, Variant, variant_key
 from cravik.catalogue.queries import whole_items_of
 from cravik.catalogue.services import tell_followers, write_parts
 from cravik.catalogue.table import CellFault, ItemRow, RowReader, StockEntry
+from cravik.events.writing import write_all
 from cravik.people.actors import CLOCK, Actor, member
 from cravik.people.models import Business
 from cravik.ui.spreadsheets import Table, TableRefused
@@ -259,6 +261,7 @@ def _names_of_variants(item: Item) -> dict[tuple[str, ...], Variant]:
 
 def _write(business: Business, plan: Plan, now: datetime, by: Actor) -> None:
     made = _write_new(business, [row.draft for row in plan.new], now)
+    write_all((ItemMade(item.name), about(item), now, by) for item in made)
     _write_changed(plan.changed, now, by)
     stocked = [(item.pk, row.stock) for item, row in zip(made, plan.new, strict=True) if row.stock]
     stocked += [(item.pk, row.stock) for item, row in plan.changed if row.stock is not None]
@@ -333,6 +336,7 @@ def _write_changed(changed: Sequence[tuple[Item, ItemRow]], now: datetime, by: A
     _write_prices(new_prices)
     for item, draft in new_options:
         write_parts(item, draft)
+    write_all((ItemChanged(), about(item), now, by) for item, _ in changed)
     tell_followers(renamed, now, by)
 
 

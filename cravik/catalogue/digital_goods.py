@@ -12,8 +12,10 @@ from typing import Protocol
 from django.conf import settings
 from django.db import transaction
 
+from cravik.catalogue.happened import ItemChanged, tell
 from cravik.catalogue.models import AccessCode, Item, ItemFile
 from cravik.catalogue.stock import SoldOut
+from cravik.people.actors import Actor
 from cravik.ui.fields import clean_line
 from cravik.upkeep.hooks import Hook
 
@@ -56,7 +58,7 @@ def file_path(key: str) -> Path:
     return Path(settings.CRAVIK_FILES) / key
 
 
-def add_file(item: Item, upload: Upload, now: datetime) -> ItemFile:
+def add_file(item: Item, upload: Upload, now: datetime, *, by: Actor) -> ItemFile:
     """Keep a file for the item's buyers. Raises ``FileRefused``.
 
     It is written first, under a name that nobody knows: a crash in between leaves a file that nothing names.
@@ -78,7 +80,9 @@ def add_file(item: Item, upload: Upload, now: datetime) -> ItemFile:
                 out.write(chunk)
         if path.stat().st_size != size:
             raise FileRefused(f"“{title}” was not taken: it did not arrive whole. Send it once more.")
-        return ItemFile.objects.create(item=item, key=key, title=title, size=size, made_at=now)
+        with transaction.atomic():
+            tell(ItemChanged("files"), item, now, by)
+            return ItemFile.objects.create(item=item, key=key, title=title, size=size, made_at=now)
     except BaseException:
         path.unlink(missing_ok=True)
         raise
@@ -94,9 +98,11 @@ def downloads_without_goods(item_ids: Collection[int]) -> list[Item]:
     return list(lacking.exclude(files__in=ItemFile.objects.filter(put_away=False)).order_by("name"))
 
 
-def put_file_away(file: ItemFile) -> None:
+@transaction.atomic
+def put_file_away(file: ItemFile, now: datetime, *, by: Actor) -> None:
     """Give the file to no new buyer."""
     ItemFile.objects.filter(id=file.pk).update(put_away=True)
+    tell(ItemChanged("files"), file.item, now, by)
 
 
 def remove_kept_files(keys: Iterable[str]) -> None:
@@ -106,7 +112,7 @@ def remove_kept_files(keys: Iterable[str]) -> None:
 
 
 @transaction.atomic
-def add_codes(item: Item, pasted: str) -> CodesTaken:
+def add_codes(item: Item, pasted: str, now: datetime, *, by: Actor) -> CodesTaken:
     """Keep the codes, one a line. Blank lines are passed over. Raises ``CodesRefused``, and then keeps none."""
     lines = pasted.replace("\r\n", "\n").replace("\r", "\n").split("\n")
     codes = []
@@ -123,12 +129,18 @@ def add_codes(item: Item, pasted: str) -> CodesTaken:
     there = set(item.access_codes.values_list("code", flat=True))
     new = [code for code in dict.fromkeys(codes) if code not in there]
     AccessCode.objects.bulk_create((AccessCode(item=item, code=code) for code in new), batch_size=500)
+    if new:
+        tell(ItemChanged("codes"), item, now, by)
     return CodesTaken(len(new), len(codes) - len(new))
 
 
-def remove_free_codes(item: Item) -> int:
+@transaction.atomic
+def remove_free_codes(item: Item, now: datetime, *, by: Actor) -> int:
     """Take away the codes that nobody has and nobody is paying for; returns how many."""
-    return item.access_codes.filter(state=AccessCode.State.FREE).delete()[0]
+    count: int = item.access_codes.filter(state=AccessCode.State.FREE).delete()[0]
+    if count:
+        tell(ItemChanged("codes"), item, now, by)
+    return count
 
 
 def gives_codes(item_ids: Collection[int]) -> bool:

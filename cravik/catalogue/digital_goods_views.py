@@ -29,7 +29,7 @@ def goods(request: SellerRequest, item_id: int) -> HttpResponse:
         if request.POST.get("act") == "codes":
             refusals = _take_codes(request, item, pasted)
         else:
-            refusals = take_files(item, request.FILES.getlist("file"), timezone.now())
+            refusals = take_files(item, request.FILES.getlist("file"), timezone.now(), by=request.by)
         if not refusals:
             return redirect("catalogue:goods", item.pk)
     counts = dict(item.access_codes.order_by().values_list("state").annotate(Count("id")))
@@ -49,7 +49,7 @@ def goods(request: SellerRequest, item_id: int) -> HttpResponse:
 
 def _take_codes(request: SellerRequest, item: Item, pasted: str) -> list[str]:
     try:
-        taken = digital_goods.add_codes(item, pasted)
+        taken = digital_goods.add_codes(item, pasted, timezone.now(), by=request.by)
     except digital_goods.CodesRefused as refused:
         return [str(refused)]
     words = f"{taken.new:,} new code{'' if taken.new == 1 else 's'} kept."
@@ -68,11 +68,11 @@ def act(request: SellerRequest, item_id: int) -> HttpResponse:
         file = item.files.filter(id=parse_id(request.POST["file"]), put_away=False).first()
         if file is None:
             raise Http404
-        digital_goods.put_file_away(file)
+        digital_goods.put_file_away(file, timezone.now(), by=request.by)
         messages.success(
             request, f"New buyers do not get “{file.title}” any more. Anyone who bought it before still does."
         )
     else:
-        count = digital_goods.remove_free_codes(item)
+        count = digital_goods.remove_free_codes(item, timezone.now(), by=request.by)
         messages.success(request, f"{count:,} code{'' if count == 1 else 's'} taken back.")
     return redirect("catalogue:goods", item.pk)

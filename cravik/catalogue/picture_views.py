@@ -24,7 +24,7 @@ from cravik.people.roles import Permission
 def add(request: SellerRequest, item_id: int) -> HttpResponse:
     """Take one photo or several. The page's script sends one at a time and is answered in JSON."""
     item = item_or_404(request, item_id)
-    refusals = take_photos(item, request.FILES.getlist("photo"), timezone.now())
+    refusals = take_photos(item, request.FILES.getlist("photo"), timezone.now(), by=request.by)
     if request.headers.get("Accept") == "application/json":
         return JsonResponse({"refused": " ".join(refusals)}, status=400 if refusals else 201)
     for refusal in refusals:
@@ -40,18 +40,18 @@ def change(request: SellerRequest, item_id: int, picture_id: int) -> HttpRespons
     picture = _picture_or_404(item, picture_id)
     match request.POST.get("act"):
         case "remove":
-            pictures.remove_picture(picture)
+            pictures.remove_picture(picture, timezone.now(), by=request.by)
             messages.success(request, "The picture is gone.")
         case "earlier" | "later" as where:
             order = [each.pk for each in item.pictures.all()]
             place = order.index(picture.pk)
             other = max(0, place - 1) if where == "earlier" else min(len(order) - 1, place + 1)
             order[place], order[other] = order[other], order[place]
-            pictures.order_pictures(item, order)
+            pictures.order_pictures(item, order, timezone.now(), by=request.by)
         case _:
             form = PictureForm(request.POST, prefix=f"picture-{picture.pk}")
             if form.is_valid():
-                pictures.describe_picture(picture, **form.cleaned_data)
+                pictures.describe_picture(picture, **form.cleaned_data, now=timezone.now(), by=request.by)
                 messages.success(request, "Saved.")
             else:
                 messages.error(request, f"Not saved: the words have {MAX_ALT_LENGTH} characters at most.")
@@ -66,7 +66,7 @@ def order(request: SellerRequest, item_id: int) -> HttpResponse:
     sent = request.POST.get("order", "")
     if not re.fullmatch(r"\d{1,18}(,\d{1,18}){0,20}", sent, re.ASCII):
         return HttpResponse(status=400)
-    pictures.order_pictures(item, [int(each) for each in sent.split(",")])
+    pictures.order_pictures(item, [int(each) for each in sent.split(",")], timezone.now(), by=request.by)
     return HttpResponse(status=204)
 
 

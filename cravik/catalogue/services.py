@@ -13,6 +13,7 @@ from django.db.models import F, ProtectedError
 
 from cravik.catalogue.digital_goods import remove_kept_files
 from cravik.catalogue.drafts import ItemDraft
+from cravik.catalogue.happened import ItemArchived, ItemChanged, ItemListedAgain, ItemMade, ItemRemoved, tell
 from cravik.catalogue.models import Item, ItemPrice, Option, OptionGroup, Variant, variant_key
 from cravik.people.actors import Actor
 from cravik.people.models import Business
@@ -34,11 +35,12 @@ class ItemIsSold(Exception):
 
 
 @transaction.atomic
-def make_item(business: Business, draft: ItemDraft, now: datetime) -> Item:
+def make_item(business: Business, draft: ItemDraft, now: datetime, *, by: Actor) -> Item:
     """A new item. Raises ``CodeTaken``."""
     _check_code(business, draft.code, None)
     item = Item.objects.create(business=business, made_at=now, changed_at=now, **draft.plain())
     write_parts(item, draft)
+    tell(ItemMade(item.name), item, now, by)
     return item
 
 
@@ -58,6 +60,7 @@ def change_item(item: Item, draft: ItemDraft, seen_revision: int, now: datetime,
     fresh.changed_at = now
     fresh.save()
     dropped = write_parts(fresh, draft)
+    tell(ItemChanged(), fresh, now, by)
     tell_followers([fresh], now, by)
     return dropped
 
@@ -73,7 +76,7 @@ def tell_followers(items: Iterable[Item], now: datetime, by: Actor) -> None:
 
 
 @transaction.atomic
-def show_options(item: Item, pictures: Mapping[int, int | None]) -> None:
+def show_options(item: Item, pictures: Mapping[int, int | None], now: datetime, *, by: Actor) -> None:
     """Let the item's options, by their ids, be shown by these of its pictures, or by none. A second tab is told."""
     own = set(item.pictures.values_list("id", flat=True))
     shown = {option: picture if picture in own else None for option, picture in pictures.items()}
@@ -84,14 +87,17 @@ def show_options(item: Item, pictures: Mapping[int, int | None]) -> None:
     if changed:
         Option.objects.bulk_update(changed, ["picture"])
         Item.objects.filter(id=item.pk).update(revision=F("revision") + 1)
+        tell(ItemChanged("pictures"), item, now, by)
 
 
-def remove_item(item: Item) -> None:
+def remove_item(item: Item, now: datetime, *, by: Actor) -> None:
     """Take the item away with all that hangs on it. Raises ``ItemIsSold``."""
     pictures = list(item.pictures.all())
     files = list(item.files.values_list("key", flat=True))
     try:
-        item.delete()
+        with transaction.atomic():
+            tell(ItemRemoved(item.name), item, now, by)
+            item.delete()
     except ProtectedError:
         raise ItemIsSold from None
     for picture in pictures:
@@ -99,13 +105,18 @@ def remove_item(item: Item) -> None:
     remove_kept_files(files)
 
 
-def put_away(item: Item) -> None:
+@transaction.atomic
+def put_away(item: Item, now: datetime, *, by: Actor) -> None:
     """Take the item out of the list; links that sell it go on."""
-    Item.objects.filter(id=item.pk).update(put_away=True)
+    if Item.objects.filter(id=item.pk, put_away=False).update(put_away=True):
+        tell(ItemArchived(), item, now, by)
 
 
-def take_out_again(item: Item) -> None:
-    Item.objects.filter(id=item.pk).update(put_away=False)
+@transaction.atomic
+def take_out_again(item: Item, now: datetime, *, by: Actor) -> None:
+    """Put the item back into the list."""
+    if Item.objects.filter(id=item.pk, put_away=True).update(put_away=False):
+        tell(ItemListedAgain(), item, now, by)
 
 
 def ensure_code(item: Item, former: str = "") -> None:

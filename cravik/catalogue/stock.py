@@ -5,12 +5,16 @@ from __future__ import annotations
 import re
 from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
+from datetime import datetime
 
 from anyascii import anyascii
 from django.db import transaction
 from django.db.models import Case, F, Q, When
 
+from cravik.catalogue.happened import ItemChanged, StockCounted, about, tell
 from cravik.catalogue.models import Item, Option, Variant, variant_key
+from cravik.events.writing import write_all
+from cravik.people.actors import Actor
 
 _MAX_CODE_LENGTH = 40
 _CAN_BE_SOLD = Q(count__isnull=True) | Q(count__gt=0) | Q(sells_beyond=True)
@@ -170,22 +174,24 @@ def _short(name: str, longest: int) -> str:
 
 
 @transaction.atomic
-def change_stock(item: Item, drafts: Sequence[StockDraft]) -> None:
+def change_stock(item: Item, drafts: Sequence[StockDraft], now: datetime, *, by: Actor) -> None:
     """Write what was typed, all of it or nothing. Raises ``StockRefused`` for the first row that cannot be.
 
     A count that changed since the page showed it, by a sale or in another tab, is not overwritten.
     """
     there = {variant.pk: variant for variant in item.variants.all()}
+    counted: list[StockCounted] = []
     for draft in drafts:
         variant = there.get(draft.variant_id)
         if variant is None:
             raise StockRefused(draft.variant_id, "count", "This variant no longer exists. Load the page again.")
         if draft.count != draft.seen_count:
             if variant.count != draft.seen_count:
-                now = "not counted" if variant.count is None else str(variant.count)
+                is_now = "not counted" if variant.count is None else str(variant.count)
                 raise StockRefused(
-                    variant.pk, "count", f"It changed since you opened the page: it is {now} now. Type it again."
+                    variant.pk, "count", f"It changed since you opened the page: it is {is_now} now. Type it again."
                 )
+            counted.append(StockCounted(variant.pk, draft.code, variant.count, draft.count))
             variant.count = draft.count
         variant.tell_at, variant.sells_beyond = draft.tell_at, draft.sells_beyond
         variant.code = draft.code
@@ -197,6 +203,7 @@ def change_stock(item: Item, drafts: Sequence[StockDraft]) -> None:
     ids = [draft.variant_id for draft in drafts]
     Variant.objects.filter(id__in=ids).update(code="")
     Variant.objects.bulk_update([there[each] for each in ids], ["code", "count", "tell_at", "told", "sells_beyond"])
+    write_all((each, about(item), now, by) for each in counted)
 
 
 def _check_codes(item: Item, drafts: Sequence[StockDraft], codes: list[str]) -> None:
@@ -210,7 +217,7 @@ def _check_codes(item: Item, drafts: Sequence[StockDraft], codes: list[str]) -> 
 
 
 @transaction.atomic
-def take_proposed_codes(item: Item) -> int:
+def take_proposed_codes(item: Item, now: datetime, *, by: Actor) -> int:
     """Give every variant without a code the one that is proposed, where it is free; returns how many."""
     rows = [row for row in stock_rows(item) if not row.variant.code and row.proposed_code]
     taken = set(Variant.objects.filter(business_id=item.business_id).exclude(code="").values_list("code", flat=True))
@@ -221,6 +228,8 @@ def take_proposed_codes(item: Item) -> int:
             row.variant.code = row.proposed_code
             given.append(row.variant)
     Variant.objects.bulk_update(given, ["code"])
+    if given:
+        tell(ItemChanged(), item, now, by)
     return len(given)
 
 

@@ -6,6 +6,7 @@ from django.contrib import messages
 from django.core.paginator import Paginator
 from django.http import HttpResponse
 from django.shortcuts import redirect, render
+from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_POST
 
 from cravik.catalogue import stock as stock_services
@@ -30,7 +31,7 @@ def stock(request: SellerRequest, item_id: int) -> HttpResponse:
         status = 400
         if all_valid(rows):
             try:
-                stock_services.change_stock(item, [row.draft for row in rows])
+                stock_services.change_stock(item, [row.draft for row in rows], timezone.now(), by=request.by)
             except StockRefused as refused:
                 form = next((each for each in rows if each.row.variant.pk == refused.variant_id), rows[0])
                 form.add_error(refused.field, str(refused))
@@ -49,6 +50,6 @@ def stock(request: SellerRequest, item_id: int) -> HttpResponse:
 @require_POST
 @seller_page(Permission.MAKE)
 def take_proposed_codes(request: SellerRequest, item_id: int) -> HttpResponse:
-    given = stock_services.take_proposed_codes(item_or_404(request, item_id))
+    given = stock_services.take_proposed_codes(item_or_404(request, item_id), timezone.now(), by=request.by)
     messages.success(request, f"{given} {'code' if given == 1 else 'codes'} written. Change any of them below.")
     return redirect("catalogue:stock", item_id)

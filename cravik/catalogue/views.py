@@ -52,7 +52,7 @@ def new(request: SellerRequest) -> HttpResponse:
     sheet = ItemSheet(request.POST or None, None, request.business.currency)
     if request.method == "POST" and sheet.is_valid() and sheet.draft:
         try:
-            made = services.make_item(request.business, sheet.draft, timezone.now())
+            made = services.make_item(request.business, sheet.draft, timezone.now(), by=request.by)
         except services.CodeTaken as taken:
             sheet.form.add_error("code", str(taken))
         else:
@@ -101,7 +101,7 @@ def item(request: SellerRequest, item_id: int) -> HttpResponse:
 @require_POST
 @seller_page(Permission.MAKE)
 def put_away(request: SellerRequest, item_id: int) -> HttpResponse:
-    services.put_away(item_or_404(request, item_id))
+    services.put_away(item_or_404(request, item_id), timezone.now(), by=request.by)
     messages.success(request, "Archived. Links that sell it carry on; find it under “archived”.")
     return redirect("catalogue:items")
 
@@ -111,7 +111,7 @@ def put_away(request: SellerRequest, item_id: int) -> HttpResponse:
 def remove(request: SellerRequest, item_id: int) -> HttpResponse:
     shown = item_or_404(request, item_id)
     try:
-        services.remove_item(shown)
+        services.remove_item(shown, timezone.now(), by=request.by)
     except services.ItemIsSold:
         messages.warning(request, "A link sells it, or did, so it cannot be removed. It can be archived.")
         return redirect("catalogue:item", shown.pk)
@@ -122,6 +122,6 @@ def remove(request: SellerRequest, item_id: int) -> HttpResponse:
 @require_POST
 @seller_page(Permission.MAKE)
 def take_out(request: SellerRequest, item_id: int) -> HttpResponse:
-    services.take_out_again(item_or_404(request, item_id))
+    services.take_out_again(item_or_404(request, item_id), timezone.now(), by=request.by)
     messages.success(request, "Back in the catalogue.")
     return redirect("catalogue:item", item_id)

@@ -40,28 +40,30 @@ _CODE = CodeDesign(
 
 def hand_out(business: Business, now: datetime) -> None:
     """Note what hangs where, and draw its codes in the seller's own way."""
+    by = seller_of(business)
     for spot in Spot.objects.filter(link__business=business, name__in=_NOTES):
-        describe_spot(spot, spot.name, _NOTES[spot.name], now, by=seller_of(business))
+        describe_spot(spot, spot.name, _NOTES[spot.name], now, by=by)
     first = Link.objects.of(business).order_by("id")[0]
     file = stall_sign()
-    keep_photo(first.spots.get(name="Stall sign"), keep_picture(file, file.getbuffer().nbytes))
-    fair = make_spot(first, "Flyer of the harbour fair", now - timedelta(days=90), by=seller_of(business))
-    end_spot(fair, "", now - timedelta(days=60), by=seller_of(business))
+    keep_photo(first.spots.get(name="Stall sign"), keep_picture(file, file.getbuffer().nbytes), now, by=by)
+    fair = make_spot(first, "Flyer of the harbour fair", now - timedelta(days=90), by=by)
+    end_spot(fair, "", now - timedelta(days=60), by=by)
     kit = usual_kit(business)
     assert kit is not None
-    keep_design(kit, _CODE, None, 50, 0, now)
-    name_handle(business, "windlestraw", now, by=seller_of(business))
+    keep_design(kit, _CODE, None, 50, 0, now, by=by)
+    name_handle(business, "windlestraw", now, by=by)
     _on_pages(business, first, now)
 
 
 def _on_pages(business: Business, link: Link, now: datetime) -> None:
     """A card on the page of the kite club, where it is seen, and a site that nobody allowed."""
+    by = seller_of(business)
     club = link.spots.get(name="Page of the kite club")
     card = ButtonDesign(shows="card", words="Order one", says_price=False, corners="round")
-    keep_button(club, card, None, 0, now)
+    keep_button(club, card, None, 0, now, by=by)
     for host in (LOCAL, "windlestraw.example"):
-        allow_site(business, None, host, now, subdomains=host != LOCAL, by=seller_of(business))
-    allow_site(business, link, "marram-kites.example", now, subdomains=False, by=seller_of(business))
+        allow_site(business, None, host, now, subdomains=host != LOCAL, by=by)
+    allow_site(business, link, "marram-kites.example", now, subdomains=False, by=by)
     place(club, "https://www.marram-kites.example/friends/", now - timedelta(days=20))
     note_seen(club.pk, "marram-kites.example", now - timedelta(minutes=3), is_allowed=True)
     film = link.spots.get(name="Film of the big race")

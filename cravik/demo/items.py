@@ -14,6 +14,8 @@ from cravik.catalogue.services import make_item
 from cravik.catalogue.stock import take_proposed_codes
 from cravik.core.pricing.money import Money
 from cravik.demo.drawings import kite_picture, sled_pattern
+from cravik.demo.seller import seller_of
+from cravik.people.actors import Actor
 from cravik.people.models import Business
 
 # Name, words, kind, code, grams, (label, minor units) …, {group: (option, minor units added, code) …}, counts.
@@ -121,7 +123,7 @@ _SHOWN = {"DELTA": {"madder red": 0, "sea green": 1}}
 
 def load_items(business: Business, now: datetime) -> dict[str, Item]:
     """Make the items with their options, codes, stock and pictures; returns them by their codes."""
-    made = {}
+    made, by = {}, seller_of(business)
     for name, words, kind, code, weight_g, prices, choices, counts in _ITEMS:
         draft = ItemDraft(
             name=name,
@@ -139,16 +141,16 @@ def load_items(business: Business, now: datetime) -> dict[str, Item]:
                 for group, options in choices.items()
             ),
         )
-        item = made[code] = make_item(business, draft, now)
+        item = made[code] = make_item(business, draft, now, by=by)
         if choices:
-            take_proposed_codes(item)
+            take_proposed_codes(item, now, by=by)
         _count(item, counts)
         if kind == "download":
-            _hand_over(item, now)
+            _hand_over(item, now, by)
         for drawn, alt in _PICTURES.get(code, ()):
             file = kite_picture(drawn)
-            picture = add_picture(item, file, file.getbuffer().nbytes, now)
-            describe_picture(picture, alt, 50, 40)
+            picture = add_picture(item, file, file.getbuffer().nbytes, now, by=by)
+            describe_picture(picture, alt, 50, 40, now, by=by)
         for option, number in _SHOWN.get(code, {}).items():
             own = item.pictures.all()[number]
             Option.objects.filter(group__item=item, name=option).update(picture=own)
@@ -162,6 +164,6 @@ def _count(item: Item, counts: tuple[int, ...]) -> None:
     Variant.objects.bulk_update(variants, ["count", "tell_at"])
 
 
-def _hand_over(item: Item, now: datetime) -> None:
-    add_file(item, SimpleUploadedFile("sled-kite-pattern.svg", sled_pattern().encode()), now)
-    add_codes(item, "\n".join(f"WIND-{number * 7919 % 9973:04d}" for number in range(101, 161)))
+def _hand_over(item: Item, now: datetime, by: Actor) -> None:
+    add_file(item, SimpleUploadedFile("sled-kite-pattern.svg", sled_pattern().encode()), now, by=by)
+    add_codes(item, "\n".join(f"WIND-{number * 7919 % 9973:04d}" for number in range(101, 161)), now, by=by)

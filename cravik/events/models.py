@@ -35,6 +35,7 @@ class Event(models.Model):
     link_id = models.PositiveBigIntegerField(null=True)
     spot_id = models.PositiveBigIntegerField(null=True)
     buyer_id = models.PositiveBigIntegerField(null=True)
+    item_id = models.PositiveBigIntegerField(null=True)
     #: What of Setup it is about, by its short name.
     setting = models.CharField(max_length=40, blank=True)
     data = models.JSONField(default=dict)
@@ -46,6 +47,7 @@ class Event(models.Model):
                 | Q(link_id__isnull=False)
                 | Q(spot_id__isnull=False)
                 | Q(buyer_id__isnull=False)
+                | Q(item_id__isnull=False)
                 | ~Q(setting=""),
                 name="event_is_about_something",
             ),

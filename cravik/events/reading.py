@@ -27,6 +27,7 @@ class Happened:
     order_id: int | None
     link_id: int | None
     spot_id: int | None
+    item_id: int | None
     setting: str
     rehearsal: bool
 
@@ -85,6 +86,7 @@ def _read(rows: QuerySet[Event] | list[Event]) -> Iterator[Happened]:
                 row.order_id,
                 row.link_id,
                 row.spot_id,
+                row.item_id,
                 row.setting,
                 row.rehearsal,
             )

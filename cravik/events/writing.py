@@ -24,12 +24,13 @@ class About:
     link_id: int | None = None
     spot_id: int | None = None
     buyer_id: int | None = None
+    item_id: int | None = None
     setting: str = ""
     rehearsal: bool = False
 
 
 _FIELDS = ["business", "kind", "at", "by", "by_name", "user", "rehearsal", "order_id", "link_id", "spot_id", "buyer_id"]
-_FIELDS += ["setting", "data"]
+_FIELDS += ["item_id", "setting", "data"]
 
 
 def write(what: Happening, about: About, at: datetime, by: Actor) -> None:
@@ -45,6 +46,6 @@ def _row(what: Happening, about: About, at: datetime, by: Actor) -> tuple[object
     """The values of the fields, as the database has them."""
     instant = connection.ops.adapt_datetimefield_value(at)
     who = (by.kind, by.name, by.user_id, about.rehearsal)
-    whose = (about.order_id, about.link_id, about.spot_id, about.buyer_id, about.setting)
+    whose = (about.order_id, about.link_id, about.spot_id, about.buyer_id, about.item_id, about.setting)
     kind, data = name_of(type(what)), json.dumps(write_data(what), ensure_ascii=False)
     return (about.business_id, kind, instant, *who, *whose, data)

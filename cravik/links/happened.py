@@ -143,6 +143,26 @@ class SpotRenamed:
         return f"Spot renamed from “{self.former}” to “{self.name}”"
 
 
+@of_kind("spot.looks_changed")
+@dataclass(frozen=True)
+class SpotLooksChanged:
+    """``what`` of it, in a word: button, code, photo."""
+
+    name: str
+    what: str
+
+    def words(self) -> str:
+        whats = {"button": "Button", "code": "QR code", "photo": "Photo"}
+        return f"{whats.get(self.what, self.what)} changed: {self.name}"
+
+
+@of_kind("waiting.removed")
+@dataclass(frozen=True)
+class WaitingRemoved:
+    def words(self) -> str:
+        return "An address taken off those who wait"
+
+
 @of_kind("spot.ended")
 @dataclass(frozen=True)
 class SpotEnded:

@@ -12,6 +12,7 @@ from django.db import transaction
 from cravik.events.writing import write_all
 from cravik.links.happened import (
     SpotEnded,
+    SpotLooksChanged,
     SpotMade,
     SpotMovedAway,
     SpotMovedHere,
@@ -119,11 +120,13 @@ def describe_spot(spot: Spot, name: str, note: str, now: datetime, *, by: Actor)
         tell(SpotRenamed(name, fresh.name), fresh.link, now, by, fresh)
 
 
-def keep_photo(spot: Spot, photo: dict[str, Any] | None) -> None:
+def keep_photo(spot: Spot, photo: dict[str, Any] | None, now: datetime, *, by: Actor) -> None:
     """Keep that picture of where it hangs, or none, and none of the former one."""
+    with transaction.atomic():
+        Spot.objects.filter(id=spot.pk).update(photo=photo)
+        tell(SpotLooksChanged(spot.name, "photo"), spot.link, now, by, spot)
     if former := spot.photo:
         remove_files(former["name"], former["widths"])
-    Spot.objects.filter(id=spot.pk).update(photo=photo)
 
 
 @transaction.atomic

@@ -17,7 +17,7 @@ from cravik.core.link.closing import why_closed
 from cravik.core.text.price_words import price_in_words
 from cravik.links.counting import paid_of
 from cravik.links.effective import effective_edition
-from cravik.links.happened import WaitingWritten, tell
+from cravik.links.happened import WaitingRemoved, WaitingWritten, tell
 from cravik.links.models import Link, Waiting
 from cravik.mailroom.services import OutgoingLetter, queue_letters
 from cravik.people.actors import Actor
@@ -89,9 +89,12 @@ def write_to_all(link: Link, now: datetime, *, by: Actor) -> int:
     return number
 
 
-def forget(link: Link, waiting_id: int) -> bool:
+@transaction.atomic
+def forget(link: Link, waiting_id: int, now: datetime, *, by: Actor) -> bool:
     """Take one address away; whether it was there."""
     gone, _ = Waiting.objects.filter(link=link, id=waiting_id).delete()
+    if gone:
+        tell(WaitingRemoved(), link, now, by)
     return gone > 0
 
 

@@ -27,7 +27,7 @@ def waiting(request: SellerRequest, link_id: int) -> HttpResponse:
     """The addresses, and the letter as it goes out. A post writes to all of them, or takes one away."""
     link, now = link_or_404(request, link_id), timezone.now()
     if request.method == "POST" and "forget" in request.POST:
-        if forget(link, parse_id(request.POST["forget"])):
+        if forget(link, parse_id(request.POST["forget"]), timezone.now(), by=request.by):
             messages.success(request, "Removed. That address gets no message.")
         return redirect("links:waiting", link.pk)
     if request.method == "POST" and link.edition_id:

@@ -16,7 +16,7 @@ from cravik.checkout.models import Checkout
 from cravik.core.pricing.money import Money
 from cravik.core.pricing.quote import Quote
 from cravik.core.text.money_text import format_money, format_money_clearly
-from cravik.core.text.slip import kept_rows, slip_rows
+from cravik.core.text.slip import kept_rows, slip_rows, total_words
 from cravik.links.effective import effective_edition
 from cravik.mailroom.services import OutgoingLetter
 from cravik.orders.after_paying import what_follows
@@ -36,7 +36,7 @@ from cravik.ui.addresses import absolute
 def letters_about(order: Order) -> list[OutgoingLetter]:
     """The buyer's receipt and a notice to every member. Days are those of the business's time zone."""
     business = order.business
-    wording = words_of if order.attempt and order.attempt.amount_minor else words_for_nothing_paid
+    wording = words_of if order.was_paid else words_for_nothing_paid
     with timezone.override(business.time_zone):
         for_buyer, for_seller = receipt_values(order), notice_values(order)
     receipt = compose(
@@ -135,7 +135,15 @@ def _slip(quoted: Quote) -> Block:
     if not quoted.schedule:
         return _table([*above, ("total", "Paid", quoted.total), *within])
     later = [("", f"on {date_format(payment.on, 'j M Y')}", payment.amount) for payment in quoted.schedule]
-    return _table([*above, ("", "In all", quoted.total), *within, ("total", "Paid now", quoted.due_now), *later])
+    return _table(
+        [
+            *above,
+            ("", total_words(quoted, "Paid"), quoted.total),
+            *within,
+            ("total", "Paid now", quoted.due_now),
+            *later,
+        ]
+    )
 
 
 def _table(rows: list[tuple[str, str, Money]]) -> Block:

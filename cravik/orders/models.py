@@ -141,6 +141,11 @@ class Order(models.Model):
         return min(approved, key=lambda each: each.pk, default=None)
 
     @property
+    def was_paid(self) -> bool:
+        """Whether money was paid for it, given back since or not; False where nothing was due."""
+        return self.attempt is not None and self.attempt.amount_minor > 0
+
+    @property
     def access_codes(self) -> list[str]:
         """The access codes that are its buyer's."""
         return [

@@ -17,6 +17,7 @@ from cravik.checkout.page_token import rehearsal_token
 from cravik.checkout.pages.page import Page, offered_at, page_of
 from cravik.checkout.rehearsing import opened_draft
 from cravik.core.documents.quote import write_kept_quote
+from cravik.core.pricing.money import Money
 from cravik.core.pricing.quote import Quote
 from cravik.links.access import link_or_404
 from cravik.links.onward import onward_of
@@ -59,7 +60,8 @@ def after_paying(request: SellerRequest, link_id: int) -> HttpResponse:
             "rehearsal": True,
             "number": 1,
             "paid_at": now,
-            "attempt": Attempt(way=CARD, details={ENDING: _CARD}) if page.slip.due_now else None,
+            "was_paid": bool(page.slip.due_now),
+            "attempt": _attempt(page.slip.due_now) if page.slip.due_now else None,
         },
         "own": True,
         "sample": True,
@@ -74,6 +76,11 @@ def after_paying(request: SellerRequest, link_id: int) -> HttpResponse:
     }
     with timezone.override(link.business.time_zone):
         return render(request, "orders/confirmation.html", context)
+
+
+def _attempt(amount: Money) -> Attempt:
+    """A charge as a buyer's would be, never kept."""
+    return Attempt(way=CARD, details={ENDING: _CARD}, amount_minor=amount.minor, currency=amount.currency)
 
 
 def _checkout(page: Page, slip: Quote, request: SellerRequest) -> Checkout:

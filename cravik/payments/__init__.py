@@ -1,3 +1,5 @@
-"""What is owed, attempts at paying it through a gateway behind a port, the money that moved, what is held meanwhile.
+"""What is owed, attempts at paying it by one of the ways to pay, the money that moved, what was agreed for later, and
+what is held meanwhile.
 
-Owns: Due, Attempt, Movement, Hold. Reads: checkouts, links. Hands on: an attempt with the gateway's answer recorded."""
+Owns: Due, Attempt, Allocation, Agreement, KeptCard, Refund, Movement, Hold. Reads: checkouts, links. Hands on: an
+attempt with its answer recorded."""

@@ -169,7 +169,7 @@ def _described(request: SellerRequest, found: Spot, form: DescribeForm) -> bool:
         form.add_error("name", f"Another spot of this link has that name. “{taken.free}” is free.")
         return False
     if photo or "remove_photo" in request.POST:
-        services.keep_photo(found, photo)
+        services.keep_photo(found, photo, timezone.now(), by=request.by)
     return True
 
 

@@ -52,7 +52,7 @@ class OutsideTestCase(BrowserTestCase):
         self.spot: Spot = make_spot(self.link, "Club page", NOW, by=BY)
 
     def design(self, **chosen: Any) -> None:
-        keep_button(self.spot, ButtonDesign(**chosen), None, button_held(self.spot.pk).revision, NOW)
+        keep_button(self.spot, ButtonDesign(**chosen), None, button_held(self.spot.pk).revision, NOW, by=BY)
 
     def open_outside(self, name: str, size: dict[str, int] = DESK, **options: Any) -> Page:
         page = self.new_page(size, **options)

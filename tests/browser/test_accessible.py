@@ -44,7 +44,7 @@ class EveryScreenTest(BrowserTestCase):
         pay_live(self.client, make_live(self.business, "Silent"), card_number=FALLS_SILENT)
         asks = CounterCard.objects.get(conduct="check").number
         self.bank = pay_live(self.client, make_live(self.business, "Checked"), card_number=asks)["Location"]
-        add_codes(self.item, "WIND-1\nWIND-2")
+        add_codes(self.item, "WIND-1\nWIND-2", NOW, by=BY)
         self.kit = make_kit(self.business, timezone.now(), by=BY)
         dark = {"ground": "#141c26", "sheet": "#1d2733", "text": "#eef2f4", "link": "#8fd0ff", "button": "#f2b705"}
         dark |= {"button_text": "#1a1a1a", "band": "#0c1219", "band_text": "#f2b705"}

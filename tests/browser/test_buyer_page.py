@@ -42,7 +42,7 @@ class PhoneTest(BrowserTestCase):
         item = make_item(self.business, choices={"Colour": ("red", "green")})
         for number in range(3):
             content = upload(photo())
-            add_picture(item, content, content.size, NOW)
+            add_picture(item, content, content.size, NOW, by=BY)
             item.pictures.filter(words="").update(words=f"Picture {number + 1}")
         Option.objects.filter(name="green").update(picture=item.pictures.last())
         return publish(make_link_of_item(self.business, item, item.price, NOW, by=BY), NOW, by=BY)

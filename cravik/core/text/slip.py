@@ -13,7 +13,7 @@ from __future__ import annotations
 
 from typing import Literal, NamedTuple
 
-from cravik.core.pricing.money import Money
+from cravik.core.pricing.money import Money, total_of
 from cravik.core.pricing.price import Portion
 from cravik.core.pricing.quote import Quote, QuotedLine
 from cravik.core.text.money_text import DEFAULT_LOCALE, format_money
@@ -30,6 +30,16 @@ class Row(NamedTuple):
     words: str
     amount: Money
     detail: str = ""
+
+
+def total_words(quote: Quote, once: str) -> str:
+    """What the total of the rows is called: ``once`` where it is paid at once, else which of the payments it is, or
+    that it is all of them together."""
+    if not quote.schedule:
+        return once
+    if quote.total == total_of((quote.due_now, *(payment.amount for payment in quote.schedule)), quote.currency):
+        return "In all"
+    return "First payment" if quote.total == quote.due_now else "First full payment"
 
 
 def slip_rows(quote: Quote, locale: str = DEFAULT_LOCALE) -> tuple[Row, ...]:

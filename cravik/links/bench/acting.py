@@ -10,6 +10,7 @@ from cravik.catalogue.models import Item
 from cravik.catalogue.services import ensure_code
 from cravik.links.bench.changes import Document, DraftInHand
 from cravik.links.models import Link, SoldItem
+from cravik.people.actors import Actor
 
 
 class ActRefused(Exception):
@@ -33,9 +34,11 @@ class Acting:
         line: str,
         sent: Mapping[str, Any],
         now: datetime,
+        by: Actor,
         keep: Callable[[], Link],
     ) -> None:
-        self.link, self.draft, self.line, self.sent, self.now, self._keep = link, draft, line, sent, now, keep
+        self.link, self.draft, self.line, self.sent, self._keep = link, draft, line, sent, keep
+        self.now, self.by = now, by
         self.opens = self.words = ""
 
     def settle(self) -> None:

@@ -137,7 +137,9 @@ def _make_item(acting: Acting) -> None:
         raise ActRefused("It is in the catalogue already.")
     if not line.get("name"):
         raise ActRefused("Say what it is first.")
-    item = make_item(acting.link.business, _item_of(line, acting.draft.document["offer"]["currency"]), acting.now)
+    item = make_item(
+        acting.link.business, _item_of(line, acting.draft.document["offer"]["currency"]), acting.now, by=acting.by
+    )
     acting.let_sell(acting.line, item)
     acting.opens, acting.words = f"name-{acting.line}", f"Keeping “{item.name}” in the catalogue"
 
@@ -153,7 +155,9 @@ def _count(acting: Acting) -> None:
         raise ActRefused("Say how many you have.", form.add_prefix("count"))
     _make_item(acting)
     if not has_options:
-        count_anew(SoldItem.objects.get(link=acting.link, edition=None, line=acting.line).item, count)
+        count_anew(
+            SoldItem.objects.get(link=acting.link, edition=None, line=acting.line).item, count, acting.now, by=acting.by
+        )
     acting.opens = f"stock-{acting.line}"
 
 
@@ -217,7 +221,7 @@ def _write(kind: type[ItemStock] | type[OptionPictures], panel: str) -> Callable
         item = items_of_draft(acting.link).get(acting.line)
         if item is None:
             raise ActRefused("That is no longer part of the link.")
-        if told := kind(item, acting.sent).write():
+        if told := kind(item, acting.sent).write(acting.now, acting.by):
             refusal = ActRefused("")
             refusal.told = told
             raise refusal

@@ -22,11 +22,12 @@ from cravik.links.bench.acting import ActRefused
 from cravik.links.bench.saving import Act, change_parts
 from cravik.links.models import Link, items_of_draft
 from cravik.people.access import SellerRequest, seller_page
+from cravik.people.actors import Actor
 from cravik.people.roles import Permission
 
 
 class Take(Protocol):
-    def __call__(self, item: Item, sent: Sequence[UploadedFile[bytes]], now: datetime) -> list[str]: ...
+    def __call__(self, item: Item, sent: Sequence[UploadedFile[bytes]], now: datetime, *, by: Actor) -> list[str]: ...
 
 
 @require_POST
@@ -47,7 +48,7 @@ def _add(request: SellerRequest, link_id: int, line: str, field: str, panel: str
     link, sent, now = link_or_404(request, link_id), request.FILES.getlist(field), timezone.now()
     back = f"{reverse('links:bench', args=[link.pk])}#panel-{panel}-{line}"
     try:
-        refusals = _taken(link, line, sent, now, take)
+        refusals = _taken(link, line, sent, now, take, request.by)
     except ActRefused as refused:
         refusals = [" ".join(told) for told in refused.told.values()]
     for refusal in refusals:
@@ -55,17 +56,19 @@ def _add(request: SellerRequest, link_id: int, line: str, field: str, panel: str
     return redirect(back)
 
 
-def _taken(link: Link, line: str, sent: Sequence[UploadedFile[bytes]], now: datetime, take: Take) -> list[str]:
+def _taken(
+    link: Link, line: str, sent: Sequence[UploadedFile[bytes]], now: datetime, take: Take, by: Actor
+) -> list[str]:
     """What was not taken, and why. Where nothing was, the line is not kept in the catalogue either.
 
     No transaction is around it: what arrives may be large, and whoever pays would wait for it.
     """
     if line in items_of_draft(link):
-        return take(items_of_draft(link)[line], sent, now)
-    link = change_parts(link, [], link.revision, now, Act("keep", line, {})).link
+        return take(items_of_draft(link)[line], sent, now, by=by)
+    link = change_parts(link, [], link.revision, now, Act("keep", line, {}, by)).link
     item = items_of_draft(link)[line]
-    refusals = take(item, sent, now)
+    refusals = take(item, sent, now, by=by)
     if len(refusals) >= max(len(sent), 1):
-        change_parts(link, [], link.revision, now, Act("undo", "", {}))
-        remove_item(item)
+        change_parts(link, [], link.revision, now, Act("undo", "", {}, by))
+        remove_item(item, now, by=by)
     return refusals

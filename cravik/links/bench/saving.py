@@ -21,6 +21,7 @@ from cravik.links.item_line import line_of_item
 from cravik.links.lifecycle import locked
 from cravik.links.models import Link, items_of_draft
 from cravik.links.terms import write_draft
+from cravik.people.actors import Actor
 from cravik.setup.defaults import defaults_of
 from cravik.setup.saving import ChangedElsewhere
 
@@ -36,11 +37,12 @@ class DraftChanged:
 
 @dataclass(frozen=True)
 class Act:
-    """What is done to the list of lines: its name in ``ACTS``, the line, and the form that it was sent with."""
+    """What is done to the list of lines: its name in ``ACTS``, the line, the form that it was sent with, by whom."""
 
     name: str
     line: str
     sent: Mapping[str, Any]
+    by: Actor
 
 
 def change_part(
@@ -105,7 +107,7 @@ class _Saving:
         """Do the act on the draft; returns the panel that is shown after it."""
         if act.name not in ACTS:
             raise ActRefused("Unknown action.")
-        acting = Acting(self.link, self.draft, act.line, act.sent, self.now, self.keep)
+        acting = Acting(self.link, self.draft, act.line, act.sent, self.now, act.by, self.keep)
         ACTS[act.name](acting)
         self.words = acting.words or self.words
         return acting.opens

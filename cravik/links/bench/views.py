@@ -72,10 +72,10 @@ def bench(request: SellerRequest, link_id: int) -> HttpResponse:
     return show_bench(request, link, status, sheet=sheet)
 
 
-def _act_of(request: HttpRequest) -> Act | None:
+def _act_of(request: SellerRequest) -> Act | None:
     """The act that was pressed: its name and, after a colon, the line."""
     name, _, line = request.POST.get("act", "").partition(":")
-    return Act(name, line, request.POST) if name else None
+    return Act(name, line, request.POST, request.by) if name else None
 
 
 def _saved(request: HttpRequest, changed: DraftChanged, sent: BenchSheet, *, by_script: bool) -> HttpResponse:

@@ -61,7 +61,8 @@ class LinkOfItemTest(TestCase):
     def test_name_words_and_pictures_follow_at_once_and_the_price_asks(self) -> None:
         link = lifecycle.publish(self.made(), NOW, by=BY)
         content = photo((300, 200))
-        describe_picture(add_picture(self.item, upload(content), len(content), NOW), "A kite", 50, 50)
+        picture = add_picture(self.item, upload(content), len(content), NOW, by=BY)
+        describe_picture(picture, "A kite", 50, 50, NOW, by=BY)
         self.change(name="Delta, renewed", words="Now **stronger**", **{"price-0-amount": "52"})
         page = self.client.get(link.path)
         self.assertContains(page, "<h1>Delta, renewed</h1>")

@@ -102,7 +102,7 @@ class CodeTest(HandedOverTestCase):
         return list(AccessCode.objects.order_by("id").values_list("state", flat=True))
 
     def test_each_sale_gets_one_and_a_decline_gives_it_back(self) -> None:
-        add_codes(self.item, "A-1\nA-2")
+        add_codes(self.item, "A-1\nA-2", NOW, by=BY)
         link = self.live()
         self.assertContains(self.client.get(link.path), "you get an access code.")
         declined = send(self.client, link, open_page(self.client, link) | {"card_number": NO_FUNDS})
@@ -120,7 +120,7 @@ class CodeTest(HandedOverTestCase):
         self.assertContains(self.client.get(Order.objects.earliest("id").path), "A-1")
 
     def test_the_last_one_is_held_while_somebody_pays(self) -> None:
-        add_codes(self.item, "A-1")
+        add_codes(self.item, "A-1", NOW, by=BY)
         link = self.live()
         other = open_page(self.client, link)
         pay_live(self.client, link, card_number=FALLS_SILENT)
@@ -130,7 +130,7 @@ class CodeTest(HandedOverTestCase):
         self.assertEqual(Order.objects.count(), 0)
 
     def test_a_rehearsal_uses_none_up(self) -> None:
-        add_codes(self.item, "A-1")
+        add_codes(self.item, "A-1", NOW, by=BY)
         draft = make_link_of_item(self.member.business, self.item, self.item.price, NOW, by=BY)
         form = filled_in(self.client.get(f"/for/rehearsal/{draft.pk}/"))
         paid = self.client.post(f"/for/rehearsal/{draft.pk}/pay/", form)

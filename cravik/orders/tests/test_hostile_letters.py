@@ -87,8 +87,8 @@ class HostileLettersTest(TestCase):
         Item.objects.filter(id=item.pk).update(kind="download")
         item.refresh_from_db()
         with tempfile.TemporaryDirectory() as folder, override_settings(CRAVIK_FILES=folder):
-            add_file(item, SimpleUploadedFile("pattern.pdf", b"%PDF"), NOW)
-        add_codes(item, "WIND-4K7Q")
+            add_file(item, SimpleUploadedFile("pattern.pdf", b"%PDF"), NOW, by=BY)
+        add_codes(item, "WIND-4K7Q", NOW, by=BY)
         make_conditions(cls.business, "Terms of sale", "x", NOW, by=BY)
         cls.link = lifecycle.publish(make_link_of_item(cls.business, item, item.price, NOW, by=BY), NOW, by=BY)
         type(cls.link).objects.filter(id=cls.link.pk).update(name="SECRET NAME OF THE LINK")

@@ -38,7 +38,7 @@ class OptionsOnThePageTest(TestCase):
                 OptionGroupDraft("Colour", tuple(OptionDraft(name, Money(0, "EUR")) for name in ("red", "green"))),
             ),
         )
-        self.item = make_item(self.business, self.draft, NOW)
+        self.item = make_item(self.business, self.draft, NOW, by=BY)
         self.link = lifecycle.publish(
             make_link_of_item(self.business, self.item, self.item.price, NOW, by=BY), NOW, by=BY
         )

@@ -14,6 +14,7 @@ from cravik.core.pricing.money import Money
 from cravik.events.models import Event
 from cravik.orders.collecting import AboveWhatIsLeft, KeyOfAnotherCharge, NothingToCollect, collect
 from cravik.orders.models import Order
+from cravik.orders.own_page import own_path
 from cravik.orders.paying.reconcile import reconcile
 from cravik.payments.counter.gateway import CounterGateway
 from cravik.payments.counter.models import CounterKept
@@ -117,6 +118,9 @@ class TrialTest(_OverTime):
         self.assertContains(refused, "Write the number on the front of the card.", status_code=400)
         order = self.rehearsed(self.plan)
         self.assertEqual((order.paid.minor, Movement.objects.count()), (0, 0))
+        shown = self.client.get(own_path(order.checkout.reference))
+        for said in ("There was nothing to pay today", "Booked", "First full payment", "ending in 0019"):
+            self.assertContains(shown, said)
         self.assertEqual(self.states(order)[0], ("paid", 0))
         self.assertEqual(Agreement.objects.get().kept_card, KeptCard.objects.get())
         self.assertEqual(self.told(order), [("order.made", None, "buyer")])

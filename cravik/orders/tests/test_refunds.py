@@ -19,6 +19,7 @@ from django.utils import timezone
 from cravik.core.pricing.money import Money
 from cravik.events.reading import events_of_order
 from cravik.orders.models import Order
+from cravik.orders.own_page import own_path
 from cravik.orders.paying.reconcile import reconcile
 from cravik.orders.refunding import refund_order
 from cravik.payments import gateway as port
@@ -46,6 +47,12 @@ class RefundTest(TestCase):
 
     def refund(self, amount: str, key: str = "k1", **options: Any) -> Refund:
         return refund_order(self.order, euros(amount), key, present_ways(), timezone.now(), by=BY, **options)
+
+    def test_its_buyer_is_still_told_what_they_paid(self) -> None:
+        self.refund("24.00")
+        shown = self.client.get(own_path(self.order.checkout.reference))
+        self.assertContains(shown, "has your €24.00 for Kite repair")
+        self.assertNotContains(shown, "nothing to pay")
 
     def assert_books_agree(self, left: str) -> None:
         """Ledger, counter and order say that so much is left, and what is set aside is what is pending."""

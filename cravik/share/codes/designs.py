@@ -7,10 +7,15 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
+from django.db import transaction
+
 from cravik.core.graphics.qr.design import CodeDesign
 from cravik.core.graphics.qr.legibility import design_in
+from cravik.links.happened import SpotLooksChanged, tell
 from cravik.links.models import Link, Spot
+from cravik.people.actors import Actor
 from cravik.people.models import Business
+from cravik.setup.happened import tell as tell_of_setting
 from cravik.setup.looks import kept_picture, palette_of
 from cravik.setup.models import Kit
 from cravik.share.codes.files import USUAL_MM
@@ -65,6 +70,7 @@ def kit_of(link: Link) -> Kit | None:
     return Kit.objects.filter(business_id=link.business_id, name=link.draft.get("page", {}).get("look")).first()
 
 
+@transaction.atomic
 def keep_design(
     owner: Kit | Spot,
     design: CodeDesign,
@@ -72,15 +78,27 @@ def keep_design(
     width_mm: int,
     seen_revision: int,
     now: datetime,
+    *,
+    by: Actor,
 ) -> None:
     """Draw codes so from now on; those that are printed stay as they are. Raises ``ChangedElsewhere``."""
     values = {"document": design.document, "picture": picture, "width_mm": width_mm, "changed_at": now}
     keep_over(KeptDesign, _of(owner), seen_revision, **values)
+    _tell(owner, now, by)
 
 
-def drop_design(owner: Kit | Spot) -> None:
+@transaction.atomic
+def drop_design(owner: Kit | Spot, now: datetime, *, by: Actor) -> None:
     """Let a spot's code look as its link's look has it, or a look's in its colours."""
-    KeptDesign.objects.filter(**_of(owner)).delete()
+    if KeptDesign.objects.filter(**_of(owner)).delete()[0]:
+        _tell(owner, now, by)
+
+
+def _tell(owner: Kit | Spot, now: datetime, by: Actor) -> None:
+    if isinstance(owner, Kit):
+        tell_of_setting(owner.business_id, "code_of_look", f"QR code of “{owner.name}”", now, by)
+    else:
+        tell(SpotLooksChanged(owner.name, "code"), owner.link, now, by, owner)
 
 
 def kept_picture_of(owner: Kit | Spot) -> dict[str, Any] | None:

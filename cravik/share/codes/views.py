@@ -134,7 +134,7 @@ def _bench(request: SellerRequest, place: _Place) -> HttpResponse:
         form = DesignForm(initial=DesignForm.initial_of(holding.design, holding.width_mm, place.revision))
         return _show(request, place, form, holding.design, designs.kept_picture_of(place.owner), 200)
     if request.POST.get("act") == "drop":
-        designs.drop_design(place.owner)
+        designs.drop_design(place.owner, timezone.now(), by=request.by)
         messages.success(request, "It looks as it did before you changed it.")
         return redirect(place.back)
     form = DesignForm(request.POST, request.FILES)
@@ -155,7 +155,7 @@ def _keep(request: SellerRequest, place: _Place, form: DesignForm, own: dict[str
         messages.error(request, "Not saved: phones could not read this QR code everywhere. The reasons are beside it.")
         return 400
     try:
-        designs.keep_design(place.owner, form.design, own, width, seen, timezone.now())
+        designs.keep_design(place.owner, form.design, own, width, seen, timezone.now(), by=request.by)
     except ChangedElsewhere:
         messages.error(request, CHANGED_ELSEWHERE)
         return 409

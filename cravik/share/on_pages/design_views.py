@@ -72,7 +72,7 @@ def design(request: SellerRequest, link_id: int, spot_id: int) -> HttpResponse:
         return _show(request, spot, form, held, picture, 400)
     try:
         kept = None if form.cleaned_data["remove_picture"] else picture
-        keep_button(spot, form.design, kept, form.cleaned_data["revision"], timezone.now())
+        keep_button(spot, form.design, kept, form.cleaned_data["revision"], timezone.now(), by=request.by)
     except ChangedElsewhere:
         messages.error(request, CHANGED_ELSEWHERE)
         return _show(request, spot, form, held, picture, 409)

@@ -7,8 +7,12 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
+from django.db import transaction
+
 from cravik.core.graphics.button import ButtonDesign, ButtonFace, face_of
+from cravik.links.happened import SpotLooksChanged, tell
 from cravik.links.models import Spot
+from cravik.people.actors import Actor
 from cravik.setup.looks import CORNERS, Look
 from cravik.share.keeping import keep_over
 from cravik.share.models import KeptButton
@@ -45,12 +49,14 @@ def face_in(design: ButtonDesign, look: Look) -> ButtonFace:
     return face_of(design, look.palette, CORNERS[design.corners or look.corners][1])
 
 
+@transaction.atomic
 def keep_button(
-    spot: Spot, design: ButtonDesign, picture: dict[str, Any] | None, seen_revision: int, now: datetime
+    spot: Spot, design: ButtonDesign, picture: dict[str, Any] | None, seen_revision: int, now: datetime, *, by: Actor
 ) -> None:
     """Let the button look so from now on, wherever a script draws it. Raises ``ChangedElsewhere``."""
     values = {"document": design.document, "picture": picture, "changed_at": now}
     keep_over(KeptButton, {"spot": spot}, seen_revision, **values)
+    tell(SpotLooksChanged(spot.name, "button"), spot.link, now, by, spot)
 
 
 _HELD = PreparedSelect(

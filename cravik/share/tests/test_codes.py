@@ -195,7 +195,7 @@ class CodeBenchTest(TestCase):
         self.assertEqual(design_of_spot(self.spot).pictures, holding.pictures)
 
     def test_a_second_tab_is_told(self) -> None:
-        keep_design(self.spot, CodeDesign(shape="soft"), None, 40, 0, NOW)
+        keep_design(self.spot, CodeDesign(shape="soft"), None, 40, 0, NOW, by=BY)
         self.assertEqual(self.client.post(self.spot_page, self.sent(CodeDesign())).status_code, 409)
         self.assertEqual(design_of_spot(self.spot).design.shape, "soft")
 
@@ -234,7 +234,7 @@ class PrintedCodeTest(TestCase):
         self.assertIn("€31.00", scanned())
         services.change_address(link, "mended", NOW, by=BY)
         describe_spot(spot, "Sign", "", NOW, by=BY)
-        keep_design(spot, CodeDesign(shape="dots"), None, 40, 0, NOW)
+        keep_design(spot, CodeDesign(shape="dots"), None, 40, 0, NOW, by=BY)
         self.assertIn("€31.00", scanned())
         lifecycle.pause(link, NOW, by=BY)
         self.assertIn('data-closed="paused"', scanned())

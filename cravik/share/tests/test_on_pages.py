@@ -46,7 +46,7 @@ class SaidTest(TestCase):
 
     def design(self, **chosen: Any) -> None:
         held = button_held(self.spot.pk)
-        keep_button(self.spot, ButtonDesign(**chosen), None, held.revision, timezone.now())
+        keep_button(self.spot, ButtonDesign(**chosen), None, held.revision, timezone.now(), by=BY)
 
     def test_it_says_what_buyers_see_and_nothing_more(self) -> None:
         said = self.ask()
@@ -150,7 +150,7 @@ class PlainButtonTest(TestCase):
         self.spot = make_spot(self.link, "Newsletter", NOW, by=BY)
 
     def test_the_picture_is_drawn_light_and_dark_with_the_words_of_now(self) -> None:
-        keep_button(self.spot, ButtonDesign(ground=Colour(20, 20, 60), corners="pill"), None, 0, NOW)
+        keep_button(self.spot, ButtonDesign(ground=Colour(20, 20, 60), corners="pill"), None, 0, NOW, by=BY)
         address = f"{self.spot.path}on-page/button.png"
         light, dark = (self.client.get(f"{address}{query}") for query in ("", "?on=dark"))
         image = Image.open(io.BytesIO(light.content))

@@ -19,7 +19,7 @@ from cravik.core.statistics.rates import Rate
 from cravik.core.text.countries import country_words
 from cravik.core.text.money_text import DEFAULT_LOCALE, format_money, format_money_clearly
 from cravik.core.text.results_words import percent_words
-from cravik.core.text.slip import kept_rows, slip_rows
+from cravik.core.text.slip import kept_rows, slip_rows, total_words
 from cravik.ui import framing
 from cravik.ui.fields import Part, wrong_fields
 from cravik.ui.markdown import rendered
@@ -95,7 +95,8 @@ def slip(quote: Quote, locale: str = DEFAULT_LOCALE, title: str = "", total: str
         "rows": slip_rows(quote, locale),
         "locale": locale,
         "title": title,
-        "total_words": total,
+        "total_words": total_words(quote, total),
+        "now_words": "Paid then" if total == "Paid" else "Now",
         "later": quote.schedule[:LATER_SHOWN],
         "rest": max(0, rest),
     }

@@ -6,6 +6,7 @@ They are no piece of the document. What is filled in here has a button of its ow
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
+from datetime import datetime
 from functools import cached_property
 from typing import ClassVar
 
@@ -15,6 +16,7 @@ from cravik.catalogue.models import Item
 from cravik.links.bench.changes import Change
 from cravik.links.bench.parts.base import BenchPart, Sent
 from cravik.links.models import items_of_draft
+from cravik.people.actors import Actor
 
 _NOT_SAVED = "Save this first, by the button below."
 
@@ -45,13 +47,13 @@ class ItemForms:
     def is_changed(self) -> bool:
         return any(form.has_changed() for form in self.forms)
 
-    def write(self) -> dict[str, list[str]]:
+    def write(self, now: datetime, by: Actor) -> dict[str, list[str]]:
         """Keep what was sent; returns what is wrong, and nothing is kept then."""
         if found := self.faults:
             return found
-        return self.keep() if self.is_sent else {"__all__": [self.not_sent]}
+        return self.keep(now, by) if self.is_sent else {"__all__": [self.not_sent]}
 
-    def keep(self) -> dict[str, list[str]]:
+    def keep(self, now: datetime, by: Actor) -> dict[str, list[str]]:
         """Keep what valid fields say; returns what is wrong with it all the same."""
         return {}
 

@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+from datetime import datetime
+
 from cravik.catalogue.models import Item, Option
 from cravik.catalogue.pictures import MAX_PICTURES
 from cravik.catalogue.services import show_options
 from cravik.catalogue.stock_forms import OptionPictureForm, named_pictures
 from cravik.links.bench.parts.base import Sent
 from cravik.links.bench.parts.of_item import ItemForms, OfItemPart
+from cravik.people.actors import Actor
 
 
 class OptionPictures(ItemForms):
@@ -23,8 +26,8 @@ class OptionPictures(ItemForms):
         self.pictures = [OptionPictureForm(sent if is_sent else None, option, named) for option in options]
         super().__init__(self.pictures, is_sent=is_sent)
 
-    def keep(self) -> dict[str, list[str]]:
-        show_options(self.item, {form.option.pk: form.cleaned_data["picture"] for form in self.pictures})
+    def keep(self, now: datetime, by: Actor) -> dict[str, list[str]]:
+        show_options(self.item, {form.option.pk: form.cleaned_data["picture"] for form in self.pictures}, now, by=by)
         return {}
 
 

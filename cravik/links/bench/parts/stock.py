@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from datetime import datetime
+
 from django import forms
 
 from cravik.catalogue.models import Item
@@ -9,6 +11,7 @@ from cravik.catalogue.stock import StockDraft, StockRefused, change_stock, stock
 from cravik.catalogue.stock_forms import CountForm
 from cravik.links.bench.parts.base import Sent
 from cravik.links.bench.parts.of_item import ItemForms, OfItemPart
+from cravik.people.actors import Actor
 from cravik.ui.fields import CountField
 
 #: So many rows are counted on the bench; whoever has more counts them on the item's own page.
@@ -28,18 +31,19 @@ class ItemStock(ItemForms):
         self.left_out = len(rows) - len(self.counts)
         super().__init__(self.counts, is_sent=is_sent)
 
-    def keep(self) -> dict[str, list[str]]:
+    def keep(self, now: datetime, by: Actor) -> dict[str, list[str]]:
         try:
-            change_stock(self.item, [form.draft for form in self.counts])
+            change_stock(self.item, [form.draft for form in self.counts], now, by=by)
         except StockRefused as refused:
             return {f"row-{refused.variant_id}-{refused.field}": [str(refused)]}
         return {}
 
 
-def count_anew(item: Item, count: int) -> None:
+def count_anew(item: Item, count: int, now: datetime, *, by: Actor) -> None:
     """Count the item, of which nothing was counted before and which has no options."""
     variant = item.variants.get()
-    change_stock(item, [StockDraft(variant.pk, variant.code, count, None, variant.tell_at, sells_beyond=False)])
+    draft = StockDraft(variant.pk, variant.code, count, None, variant.tell_at, sells_beyond=False)
+    change_stock(item, [draft], now, by=by)
 
 
 class FirstCountForm(forms.Form):
