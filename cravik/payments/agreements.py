@@ -36,6 +36,11 @@ def write_agreement(checkout: Checkout, plan: SimplePlan, quoted: Quote, on: dat
     return agreement
 
 
+def drop_agreement(checkout: Checkout) -> None:
+    """The buyer agrees to nothing beyond what is paid now, whatever an earlier press of the page said."""
+    Agreement.objects.filter(checkout=checkout, state=Agreement.State.OFFERED).delete()
+
+
 def start_agreement(checkout_id: int) -> None:
     """The order is made: what was agreed to holds. In the transaction under way."""
     offered = Agreement.objects.filter(checkout_id=checkout_id, state=Agreement.State.OFFERED)

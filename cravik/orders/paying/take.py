@@ -36,7 +36,7 @@ from cravik.orders.paying.under_way import (
     check_under_way,
     is_one_too_many,
 )
-from cravik.payments.agreements import write_agreement
+from cravik.payments.agreements import drop_agreement, write_agreement
 from cravik.payments.dues import take_in, write_dues
 from cravik.payments.holding import Reservation, StockReservation, reserve_all
 from cravik.payments.models import Attempt
@@ -141,6 +141,8 @@ def _take_once(sent: PaymentSubmission, ways: Ways, now: datetime, *, may_be_sec
         holds = [] if sent.token.rehearsal else reserve_all(checkout, _wanted(sent, code), now + way.hold())
         if sent.agrees_to_more:
             write_agreement(checkout, sent.plan, sent.picked.quote, sent.picked.basket.on, now)
+        elif not is_new:
+            drop_agreement(checkout)
         if way.settles_at_once:
             take_in(due, 0, now)
             count_as_paid(make_order(checkout, now, is_paid=True), checkout, now, holds)

@@ -34,12 +34,12 @@ ENDLESS = {"kind": "repeat", "every": EVERY_MONTH}
 
 
 class _OverTime(TestCase):
-    def rehearsed(self, plan: dict[str, Any], amount: str = "100.00", **form: str) -> Order:
+    def rehearsed(self, plan: dict[str, Any], amount: str = "100.00", /, **form: str) -> Order:
         """An order with that plan, which can only be rehearsed as yet."""
         self.pressed(plan, amount, **form)
         return Order.objects.latest("id")
 
-    def pressed(self, plan: dict[str, Any], amount: str = "100.00", **form: str) -> Any:
+    def pressed(self, plan: dict[str, Any], amount: str = "100.00", /, **form: str) -> Any:
         member = MembershipFactory()
         link = make_link(line(amount=amount), offer={"plan": plan}, business=member.business, published=False)
         self.client.force_login(member.user)
@@ -94,6 +94,18 @@ class AgreementTest(_OverTime):
         link = Agreement.objects.get(state="offered").checkout.line.link
         self.client.post(f"/for/rehearsal/{link.pk}/pay/", filled_in(page))
         self.assertEqual(Agreement.objects.get(state="running").kept_card, KeptCard.objects.get())
+
+    def test_who_pays_all_of_it_after_a_decline_agreed_to_nothing_more(self) -> None:
+        choice = {
+            "kind": "choice",
+            "of": [{"key": "parts", "plan": INSTALMENTS}, {"key": "all", "plan": {"kind": "once"}}],
+        }
+        declined = self.pressed(choice, card_number=NO_FUNDS, plan="parts")
+        link = Agreement.objects.get(state="offered").checkout.line.link
+        page = filled_in(self.client.get(declined["Location"]), plan="all", seen_total="100.00", seen_now="100.00")
+        self.client.post(f"/for/rehearsal/{link.pk}/pay/", page)
+        self.assertEqual(self.states(Order.objects.get()), [("paid", 10000)])
+        self.assertFalse(Agreement.objects.exists() or KeptCard.objects.exists())
 
     def test_what_is_paid_once_is_no_agreement(self) -> None:
         self.rehearsed({"kind": "once"})
