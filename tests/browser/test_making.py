@@ -215,6 +215,40 @@ class MakingTest(BrowserTestCase):
         page.get_by_role("button", name="Resume").click()
         page.get_by_text("Live again.").wait_for()
 
+    def test_a_choice_that_was_not_saved_comes_back_after_a_reload_too(self) -> None:
+        page, hands = self.begin()
+        hands.click(page.get_by_text("Use a form instead"))
+        hands.click(page.get_by_label("What is it for?"))
+        hands.type("Class set")
+        page.get_by_label("Kind of price").select_option("quantity")
+        page.get_by_role("button", name="Create draft").last.click()
+        other = page.get_by_label("Each unit at the price of the row that it falls in")
+        other.wait_for()
+        page.context.set_offline(True)
+        other.check()
+        page.get_by_text("no connection").wait_for()
+        page.context.set_offline(False)
+        page.on("dialog", lambda dialog: dialog.accept())
+        page.reload()
+        page.get_by_text("Everything is saved.").wait_for()
+        self.assertTrue(other.is_checked())
+        self.assertEqual(Link.objects.get().draft["offer"]["lines"][0]["price"]["method"], "incremental")
+        self.complaints.clear()
+
+    def test_it_is_saved_where_the_browser_keeps_nothing(self) -> None:
+        page, hands = self.begin()
+        refused = "throw new DOMException('refused', 'SecurityError')"
+        page.add_init_script(f"Object.defineProperty(window, 'localStorage', {{ get() {{ {refused}; }} }})")
+        hands.click(page.get_by_text("Use a form instead"))
+        hands.click(page.get_by_label("What is it for?"))
+        hands.type("Class set")
+        hands.click(page.get_by_label("Amount", exact=True).first)
+        hands.type("12")
+        page.get_by_role("button", name="Create draft").last.click()
+        page.get_by_label("Amount", exact=True).first.fill("15")
+        page.get_by_text("Everything is saved.").wait_for()
+        self.assertEqual(Link.objects.get().draft["offer"]["lines"][0]["price"]["amount"], "15.00")
+
     def test_rows_that_were_not_saved_come_back_after_a_reload(self) -> None:
         page, hands = self.begin()
         hands.click(page.get_by_text("Use a form instead"))

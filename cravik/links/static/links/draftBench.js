@@ -187,32 +187,44 @@ document.addEventListener("alpine:init", () => {
     typed(field) {
       if (this.halted) return;
       this.touched.add(field.closest("[data-panel]"));
-      localStorage.setItem(this.kept, JSON.stringify(Object.fromEntries(new FormData(this.form))));
+      this.keepCopy();
       this.say("Not saved yet …");
       clearTimeout(this.waiting);
       this.waiting = setTimeout(() => this.save(), field.tagName === "SELECT" ? 0 : 600);
     },
 
+    // The browser's copy of what was typed, until the server has it: every value by its name. Where the browser keeps
+    // nothing for us, saving goes on all the same.
+    keepCopy() {
+      const typed = {};
+      for (const [name, value] of new FormData(this.form)) if (typeof value === "string") (typed[name] ??= []).push(value);
+      try { localStorage.setItem(this.kept, JSON.stringify(typed)); } catch { /* full, or refused */ }
+    },
+
+    dropCopy() {
+      try { localStorage.removeItem(this.kept); } catch { /* refused */ }
+    },
+
     bringBack() {
       let kept = null;
-      try { kept = JSON.parse(localStorage.getItem(this.kept)); } catch { /* not ours */ }
+      try { kept = JSON.parse(localStorage.getItem(this.kept)); } catch { /* not ours, or refused */ }
       if (!kept) return;
       this.makeRows(kept);
-      const present = new FormData(this.form);
-      const names = new Set([...this.form.elements].filter((field) => field.name && !("apart" in field.dataset) && field.type !== "submit").map((field) => field.name));
-      const differs = [...names].filter((name) => {
-        const type = this.form.elements[name].type;
-        return type !== "hidden" && (kept[name] ?? "") !== (present.get(name) ?? "");
+      const typed = (field) => [kept[field.name] ?? []].flat();
+      const isChoice = (field) => field.type === "checkbox" || field.type === "radio";
+      const isOurs = (field) => field.name && !field.disabled && !("apart" in field.dataset) && !["hidden", "submit", "button", "file"].includes(field.type);
+      const differs = [...this.form.elements].filter((field) => {
+        if (!isOurs(field) || (field.type === "radio" && !(field.name in kept))) return false;
+        return isChoice(field) ? field.checked !== typed(field).includes(field.value) : field.value !== (typed(field)[0] ?? "");
       });
-      if (!differs.length) { localStorage.removeItem(this.kept); return; }
-      for (const name of differs) {
-        const field = this.form.elements[name];
-        if (field.type === "checkbox") field.checked = name in kept; else field.value = kept[name] ?? "";
+      for (const field of differs) {
+        if (isChoice(field)) field.checked = typed(field).includes(field.value); else field.value = typed(field)[0] ?? "";
         this.touched.add(field.closest("[data-panel]"));
       }
-      if (kept.revision === this.form.elements.revision.value) this.save();
-      else this.say("What you typed last was not saved, and the link has changed since. It is back in the fields: type on to keep it, or load the page again to drop it.", true);
-      localStorage.removeItem(this.kept);
+      const isOfNow = [kept.revision].flat()[0] === this.form.elements.revision.value;
+      if (differs.length && isOfNow) { this.save(); return; } // which drops the copy once all of it is kept
+      this.dropCopy();
+      if (differs.length) this.say("What you typed last was not saved, and the link has changed since. It is back in the fields: type on to keep it, or load the page again to drop it.", true);
     },
 
     makeRows(kept) {
@@ -267,7 +279,7 @@ document.addEventListener("alpine:init", () => {
 
     saved(answer) {
       this.form.elements.revision.value = answer.revision;
-      if (!this.waiting) localStorage.removeItem(this.kept);
+      if (!this.waiting) this.dropCopy();
       if (answer.reload) { // which says what was done, and has the fields of what is there now
         this.waiting = null; this.halted = true; // a second press was for the first
         if (answer.opens) location.hash = `panel-${answer.opens}`;
@@ -304,7 +316,7 @@ document.addEventListener("alpine:init", () => {
     changedElsewhere() {
       this.halted = true;
       this.say("Not saved: this link was changed in another tab or by someone else. Copy what you need from the fields, then load the page again.", true);
-      localStorage.removeItem(this.kept);
+      this.dropCopy();
     },
 
     showErrors(errors) {
