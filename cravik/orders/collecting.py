@@ -55,12 +55,11 @@ def collect(
     charges nothing twice. Raises ``NothingToCollect``, ``AboveWhatIsLeft``, ``DueBeingPaid`` and
     ``KeyOfAnotherCharge``; nobody is asked then.
     """
-    known = Attempt.objects.filter(key=key).first()
-    if known is not None:
-        if known.checkout_id != order.checkout_id:
-            raise KeyOfAnotherCharge
-        return known
     with transaction.atomic():
+        if known := Attempt.objects.select_for_update().filter(key=key).first():
+            if known.checkout_id != order.checkout_id:
+                raise KeyOfAnotherCharge
+            return known
         kept = _kept_card(order)
         dues = Due.objects.select_for_update().filter(checkout=order.checkout_id, position__in=list(positions))
         unpaid = [due for due in dues.order_by("position") if due.state in Due.UNPAID]
