@@ -30,8 +30,8 @@ from cravik.links.spots import make_spots  # noqa: E402
 from cravik.orders.summing import sum_days  # noqa: E402
 from cravik.people.actors import command  # noqa: E402
 from cravik.people.models import Business, User  # noqa: E402
+from cravik.people.services import make_business  # noqa: E402
 from cravik.results.comparing import OF_ALL_LINKS, OF_LINK  # noqa: E402
-from cravik.setup.services import make_business  # noqa: E402
 
 VISITS, ORDERS, LINKS, SPOTS = 1_000_000, 200_000, 100, 2_000
 _ROUNDS = 20

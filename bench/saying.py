@@ -14,9 +14,10 @@ from django.test import Client
 import cravik.config.wsgi  # noqa: F401  # which sets the process up, its garbage collector too, as the server does
 from bench.queries import BROWSER
 from cravik.demo.catalogue import SELLER_EMAIL
-from cravik.links.said_views import EXAMPLES
+from cravik.links.examples import FIRST_EXAMPLES, OTHER_EXAMPLES
 from cravik.people.models import User
 
+EXAMPLES = (*FIRST_EXAMPLES, *OTHER_EXAMPLES)
 LONG = "Workshop: 35 for adult, 20 for child; and if wanted 8 each for lunch in cheese, ham or none, up to 4; paid once"
 
 

@@ -82,7 +82,7 @@ def typed(
 
 def change_price(link: Link, minor: int, currency: str = "EUR") -> Link:
     """The link with another price on its bench."""
-    return change_parts(link, typed(link, minor, link.title, currency), link.revision, NOW).link
+    return change_parts(link, typed(link, minor, link.title, currency), link.revision, NOW, by=BY).link
 
 
 def make_item(

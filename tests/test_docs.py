@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+import ast
+import importlib.util
 import re
 import unittest
+from types import ModuleType
 
 from tests.running import PROJECT
 
@@ -12,6 +15,24 @@ _IN_TICKS = re.compile(r"`([\w./-]+)`")
 _LINKED = re.compile(r"\]\(([\w./-]+)\)")
 #: Data that a running application makes, and addresses of its pages.
 _MADE = ("var/", "/")
+
+
+class BenchTest(unittest.TestCase):
+    def test_what_the_benches_measure_is_there(self) -> None:
+        """They run by hand alone, so that nothing else would tell that a name they import has moved."""
+        for bench in (PROJECT / "bench").glob("*.py"):
+            for node in ast.walk(ast.parse(bench.read_text())):
+                if isinstance(node, ast.ImportFrom) and (node.module or "").startswith(("cravik", "tests")):
+                    module = importlib.import_module(node.module or "")
+                    for name in node.names:
+                        with self.subTest(bench.name, name=name.name):
+                            self.assertTrue(_has(module, name.name))
+
+
+def _has(module: ModuleType, name: str) -> bool:
+    """Whether a name can be imported from the module: something in it, or a module of its package."""
+    is_inside = hasattr(module, "__path__") and importlib.util.find_spec(f"{module.__name__}.{name}") is not None
+    return hasattr(module, name) or is_inside
 
 
 class DocsTest(unittest.TestCase):

@@ -6,6 +6,7 @@ import secrets
 from datetime import datetime, timedelta
 from typing import Any
 
+from cravik.demo.seller import seller_of
 from cravik.links.bench.saving import change_part
 from cravik.links.models import Link, Waiting
 from cravik.people.models import Business
@@ -77,4 +78,4 @@ def reshape(link: Link, at: datetime) -> Link:
 
 def _change(link: Link, part: str, piece: Any, at: datetime) -> None:
     fresh = Link.objects.get(id=link.pk)
-    change_part(fresh, part, piece, fresh.revision, at)
+    change_part(fresh, part, piece, fresh.revision, at, by=seller_of(fresh.business))

@@ -143,7 +143,7 @@ def _make_link(business: Business, sample: catalogue.SampleLink, items: dict[str
     for name in sample.spots:
         make_spot(link, name, made_at, by=seller_of(business))
     if sample.kit:
-        link = change_part(link, Subject.LOOK, sample.kit, link.revision, made_at).link
+        link = change_part(link, Subject.LOOK, sample.kit, link.revision, made_at, by=seller_of(business)).link
     if sample.state == "draft":
         return link
     link = lifecycle.publish(link, made_at + timedelta(minutes=5), by=seller_of(business))
@@ -161,14 +161,16 @@ def _make_link(business: Business, sample: catalogue.SampleLink, items: dict[str
 def _repriced(link: Link, minor: int, at: datetime) -> Link:
     (line,) = link.draft["offer"]["lines"]
     price = {"kind": "fixed", "amount": Money(minor, link.draft["offer"]["currency"]).major}
-    return change_part(link, "price", price, link.revision, at, line=line["key"]).link
+    return change_part(link, "price", price, link.revision, at, by=seller_of(link.business), line=line["key"]).link
 
 
 def _copied(business: Business, sample: catalogue.SampleLink, made_at: datetime) -> Link:
     original = Link.objects.get(business=business, name__startswith=sample.copy_of)
     copy = copy_link(original, made_at, by=seller_of(business))
     services.rename(copy, sample.title, made_at, by=seller_of(business))
-    return change_part(Link.objects.get(id=copy.pk), "words", sample.words, copy.revision, made_at).link
+    return change_part(
+        Link.objects.get(id=copy.pk), "words", sample.words, copy.revision, made_at, by=seller_of(business)
+    ).link
 
 
 def _sales_of(visits: list[Visit], link: Link, chance: random.Random) -> list[Sale]:

@@ -42,7 +42,7 @@ def own_terms(request: SellerRequest, link_id: int, subject: str) -> HttpRespons
         if not wants_own or sheet.is_valid():
             try:
                 own = terms.own_of_sheet(subject, sheet.document, currency, defaults) if wants_own else None
-                change_part(link, subject, own, revision, timezone.now())
+                change_part(link, subject, own, revision, timezone.now(), by=request.by)
             except ChangedElsewhere:
                 status = 409
                 messages.error(request, CHANGED_ELSEWHERE)

@@ -36,7 +36,7 @@ def versions(request: SellerRequest, link_id: int) -> HttpResponse:
         )
     number = request.POST.get("number", "")
     try:
-        change_parts(link, [], link.revision, timezone.now(), Act("version", number, request.POST, request.by))
+        change_parts(link, [], link.revision, timezone.now(), Act("version", number, request.POST), by=request.by)
     except ActRefused as refusal:
         messages.warning(request, " ".join(words for told in refusal.told.values() for words in told))
         return redirect("results:versions", link.pk)

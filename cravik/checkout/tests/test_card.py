@@ -55,7 +55,9 @@ class CardOfALinkTest(TestCase):
         self.assertTrue(before["og:image"].startswith("http://localhost"))
         picture = self.client.get(before["og:image"].partition("8000")[2])
         self.assertEqual((picture["Content-Type"], "immutable" in picture["Cache-Control"]), ("image/jpeg", True))
-        change_part(link, "card", {"title": "Mended in a day", "words": 'By <hand> & "heart"'}, link.revision, NOW)
+        change_part(
+            link, "card", {"title": "Mended in a day", "words": 'By <hand> & "heart"'}, link.revision, NOW, by=BY
+        )
         lifecycle.publish(link, NOW, by=BY)
         after = self.head(link)
         self.assertEqual(after["og:title"], "Mended in a day")

@@ -65,10 +65,10 @@ def _taken(
     """
     if line in items_of_draft(link):
         return take(items_of_draft(link)[line], sent, now, by=by)
-    link = change_parts(link, [], link.revision, now, Act("keep", line, {}, by)).link
+    link = change_parts(link, [], link.revision, now, Act("keep", line, {}), by=by).link
     item = items_of_draft(link)[line]
     refusals = take(item, sent, now, by=by)
     if len(refusals) >= max(len(sent), 1):
-        change_parts(link, [], link.revision, now, Act("undo", "", {}, by))
+        change_parts(link, [], link.revision, now, Act("undo", "", {}), by=by)
         remove_item(item, now, by=by)
     return refusals

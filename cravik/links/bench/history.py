@@ -8,6 +8,7 @@ from typing import Any
 
 from cravik.catalogue.models import Item
 from cravik.links.models import DraftStep, Link, SoldItem
+from cravik.people.actors import Actor
 
 Document = dict[str, Any]
 #: So many steps are kept, for so long.
@@ -38,7 +39,7 @@ def history_of(link: Link) -> History:
     return History(done[-1] if done else "", undone[0] if undone else "")
 
 
-def remember(link: Link, before: Document, revision: int, words: str, now: datetime) -> None:
+def remember(link: Link, before: Document, revision: int, words: str, now: datetime, *, by: Actor) -> None:
     """Keep a step from ``before``, at which the link had that ``revision``, to what it is now. What was undone by then
     cannot be done again."""
     after = state_of(link)
@@ -48,12 +49,20 @@ def remember(link: Link, before: Document, revision: int, words: str, now: datet
     DraftStep.objects.filter(made_at__lte=now - KEPT).delete()  # of every link
     steps.exclude(revision=revision, undone=False).delete()
     last = steps.last()
-    if last and last.words == words and last.after == before and now - last.made_at < ONE_STEP:
+    if last and (last.words, last.actor) == (words, by) and last.after == before and now - last.made_at < ONE_STEP:
         last.after, last.made_at = after, now
         last.save(update_fields=["after", "made_at"])
     else:
         DraftStep.objects.create(
-            link=link, words=words, before=before, after=after, revision=link.revision, made_at=now
+            link=link,
+            words=words,
+            before=before,
+            after=after,
+            revision=link.revision,
+            made_at=now,
+            by=by.kind,
+            by_name=by.name,
+            user_id=by.user_id,
         )
     steps.update(revision=link.revision)
     too_many = steps.order_by("-id").values_list("id", flat=True)[MAX_STEPS:]

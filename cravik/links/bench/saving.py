@@ -37,24 +37,23 @@ class DraftChanged:
 
 @dataclass(frozen=True)
 class Act:
-    """What is done to the list of lines: its name in ``ACTS``, the line, the form that it was sent with, by whom."""
+    """What is done to the list of lines: its name in ``ACTS``, the line, and the form that it was sent with."""
 
     name: str
     line: str
     sent: Mapping[str, Any]
-    by: Actor
 
 
 def change_part(
-    link: Link, part: str, piece: Any, seen_revision: int, now: datetime, *, line: str = ""
+    link: Link, part: str, piece: Any, seen_revision: int, now: datetime, *, by: Actor, line: str = ""
 ) -> DraftChanged:
     """Let one part say ``piece``, of a ``line`` or of the whole link. Raises as ``change_parts`` does."""
-    return change_parts(link, [Change(part, piece, line)], seen_revision, now)
+    return change_parts(link, [Change(part, piece, line)], seen_revision, now, by=by)
 
 
 @transaction.atomic
 def change_parts(
-    link: Link, changes: Iterable[Change], seen_revision: int, now: datetime, act: Act | None = None
+    link: Link, changes: Iterable[Change], seen_revision: int, now: datetime, act: Act | None = None, *, by: Actor
 ) -> DraftChanged:
     """Let the parts say what they say now, and then do the ``act``: all of it or nothing. What belongs to an item is
     the item's all the same.
@@ -64,7 +63,7 @@ def change_parts(
     fresh = locked(link)
     if fresh.revision != seen_revision:
         raise ChangedElsewhere
-    saving = _Saving(fresh, changes, now)
+    saving = _Saving(fresh, changes, now, by)
     saving.put_changes()
     opens = saving.do(act) if act else ""
     saving.keep()
@@ -74,9 +73,9 @@ def change_parts(
 class _Saving:
     """A change of a link's draft under way, in one transaction."""
 
-    def __init__(self, link: Link, changes: Iterable[Change], now: datetime) -> None:
+    def __init__(self, link: Link, changes: Iterable[Change], now: datetime, by: Actor) -> None:
         order = list(ALL_PARTS)
-        self.link, self.now = link, now
+        self.link, self.now, self.by = link, now, by
         self.former_currency = link.draft["offer"]["currency"]
         self.before, self.before_revision = copy.deepcopy(state_of(link)), link.revision
         kept = {key: dict(prices) for key, prices in link.former_prices.items()}
@@ -107,7 +106,7 @@ class _Saving:
         """Do the act on the draft; returns the panel that is shown after it."""
         if act.name not in ACTS:
             raise ActRefused("Unknown action.")
-        acting = Acting(self.link, self.draft, act.line, act.sent, self.now, act.by, self.keep)
+        acting = Acting(self.link, self.draft, act.line, act.sent, self.now, self.by, self.keep)
         ACTS[act.name](acting)
         self.words = acting.words or self.words
         return acting.opens
@@ -121,7 +120,7 @@ class _Saving:
         _keep_former_prices(fresh, self.draft.former_prices)
         write_draft(fresh, self.draft.document, defaults_of(fresh.business), self.now)
         if self.words:
-            remember(fresh, self.before, self.before_revision, self.words[:200], self.now)
+            remember(fresh, self.before, self.before_revision, self.words[:200], self.now, by=self.by)
         else:
             stay_with(fresh, self.before_revision)
         self.link, self.before, self.before_revision, self.words = fresh, state_of(fresh), fresh.revision, ""

@@ -57,7 +57,9 @@ def bench(request: SellerRequest, link_id: int) -> HttpResponse:
     status = 400
     if sheet.is_valid():
         try:
-            changed = change_parts(link, sheet.changes(), sheet.revision, timezone.now(), _act_of(request))
+            changed = change_parts(
+                link, sheet.changes(), sheet.revision, timezone.now(), _act_of(request), by=request.by
+            )
         except PriceTooLow as refused:
             sheet.refuse("price", refused.line, str(refused))
         except ActRefused as refusal:
@@ -72,10 +74,10 @@ def bench(request: SellerRequest, link_id: int) -> HttpResponse:
     return show_bench(request, link, status, sheet=sheet)
 
 
-def _act_of(request: SellerRequest) -> Act | None:
+def _act_of(request: HttpRequest) -> Act | None:
     """The act that was pressed: its name and, after a colon, the line."""
     name, _, line = request.POST.get("act", "").partition(":")
-    return Act(name, line, request.POST, request.by) if name else None
+    return Act(name, line, request.POST) if name else None
 
 
 def _saved(request: HttpRequest, changed: DraftChanged, sent: BenchSheet, *, by_script: bool) -> HttpResponse:

@@ -49,7 +49,7 @@ class EndAtAct(PublishingAct):
     def do(self, link: Link, by: Actor) -> None:
         had_changes = link.has_unpublished_changes
         limits = {**(link.draft.get("limits") or {}), "closes_at": self.closes}
-        changed = change_part(link, "limits", limits, link.revision, self.now).link
+        changed = change_part(link, "limits", limits, link.revision, self.now, by=by).link
         self.publish(changed, by, had_changes=had_changes)
 
     def _said(self, instant: datetime) -> str:

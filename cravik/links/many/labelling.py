@@ -41,7 +41,7 @@ class LabelAct(ManyAct):
         return f"{_said(before)} → {_said(after)}"
 
     def do(self, link: Link, by: Actor) -> None:
-        change_part(link, "labels", self._after(link), link.revision, self.now)
+        change_part(link, "labels", self._after(link), link.revision, self.now, by=by)
 
     def _before(self, link: Link) -> list[str]:
         return list(link.draft.get("labels", []))

@@ -73,7 +73,7 @@ class PriceAct(PublishingAct):
 
     def do(self, link: Link, by: Actor) -> None:
         had_changes = link.has_unpublished_changes
-        changed = change_parts(link, list(self._changes(link)), link.revision, self.now).link
+        changed = change_parts(link, list(self._changes(link)), link.revision, self.now, by=by).link
         self.publish(changed, by, had_changes=had_changes)
 
     def _changes(self, link: Link) -> Iterator[Change]:

@@ -5,9 +5,10 @@ from __future__ import annotations
 from django.db import models
 
 from cravik.links.models.link import Link
+from cravik.people.acted import ActedBy
 
 
-class DraftStep(models.Model):
+class DraftStep(ActedBy):
     """A change of a link's draft that can be undone, or, once it is ``undone``, done again.
 
     ``before`` and ``after`` are the draft and the former prices as they were then. ``revision`` is the link's at which

@@ -46,7 +46,7 @@ class ManyActsTest(ManyCase):
             make_draft(self.business, "C"),
         )
         open_price = make_link(line(price={"kind": "open", "min": "5.00", "max": "50.00"}), business=self.business)
-        change_part(waiting, "words", "New words.", waiting.revision, NOW)
+        change_part(waiting, "words", "New words.", waiting.revision, NOW, by=BY)
         links = [plain, waiting, draft, open_price]
         look = self.many("price", links, sure=False, change="12.5 %")
         told = {each.link.title: (each.words, each.is_left) for each in look.context["looks"]}

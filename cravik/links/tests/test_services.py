@@ -48,15 +48,16 @@ class MakeLinkTest(TestCase):
 class ChangeDraftTest(TestCase):
     def test_the_second_tab_is_told(self) -> None:
         link = make_draft()
-        change_parts(link, typed(link, 2500, "Kite mending"), 1, NOW)
+        change_parts(link, typed(link, 2500, "Kite mending"), 1, NOW, by=BY)
+        self.assertEqual({step.actor for step in link.steps.all()}, {BY})
         with self.assertRaises(ChangedElsewhere):
-            change_parts(link, typed(link, 2600, "Kite fixing"), 1, NOW)
+            change_parts(link, typed(link, 2600, "Kite fixing"), 1, NOW, by=BY)
         link.refresh_from_db()
         self.assertEqual((link.offer.title, link.revision), ("Kite mending", 2))
 
     def test_saving_the_same_again_changes_nothing(self) -> None:
         link = make_draft()
-        self.assertEqual(change_parts(link, typed(link, 2400), 1, NOW).link.revision, 1)
+        self.assertEqual(change_parts(link, typed(link, 2400), 1, NOW, by=BY).link.revision, 1)
 
     def test_buyers_keep_seeing_what_was_published(self) -> None:
         link = make_live()

@@ -15,11 +15,13 @@ from cravik.journal.models import Visit
 from cravik.links import lifecycle
 from cravik.links.models import Link
 from cravik.mailroom.models import Letter
+from cravik.orders.acts.due_paid import pay_dues
+from cravik.orders.acts.order_made import make_order
 from cravik.orders.models import Order
 from cravik.orders.paying.reconcile import reconcile
 from cravik.payments.counter.models import CounterCharge
 from cravik.payments.gateway import Unreachable
-from cravik.payments.models import Allocation, Attempt
+from cravik.payments.models import Allocation, Attempt, Movement
 from cravik.payments.ways import present_ways
 from tests.factories import BROWSER, BY, NOW, MembershipFactory, change_price, make_draft, make_live
 from tests.links import line, make_link
@@ -98,6 +100,18 @@ class PayTest(TestCase):
         attempt.save()
         with self.assertRaises(IntegrityError), transaction.atomic():
             Allocation.objects.create(attempt=attempt, due=due, amount_minor=1)
+
+    def test_the_tables_refuse_what_follows_from_an_approval_a_second_time(self) -> None:
+        pay_live(self.client, self.link)
+        attempt, order = Attempt.objects.get(), Order.objects.get()
+        allocations = list(attempt.allocations.select_related("due"))
+        for again in (
+            lambda: make_order(attempt.checkout, timezone.now(), is_paid=True),
+            lambda: pay_dues(order, attempt, allocations, timezone.now()),
+        ):
+            with self.assertRaises(IntegrityError), transaction.atomic():
+                again()
+        self.assertEqual((Order.objects.count(), Movement.objects.count(), order.paid.minor), (1, 1, 2400))
 
     def test_a_program_is_told_what_became_of_it(self) -> None:
         for card, outcome in ((NO_FUNDS, "402"), (FALLS_SILENT, "503"), (APPROVES_TOO, None)):

@@ -20,7 +20,7 @@ class PlaceOnThePageTest(SetupTestCase):
         self.save("delivery", zones({"countries": "IE", "amount": "5"}, {"countries": "FR, DE", "amount": "12"}))
         self.save("tax", rates({"percent": "23"}, {"country": "FR", "percent": "20", "reverse_charge": "on"}))
         draft = make_draft(self.business)
-        changed = change_parts(draft, typed(draft, 2400, "Kite", weight_g=400), 1, NOW)
+        changed = change_parts(draft, typed(draft, 2400, "Kite", weight_g=400), 1, NOW, by=BY)
         self.link = lifecycle.publish(changed.link, NOW, by=BY)
         self.client.logout()
 

@@ -52,9 +52,10 @@ class Command(DataCommand):
             charge = charge_to_refund(order, options["charge"])
             if not options["yes"]:
                 left = format_money_clearly(left_to_refund(charge))
+                label, used = paid_with(charge)
                 raise CommandError(
                     f"Nothing was done. With --yes, {format_money_clearly(amount)} of the {left} that are left of"
-                    f" {order} go back to the {' '.join(paid_with(charge)).lower()}.",
+                    f" {order} go back to the {f'{label.lower()} {used}'.rstrip()}.",
                     returncode=INVALID,
                 )
             refund = refund_order(
