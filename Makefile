@@ -53,7 +53,7 @@ check: install-dev
 # Coverage is that of the quick tests; its floor stands in pyproject.toml.
 test: check browser
 	$(BIN)/coverage erase
-	$(BIN)/coverage run manage.py test $(TESTS) cravik tests.test_worked_offers tests.test_schemas tests.test_docs tests.test_ids
+	$(BIN)/coverage run manage.py test $(TESTS) cravik tests.test_worked_offers tests.test_schemas tests.test_docs tests.test_ids tests.test_words
 	$(BIN)/coverage combine --quiet
 	@echo "coverage in per cent:"; $(BIN)/coverage report --format=total
 	$(MAKE) --no-print-directory -j 2 -O test-browser test-faults

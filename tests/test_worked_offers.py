@@ -23,8 +23,8 @@ from django.test import TestCase
 from cravik.core.documents.offer import read_offer
 from cravik.core.pricing.schedule import has_later_payments
 from cravik.links.importing import exported, import_link
-from cravik.links.lifecycle import LATER_PAYMENTS
 from cravik.links.models import Link
+from cravik.links.refusals import PUBLISHING
 from cravik.orders.models import Order
 from cravik.payments.counter.models import CounterCharge
 from cravik.payments.models import Due, Movement
@@ -85,7 +85,7 @@ class _WorkedOffers(TestCase):
         before = Link.objects.count()
         with self.assertRaises(CommandError) as refused:
             self.bring_in(document, "--publish")
-        self.assertEqual((refused.exception.returncode, str(refused.exception)), (1, LATER_PAYMENTS))
+        self.assertEqual((refused.exception.returncode, str(refused.exception)), (1, PUBLISHING["later_payments"]))
         self.assertEqual(Link.objects.count(), before)
         return self.bring_in(document)
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Callable, Sequence
-from dataclasses import asdict, dataclass, replace
+from dataclasses import dataclass, replace
 from datetime import datetime
 from itertools import product
 from typing import Any
@@ -16,8 +16,10 @@ from cravik.catalogue.drafts import PLAIN, ItemDraft, OptionDraft, OptionGroupDr
 from cravik.catalogue.happened import ItemChanged, ItemMade, about
 from cravik.catalogue.models import Item, ItemPrice, Option, OptionGroup, TableUpload, Variant, variant_key
 from cravik.catalogue.queries import whole_items_of
+from cravik.catalogue.refusals import IMPORTED_TABLES
 from cravik.catalogue.services import tell_followers, write_parts
 from cravik.catalogue.table import CellFault, ItemRow, RowReader, StockEntry
+from cravik.core.errors import Fault
 from cravik.events.writing import write_all
 from cravik.people.actors import CLOCK, Actor, member
 from cravik.people.models import Business
@@ -52,6 +54,12 @@ class FaultsLeft(Exception):
     """All or nothing was asked for, and some rows are faulty."""
 
 
+class ImportRefused(TableRefused):
+    """The table is not one of the catalogue's, or cannot be taken now."""
+
+    words = IMPORTED_TABLES
+
+
 class NoLongerWanted(Exception):
     """The table was written meanwhile, or forgotten."""
 
@@ -64,11 +72,11 @@ Tell = Callable[[int], None]
 def keep_table(business: Business, name: str, table: Table, now: datetime) -> TableUpload:
     """Keep what was read until it is checked and the seller has decided; an earlier one that waits is forgotten.
 
-    Raises ``TableRefused`` while the one before is being written.
+    Raises ``ImportRefused`` while the one before is being written.
     """
     earlier = TableUpload.objects.filter(business=business)
     if earlier.filter(state=TableUpload.State.WRITING).exists():
-        raise TableRefused("The last table is still being written. Import this one when it is done.")
+        raise ImportRefused.of("import_under_way")
     earlier.delete()
     rows = [[line, cells] for line, cells in table.rows]
     return TableUpload.objects.create(business=business, name=name, head=table.head, rows=rows, made_at=now)
@@ -96,7 +104,7 @@ def plan_for(upload: TableUpload, tell: Tell = _quietly) -> Plan:
         item = item or by_name.get(row.draft.name.casefold())
         who: object = item.pk if item else (row.draft.code or row.draft.name.casefold())
         if who in met:
-            faults.append(CellFault(row.line, "code", row.draft.code, f"Line {met[who]} is of the same item."))
+            faults.append(CellFault(row.line, "code", row.draft.code, Fault("same_item_twice", line=met[who])))
             continue
         met[who] = row.line
         if clash := _code_clash(row, item, taken):
@@ -147,11 +155,15 @@ def summary_of(plan: Plan) -> dict[str, Any]:
         "changed": len(plan.changed),
         "unchanged": plan.unchanged,
         "faulty_rows": plan.faulty_rows,
-        "faults": [asdict(fault) for fault in plan.faults[:SHOWN]],
+        "faults": [_as_shown(fault) for fault in plan.faults[:SHOWN]],
         "more_faults": max(0, len(plan.faults) - SHOWN),
         "new_names": [row.draft.name for row in plan.new[:SHOWN]],
         "changed_names": [row.draft.name for _, row in plan.changed[:SHOWN]],
     }
+
+
+def _as_shown(fault: CellFault) -> dict[str, Any]:
+    return {"line": fault.line, "column": fault.column, "cell": fault.cell, "message": fault.message}
 
 
 def draft_of(item: Item) -> ItemDraft:
@@ -188,7 +200,7 @@ def _read(upload: TableUpload, currency: str, tell: Tell) -> tuple[list[ItemRow]
         if number % _TOLD_EVERY == 0:
             tell(number)
         if len(cells) > len(head) and any(cell.strip() for cell in cells[len(head) :]):
-            faults.append(CellFault(line, "", cells[len(head)][:80], "The row has more cells than there are columns."))
+            faults.append(CellFault(line, "", cells[len(head)][:80], Fault("too_many_cells")))
             continue
         reader = RowReader(line, dict(zip(head, cells, strict=False)), currency)
         if row := reader.row():
@@ -206,10 +218,10 @@ def _code_clash(row: ItemRow, item: Item | None, taken: dict[str, int]) -> CellF
     own = item.pk if item else -row.line
     for entry in row.stock or ():
         if entry.code and taken.setdefault(entry.code, own) != own:
-            return CellFault(row.line, "stock", entry.code, f"“{entry.code}” is the code of another item's variant.")
+            return CellFault(row.line, "stock", entry.code, Fault("variant_code_of_another", code=entry.code))
     codes = [entry.code for entry in row.stock or () if entry.code]
     if len(set(codes)) < len(codes):
-        return CellFault(row.line, "stock", "", "Each variant has a code of its own.")
+        return CellFault(row.line, "stock", "", Fault("variant_codes_alike"))
     return None
 
 

@@ -14,7 +14,9 @@ from django.db import transaction
 
 from cravik.catalogue.happened import ItemChanged, tell
 from cravik.catalogue.models import AccessCode, Item, ItemFile
+from cravik.catalogue.refusals import ACCESS_CODES, FILES
 from cravik.catalogue.stock import SoldOut
+from cravik.core.text.refusal import Refusal
 from cravik.people.actors import Actor
 from cravik.ui.fields import clean_line
 from cravik.upkeep.hooks import Hook
@@ -25,8 +27,10 @@ MAX_CODES_AT_ONCE = 5_000
 MAX_CODE_LENGTH = 200
 
 
-class FileRefused(Exception):
-    """The file cannot be taken; the message says why."""
+class FileRefused(Refusal):
+    """The file cannot be taken."""
+
+    words = FILES
 
 
 class Upload(Protocol):
@@ -49,8 +53,10 @@ class CodesTaken:
     repeated: int
 
 
-class CodesRefused(Exception):
-    """The list cannot be taken; the message says which line and why."""
+class CodesRefused(Refusal):
+    """The list of access codes cannot be taken."""
+
+    words = ACCESS_CODES
 
 
 def file_path(key: str) -> Path:
@@ -66,11 +72,11 @@ def add_file(item: Item, upload: Upload, now: datetime, *, by: Actor) -> ItemFil
     title = clean_line(Path((upload.name or "").replace("\\", "/")).name)[:120] or "file"
     size = upload.size or 0
     if not size:
-        raise FileRefused(f"“{title}” was not taken: it is empty.")
+        raise FileRefused.of("file_empty", title=title)
     if size > MAX_BYTES:
-        raise FileRefused(f"“{title}” was not taken: it has {size / 1e6:,.0f} MB, and the most is 100 MB.")
+        raise FileRefused.of("file_too_large", title=title, megabytes=size / 1e6, most=MAX_BYTES // 1_000_000)
     if item.files.filter(put_away=False).count() >= MAX_FILES:
-        raise FileRefused(f"“{title}” was not taken: an item has {MAX_FILES} files at most.")
+        raise FileRefused.of("too_many_files", title=title, most=MAX_FILES)
     key = secrets.token_hex(16)
     path = file_path(key)
     path.parent.mkdir(parents=True, exist_ok=True)
@@ -79,7 +85,7 @@ def add_file(item: Item, upload: Upload, now: datetime, *, by: Actor) -> ItemFil
             for chunk in upload.chunks():
                 out.write(chunk)
         if path.stat().st_size != size:
-            raise FileRefused(f"“{title}” was not taken: it did not arrive whole. Send it once more.")
+            raise FileRefused.of("file_cut_off", title=title)
         with transaction.atomic():
             tell(ItemChanged("files"), item, now, by)
             return ItemFile.objects.create(item=item, key=key, title=title, size=size, made_at=now)
@@ -119,13 +125,13 @@ def add_codes(item: Item, pasted: str, now: datetime, *, by: Actor) -> CodesTake
     for number, line in enumerate(lines, start=1):
         code = clean_line(line)
         if len(code) > MAX_CODE_LENGTH:
-            raise CodesRefused(f"Line {number} has {len(code):,} characters; the most is {MAX_CODE_LENGTH}.")
+            raise CodesRefused.of("access_code_too_long", line=number, length=len(code), most=MAX_CODE_LENGTH)
         if code:
             codes.append(code)
     if not codes:
-        raise CodesRefused("Paste at least one code, each on a line of its own.")
+        raise CodesRefused.of("no_access_codes")
     if len(codes) > MAX_CODES_AT_ONCE:
-        raise CodesRefused(f"These are {len(codes):,} codes; the most at once is {MAX_CODES_AT_ONCE:,}.")
+        raise CodesRefused.of("too_many_access_codes", count=len(codes), most=MAX_CODES_AT_ONCE)
     there = set(item.access_codes.values_list("code", flat=True))
     new = [code for code in dict.fromkeys(codes) if code not in there]
     AccessCode.objects.bulk_create((AccessCode(item=item, code=code) for code in new), batch_size=500)

@@ -6,6 +6,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from math import prod
 
+from cravik.core.errors import Fault
 from cravik.core.pricing.money import Money
 
 MAX_PRICES, MAX_OPTION_GROUPS, MAX_OPTIONS = 12, 4, 24
@@ -41,14 +42,10 @@ class OptionGroupDraft:
     options: tuple[OptionDraft, ...]
 
 
-def variants_fault(options: Iterable[int]) -> str:
-    """What is wrong with groups of so many options each, or nothing."""
+def variants_fault(options: Iterable[int]) -> Fault | None:
+    """What is wrong with groups of so many options each, or None."""
     variants = prod(options)
-    return (
-        f"These options can be combined in {variants:,} ways; the most is {MAX_VARIANTS}."
-        if variants > MAX_VARIANTS
-        else ""
-    )
+    return Fault("too_many_variants", count=variants, most=MAX_VARIANTS) if variants > MAX_VARIANTS else None
 
 
 @dataclass(frozen=True, slots=True)

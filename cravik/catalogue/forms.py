@@ -20,10 +20,12 @@ from cravik.catalogue.drafts import (
     variants_fault,
 )
 from cravik.catalogue.models import Item, OptionGroup, Picture
+from cravik.catalogue.refusals import VARIANTS
 from cravik.catalogue.stock_forms import named_pictures
 from cravik.core.errors import CoreError
 from cravik.core.pricing.money import Money
 from cravik.core.text.amount_text import parse_signed_amount
+from cravik.core.text.faults import fault_words
 from cravik.ui.fields import AmountField, GramsField, LineField, Part, TextAreaField, all_valid, clean_line, form_rows
 from cravik.ui.places import currency_choices
 
@@ -200,7 +202,7 @@ class ItemSheet:
             if options and name:
                 yield OptionGroupDraft(name, options)
         if fault := variants_fault(len(group.options.kept) or 1 for group in self.groups):
-            self.groups[0].form.add_error("name", fault)
+            self.groups[0].form.add_error("name", fault_words(fault, VARIANTS))
 
     def _options(self, group: OptionGroupRows, currency: str) -> Iterator[OptionDraft]:
         names: set[str] = set()
@@ -224,7 +226,7 @@ def _money(row: forms.Form, field: str, typed: str, currency: str) -> Money | No
         return parse_signed_amount(typed, currency)
     except CoreError as error:
         for fault in error.faults:
-            row.add_error(field, forms.ValidationError(fault.message, code=fault.code))
+            row.add_error(field, forms.ValidationError(fault_words(fault), code=fault.code))
         return None
 
 

@@ -13,6 +13,9 @@ from django.db.models import Case, F, Q, When
 
 from cravik.catalogue.happened import ItemChanged, StockCounted, about, tell
 from cravik.catalogue.models import Item, Option, Variant, variant_key
+from cravik.catalogue.refusals import STOCK
+from cravik.core.errors import Fault
+from cravik.core.text.refusal import Refusal
 from cravik.events.writing import write_all
 from cravik.people.actors import Actor
 
@@ -41,13 +44,15 @@ class StockDraft:
     sells_beyond: bool
 
 
-class StockRefused(Exception):
-    """A row that cannot be taken, by the variant's id; ``field`` is where the fault lies."""
+class StockRefused(Refusal):
+    """A row that cannot be taken, by the variant's id. Its fault stands at the field."""
 
-    def __init__(self, variant_id: int, field: str, message: str) -> None:
-        super().__init__(message)
+    words = STOCK
+
+    def __init__(self, variant_id: int, fault: Fault) -> None:
+        super().__init__(fault)
         self.variant_id = variant_id
-        self.field = field
+        self.field = fault.at
 
 
 class SoldOut(Exception):
@@ -184,13 +189,10 @@ def change_stock(item: Item, drafts: Sequence[StockDraft], now: datetime, *, by:
     for draft in drafts:
         variant = there.get(draft.variant_id)
         if variant is None:
-            raise StockRefused(draft.variant_id, "count", "This variant no longer exists. Load the page again.")
+            raise StockRefused(draft.variant_id, Fault("variant_gone", "count"))
         if draft.count != draft.seen_count:
             if variant.count != draft.seen_count:
-                is_now = "not counted" if variant.count is None else str(variant.count)
-                raise StockRefused(
-                    variant.pk, "count", f"It changed since you opened the page: it is {is_now} now. Type it again."
-                )
+                raise StockRefused(variant.pk, Fault("stock_changed", "count", count=variant.count))
             counted.append(StockCounted(variant.pk, draft.code, variant.count, draft.count))
             variant.count = draft.count
         variant.tell_at, variant.sells_beyond = draft.tell_at, draft.sells_beyond
@@ -211,9 +213,10 @@ def _check_codes(item: Item, drafts: Sequence[StockDraft], codes: list[str]) -> 
     taken = dict(others.exclude(id__in=[draft.variant_id for draft in drafts]).values_list("code", "item__name"))
     for draft in drafts:
         if draft.code in taken:
-            raise StockRefused(draft.variant_id, "code", f"“{draft.code}” is a code of “{taken[draft.code]}”.")
+            fault = Fault("variant_code_taken", "code", code=draft.code, item=taken[draft.code])
+            raise StockRefused(draft.variant_id, fault)
         if draft.code and codes.count(draft.code) > 1:
-            raise StockRefused(draft.variant_id, "code", f"“{draft.code}” is listed twice.")
+            raise StockRefused(draft.variant_id, Fault("variant_code_twice", "code", code=draft.code))
 
 
 @transaction.atomic

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
+from typing import Any
 
 from django.forms import ValidationError
 
@@ -21,10 +22,12 @@ from cravik.catalogue.drafts import (
 )
 from cravik.catalogue.forms import ItemForm
 from cravik.catalogue.models import Item
-from cravik.core.errors import CoreError
+from cravik.catalogue.refusals import CELLS
+from cravik.core.errors import CoreError, Fault
 from cravik.core.pricing.currency import known_currency
 from cravik.core.pricing.money import Money
 from cravik.core.text.amount_text import parse_signed_amount
+from cravik.core.text.faults import fault_words
 from cravik.ui.fields import MAX_WEIGHT_G, clean_line
 from cravik.ui.spreadsheets import as_text
 
@@ -47,7 +50,11 @@ class CellFault:
     line: int
     column: str
     cell: str
-    message: str
+    fault: Fault
+
+    @property
+    def message(self) -> str:
+        return fault_words(self.fault, CELLS)
 
 
 @dataclass(frozen=True, slots=True)
@@ -133,7 +140,7 @@ class RowReader:
             option_groups=tuple(self.option_groups()),
         )
         if fault := variants_fault(len(group.options) for group in draft.option_groups):
-            self.fault("options_1", fault)
+            self.refuse("options_1", fault)
         stock = self.stock(draft) if "stock" in self.cells else None
         return None if self.faults else ItemRow(self.line, draft, stock)
 
@@ -145,38 +152,38 @@ class RowReader:
         try:
             return str(_FIELDS[column].clean(self.cell(column)))
         except ValidationError as error:
-            self.fault(column, " ".join(error.messages))
+            self.fault("cell_refused", column, trouble=" ".join(error.messages))
             return ""
 
     def kind(self) -> str:
         typed = self.cell("kind")
         kind = _KINDS.get(typed.casefold()) if typed else Item.Kind.GOODS.value
         if kind is None:
-            self.fault("kind", f"It is one of {', '.join(Item.Kind.values)}.")
+            self.fault("kind_unknown", "kind", kinds=tuple(Item.Kind.values))
         return kind or ""
 
     def read_currency(self) -> str:
         typed = self.cell("currency").upper() or self.currency
         if known_currency(typed):
             return typed
-        self.fault("currency", "That is not a currency code, such as EUR.")
+        self.fault("cell_currency_unknown", "currency")
         return self.currency
 
     def prices(self) -> Iterator[PriceDraft]:
         parts = parted(self.cell("prices") or self.cell("price"))
         if len(parts) > MAX_PRICES:
-            self.fault("prices", f"An item has {MAX_PRICES} prices at most.")
+            self.fault("too_many_prices", "prices", most=MAX_PRICES)
         labels: set[str] = set()
         for amount, *rest in parts:
             label = clean_line(rest[0]) if rest else ""
             if len(label) > 60 or len(rest) > 1:
-                self.fault("prices", "A price is an amount and, after a semicolon, a label of up to 60 characters.")
+                self.fault("price_malformed", "prices")
             if label.casefold() in labels:
-                self.fault("prices", "Each price has a label of its own.")
+                self.fault("price_labels_alike", "prices")
             labels.add(label.casefold())
             money = self.money("prices", amount)
             if money and money.minor < 0:
-                self.fault("prices", "A price can't be below zero.")
+                self.fault("price_below_zero", "prices")
             yield PriceDraft(label, money)
 
     def option_groups(self) -> Iterator[OptionGroupDraft]:
@@ -187,24 +194,22 @@ class RowReader:
             if not name and not parts:
                 continue
             if not name or len(name) > MAX_OPTION_NAME:
-                self.fault(f"choice_{number}", "Say in up to 40 characters what is chosen, such as Span.")
+                self.fault("choice_name_malformed", f"choice_{number}", most=MAX_OPTION_NAME)
             if name.casefold() in names:
-                self.fault(f"choice_{number}", "Another group has that name.")
+                self.fault("choice_names_alike", f"choice_{number}")
             names.add(name.casefold())
             if not 1 <= len(parts) <= MAX_OPTIONS:
-                self.fault(column, f"A group has from 1 to {MAX_OPTIONS} options.")
+                self.fault("options_out_of_range", column, most=MAX_OPTIONS)
             options = tuple(self.option(column, part) for part in parts)
             if len({option.name.casefold() for option in options}) < len(options):
-                self.fault(column, "Each option has a name of its own.")
+                self.fault("option_names_alike", column)
             yield OptionGroupDraft(name, options)
 
     def option(self, column: str, part: Sequence[str]) -> OptionDraft:
         name, add, grams, code = [*part, "", "", ""][:4]
         name = clean_line(name)
         if not name or len(name) > MAX_OPTION_NAME or len(code) > 20 or len(part) > 4:
-            self.fault(
-                column, "An option is a name (40 characters), what it adds, its grams, its code (20 characters)."
-            )
+            self.fault("option_malformed", column)
         weight_g = self.whole(column, grams, MAX_WEIGHT_G) or 0
         return OptionDraft(name, self.money(column, add or "0"), weight_g, code)
 
@@ -223,9 +228,9 @@ class RowReader:
             if len(options) != len(known) or any(
                 name not in names for name, names in zip(options, known, strict=False)
             ):
-                self.fault("stock", f"“{variant.strip()[:60]}” names no variant of the options.")
+                self.fault("variant_unknown", "stock", text=variant.strip()[:60])
             if len(plain(code)) > 40:
-                self.fault("stock", "A code has 40 characters at most.")
+                self.fault("variant_code_too_long", "stock", most=40)
             entries.append(
                 StockEntry(
                     options,
@@ -236,7 +241,7 @@ class RowReader:
                 )
             )
         if len({entry.options for entry in entries}) < len(entries):
-            self.fault("stock", "Each variant stands here once.")
+            self.fault("variants_alike", "stock")
         return tuple(entries)
 
     def whole(self, column: str, typed: str, most: int, *, signed: bool = False) -> int | None:
@@ -245,16 +250,20 @@ class RowReader:
             return None
         digits = text[1:] if signed and text.startswith("-") else text
         if not (digits.isascii() and digits.isdigit()) or len(digits) > 9 or int(digits) > most:
-            self.fault(column, f"“{text[:20]}” is no whole number up to {most:,}.")
+            self.fault("not_a_whole_number", column, text=text[:20], most=most)
             return None
         return int(text)
 
     def money(self, column: str, typed: str) -> Money:
         try:
             return parse_signed_amount(typed, self.currency)
-        except CoreError as error:
-            self.fault(column, " ".join(fault.message for fault in error.faults))
+        except CoreError as refused:
+            for fault in refused.faults:
+                self.refuse(column, fault)
             return Money(0, self.currency)
 
-    def fault(self, column: str, message: str) -> None:
-        self.faults.append(CellFault(self.line, column, self.cell(column)[:80], message))
+    def fault(self, code: str, column: str, **fields: Any) -> None:
+        self.refuse(column, Fault(code, column, **fields))
+
+    def refuse(self, column: str, fault: Fault) -> None:
+        self.faults.append(CellFault(self.line, column, self.cell(column)[:80], fault))

@@ -39,17 +39,15 @@ def table(request: SellerRequest) -> HttpResponse:
         given = request.FILES.get("table")
         try:
             if given is None:
-                raise TableRefused("Choose a file first.")
+                raise bring_in.ImportRefused.of("table_missing")
             if (given.size or 0) > _MAX_BYTES:
-                raise TableRefused(
-                    f"It has {(given.size or 0) / 1e6:.0f} MB; the most is {_MAX_BYTES // 1_000_000} MB."
-                )
+                sizes = {"megabytes": (given.size or 0) / 1e6, "most": _MAX_BYTES // 1_000_000}
+                raise bring_in.ImportRefused.of("table_too_many_bytes", **sizes)
             read = read_table(given.read(), MAX_ROWS)
             if unknown := [name for name in read.head if name and name not in {*COLUMNS, "price"}]:
-                names = ", ".join(f"“{name[:40]}”" for name in unknown[:5])
-                raise TableRefused(f"The first row names columns that are not known: {names}.")
+                raise bring_in.ImportRefused.of("columns_unknown", names=tuple(name[:40] for name in unknown[:5]))
             if "name" not in read.head or len(set(read.head)) < len(read.head):
-                raise TableRefused("The first row names each column once, “name” among them.")
+                raise bring_in.ImportRefused.of("columns_not_once")
             name = clean_line(given.name or "")[:100] or "table.csv"
             upload = bring_in.keep_table(request.business, name, read, timezone.now())
         except TableRefused as refused:

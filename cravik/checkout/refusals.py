@@ -7,7 +7,21 @@ from collections.abc import Mapping
 from cravik.checkout.parts import LINE_PARTS, ORDER_PARTS
 from cravik.core.errors import CoreError, Fault
 from cravik.core.pricing.money import Money
+from cravik.core.text.faults import fault_words
+from cravik.core.text.faults.wording import Fields, Words
 from cravik.core.text.money_text import format_money
+from cravik.core.text.pieces_words import left_words, pieces_words
+
+
+def _too_few_left(fields: Fields) -> str:
+    left = left_words(fields["limit"], fields["word"]).capitalize()
+    return f"{left}, so no more than that." if fields["limit"] else f"{left}."
+
+
+def _too_many_for_one(fields: Fields) -> str:
+    before = f"; you have {fields['had']:,} already" if fields["had"] else ""
+    return f"At most {pieces_words(fields['limit'], fields['word'])} a buyer{before}."
+
 
 #: Refusals of the whole basket, which are no part's own.
 _OF_BASKET = {
@@ -17,6 +31,8 @@ _OF_BASKET = {
 }
 #: Where a bound is known to nobody.
 _WITHOUT_LIMIT = {"quantity_above_maximum": "That is more than can be charged at once."}
+#: What is said of what is left, or one buyer may have: of whatever is counted.
+_AT_SALE: Words = {"too_few_left": _too_few_left, "too_many_for_one": _too_many_for_one}
 WORDS: Mapping[str, str] = {
     **_OF_BASKET,
     **{code: words for line_part in LINE_PARTS for code, words in line_part.refusals.items()},
@@ -30,7 +46,7 @@ def refusal_words(fault: Fault, currency: str, locale: str) -> str:
     words = WORDS.get(fault.code, "")
     if not limit and "{limit}" in words:
         words = _WITHOUT_LIMIT.get(fault.code, "")
-    return words.replace("{limit}", limit) if words else fault.message
+    return words.replace("{limit}", limit) if words else fault_words(fault, _AT_SALE)
 
 
 def _limit(fault: Fault, currency: str, locale: str) -> str:

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable, Iterator, Mapping
-from dataclasses import replace
 from datetime import date, datetime
 from functools import cached_property
 from typing import Any
@@ -23,7 +22,7 @@ from cravik.core.link.content import LinkContent
 from cravik.core.pricing.basket import Basket, BasketLine
 from cravik.core.pricing.offer import Line
 from cravik.core.pricing.quote import Quote, quote
-from cravik.core.text.pieces_words import in_all_words, left_words, pieces_words, word_of
+from cravik.core.text.pieces_words import in_all_words, left_words, word_of
 from cravik.journal.fields import Touched
 from cravik.setup.ways import NOTHING
 from cravik.ui.fields import WrongField, wrong_fields
@@ -107,14 +106,11 @@ class LineForm(forms.Form):
         left = min((each for each in (self._pieces_left, self._few_in_stock) if each is not None), default=None)
         if left is None or wanted <= left:
             return None
-        said = left_words(left, word_of(self.line, self._limits)).capitalize()
-        return Fault("too_few_left", "quantity", f"{said}, so no more than that." if left else f"{said}.", left)
+        return Fault("too_few_left", "quantity", word=word_of(self.line, self._limits), limit=left)
 
     def too_many_for_one(self, most: int, had: int = 0) -> Fault:
         """That one buyer may have so many, of which they ``had`` some already."""
-        said = f"At most {pieces_words(most, word_of(self.line, self._limits))} a buyer"
-        before = f"; you have {had:,} already" if had else ""
-        return Fault("too_many_for_one", "quantity", f"{said}{before}.", most)
+        return Fault("too_many_for_one", "quantity", word=word_of(self.line, self._limits), had=had, limit=most)
 
     @property
     def left(self) -> int | None:
@@ -197,7 +193,7 @@ class Selection:
 
     def _at(self, form: LineForm, fault: Fault) -> Fault:
         """The fault at the line's place in the basket."""
-        return replace(fault, at=f"lines[{self._keys().index(form.line.key)}].{fault.at}")
+        return fault.placed(f"lines[{self._keys().index(form.line.key)}].{fault.at}")
 
     def _basket(self, on: date, at: datetime) -> tuple[Basket, list[Fault]]:
         faults: list[Fault] = []

@@ -28,6 +28,7 @@ from cravik.checkout.rehearsing import opened_draft, opened_said
 from cravik.checkout.selection import fillable
 from cravik.core.errors import BasketRefused
 from cravik.core.statistics.ladder import Rung
+from cravik.core.text.faults import gap_words
 from cravik.journal.fields import MAX_FIELDS, Touched, note_fields
 from cravik.journal.services import Met, climb, note_coming, note_rehearsal
 from cravik.links.access import link_or_404
@@ -143,7 +144,7 @@ def rehearsal(request: SellerRequest, link_id: int) -> HttpResponse:
     link = link_or_404(request, link_id)
     opened = opened_draft(link)
     if opened.terms is None:
-        return render(request, "checkout/gaps.html", {"link": link, "gaps": link.gaps})
+        return render(request, "checkout/gaps.html", {"link": link, "gaps": [gap_words(gap) for gap in link.gaps]})
     now = timezone.now()
     if request.headers.get("Sec-Fetch-Dest") != "iframe":  # where the bench shows it beside itself
         note_rehearsal(Met(link.business_id, link.pk, opened.row.spot_id), now)

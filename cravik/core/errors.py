@@ -6,33 +6,50 @@
     ├── TaxNumberRefused     the same of a tax number
     ├── PostcodeRefused      the same of a postcode
     ├── InvalidDocument      a document with faults
+    ├── NotRepriced          a price that cannot be changed so
     ├── MixedCurrencies      an offer whose amounts are not all in its currency
     └── BasketRefused        a basket that the offer does not allow
 
-Every error says what is wrong, where, and the remedy; ``faults`` carries the same as data.
+Every error carries its ``faults`` as data; what is said of them stands in ``core/text/faults``.
 """
 
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Any
+
+from cravik.core.coded import Coded
 
 
-@dataclass(frozen=True, slots=True)
-class Fault:
-    """One thing that is wrong: a stable ``code``, the path ``at`` which it stands, a sentence,
-    and the bound that was broken, where there is one."""
+@dataclass(frozen=True, slots=True, init=False)
+class Fault(Coded):
+    """One thing that is wrong, or worth a warning, as data; ``at`` is the path at which it stands.
 
-    code: str
+    Its ``why`` tells apart what has one code in a document's contract; its field ``limit`` is the bound that was
+    broken, where there is one.
+    """
+
     at: str
-    message: str
-    limit: str | int | None = None
+
+    def __init__(self, code: str, at: str = "", /, *, why: str = "", **fields: Any) -> None:
+        Coded.__init__(self, code, why=why, **fields)
+        object.__setattr__(self, "at", at)
+
+    @property
+    def limit(self) -> str | int | None:
+        bound: str | int | None = self.fields.get("limit")
+        return bound
+
+    def placed(self, at: str) -> Fault:
+        """The same at another place."""
+        return Fault(self.code, at, why=self.why, **self.fields)
 
 
 class CoreError(Exception):
     """The root: ``faults`` is never empty."""
 
     def __init__(self, *faults: Fault) -> None:
-        super().__init__("; ".join(fault.message for fault in faults))
+        super().__init__("; ".join(f"{fault.why or fault.code} at “{fault.at}”" for fault in faults))
         self.faults = faults
 
 
@@ -41,15 +58,15 @@ class UnknownCurrency(CoreError):
 
 
 class AmountRefused(CoreError):
-    """The typed amount is no amount of that currency; the message says how to write it."""
+    """The typed amount is no amount of that currency; the code says why."""
 
 
 class TaxNumberRefused(CoreError):
-    """The typed number is no tax number; the message says what is wrong."""
+    """The typed number is no tax number; the code says why."""
 
 
 class PostcodeRefused(CoreError):
-    """The typed text is no postcode of its country; the message shows what one looks like."""
+    """The typed text is no postcode of its country; the code says why."""
 
 
 class InvalidDocument(CoreError):
@@ -61,5 +78,4 @@ class MixedCurrencies(CoreError):
 
 
 class BasketRefused(CoreError):
-    """The basket is readable, and the offer does not allow it. What a buyer reads of it lives in
-    templates, keyed by the faults' codes."""
+    """The basket is readable, and the offer does not allow it."""

@@ -10,6 +10,7 @@ from cravik.core.errors import CoreError
 from cravik.core.pricing.money import Money
 from cravik.core.pricing.offer import MAX_TITLE_LENGTH
 from cravik.core.text.amount_text import parse_amount
+from cravik.core.text.faults import fault_words
 from cravik.links.bench.parts.prices import PRICE_PARTS, FixedPricePart
 from cravik.links.naming import MAX_NAME_LENGTH, is_slug, slug_from
 from cravik.ui.fields import LineField
@@ -52,7 +53,7 @@ class OfferForm(forms.Form):
                 cleaned["amount"] = parse_amount(cleaned.get("amount", ""), currency)
             except CoreError as error:
                 for fault in error.faults:
-                    self.add_error("amount", forms.ValidationError(fault.message, code=fault.code))
+                    self.add_error("amount", forms.ValidationError(fault_words(fault), code=fault.code))
         return cleaned
 
     @property

@@ -5,10 +5,10 @@ A document names items by their codes, a look and terms by their names; they hav
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import replace
 from datetime import datetime
-from typing import Any
+from typing import Any, NamedTuple
 
 from django.db import transaction
 
@@ -19,9 +19,11 @@ from cravik.core.documents.offer import FORMAT as OFFER_FORMAT
 from cravik.core.documents.parts import path
 from cravik.core.errors import Fault, InvalidDocument
 from cravik.core.link.content import SUBJECTS, LinkContent
+from cravik.core.text.faults import fault_words
 from cravik.links.lifecycle import publish
 from cravik.links.models import Link
 from cravik.links.naming import MAX_NAME_LENGTH
+from cravik.links.refusals import IMPORTING
 from cravik.links.services import free_name, keep_new_link
 from cravik.people.actors import Actor
 from cravik.people.models import Business
@@ -53,18 +55,34 @@ def import_all(business: Business, document: object, now: datetime, *, by: Actor
     """
     documents = document if isinstance(document, list) else [document]
     if not 0 < len(documents) <= MAX_AT_ONCE:
-        told = f"There are {len(documents)} links in it; 1 to {MAX_AT_ONCE} can be imported."
-        raise InvalidDocument(Fault("invalid_document", "", told))
+        fault = Fault("invalid_document", why="not_so_many_links", count=len(documents), most=MAX_AT_ONCE)
+        raise InvalidDocument(fault)
     faults, links = [], [_as_link(each) for each in documents]
     for number, each in enumerate(links):
         try:
             _checked(business, each)
         except InvalidDocument as refused:
             at = f"[{number}]" if isinstance(document, list) else ""
-            faults += [replace(fault, at=f"{at}.{fault.at}".strip(".")) for fault in refused.faults]
+            faults += [fault.placed(f"{at}.{fault.at}".strip(".")) for fault in refused.faults]
     if faults:
         raise InvalidDocument(*faults)
     return [import_link(business, each, now, by=by) for each in links]
+
+
+class FaultInWords(NamedTuple):
+    """What is wrong with an imported document, and the path at which it stands, if it is one place."""
+
+    at: str
+    words: str
+
+    @property
+    def line(self) -> str:
+        return f"{self.at}: {self.words}" if self.at else self.words
+
+
+def in_words(faults: Iterable[Fault]) -> list[FaultInWords]:
+    """Each fault of an imported document as people read it."""
+    return [FaultInWords(fault.at, fault_words(fault, IMPORTING)) for fault in faults]
 
 
 def _checked(business: Business, document: object) -> tuple[LinkContent, dict[str, Item]]:
@@ -89,14 +107,14 @@ def _as_link(document: object) -> object:
 def _missing_items(content: LinkContent, codes: dict[str, Item]) -> Iterator[Fault]:
     for key, code in content.items.items():
         if code not in codes:
-            yield Fault("item_unknown", path("items", key), f"The catalogue has no item with the code “{code}”.")
+            yield Fault("item_unknown", path("items", key), code=code)
 
 
 def _missing_choices(content: LinkContent, defaults: Defaults) -> Iterator[Fault]:
     if content.page.look and content.page.look not in defaults.looks:
-        yield Fault("look_unknown", "page.look", f"There is no look called “{content.page.look}”.")
+        yield Fault("look_unknown", "page.look", look=content.page.look)
     if content.terms and content.terms not in defaults.terms:
-        yield Fault("terms_unknown", "terms", f"There are no terms called “{content.terms}”.")
+        yield Fault("terms_unknown", "terms", terms=content.terms)
 
 
 def exported(link: Link, number: int | None = None) -> Document | None:

@@ -9,20 +9,25 @@ from typing import Any
 from cravik.catalogue.models import Item
 from cravik.catalogue.stock import former_names
 from cravik.core.documents.writing import written
+from cravik.core.errors import Fault
 from cravik.core.pricing.money import Money
 from cravik.core.pricing.offer import Offer
 from cravik.core.pricing.options import Option, OptionGroup, least_addition
+from cravik.core.text.refusal import Refusal
+from cravik.links.refusals import PRICES
 
 Line = dict[str, Any]
 Document = dict[str, Any]
 
 
-class PriceTooLow(Exception):
+class PriceTooLow(Refusal):
     """With some option what the ``line`` sells would cost nothing or less; ``least`` is the lowest price at which it
     does not."""
 
+    words = PRICES
+
     def __init__(self, least: Money, line: str) -> None:
-        super().__init__(f"An option takes off more than that. The least is {least.major}.")
+        super().__init__(Fault("price_too_low", least=least))
         self.least = least
         self.line = line
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
+from cravik.core.errors import Fault
 from cravik.links.models import Link, LinkLabel
 from cravik.people.models import Business
 
@@ -33,10 +34,10 @@ def labels_in(text: str) -> list[str]:
     return list(named.values())
 
 
-def labels_fault(labels: Iterable[str]) -> str:
-    """Why the labels cannot be kept, or nothing."""
+def labels_fault(labels: Iterable[str]) -> Fault | None:
+    """Why the labels cannot be kept, or None."""
     labels = list(labels)
     if len(labels) > MAX_LABELS:
-        return f"These are {len(labels)} labels; a link has up to {MAX_LABELS}."
+        return Fault("too_many_labels", count=len(labels), most=MAX_LABELS)
     long = next((label for label in labels if len(label) > MAX_LABEL), "")
-    return f"“{long[:MAX_LABEL]}…” is too long: a label has up to {MAX_LABEL} characters." if long else ""
+    return Fault("label_too_long", label=long[:MAX_LABEL], most=MAX_LABEL) if long else None

@@ -13,17 +13,22 @@ from django.db import transaction
 from django.db.models import F, Q, QuerySet
 
 from cravik.core.documents.link import read_link
+from cravik.core.errors import Fault
 from cravik.core.link.closing import closes_at, is_used_up
 from cravik.core.link.content import LinkContent
 from cravik.core.link.limits import Limits
 from cravik.core.pricing.offer import Line
 from cravik.core.pricing.partial_offer import PartialLine
 from cravik.core.pricing.schedule import has_later_payments
-from cravik.core.text.pieces_words import too_few_words
+from cravik.core.text.faults import gap_words
+from cravik.core.text.faults.wording import worded
+from cravik.core.text.pieces_words import word_of
+from cravik.core.text.refusal import Refusal
 from cravik.events.kinds import Happening
 from cravik.links.counting import note_bounds, paid_of, pieces_of
 from cravik.links.happened import LinkEnded, LinkPaused, LinkPublished, LinkResumed, tell
 from cravik.links.models import Edition, Link, SoldItem, items_of_draft
+from cravik.links.refusals import PUBLISHING
 from cravik.links.terms import next_number
 from cravik.people.actors import CLOCK, Actor
 
@@ -36,38 +41,45 @@ class NotInThatState(Exception):
         self.state = state
 
 
-class NotReady(Exception):
-    """The draft cannot be published; ``sentences`` say why, one each."""
+class NotReady(Refusal):
+    """The draft cannot be published: it has gaps, or there are other reasons."""
 
-    def __init__(self, *sentences: str) -> None:
-        super().__init__(" ".join(sentences))
-        self.sentences = sentences
+    words = PUBLISHING
 
-
-LATER_PAYMENTS = (
-    "Later payments are not collected yet, so a link that asks for some cannot be published. You can rehearse it, or"
-    " let buyers pay all of it at once."
-)
-KEPT_CARDS = "Cards are not kept yet, so a link that asks for that cannot be published. You can rehearse it."
+    @property
+    def sentences(self) -> tuple[str, ...]:
+        return tuple(dict.fromkeys(reason_words(fault) for fault in self.faults))
 
 
-def why_not_ready(link: Link) -> tuple[str, ...]:
-    """What stands in the way of publishing the draft, a sentence each."""
+def reason_words(fault: Fault) -> str:
+    """Why the draft cannot be published, in a sentence."""
+    return worded(fault, PUBLISHING) or gap_words(fault)
+
+
+def why_not_ready(link: Link) -> tuple[Fault, ...]:
+    """What stands in the way of publishing the draft."""
     return link.gaps if link.effective is None else why_not_publishable(link.pk, read_link(link.effective["link"]))
 
 
-def why_not_publishable(link_id: int, content: LinkContent) -> tuple[str, ...]:
+def why_not_publishable(link_id: int, content: LinkContent) -> tuple[Fault, ...]:
     """The same of a draft from which nothing is missing."""
-    reasons = [LATER_PAYMENTS] if has_later_payments(content.offer.plan) else []
-    reasons += [KEPT_CARDS] if content.asks.keep_card else []
+    reasons = [Fault("later_payments", "offer.plan")] if has_later_payments(content.offer.plan) else []
+    reasons += [Fault("kept_cards", "asks.keep_card")] if content.asks.keep_card else []
     return (*reasons, *too_few_pieces(link_id, content.offer.lines, content.limits).values())
 
 
-def too_few_pieces(link_id: int, lines: Sequence[Line | PartialLine], limits: Limits) -> dict[str, str]:
-    """Of which lines fewer pieces are offered than are sold or being paid for, with a sentence each."""
+def too_few_pieces(link_id: int, lines: Sequence[Line | PartialLine], limits: Limits) -> dict[str, Fault]:
+    """Of which lines fewer pieces are offered than are sold or being paid for."""
     taken = pieces_of(link_id).taken if limits.pieces else {}
     return {
-        line.key: too_few_words(line, limits, taken[line.key])
+        line.key: Fault(
+            "too_few_pieces",
+            f"limits.pieces.{line.key}",
+            name=line.name or line.key,
+            taken=taken[line.key],
+            most=limits.pieces[line.key],
+            word=word_of(line, limits),
+        )
         for line in lines
         if line.key in limits.pieces and limits.pieces[line.key] < taken.get(line.key, 0)
     }

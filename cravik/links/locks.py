@@ -18,6 +18,8 @@ from cravik.core.errors import AmountRefused
 from cravik.core.pricing.money import Money
 from cravik.core.pricing.offer import EXACTLY_ONE, Line, Offer
 from cravik.core.pricing.price import LevelsPrice, OpenPrice
+from cravik.core.text.refusal import Refusal
+from cravik.links.refusals import LOCKING
 
 PARAMETER = "lock"
 MAX_LOCKED, MAX_VALUE_LENGTH = 24, 120
@@ -32,8 +34,10 @@ class Locked(NamedTuple):
     altered: tuple[str, ...] = ()
 
 
-class NotLockable(Exception):
-    """A field that cannot be locked, or not to that value; it says why in a sentence."""
+class NotLockable(Refusal):
+    """A field that cannot be locked, or not to that value."""
+
+    words = LOCKING
 
 
 def locked_query(link_id: int, offer: Offer, fields: Mapping[str, str]) -> str:
@@ -46,7 +50,7 @@ def lock_of(link_id: int, offer: Offer, fields: Mapping[str, str]) -> str:
     for name, value in fields.items():
         check_field(offer, name, value)
     if not fields or len(fields) > MAX_LOCKED:
-        raise NotLockable(f"From 1 to {MAX_LOCKED} fields can be locked.")
+        raise NotLockable.of("lock_too_many", most=MAX_LOCKED)
     return f"{','.join(sorted(fields))}:{_signature(link_id, fields)}"
 
 
@@ -67,41 +71,39 @@ def check_field(offer: Offer, name: str, value: str) -> None:
     part, _, key = name.partition(".")
     line = offer.line(key) if key else None
     if len(value) > MAX_VALUE_LENGTH:
-        raise NotLockable(f"{name}: the value has up to {MAX_VALUE_LENGTH} characters.")
+        raise NotLockable.of("lock_value_too_long", name, field=name, most=MAX_VALUE_LENGTH)
     if name == "code":
         if offer.code(value) is None:
-            raise NotLockable(f"“{value}” is no code of this link.")
+            raise NotLockable.of("lock_code_unknown", name, code=value)
     elif part in _CHECKS and line is not None:
         _CHECKS[part](line, value)
     else:
-        raise NotLockable(f"“{name}” is no field of this page that can be locked.")
+        raise NotLockable.of("lock_field_unknown", name, field=name)
 
 
 def _check_quantity(line: Line, value: str) -> None:
     least, most = line.quantity.min, line.quantity.max
     if line.quantity == EXACTLY_ONE:
-        raise NotLockable(f"There is always one of “{line.name}”.")
+        raise NotLockable.of("lock_always_one", line=line.name)
     if not (value.isascii() and value.isdigit()) or int(value) < least or (most is not None and int(value) > most):
-        within = f"{least:,} or more" if most is None else f"from {least:,} to {most:,}"
-        raise NotLockable(f"The quantity of “{line.name}” is a whole number, {within}.")
+        raise NotLockable.of("lock_quantity", line=line.name, least=least, most=most)
 
 
 def _check_level(line: Line, value: str) -> None:
     if not isinstance(line.price, LevelsPrice) or line.price.level(value) is None:
-        raise NotLockable(f"“{line.name}” has no level “{value}”.")
+        raise NotLockable.of("level_unknown", line=line.name, level=value)
 
 
 def _check_amount(line: Line, value: str) -> None:
     if not isinstance(line.price, OpenPrice):
-        raise NotLockable(f"The amount for “{line.name}” is not the buyer's choice.")
+        raise NotLockable.of("lock_amount_fixed", line=line.name)
     price = line.price
     try:
         amount = Money.parse(value, price.min.currency)
     except AmountRefused as refused:
-        raise NotLockable(refused.faults[0].message) from refused
+        raise NotLockable(*refused.faults) from refused
     if amount < price.min or (price.max is not None and amount > price.max):
-        most = f", and at most {price.max.major}" if price.max is not None else ""
-        raise NotLockable(f"The amount for “{line.name}” is at least {price.min.major}{most}.")
+        raise NotLockable.of("lock_amount", line=line.name, least=price.min, most=price.max)
 
 
 _CHECKS = {"quantity": _check_quantity, "level": _check_level, "amount": _check_amount}

@@ -115,7 +115,7 @@ def _done(request: SellerRequest, act: ManyAct, links: list[Link], seen: dict[in
     for link in links:
         try:
             if seen.get(link.pk) != _mark(link):
-                raise NotDone("It has changed since you looked.")
+                raise NotDone.of("changed_since")
             act.apply(link, request.by)
         except NotDone as why:
             left.append(f"“{link.name}”: {why}")

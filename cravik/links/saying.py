@@ -13,6 +13,7 @@ from django.db import transaction
 from cravik.catalogue.models import Item
 from cravik.catalogue.queries import items_called
 from cravik.catalogue.services import ensure_code
+from cravik.core.coded import Coded
 from cravik.core.documents.link import FORMAT as LINK_FORMAT
 from cravik.core.documents.link import read_link
 from cravik.core.documents.link_draft import gaps_in
@@ -23,11 +24,14 @@ from cravik.core.link.content import SUBJECTS
 from cravik.core.link.limits import NO_LIMITS, Limits
 from cravik.core.pricing.offer import Offer
 from cravik.core.pricing.partial_offer import PartialOffer
+from cravik.core.text.faults import gap_words
+from cravik.core.text.faults.wording import worded
 from cravik.core.text.said.reading import Said, read_said
 from cravik.core.text.sentence import Phrase, sentence
 from cravik.links.item_line import PriceTooLow, line_of_item
 from cravik.links.models import Link
 from cravik.links.naming import free_key
+from cravik.links.refusals import NOT_FROM_CATALOGUE
 from cravik.links.services import free_name, keep_new_link
 from cravik.links.terms import effective_of
 from cravik.people.actors import Actor
@@ -58,7 +62,7 @@ class SaidLink:
     items: dict[str, Item]
     limits: Limits = NO_LIMITS
     #: Why things of the same name in the catalogue are not the ones that are sold.
-    declined: tuple[str, ...] = ()
+    declined: tuple[Coded, ...] = ()
 
     @property
     def is_understood(self) -> bool:
@@ -86,7 +90,7 @@ class SaidLink:
 
     @property
     def gaps(self) -> tuple[str, ...]:
-        return gaps_in(self.draft) if self.effective is None else ()
+        return tuple(gap_words(gap) for gap in gaps_in(self.draft)) if self.effective is None else ()
 
     @property
     def notes(self) -> list[str]:
@@ -94,7 +98,7 @@ class SaidLink:
         told = [_ELSEWHERE[subject] for subject in self.said.elsewhere]
         told += [f"The text does not say {words}." for words in self.said.unsaid]
         told += [f"“{item.name}” is sold from your catalogue." for item in self.items.values()]
-        return [*told, *self.declined]
+        return [*told, *(worded(each, NOT_FROM_CATALOGUE) for each in self.declined)]
 
 
 def lines_in(text: str) -> list[str]:
@@ -124,7 +128,7 @@ def _said_link(business: Business, defaults: Defaults, called: Mapping[str, Item
     of its own are said of it; where no price is said, it has the item's."""
     lines: list[Document] = []
     items: dict[str, Item] = {}
-    declined: list[str] = []
+    declined: list[Coded] = []
     keys: dict[str, str] = {}
     for partial in said.offer.lines:
         line = written(partial) | {"key": free_key(partial.name, [each["key"] for each in lines], "line")}
@@ -153,16 +157,16 @@ def _said_link(business: Business, defaults: Defaults, called: Mapping[str, Item
     return SaidLink(business, defaults, text, said, draft, items, limits, tuple(declined))
 
 
-def _selling(line: Document, item: Item, currency: str) -> tuple[Document, str]:
+def _selling(line: Document, item: Item, currency: str) -> tuple[Document, Coded | None]:
     """The line with what it has from the item; or as it is, and why it does not sell it."""
     if "choices" in line:
-        return line, f"“{item.name}” is in your catalogue, too. With options of its own, this is not that one."
+        return line, Coded("has_options_of_its_own", item=item.name)
     if "price" not in line and item.price is not None and item.currency == currency:
         line = line | {"price": {"kind": "fixed", "amount": item.price.major}}
     try:
-        return line_of_item(line, item, currency), ""
+        return line_of_item(line, item, currency), None
     except PriceTooLow as refused:
-        return line, f"“{item.name}” is in your catalogue, and is not sold from there: {refused}"
+        return line, Coded("price_too_low", item=item.name, least=refused.least)
 
 
 @transaction.atomic

@@ -9,8 +9,10 @@ from django.db import transaction
 from django.db.models import Q
 
 from cravik.core.link.sites import LOCAL, Site, frame_ancestors, is_allowed
+from cravik.core.text.refusal import Refusal
 from cravik.links import happened
 from cravik.links.models import AllowedSite, Link
+from cravik.links.refusals import SITES
 from cravik.people.actors import Actor
 from cravik.people.models import Business
 from cravik.setup.happened import tell as tell_setting
@@ -20,8 +22,10 @@ from cravik.upkeep.prepared import Param, PreparedSelect
 MAX_SITES = 20
 
 
-class TooManySites(Exception):
-    """So many are named already; the message says so."""
+class TooManySites(Refusal):
+    """So many are named already."""
+
+    words = SITES
 
 
 def sites_of(business_id: int, link_id: int) -> tuple[Site, ...]:
@@ -58,7 +62,7 @@ def allow_site(business: Business, link: Link | None, host: str, now: datetime, 
     if named.filter(host=host).update(subdomains=subdomains):
         return False
     if named.count() >= MAX_SITES:
-        raise TooManySites(f"{MAX_SITES} sites can be named; take one away first.")
+        raise TooManySites.of("too_many_sites", most=MAX_SITES)
     was_trying = host != LOCAL and not sites_of(business.pk, link.pk if link else 0)
     AllowedSite.objects.create(business=business, link=link, host=host, subdomains=subdomains, named_at=now)
     _tell(business, link, host, now, by, is_allowed=True)

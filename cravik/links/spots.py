@@ -9,6 +9,8 @@ from typing import Any
 
 from django.db import transaction
 
+from cravik.core.errors import Fault
+from cravik.core.text.refusal import Refusal
 from cravik.events.writing import write_all
 from cravik.links.happened import (
     SpotEnded,
@@ -24,6 +26,7 @@ from cravik.links.happened import (
 from cravik.links.lifecycle import locked
 from cravik.links.models import Link, Spot, SpotMove
 from cravik.links.naming import first_free
+from cravik.links.refusals import SPOTS
 from cravik.people.actors import Actor
 from cravik.setup.saving import NameTaken
 from cravik.ui.picture_files import remove_files
@@ -37,11 +40,13 @@ MAX_SPOTS, MAX_SPOT_NAME = 2000, 80
 _FIRST = "Main link"
 
 
-class TooManySpots(Exception):
+class TooManySpots(Refusal):
     """The link would have more spots than it can."""
 
+    words = SPOTS
+
     def __init__(self) -> None:
-        super().__init__(f"A link has up to {MAX_SPOTS:,} spots.")
+        super().__init__(Fault("too_many_spots", most=MAX_SPOTS))
 
 
 def new_codes(many: int) -> list[str]:

@@ -12,7 +12,7 @@ from cravik.catalogue.queries import item_called
 from cravik.core.documents.json_text import MAX_DOCUMENT_BYTES, read_json
 from cravik.core.errors import InvalidDocument
 from cravik.links.bench.making import copy_link
-from cravik.links.importing import import_all
+from cravik.links.importing import import_all, in_words
 from cravik.links.item_views import sell
 from cravik.links.models import Link
 from cravik.links.said_views import show_new
@@ -47,7 +47,7 @@ def bring(request: SellerRequest) -> HttpResponse:
     try:
         made = import_all(request.business, read_json(content), timezone.now(), by=request.by)
     except InvalidDocument as refused:
-        return show_new(request, status=400, faults=refused.faults, pasted=pasted, brings=True)
+        return show_new(request, status=400, faults=in_words(refused.faults), pasted=pasted, brings=True)
     if len(made) > 1:
         messages.success(request, f"{len(made)} drafts are made. Nobody sees them until you publish them.")
         return redirect("results:links")

@@ -19,6 +19,7 @@ from cravik.checkout.rehearsing import opened_draft
 from cravik.core.documents.quote import write_kept_quote
 from cravik.core.pricing.money import Money
 from cravik.core.pricing.quote import Quote
+from cravik.core.text.faults import gap_words
 from cravik.links.access import link_or_404
 from cravik.links.onward import onward_of
 from cravik.orders.after_paying import message_html, order_values
@@ -43,7 +44,7 @@ def after_paying(request: SellerRequest, link_id: int) -> HttpResponse:
     link = link_or_404(request, link_id)
     opened, now, locale = opened_draft(link), timezone.now(), number_locale(request)
     if opened.terms is None:
-        return render(request, "checkout/gaps.html", {"link": link, "gaps": link.gaps})
+        return render(request, "checkout/gaps.html", {"link": link, "gaps": [gap_words(gap) for gap in link.gaps]})
     token = rehearsal_token(link.pk, link.revision, now)
     page = page_of(opened, offered_at(opened, opened.terms, now, locale), token, "")
     if page.slip is None:

@@ -75,5 +75,5 @@ def figures_of(each: Counted) -> dict[str, Any]:
 
 def seconds_to_pay(each: Counted) -> int | None:
     """The median, as far as it is known."""
-    median = each.pace.median
+    median = each.visits.pace.median
     return None if median is None or median == float("inf") else round(median)

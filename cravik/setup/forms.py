@@ -6,6 +6,7 @@ from django import forms
 
 from cravik.core.errors import TaxNumberRefused
 from cravik.core.link.tax_numbers import parse_tax_number
+from cravik.core.text.faults import fault_words
 from cravik.people.forms import NewBusinessForm, clean_statement
 from cravik.ui.fields import LineField, MailAddressField, TextAreaField
 
@@ -52,4 +53,4 @@ class BusinessForm(NewBusinessForm):
         try:
             return parse_tax_number(typed) if typed else ""
         except TaxNumberRefused as refused:
-            raise forms.ValidationError(refused.faults[0].message) from None
+            raise forms.ValidationError(fault_words(refused.faults[0])) from None

@@ -11,10 +11,12 @@ from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_POST
 
 from cravik.core.link.host_names import host_name_in
+from cravik.core.text.faults import fault_words
 from cravik.people.access import SellerRequest, seller_page
 from cravik.people.roles import Permission
 from cravik.setup import hosts as services
 from cravik.setup.models import HostName
+from cravik.setup.refusals import HOSTS
 
 _NOT_POINTED = {
     "unreachable": "Nobody answers at {name} yet. A new record can take some hours to be known everywhere.",
@@ -43,7 +45,7 @@ class HostForm(forms.Form):
     def clean_name(self) -> str:
         name = host_name_in(str(self.cleaned_data["name"]))
         if fault := services.host_fault(name):
-            raise forms.ValidationError(fault)
+            raise forms.ValidationError(fault_words(fault, HOSTS))
         return name
 
 

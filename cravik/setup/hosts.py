@@ -19,6 +19,7 @@ from urllib.parse import urlsplit
 from django.conf import settings
 from django.db import transaction
 
+from cravik.core.errors import Fault
 from cravik.people.actors import Actor
 from cravik.people.models import Business
 from cravik.setup.happened import tell
@@ -46,16 +47,16 @@ class TooManyHosts(Exception):
 NotPointed = Literal["", "unreachable", "another"]
 
 
-def host_fault(name: str) -> str:
-    """Why the name cannot be one of a business's own, in a sentence; nothing where it can."""
+def host_fault(name: str) -> Fault | None:
+    """Why the name cannot be one of a business's own; None where it can."""
     if not name:
-        return "Write a name such as pay.your-name.example."
+        return Fault("host_name_malformed")
     if any(name.endswith(ending) for ending in _INNER):
-        return "That name works only inside a private network."
+        return Fault("host_name_private")
     ours = urlsplit(absolute("")).hostname
     if name == ours or name in settings.CRAVIK_ALLOWED_HOSTS:
-        return "That is Cravik's own address."
-    return ""
+        return Fault("host_name_ours")
+    return None
 
 
 @transaction.atomic

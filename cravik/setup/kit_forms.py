@@ -11,6 +11,7 @@ from django import forms
 from cravik.core.errors import CoreError
 from cravik.core.graphics.contrast import Colour
 from cravik.core.graphics.palette import COLOURS
+from cravik.core.text.faults import fault_words
 from cravik.setup.kits import starting_document
 from cravik.setup.looks import CORNERS, TYPES
 from cravik.ui.fields import LineField, Part, TextAreaField, all_valid, clean_web_address, form_rows
@@ -39,7 +40,7 @@ class ColourField(forms.CharField):
         try:
             return Colour.from_hex(str(super().clean(value))).hex
         except CoreError as error:
-            raise forms.ValidationError(error.faults[0].message) from None
+            raise forms.ValidationError(fault_words(error.faults[0])) from None
 
 
 class KitForm(forms.Form):

@@ -15,6 +15,7 @@ from django.views.decorators.http import require_http_methods, require_safe
 from cravik.checkout.opening import open_spot
 from cravik.checkout.views import show_at_spot
 from cravik.core.link.handles import MAX_HANDLE, handle_fault, sum_behind
+from cravik.core.text.faults import fault_words
 from cravik.links.effective import effective_draft
 from cravik.links.lifecycle import NotReady
 from cravik.links.locks import PARAMETER, NotLockable, check_field, lock_of
@@ -74,7 +75,7 @@ class HandleForm(forms.Form):
     def clean_name(self) -> str:
         name = str(self.cleaned_data["name"]).strip().lower()
         if fault := handle_fault(name):
-            raise forms.ValidationError(fault)
+            raise forms.ValidationError(fault_words(fault))
         return name
 
 
@@ -174,7 +175,8 @@ def handle(request: SellerRequest) -> HttpResponse:
 def handle_check(request: SellerRequest) -> JsonResponse:
     """Whether the business could have that handle, while it is typed."""
     name = request.GET.get("name", "")[:60].strip().lower()
-    fault = handle_fault(name)
+    wrong = handle_fault(name)
+    fault = fault_words(wrong) if wrong else ""
     if not fault and Handle.objects.filter(name=name).exclude(business=request.business).exists():
         fault = _TAKEN
     free = handles.free_handles(request.business) if fault else []

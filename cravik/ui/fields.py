@@ -21,6 +21,7 @@ from cravik.core.link.onward import host_of, is_web_address
 from cravik.core.pricing.money import Money
 from cravik.core.pricing.percent import Percent
 from cravik.core.text.amount_text import parse_signed_amount
+from cravik.core.text.faults import fault_words
 
 AMOUNT_ATTRIBUTES = {"inputmode": "decimal", "autocomplete": "off"}
 
@@ -171,7 +172,7 @@ class PercentField(forms.CharField):
         try:
             return Percent.parse(typed)
         except CoreError as error:
-            raise forms.ValidationError(error.faults[0].message) from None
+            raise forms.ValidationError(fault_words(error.faults[0])) from None
 
 
 def clean_web_address(typed: str) -> str:
@@ -206,7 +207,7 @@ def clean_amount(form: forms.Form, name: str, currency: str, missing: str = "") 
         amount = parse_signed_amount(typed, currency, name)
     except CoreError as error:
         for fault in error.faults:
-            form.add_error(name, fault.message)
+            form.add_error(name, fault_words(fault))
         return None
     if amount.minor < 0:
         form.add_error(name, "The amount can't be below zero.")

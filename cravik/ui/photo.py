@@ -13,6 +13,9 @@ from typing import BinaryIO
 
 from PIL import Image, ImageCms, ImageOps, UnidentifiedImageError
 
+from cravik.core.text.refusal import Refusal
+from cravik.ui.refusals import PHOTOS
+
 MAX_BYTES = 20_000_000
 MAX_PIXELS = 50_000_000
 WIDTHS = (320, 800, 1600)
@@ -24,8 +27,10 @@ _LYING = (5, 6, 7, 8)
 _one_at_a_time = threading.Lock()
 
 
-class PhotoRefused(Exception):
-    """The file cannot be taken; the message says why and what can."""
+class PhotoRefused(Refusal):
+    """The file cannot be taken."""
+
+    words = PHOTOS
 
 
 @dataclass(frozen=True)
@@ -40,32 +45,30 @@ class Prepared:
 def prepare(file: BinaryIO, size: int) -> Prepared:
     """The three pictures of a photo of ``size`` bytes. Raises ``PhotoRefused``."""
     if size > MAX_BYTES:
-        raise PhotoRefused(f"It has {size / 1e6:.0f} MB; the most is {MAX_BYTES // 1_000_000} MB.")
+        raise PhotoRefused.of("photo_too_many_bytes", megabytes=size / 1e6, most=MAX_BYTES // 1_000_000)
     with _one_at_a_time:
         try:
             return _prepared(file)
         except PhotoRefused:
             raise
         except UnidentifiedImageError:
-            raise PhotoRefused("It is not a JPEG, PNG or WebP picture.") from None
+            raise PhotoRefused.of("photo_of_another_kind") from None
         except Image.DecompressionBombError:
-            raise PhotoRefused(f"It has far more megapixels than {MAX_PIXELS // 1_000_000}, the most.") from None
+            raise PhotoRefused.of("photo_far_too_large", most=MAX_PIXELS // 1_000_000) from None
         except (OSError, SyntaxError, ValueError, MemoryError) as trouble:
-            raise PhotoRefused("The file is damaged or not complete.") from trouble
+            raise PhotoRefused.of("photo_damaged") from trouble
 
 
 def _prepared(file: BinaryIO) -> Prepared:
     photo: Image.Image = Image.open(file, formats=("JPEG", "PNG", "WEBP"))
     width, height = photo.size
     if width * height > MAX_PIXELS:
-        millions = MAX_PIXELS // 1_000_000
-        raise PhotoRefused(
-            f"It has {width * height / 1e6:,.0f} megapixels ({width:,} × {height:,}); the most is {millions}."
-        )
+        millions, most = width * height / 1e6, MAX_PIXELS // 1_000_000
+        raise PhotoRefused.of("photo_too_large", megapixels=millions, width=width, height=height, most=most)
     if min(width, height) < _MIN_SIDE:
-        raise PhotoRefused(f"It is {width} × {height} pixels; the least is {_MIN_SIDE} each way.")
+        raise PhotoRefused.of("photo_too_small", width=width, height=height, least=_MIN_SIDE)
     if getattr(photo, "is_animated", False) and photo.format != "MPO":  # phones put two stills into one file
-        raise PhotoRefused("It is animated. Choose a still picture.")
+        raise PhotoRefused.of("photo_animated")
     upright_width = height if photo.getexif().get(0x0112, 1) in _LYING else width
     needed = min(1.0, WIDTHS[-1] * 1.15 / upright_width)
     photo.draft("RGB", (int(width * needed), int(height * needed)))  # a JPEG is decoded no larger than is needed

@@ -10,6 +10,9 @@ from dataclasses import dataclass
 from charset_normalizer import from_bytes
 from django.http import StreamingHttpResponse
 
+from cravik.core.text.refusal import Refusal
+from cravik.ui.refusals import TABLES
+
 #: What a cell begins with that is taken for a formula, in full width as well, which spreadsheets read alike.
 _FORMULA_SIGNS = (*"=+-@\t\r\n", *"＝＋－＠﹢﹣﹦﹫")
 #: What spreadsheets save text in; of Western Europe's single bytes, Windows' own.
@@ -17,8 +20,10 @@ _ENCODINGS = ["utf_8", "utf_16", "cp1252"]
 _SNIFFED_LINES = 20
 
 
-class TableRefused(Exception):
-    """The file is no table that can be read; the message says why, and what can be done."""
+class TableRefused(Refusal):
+    """The file is no table that can be read."""
+
+    words = TABLES
 
 
 @dataclass(frozen=True)
@@ -69,27 +74,25 @@ def read_table(content: bytes, most_rows: int) -> Table:
                 head = [cell.strip().lower() for cell in cells]
                 continue
             if len(rows) == most_rows:
-                raise TableRefused(f"It has more than {most_rows:,} rows. Split it and import the parts one by one.")
+                raise TableRefused.of("table_too_many_rows", most=most_rows)
             rows.append((reader.line_num, [from_text(cell) for cell in cells]))
     except csv.Error as trouble:
-        reason = (
-            "a cell is far too long" if "limit" in str(trouble) else "a quotation mark is never closed, or misplaced"
-        )
-        raise TableRefused(f"It cannot be read from line {reader.line_num} on: {reason}.") from None
+        code = "table_cell_too_long" if "limit" in str(trouble) else "table_quotation_open"
+        raise TableRefused.of(code, line=reader.line_num) from None
     if not head:
-        raise TableRefused("The file is empty.")
+        raise TableRefused.of("table_empty")
     return Table(head, rows)
 
 
 def _decoded(content: bytes) -> str:
     if content.startswith(b"PK"):
-        raise TableRefused("It is a workbook. Save it as CSV in your spreadsheet, and import that.")
+        raise TableRefused.of("table_is_workbook")
     if not content.strip():
         return ""
     found = from_bytes(content, cp_isolation=_ENCODINGS, threshold=1.0).best()
     text = str(found) if found else "\0"
     if "\0" in text:
-        raise TableRefused("This isn't a text file. Save it as CSV, best in UTF-8, and import that.")
+        raise TableRefused.of("table_not_text")
     return text.removeprefix("\ufeff")
 
 

@@ -50,7 +50,7 @@ class AmountPart(LinePart):
         if not str(sent).strip():
             if line is not None and not isinstance(line.price, OpenPrice):
                 return {}
-            raise PartRefused(Fault("amount_missing", name, "Write an amount."))
+            raise PartRefused(Fault("amount_missing", name))
         return {"amount": parse_typed_amount(str(sent), currency, name)}
 
 

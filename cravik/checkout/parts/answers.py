@@ -17,6 +17,7 @@ from cravik.core.link.questions import (
     YesNoQuestion,
     check_answers,
 )
+from cravik.core.text.faults import fault_words
 
 
 class AnswersPart(OrderPart):
@@ -34,7 +35,7 @@ class AnswersPart(OrderPart):
         sent = {question.key: texts_of(self.data, f"answer.{question.key}") for question in questions}
         checked = check_answers(questions, {key: values[:100] for key, values in sent.items() if values})
         for fault in checked.faults:
-            self.add_error(f"answer.{fault.at}", forms.ValidationError(fault.message, code=fault.code))
+            self.add_error(f"answer.{fault.at}", forms.ValidationError(fault_words(fault), code=fault.code))
         self.cleaned = checked.answers
         return super().clean() or {}
 

@@ -16,6 +16,7 @@ from cravik.core.link.tax_numbers import number_of, parse_tax_number
 from cravik.core.pricing.destination import asked_of, supposed_place
 from cravik.core.pricing.tax import Place, TaxRules, rates_of
 from cravik.core.text.countries import country_words
+from cravik.core.text.faults import fault_words
 from cravik.ui.fields import LineField, LongSelect, TextAreaField
 from cravik.ui.places import country_choices
 
@@ -182,4 +183,4 @@ class PlacePart(OrderPart):
 
 def _at_field(refused: CoreError) -> forms.ValidationError:
     (fault,) = refused.faults
-    return forms.ValidationError(fault.message, code=fault.code)
+    return forms.ValidationError(fault_words(fault), code=fault.code)

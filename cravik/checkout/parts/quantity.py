@@ -78,11 +78,11 @@ class QuantityPart(LinePart):
             return {}
         text = re.sub(r"[\s'’.,]", "", unicodedata.normalize("NFKC", str(sent)))
         if not text:
-            raise PartRefused(Fault("quantity_missing", name, "Say how many."))
+            raise PartRefused(Fault("quantity_missing", name))
         if not re.fullmatch(r"-?\d{1,12}", text, re.ASCII) or abs(int(text)) > _MAX_QUANTITY:
-            raise PartRefused(Fault("quantity_malformed", name, "Write a whole number, such as 3."))
+            raise PartRefused(Fault("quantity_malformed", name))
         if re.search(r"\d[.,]\d{1,2}$", str(sent).strip()):
-            raise PartRefused(Fault("quantity_malformed", name, "Write a whole number, such as 3."))
+            raise PartRefused(Fault("quantity_malformed", name))
         return {"quantity": int(text)}
 
 

@@ -7,7 +7,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Sequence
-from dataclasses import replace
 from typing import Any, BinaryIO, NamedTuple, TypeVar
 
 from cravik.core.documents.basket import read_basket
@@ -33,7 +32,7 @@ def answers(lines: BinaryIO) -> Iterator[Answer]:
         if len(line) > MAX_DOCUMENT_BYTES:
             while line and not line.endswith(b"\n"):  # the rest of the line that is too long
                 line = lines.readline(MAX_DOCUMENT_BYTES)
-            yield _invalid(None, [Fault("invalid_document", "", f"The line is over {MAX_DOCUMENT_BYTES:,} bytes.")])
+            yield _invalid(None, [Fault("invalid_document", why="row_too_long", most=MAX_DOCUMENT_BYTES)])
         elif line.strip():
             yield answer_line(line)
 
@@ -45,7 +44,7 @@ def answer_line(line: bytes) -> Answer:
     except InvalidDocument as error:
         return _invalid(None, error.faults)
     if not isinstance(case, dict):
-        return _invalid(None, [Fault("invalid_document", "", "A case is a JSON object with id, offer and basket.")])
+        return _invalid(None, [Fault("invalid_document", why="not_a_case")])
     name = case.get("id")
     faults: list[Fault] = []
     offer, basket = _part(case, "offer", read_offer, faults), _part(case, "basket", read_basket, faults)
@@ -62,7 +61,7 @@ def _part(case: dict[str, Any], part: str, read: Callable[[object], _Part], faul
     try:
         return read(case.get(part))
     except InvalidDocument as error:
-        faults += [replace(fault, message=f"In the {part}: {fault.message}") for fault in error.faults]
+        faults += [Fault(fault.code, fault.at, why=fault.why, **fault.fields, within=part) for fault in error.faults]
         return None
 
 

@@ -27,14 +27,14 @@ _PLACE = re.compile(r"^(.*) at line (\d+) column (\d+)$", re.DOTALL)
 
 
 def read_json(text: str | bytes) -> Any:
-    """What ``text`` (UTF-8) says. Raises ``InvalidDocument`` with one clear sentence."""
+    """What ``text`` (UTF-8) says. Raises ``InvalidDocument`` with one fault."""
     if len(text) > MAX_DOCUMENT_BYTES:
-        raise _refusal(f"The document is longer than {MAX_DOCUMENT_BYTES:,} bytes.")
+        raise _refusal("document_too_long", most=MAX_DOCUMENT_BYTES)
     data = _as_utf_8(text)
     try:
         value = jiter.from_json(data, allow_inf_nan=False, catch_duplicate_keys=True, cache_mode="keys")
     except ValueError as error:
-        raise _refusal(_words(str(error), data)) from None
+        raise _trouble(str(error), data) from None
     _check(value)
     return value
 
@@ -45,27 +45,28 @@ def _as_utf_8(text: str | bytes) -> bytes:
             return text.encode()
         text.decode()
     except UnicodeEncodeError:
-        raise _refusal("The document has half a character in it (a lone surrogate).") from None
+        raise _refusal("half_a_character") from None
     except UnicodeDecodeError:
-        raise _refusal("The document is not written in UTF-8.") from None
+        raise _refusal("not_utf_8") from None
     return text.removeprefix(b"\xef\xbb\xbf")
 
 
-def _words(trouble: str, data: bytes) -> str:
+def _trouble(trouble: str, data: bytes) -> InvalidDocument:
     """What is wrong, by what the parser says of it."""
     if twice := _TWICE.search(trouble):
-        return f"The key “{_shown(twice[1])}” stands twice in one object."
+        return _refusal("key_twice", key=_shown(twice[1]))
     if "recursion limit" in trouble:
-        return f"The document is nested deeper than {MAX_DEPTH} levels."
+        return _refusal("nested_too_deep", most=MAX_DEPTH)
     if "number out of range" in trouble:
-        return f"A number has more than {_MAX_DIGITS} digits."
+        return _refusal("number_too_long", most=_MAX_DIGITS)
     if "hex escape" in trouble and re.search(rb"\\u[dD][89a-fA-F]", data):
-        return "The document has half a character in it (a lone surrogate)."
+        return _refusal("half_a_character")
     if constant := re.search(rb"NaN|-?Infinity", data):
-        return f"{constant[0].decode()} is no number in JSON."
+        return _refusal("not_a_number", text=constant[0].decode())
     place = _PLACE.match(trouble)
-    why = f"{place[1]} (line {place[2]}, column {place[3]})" if place else trouble
-    return f"The document is no JSON: {why}."
+    if place is None:
+        return _refusal("not_json", trouble=trouble)
+    return _refusal("not_json", trouble=place[1], line=int(place[2]), column=int(place[3]))
 
 
 def _check(document: Any) -> None:
@@ -79,16 +80,16 @@ def _check(document: Any) -> None:
                 if kind is dict or kind is list:
                     below.append(child)
                 elif kind is int and not -_TOO_LARGE < child < _TOO_LARGE:
-                    raise _refusal(f"The number {str(child)[:12]}… has more than {_MAX_DIGITS} digits.")
+                    raise _refusal("number_too_long", text=str(child)[:12], most=_MAX_DIGITS)
         if not below:
             return
         level = below
-    raise _refusal(f"The document is nested deeper than {MAX_DEPTH} levels.")
+    raise _refusal("nested_too_deep", most=MAX_DEPTH)
 
 
 def _shown(text: str) -> str:
     return text[:40].encode("utf-8", "replace").decode()
 
 
-def _refusal(sentence: str) -> InvalidDocument:
-    return InvalidDocument(Fault("invalid_document", "", sentence))
+def _refusal(why: str, **fields: str | int) -> InvalidDocument:
+    return InvalidDocument(Fault("invalid_document", why=why, **fields))

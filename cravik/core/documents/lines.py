@@ -104,14 +104,13 @@ class BundlesPriceDocument(DocumentPart):
         before = 1
         for number, each in enumerate(self.bundles):
             if each.count <= before:
-                raise wrong("Each bundle has more pieces than the one before.", path("bundles", number, "count"))
+                raise wrong("bundle_not_larger", path("bundles", number, "count"))
             before = each.count
             if self.unit is None or each.amount is None:  # the currency is a fault of its own
                 continue
             singly = self.unit * each.count
             if each.amount >= singly:
-                words = f"{each.count:,} cost {singly.major} singly; a bundle of them costs less."
-                raise wrong(words, path("bundles", number, "amount"))
+                raise wrong("bundle_saves_nothing", path("bundles", number, "amount"), count=each.count, singly=singly)
         return self
 
 
@@ -127,16 +126,16 @@ class OpenPriceDocument(DocumentPart):
     @model_validator(mode="after")
     def _within_bounds(self) -> Self:
         if self.min and self.max is not None and self.max < self.min:
-            raise wrong("The most is not below the least.", "max")
+            raise wrong("most_below_least", "max")
         for number, amount in enumerate(self.suggested):
             self._checked(path("suggested", number), amount)
         return self._checked("start", self.start)
 
     def _checked(self, at: str, amount: Any) -> Self:
         if amount is not None and self.min is not None and amount < self.min:
-            raise wrong(f"This is below the least, {self.min.major}.", at)
+            raise wrong("below_least", at, least=self.min)
         if amount is not None and self.max is not None and amount > self.max:
-            raise wrong(f"This is above the most, {self.max.major}.", at)
+            raise wrong("above_most", at, most=self.max)
         return self
 
 
@@ -180,9 +179,9 @@ class QuantityDocument(DocumentPart):
     @model_validator(mode="after")
     def _within_bounds(self) -> Self:
         if self.max is not None and self.max < self.min:
-            raise wrong("The most is not below the least.", "max")
+            raise wrong("most_below_least", "max")
         if self.default < self.min or (self.max is not None and self.default > self.max):
-            raise wrong("What stands there at first lies within the bounds.", "default")
+            raise wrong("default_out_of_bounds", "default")
         return self
 
 
@@ -215,7 +214,7 @@ class LineDocument(DocumentPart):
 def check_most(of: Any, quantity: QuantityDocument, at: str = "quantity.max") -> None:
     """Raises where more pieces may be bought than a price in bundles is worked out for."""
     if isinstance(of, BundlesPriceDocument) and (quantity.max is None or quantity.max > price.MAX_IN_BUNDLES):
-        raise wrong(f"At a price in bundles the most is {price.MAX_IN_BUNDLES:,} or fewer.", at)
+        raise wrong("too_many_in_bundles", at, most=price.MAX_IN_BUNDLES)
 
 
 def check_adds(of: Any, choices: list[OptionGroupDocument], at: str = "") -> None:
@@ -231,8 +230,8 @@ def check_adds(of: Any, choices: list[OptionGroupDocument], at: str = "") -> Non
         return
     inner: price.Price = of.read()
     if not inner.takes_adds:
-        raise wrong("Options add to a fixed price or a price by quantity only.", at or adds[0])
+        raise wrong("adds_not_taken", at or adds[0])
     least = options.least_addition(choice.read() for choice in choices)
     units = [unit for unit in inner.unit_prices() if unit is not None]
     if least and units and (min(units) + least).minor < 0:
-        raise wrong("Some choice of options brings the price of a unit below zero.", at or "choices")
+        raise wrong("unit_below_zero", at or "choices")

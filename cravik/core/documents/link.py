@@ -28,6 +28,7 @@ from cravik.core.documents.parts import (
     Name,
     Slug,
     all_wrong,
+    misfit,
     no_two,
     path,
     read_as,
@@ -36,7 +37,7 @@ from cravik.core.documents.parts import (
 from cravik.core.documents.questions import QuestionDocument
 from cravik.core.documents.terms import UnitPriceCodeDocument
 from cravik.core.documents.writing import written
-from cravik.core.english import listed
+from cravik.core.errors import Fault
 from cravik.core.link import asks, content, limits, steps
 from cravik.core.link.content import AFTER_PLACEHOLDERS, BUTTON_PLACEHOLDERS, LinkContent
 from cravik.core.link.onward import is_web_address
@@ -67,14 +68,13 @@ def _only(text: str, *placeholders: str) -> str:
     """``text``, if it has no other placeholder."""
     for found in _PLACEHOLDER.findall(text):
         if found not in placeholders:
-            known = listed([f"“{{{name}}}”" for name in placeholders], "and")
-            raise wrong(f"“{{{found[:20]}}}” means nothing here; {known} {'do' if len(placeholders) > 1 else 'does'}.")
+            raise wrong("placeholder_unknown", placeholder=found[:20], known=placeholders)
     return text
 
 
 def _web_address(value: Any) -> str:
     if not isinstance(value, str) or not is_web_address(value):
-        raise wrong("This is an https address, such as https://your-site.example/thanks.")
+        raise wrong("web_address_malformed")
     return value
 
 
@@ -101,9 +101,9 @@ class StepDocument(DocumentPart):
     @model_validator(mode="after")
     def _is_reached_some_day(self) -> Self:
         if self.after_orders is None and self.after_pieces is None and self.from_ is None:
-            raise wrong("A step says after how many orders or pieces it holds, or from when.")
+            raise wrong("step_never_reached")
         if self.after_orders is not None and self.after_pieces is not None:
-            raise wrong("A step comes after so many orders or after so many pieces, not after both.", "after_pieces")
+            raise wrong("step_counts_both", "after_pieces")
         return self
 
 
@@ -223,7 +223,7 @@ class LinkDocument(DocumentPart):
             check_most(step.price, lines[step.line].quantity, at)
         return self
 
-    def _followed_and_own(self) -> Iterator[tuple[str, str]]:
+    def _followed_and_own(self) -> Iterator[Fault]:
         own: dict[str, tuple[str, object]] = {
             "tax": ("offer.tax", self.offer.tax),
             "delivery": ("offer.delivery", self.offer.delivery),
@@ -235,9 +235,9 @@ class LinkDocument(DocumentPart):
         for subject in self.follows:
             at, there = own[subject]
             if there is not None:
-                yield f"The link follows Setup for “{subject}”, so it has none of its own.", at
+                yield misfit("followed_and_own", at, subject=subject)
 
-    def _unknown_lines(self) -> Iterator[tuple[str, str]]:
+    def _unknown_lines(self) -> Iterator[Fault]:
         lines = {line.key for line in self.offer.lines}
         named = [(key, path("items", key)) for key in self.items]
         named += [(step.line, path("steps", number, "line")) for number, step in enumerate(self.steps)]
@@ -245,18 +245,18 @@ class LinkDocument(DocumentPart):
             named += [(key, path("limits", subject, key)) for key in getattr(self.limits, subject)]
         for key, at in named:
             if key not in lines:
-                yield f"The offer has no line “{key}”.", at
+                yield misfit("line_unknown", at, key=key)
         to_a_price = {code.line for code in self.offer.codes if isinstance(code, UnitPriceCodeDocument)}
         for number, step in enumerate(self.steps):
             if step.line in to_a_price and not isinstance(step.price, FixedPriceDocument):
-                yield "A code to a price is for a line with a fixed price.", path("steps", number, "price")
+                yield misfit("code_to_price_not_fixed", path("steps", number, "price"))
 
-    def _unknown_codes(self) -> Iterator[tuple[str, str]]:
+    def _unknown_codes(self) -> Iterator[Fault]:
         known = {normal_code(code.code) for code in self.offer.codes}
         ruled: set[str] = set()
         for code in self.code_rules:
             if normal_code(code) not in known:
-                yield f"The offer has no code “{code}”.", path("code_rules", code)
+                yield misfit("code_of_no_offer", path("code_rules", code), code=code)
             if normal_code(code) in ruled:
-                yield "Each code stands here once.", path("code_rules", code)
+                yield misfit("stands_twice", path("code_rules", code), what="code")
             ruled.add(normal_code(code))

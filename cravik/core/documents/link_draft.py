@@ -10,8 +10,8 @@ import re
 from collections.abc import Collection, Mapping
 from typing import Any, NamedTuple
 
+from cravik.core.coded import Coded
 from cravik.core.documents.link import read_link
-from cravik.core.english import listed
 from cravik.core.errors import Fault, InvalidDocument
 from cravik.core.link.content import LinkContent
 
@@ -26,64 +26,54 @@ def complete(document: Document) -> LinkContent | None:
         return None
 
 
-def gaps_in(document: Document) -> tuple[str, ...]:
-    """A sentence for each thing that is missing before the draft can be shown or published."""
-    return tuple(paths_of_gaps(document))
+def gaps_in(document: Document) -> tuple[Fault, ...]:
+    """What is missing before the draft can be shown or published, each thing once, with the path at which it is.
 
-
-def paths_of_gaps(document: Document) -> dict[str, str]:
-    """The same, each with the path in the document at which it is missing."""
+    What a fault says only of a value that is not there yet is a gap of its own: ``title_missing``,
+    ``line_name_missing``, ``price_missing``, or ``price_unfinished`` with the kind of price. ``of`` is the name of the
+    line, or empty.
+    """
     try:
         read_link(document)
     except InvalidDocument as refused:
-        return {_gap_words(fault, document): fault.at for fault in refused.faults}
-    return {}
+        found = [_gap(fault, document) for fault in refused.faults]
+        return tuple(
+            gap for number, gap in enumerate(found) if not any(gap.is_same_as(each) for each in found[:number])
+        )
+    return ()
 
 
-#: What an unfinished price of each kind still needs.
-_PRICE_GAPS = {
-    "levels": "each of its levels, two or more, needs a name and an amount",
-    "quantity": "each row of its price needs a number to start from, the first at 1, and an amount",
-    "bundles": "each of its bundles needs a count and an amount, and a single piece a price",
-    "packs": "say how many are in a pack, and what it costs",
-}
 _AT_LINE = re.compile(r"offer\.lines\[(\d+)\](?:\.(\w+))?")
+#: The kinds of price of which an unfinished one is said as a whole.
+_SAID_AS_A_WHOLE = ("levels", "quantity", "bundles", "packs")
+#: Faults that say only that something is missing or has not the length that it needs.
+_UNFINISHED = ("missing", "string_too_short", "string_too_long", "too_short", "too_long")
 
 
-def _gap_words(fault: Fault, document: Document) -> str:
+def _gap(fault: Fault, document: Document) -> Fault:
     lines = document.get("offer", {}).get("lines", [])
     if (at := _AT_LINE.match(fault.at)) and int(at[1]) < len(lines):
-        line = lines[int(at[1])]
-        return _line_gap_words(fault, line, at[2] or "")
-    if fault.at == "offer.title":
-        return "Say what the payment is for."
-    if fault.at.startswith("offer.plan"):
-        return f"When it is paid: {fault.message}"
-    return f"{fault.at}: {fault.message}" if fault.at else fault.message
+        return _gap_of_line(fault, lines[int(at[1])], at[2] or "")
+    return Fault("title_missing", fault.at) if fault.at == "offer.title" else fault
 
 
-def _line_gap_words(fault: Fault, line: Document, part: str) -> str:
-    name = f"“{line.get('name') or 'What is sold'}”"
+def _gap_of_line(fault: Fault, line: Document, part: str) -> Fault:
+    name = line.get("name") or ""
     if part == "name":
-        return "Say what is sold."
+        return Fault("line_name_missing", fault.at)
     if part == "price" and "price" not in line:
-        return f"{name} has no price yet."
-    words = _PRICE_GAPS.get(line["price"].get("kind", "")) if part == "price" and not _is_told(fault) else None
-    return f"{name}: {words}." if words else f"{name}: {fault.message}"
-
-
-def _is_told(fault: Fault) -> bool:
-    """Whether the fault says itself what is wrong, and not only that something is missing or too short."""
-    return not fault.message.endswith(
-        ("is missing.", "characters.", "character.", "items.", "validation, not 1.", "item.")
-    )
+        return Fault("price_missing", fault.at, of=name)
+    kind = line["price"].get("kind", "") if part == "price" else ""
+    if kind in _SAID_AS_A_WHOLE and fault.why in _UNFINISHED:
+        return Fault("price_unfinished", fault.at, why=f"{kind}_unfinished", of=name)
+    return Fault(fault.code, fault.at, why=fault.why, **{**fault.fields, "of": name})
 
 
 class InCurrency(NamedTuple):
     """A draft in its new currency, and what was cleared of it because its amount was in the former one."""
 
     document: Document
-    cleared: tuple[str, ...]
+    cleared: tuple[Coded, ...]
 
 
 def in_currency(document: Document, currency: str, typed_anew: Collection[str] = ()) -> InCurrency:
@@ -96,7 +86,7 @@ def in_currency(document: Document, currency: str, typed_anew: Collection[str] =
     if offer.get("currency") == currency:
         return InCurrency(changed, ())
     offer["currency"] = currency
-    cleared: list[str] = []
+    cleared: list[Coded] = []
     for line in offer.get("lines", []):
         if line.get("key") in typed_anew:
             line.pop("price", None)
@@ -105,64 +95,56 @@ def in_currency(document: Document, currency: str, typed_anew: Collection[str] =
     _clear_plan(offer, cleared)
     if "delivery" in offer:
         del offer["delivery"]
-        cleared.append("the charges for delivery")
+        cleared.append(Coded("delivery"))
     if "fee" in offer:
         offer["fee"]["fixed"] = "0"
-        cleared.append("the fixed part of the fee")
+        cleared.append(Coded("fee_fixed"))
     if changed.pop("steps", None):
-        cleared.append("the prices that change later")
+        cleared.append(Coded("steps"))
     return InCurrency(changed, tuple(cleared))
 
 
-def cleared_words(cleared: tuple[str, ...], former: str) -> str:
-    """What was cleared, in a sentence; nothing where nothing was."""
-    if not cleared:
-        return ""
-    are = "was" if len(cleared) == 1 else "were"
-    return f"Cleared, because {'it' if len(cleared) == 1 else 'they'} {are} in {former}: {listed(cleared, 'and')}."
-
-
-def _clear_line(line: Document, cleared: list[str]) -> None:
+def _clear_line(line: Document, cleared: list[Coded]) -> None:
     name = line.get("name") or line.get("key", "")
     if line.pop("price", None) is not None:
-        cleared.append(f"the price of “{name}”")
+        cleared.append(Coded("line_price", line=name))
     options = [option for choice in line.get("choices", []) for option in choice.get("options", [])]
     adds = [option.pop("add", None) for option in options]
     if any(adds):
-        cleared.append(f"what the options of “{name}” add")
+        cleared.append(Coded("option_adds", line=name))
 
 
-def _clear_codes(document: Document, cleared: list[str]) -> None:
+def _clear_codes(document: Document, cleared: list[Coded]) -> None:
     offer = document["offer"]
     kept = []
     for code in offer.get("codes", []):
         if code.get("kind") in ("amount", "unit_price"):
-            cleared.append(f"the code {code.get('code')}")
+            cleared.append(Coded("code", code=code.get("code")))
             document.get("code_rules", {}).pop(code.get("code"), None)
             continue
         if code.pop("minimum", None) is not None:
-            cleared.append(f"the least order of the code {code.get('code')}")
+            cleared.append(Coded("code_minimum", code=code.get("code")))
         kept.append(code)
     _put(offer, "codes", kept)
     _put(document, "code_rules", document.get("code_rules", {}))
 
 
-def _clear_plan(offer: Document, cleared: list[str]) -> None:
+def _clear_plan(offer: Document, cleared: list[Coded]) -> None:
     plan = offer.get("plan", {})
     if plan.get("kind") == "deposit" and "amount" in plan:
         del offer["plan"]
-        cleared.append("the deposit")
+        cleared.append(Coded("deposit"))
     for each in (plan, *(choice["plan"] for choice in plan.get("of", ()))):
         if each.pop("first", None):
-            cleared.append("the prices of the first payments")
+            cleared.append(Coded("first_prices"))
     if plan.get("kind") != "choice":
         return
     kept = []
     for each in plan["of"]:
         if each.pop("prices", None):
-            cleared.append(f"the prices of the plan “{each['key']}”")
+            cleared.append(Coded("plan_prices", plan=each["key"]))
         if each["plan"].get("kind") == "deposit" and "amount" in each["plan"]:
-            cleared.append(f"the plan “{each['key']}”")
+            cleared.append(Coded("plan", plan=each["key"]))
         else:
             kept.append(each)
     plan["of"] = kept

@@ -10,21 +10,21 @@ import re
 from collections.abc import Callable
 from typing import Any, NamedTuple
 
+from cravik.core.coded import Coded
 from cravik.core.errors import Fault
 from cravik.core.pricing.money import Money
 from cravik.core.pricing.offer import Offer
 from cravik.core.pricing.percent import WHOLE
 from cravik.core.pricing.tax import STANDARD
-from cravik.core.text.money_text import format_money
 
 Document = dict[str, Any]
 _STEP = re.compile(r"(\w+)(?:\[(\d+)\])?")
 
 
 class Mend(NamedTuple):
-    """What the mend does, as a button says it, and the offer's document after it."""
+    """What the mend does, and the offer's document after it."""
 
-    words: str
+    done: Coded
     offer: Document
 
 
@@ -64,8 +64,8 @@ def _with_own_part(document: Document, at: str) -> Document:
     return document | {name: copy.deepcopy(part)}
 
 
-#: What a mend says of itself once it changed the place; nothing where it cannot.
-_Change = Callable[[_Place, Offer], str]
+#: What a mend did to the place; None where it can do nothing.
+_Change = Callable[[_Place, Offer], Coded | None]
 
 
 def mend_for(advice: Fault, document: Document, offer: Offer) -> Mend | None:
@@ -75,29 +75,29 @@ def mend_for(advice: Fault, document: Document, offer: Offer) -> Mend | None:
         return None
     try:
         place = _Place(document, advice.at)
-        words = change(place, offer)
+        done = change(place, offer)
     except LookupError:
         return None
-    return Mend(words, place.document) if words else None
+    return Mend(done, place.document) if done else None
 
 
-def _drop_former_price(place: _Place, _: Offer) -> str:
+def _drop_former_price(place: _Place, _: Offer) -> Coded | None:
     place.remove()
-    return "Drop the former price"
+    return Coded("former_price_dropped")
 
 
-def _put_levels_in_order(place: _Place, offer: Offer) -> str:
+def _put_levels_in_order(place: _Place, offer: Offer) -> Coded | None:
     levels = place.line["price"]["levels"]
     levels.sort(key=lambda level: Money.parse(level["amount"], offer.currency).minor)
-    return "Put the levels in the order of their prices"
+    return Coded("levels_in_order")
 
 
-def _price_each_unit_by_itself(place: _Place, _: Offer) -> str:
+def _price_each_unit_by_itself(place: _Place, _: Offer) -> Coded | None:
     price = place.line["price"]
     if price["method"] == "incremental" or any(_is_something(each.get("flat")) for each in price["breaks"]):
-        return ""
+        return None
     price["method"] = "incremental"
-    return "Price each piece at the step that it falls in"
+    return Coded("each_piece_priced")
 
 
 def _is_something(amount: str | None) -> bool:
@@ -105,93 +105,93 @@ def _is_something(amount: str | None) -> bool:
     return bool(amount and amount.strip("0.,"))
 
 
-def _allow_up_to_the_break(place: _Place, _: Offer) -> str:
+def _allow_up_to_the_break(place: _Place, _: Offer) -> Coded | None:
     reached = place.line["price"]["breaks"][-1]["from"]
     place.line["quantity"]["max"] = reached
-    return f"Let buyers take up to {reached:,}"
+    return Coded("break_in_reach", count=reached)
 
 
-def _allow_a_whole_pack(place: _Place, _: Offer) -> str:
+def _allow_a_whole_pack(place: _Place, _: Offer) -> Coded | None:
     size = place.line["price"]["size"]
     place.line["quantity"]["max"] = size
-    return f"Let buyers take a whole pack of {size:,}"
+    return Coded("whole_pack", count=size)
 
 
-def _ask_for_enough(place: _Place, offer: Offer) -> str:
+def _ask_for_enough(place: _Place, offer: Offer) -> Coded | None:
     fee = offer.fee
     if fee is None or fee.percent.ten_thousandths >= WHOLE:
-        return ""
+        return None
     price = place.line["price"]
     enough = fee.covered(Money(1, offer.currency))
     least = Money(-(-enough.minor // (place.line.get("quantity") or {}).get("min", 1)), offer.currency)
     amounts = [price.get("max"), price.get("start"), *price.get("suggested", [])]
     if any(amount is not None and Money.parse(amount, offer.currency) < least for amount in amounts):
-        return ""
+        return None
     price["min"] = least.major
-    return f"Ask for {format_money(least)} at least"
+    return Coded("enough_asked", minor=least.minor, currency=least.currency)
 
 
-def _charge_it_like_the_rest(place: _Place, _: Offer) -> str:
+def _charge_it_like_the_rest(place: _Place, _: Offer) -> Coded | None:
     place.remove()
-    return "Charge it like everything else"
+    return Coded("charged_like_the_rest")
 
 
-def _drop_the_choice(place: _Place, _: Offer) -> str:
+def _drop_the_choice(place: _Place, _: Offer) -> Coded | None:
     if place.line.get("choices") and place.parts[-1]["options"][0].get("add"):
-        return ""
+        return None
     place.remove()
-    return "Drop the choice"
+    return Coded("choice_dropped")
 
 
-def _swap_days(place: _Place, _: Offer) -> str:
+def _swap_days(place: _Place, _: Offer) -> Coded | None:
     holder, (last, first) = place.parts[-2], ("ends_on", "starts_on")
     holder[first], holder[last] = holder[last], holder[first]
-    return "Swap the two days"
+    return Coded("days_swapped")
 
 
-def _swap_instants(place: _Place, _: Offer) -> str:
+def _swap_instants(place: _Place, _: Offer) -> Coded | None:
     window = place.parts[-2]
     window["opens_at"], window["closes_at"] = window["closes_at"], window["opens_at"]
-    return "Swap the two"
+    return Coded("instants_swapped")
 
 
-def _drop_the_code(place: _Place, _: Offer) -> str:
+def _drop_the_code(place: _Place, _: Offer) -> Coded | None:
     codes = place.document["codes"]
     code = codes.pop(place.steps[1])
     if not codes:
         del place.document["codes"]
-    return f"Remove {code['code']}"
+    return Coded("code_removed", code=code["code"])
 
 
-def _drop_the_zone(place: _Place, _: Offer) -> str:
+def _drop_the_zone(place: _Place, _: Offer) -> Coded | None:
     name = place.parts[-1]["name"]
     place.remove()
-    return f"Remove “{name}”"
+    return Coded("zone_removed", zone=name)
 
 
-def _drop_free_from(place: _Place, _: Offer) -> str:
+def _drop_free_from(place: _Place, _: Offer) -> Coded | None:
     place.remove()
-    return "Drop the bound"
+    return Coded("free_from_dropped")
 
 
-def _drop_delivery(place: _Place, _: Offer) -> str:
+def _drop_delivery(place: _Place, _: Offer) -> Coded | None:
     place.remove()
-    return "Drop the charges for delivery"
+    return Coded("delivery_dropped")
 
 
-def _tax_as_usual(place: _Place, offer: Offer) -> str:
+def _tax_as_usual(place: _Place, offer: Offer) -> Coded | None:
     known = {category for rate in offer.tax.rates for category in rate.categories} if offer.tax else set()
     if STANDARD not in known:
-        return ""
+        return None
     place.remove()
-    return "Tax it as usual"
+    return Coded("taxed_as_usual")
 
 
-def _ask_all_at_once(place: _Place, _: Offer) -> str:
+def _ask_all_at_once(place: _Place, _: Offer) -> Coded | None:
     if place.steps[:-1] != ["plan"]:
-        return ""
+        return None
     del place.document["plan"]
-    return "Ask for all of it at once"
+    return Coded("asked_at_once")
 
 
 _MENDS: dict[str, _Change] = {

@@ -68,24 +68,24 @@ def _check_own_prices(plan: Any, lines: Mapping[str, LineDocument]) -> None:
             _check_prices(simple.first.prices, lines, where)
             for key in simple.first.prices:
                 if lines[key].once:
-                    raise wrong(f"“{lines[key].name}” is charged once, so it has no first price.", f"{where}.{key}")
+                    raise wrong("first_price_of_once", f"{where}.{key}", line=lines[key].name)
 
 
 def _check_prices(prices: Mapping[str, FixedPriceDocument], lines: Mapping[str, LineDocument], where: str) -> None:
     for key, price in prices.items():
         at = f"{where}.{key}"
         if key not in lines:
-            raise wrong(f"The offer has no line “{key}”.", at)
+            raise wrong("line_unknown", at, key=key)
         if not isinstance(lines[key].price, FixedPriceDocument):
-            raise wrong("A plan has a price of its own for lines with a fixed price only.", at)
+            raise wrong("plan_price_not_fixed", at)
         least = least_addition(each.read() for each in lines[key].choices)
         if least and price.amount is not None and (price.amount + least).minor < 0:
-            raise wrong("Some choice of options brings the price of a unit below zero.", at)
+            raise wrong("unit_below_zero", at)
 
 
 def _currency(code: str) -> str:
     if not known_currency(code):
-        raise wrong(f"“{code[:12]}” is no currency code of ISO 4217, such as EUR.")
+        raise wrong("currency_unknown", text=code[:12])
     return code
 
 
@@ -122,7 +122,7 @@ class OfferDocument(DocumentPart):
         lines: Iterable[LineDocument] = info.data.get("lines", ())
         repeats = any(isinstance(each, schedule.RepeatPlan) for each in schedule.simple_plans(plan.read()))
         if repeats and lines and all(line.once for line in lines):
-            raise wrong("Every line is charged once, so nothing repeats.")
+            raise wrong("nothing_repeats")
         if lines:
             _check_own_prices(plan, {line.key: line for line in lines})
         return plan
@@ -136,10 +136,10 @@ class OfferDocument(DocumentPart):
         for number, code in enumerate(codes):
             for place, key in enumerate(code.lines or ()):
                 if key not in lines:
-                    raise wrong(f"The offer has no line “{key}”.", path(number, "lines", place))
+                    raise wrong("line_unknown", path(number, "lines", place), key=key)
             if isinstance(code, UnitPriceCodeDocument):
                 if code.line not in lines:
-                    raise wrong(f"The offer has no line “{code.line}”.", path(number, "line"))
+                    raise wrong("line_unknown", path(number, "line"), key=code.line)
                 if not isinstance(lines[code.line].price, FixedPriceDocument):
-                    raise wrong("A code to a price is for a line with a fixed price.", path(number, "line"))
+                    raise wrong("code_to_price_not_fixed", path(number, "line"))
         return codes

@@ -87,14 +87,19 @@ def read_as(model: type[_Model], document: object, currency: object = None) -> _
         raise InvalidDocument(*(fault for each in details for fault in _faults(each, document))) from None
 
 
-def wrong(message: str, at: str = "") -> PydanticCustomError:
+def wrong(why: str, at: str = "", /, **fields: Any) -> PydanticCustomError:
     """A fault for a validator to raise; ``at`` is a path below the value that it looks at."""
-    return all_wrong([(message, at)])
+    return all_wrong([misfit(why, at, **fields)])
 
 
-def all_wrong(faults: Sequence[tuple[str, str]]) -> PydanticCustomError:
-    """Several at once, each a message and where."""
-    return PydanticCustomError("wrong", "{message}", {"message": faults[0][0], "faults": list(faults)})
+def misfit(why: str, at: str = "", /, **fields: Any) -> Fault:
+    """What is wrong with a part of a document, and where below the value that is looked at."""
+    return Fault("invalid_document", at, why=why, **fields)
+
+
+def all_wrong(faults: Sequence[Fault]) -> PydanticCustomError:
+    """Several at once."""
+    return PydanticCustomError("wrong", "wrong", {"faults": tuple(faults)})
 
 
 def path(*steps: str | int) -> str:
@@ -109,15 +114,15 @@ def _faults(error: ErrorDetails, document: object) -> Iterator[Fault]:
     at = path(*_steps(error, document))
     match error["type"]:
         case "extra_forbidden":
-            yield Fault("unknown_key", at, f"“{str(error['loc'][-1])[:80]}” is not known here.")
+            yield Fault("unknown_key", at, key=str(error["loc"][-1])[:80])
         case "missing":
-            yield Fault("invalid_document", at, f"“{error['loc'][-1]}” is missing.")
+            yield Fault("invalid_document", at, why="missing", key=str(error["loc"][-1]))
         case "wrong":
-            for message, below in error["ctx"]["faults"]:
-                joined = f"{at}.{below}" if at and below and not below.startswith("[") else at + below
-                yield Fault("invalid_document", joined, message)
+            for fault in error["ctx"]["faults"]:
+                below = fault.at
+                yield fault.placed(f"{at}.{below}" if at and below and not below.startswith("[") else at + below)
         case _:
-            yield Fault("invalid_document", at, f"{error['msg']}.")
+            yield Fault("invalid_document", at, why=error["type"], trouble=error["msg"])
 
 
 def _steps(error: ErrorDetails, document: object) -> Iterator[str | int]:
@@ -138,30 +143,35 @@ def _steps(error: ErrorDetails, document: object) -> Iterator[str | int]:
 
 def _money(value: Any, info: ValidationInfo) -> Money | None:
     if not isinstance(value, str):
-        raise wrong('An amount is a JSON string, such as "24.00".')
+        raise wrong("amount_not_text")
     currency = info.context["currency"] if info.context else None
     if currency is None:  # which is a fault of its own
         return None
     try:
         return Money.parse(value, currency)
-    except CoreError as error:
-        raise wrong(error.faults[0].message) from None
+    except CoreError as refused:
+        raise _wrong_as(refused) from None
 
 
 def _amount(value: Any, info: ValidationInfo) -> Money | None:
     money = _money(value, info)
     if money is not None and money.minor < 0:
-        raise wrong("An amount can't be below zero.")
+        raise wrong("amount_below_zero")
     return money
 
 
 def _percent(value: Any) -> Percent:
     if not isinstance(value, str):
-        raise wrong('A percentage is a JSON string, such as "9.975".')
+        raise wrong("percent_not_text")
     try:
         return Percent.parse(value)
-    except CoreError as error:
-        raise wrong(error.faults[0].message) from None
+    except CoreError as refused:
+        raise _wrong_as(refused) from None
+
+
+def _wrong_as(refused: CoreError) -> PydanticCustomError:
+    fault = refused.faults[0]
+    return wrong(fault.why or fault.code, **fault.fields)
 
 
 def _day(value: Any) -> date:
@@ -170,7 +180,7 @@ def _day(value: Any) -> date:
             raise ValueError
         return _in_our_times(date.fromisoformat(value))
     except ValueError:
-        raise wrong('A day is written like "2026-11-23".') from None
+        raise wrong("day_malformed") from None
 
 
 def _instant(value: Any) -> datetime:
@@ -182,20 +192,20 @@ def _instant(value: Any) -> datetime:
             raise ValueError
         return _in_our_times(instant)
     except ValueError:
-        raise wrong('An instant is written with its offset, like "2026-11-23T09:00:00+00:00".') from None
+        raise wrong("instant_malformed") from None
 
 
 def _in_our_times(day: _Day) -> _Day:
     """Far enough from the calendar's ends for every plan to be reckoned."""
     if not 1900 <= day.year <= 2999:
-        raise wrong("The year lies between 1900 and 2999.")
+        raise wrong("year_out_of_range")
     return day
 
 
 def _country(value: Any) -> str:
     if isinstance(value, str) and len(value) == 2 and value.isascii() and value.isalpha() and value.isupper():
         return value
-    raise wrong("A country is two capital letters of ISO 3166-1, such as IE.")
+    raise wrong("country_malformed")
 
 
 def _country_or_anywhere(value: Any) -> str:
@@ -234,7 +244,7 @@ def no_two(what: str, key: Callable[[Any], Hashable], part: str) -> Any:
         seen: set[Hashable] = set()
         for number, value in enumerate(values):
             if key(value) in seen:
-                raise wrong(f"Each {what} stands here once.", path(number, part) if part else path(number))
+                raise wrong("stands_twice", path(number, part) if part else path(number), what=what)
             seen.add(key(value))
         return values
 
@@ -244,9 +254,9 @@ def no_two(what: str, key: Callable[[Any], Hashable], part: str) -> Any:
 def ascending(part: str, first: int, steps: Sequence[int]) -> None:
     for number, step in enumerate(steps):
         if number == 0 and step != first:
-            raise wrong(f"The first one is from {first}.", path(0, part))
+            raise wrong("first_from", path(0, part), first=first)
         if number and step <= steps[number - 1]:
-            raise wrong("Each one starts higher than the one before.", path(number, part))
+            raise wrong("not_ascending", path(number, part))
 
 
 class PlaceDocument(DocumentPart):

@@ -33,7 +33,7 @@ class EveryDocument(DocumentPart):
 def _not_for_ever(every: EveryDocument, payments: int) -> None:
     a_year = {"day": 365, "week": 52, "month": 12, "year": 1}[every.unit]
     if every.count * payments > _MAX_YEARS * a_year:
-        raise wrong(f"Payments over more than {_MAX_YEARS} years cannot be planned.", "payments")
+        raise wrong("plan_too_long", "payments", years=_MAX_YEARS)
 
 
 class OncePlanDocument(DocumentPart):
@@ -63,13 +63,9 @@ class RepeatPlanDocument(DocumentPart):
     def _ends_some_day(self) -> Self:
         _not_for_ever(self.every, self.payments or 1)
         if self.trial_days and self.trial_months:
-            raise wrong("A trial is so many days, or so many months, not both.", "trial_months")
+            raise wrong("trial_twice", "trial_months")
         if self.first and self.payments is not None and self.first.payments >= self.payments:
-            most = self.payments - 1
-            raise wrong(
-                f"The plan has {self.payments:,} payments, so {most:,} at the most can be at a first price.",
-                "first.payments",
-            )
+            raise wrong("first_payments_too_many", "first.payments", payments=self.payments, most=self.payments - 1)
         return self
 
 
@@ -106,9 +102,9 @@ class DepositPlanDocument(DocumentPart):
     @model_validator(mode="after")
     def _by_one_of_two(self) -> Self:
         if ("percent" in self.model_fields_set) == ("amount" in self.model_fields_set):
-            raise wrong("A deposit is either a percentage or an amount.")
+            raise wrong("deposit_not_one_of_two")
         if ("rest_after_days" in self.model_fields_set) == ("rest_on" in self.model_fields_set):
-            raise wrong("The rest is due either after so many days, or on a day.")
+            raise wrong("rest_not_one_of_two")
         return self
 
 

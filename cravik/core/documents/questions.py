@@ -18,15 +18,15 @@ _DIGITS = 15
 def _number(value: Any) -> Decimal:
     """A bound is a JSON number, or its digits as a string."""
     if isinstance(value, bool) or not isinstance(value, int | float | str):
-        raise wrong('A bound is a number, such as 3 or "0.5".')
+        raise wrong("bound_not_a_number")
     text = repr(value) if isinstance(value, float) else str(value)
     try:
         number = Decimal(text)
     except ArithmeticError:
-        raise wrong(f"“{text[:20]}” is no number.") from None
+        raise wrong("bound_malformed", text=text[:20]) from None
     exponent = number.as_tuple().exponent
     if not isinstance(exponent, int) or abs(number) >= 10**_DIGITS or exponent < -6:
-        raise wrong(f"A bound has at most {_DIGITS} digits and 6 decimals.")
+        raise wrong("bound_too_long", digits=_DIGITS, decimals=6)
     return number
 
 
@@ -42,7 +42,7 @@ class _QuestionDocument(DocumentPart):
 
 def _in_order(least: Any, most: Any, at: str) -> None:
     if least is not None and most is not None and most < least:
-        raise wrong("The most is not below the least.", at)
+        raise wrong("most_below_least", at)
 
 
 class ShortTextDocument(_QuestionDocument):
@@ -91,7 +91,7 @@ _Options = Annotated[list[Name], Field(min_length=1, max_length=questions.MAX_CH
 def _no_option_twice(options: list[str]) -> None:
     for number, option in enumerate(options):
         if option in options[:number]:
-            raise wrong("Each answer stands here once.", path("options", number))
+            raise wrong("stands_twice", path("options", number), what="answer")
 
 
 class OneOfDocument(_QuestionDocument):

@@ -14,6 +14,7 @@ from cravik.core.pricing.percent import Percent
 from cravik.core.pricing.price import Portion
 from cravik.core.pricing.quote import LaterPayment, Quote, QuotedLine
 from cravik.core.pricing.rows import PaymentRows
+from cravik.core.text.faults import fault_words
 
 FORMAT = "cravik.quote/1"
 
@@ -118,7 +119,7 @@ def write_refusals(faults: Iterable[Fault]) -> dict[str, Any]:
 
 def write_fault(fault: Fault) -> dict[str, Any]:
     """One fault, or one warning, as a JSON object."""
-    document: dict[str, Any] = {"code": fault.code, "at": fault.at, "message": fault.message}
+    document: dict[str, Any] = {"code": fault.code, "at": fault.at, "message": fault_words(fault)}
     if fault.limit is not None:
         document["limit"] = fault.limit
     return document

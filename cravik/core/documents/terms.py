@@ -182,7 +182,7 @@ class FeeDocument(DocumentPart):
     @model_validator(mode="after")
     def _leaves_something(self) -> Self:
         if self.buyer_may_cover and self.percent.ten_thousandths == WHOLE:
-            raise wrong("A fee of all that is paid cannot be covered by paying more.", "percent")
+            raise wrong("fee_of_everything", "percent")
         return self
 
 

@@ -34,7 +34,7 @@ class Colour(NamedTuple):
         """Read ``#a63a28`` or ``#a32``, with or without the sign. Raises ``InvalidDocument``."""
         found = _HEX.fullmatch(text.strip())
         if found is None:
-            raise InvalidDocument(Fault("colour_malformed", at, f"“{text.strip()[:20]}” is no colour such as #a63a28."))
+            raise InvalidDocument(Fault("colour_malformed", at, text=text.strip()[:20]))
         digits = found[1] if len(found[1]) == 6 else "".join(digit * 2 for digit in found[1])
         return cls(*(int(digits[place : place + 2], 16) for place in (0, 2, 4)))
 

@@ -3,8 +3,8 @@
 A handle is 3 to 30 letters, digits and single hyphens, and begins with a letter; case does not matter. Words that a
 product needs for itself, or that would pass for somebody in charge, are reserved.
 
->>> handle_fault("windlestraw"), handle_fault("Pay")
-('', '“pay” is reserved.')
+>>> handle_fault("windlestraw"), handle_fault("Pay").code
+(None, 'handle_reserved')
 >>> suggested_handles("Windlestraw Kites")
 ['windlestraw-kites', 'windlestraw', 'windlestrawkites', 'wkites', 'windlestraw-pay']
 >>> sum_behind("25.50", "EUR", ("EUR", "USD"))
@@ -21,8 +21,7 @@ import re
 from collections.abc import Collection
 from typing import Literal, NamedTuple
 
-from cravik.core.english import counted
-from cravik.core.errors import AmountRefused
+from cravik.core.errors import AmountRefused, Fault
 from cravik.core.pricing.currency import known_currency
 from cravik.core.pricing.money import Money
 
@@ -51,17 +50,16 @@ class HandleSum(NamedTuple):
     fault: Literal["", "currency", "amount"] = ""
 
 
-def handle_fault(name: str) -> str:
-    """What is wrong with the name of a handle, in a sentence; nothing where it can be one."""
+def handle_fault(name: str) -> Fault | None:
+    """What is wrong with the name of a handle, or None where it can be one."""
     wanted = name.strip().lower()
     if not MIN_HANDLE <= len(wanted) <= MAX_HANDLE:
-        length = counted(len(wanted), "character", "characters")
-        return f"A handle has {MIN_HANDLE} to {MAX_HANDLE} letters and digits; this has {length}."
+        return Fault("handle_length", length=len(wanted), least=MIN_HANDLE, most=MAX_HANDLE)
     if not _SHAPE.fullmatch(wanted):
-        return "A handle begins with a letter, and has letters, digits and single hyphens."
+        return Fault("handle_malformed")
     if wanted in RESERVED:
-        return f"“{wanted}” is reserved."
-    return ""
+        return Fault("handle_reserved", name=wanted)
+    return None
 
 
 def suggested_handles(name: str) -> list[str]:

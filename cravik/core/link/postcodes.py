@@ -24,15 +24,14 @@ def parse_postcode(typed: str, country: str) -> str:
         return code
     example = next(iter(rules.postal_code_examples), "")
     if not code and "postal_code" in rules.required_fields:
-        raise _refused("postcode_missing", f"Write the postcode{f', such as {example}' if example else ''}.")
+        raise _refused("postcode_missing", example=example)
     if code and not all(matcher.match(code) for matcher in rules.postal_code_matchers):
-        looks = f" It looks like {example} there." if example else ""
-        raise _refused("postcode_malformed", f"“{code[:20]}” is not a postcode of that country.{looks}")
+        raise _refused("postcode_malformed", postcode=code[:20], example=example)
     return code
 
 
-def _refused(code: str, words: str) -> PostcodeRefused:
-    return PostcodeRefused(Fault(code, "postcode", words))
+def _refused(code: str, **fields: str) -> PostcodeRefused:
+    return PostcodeRefused(Fault(code, "postcode", **fields))
 
 
 @lru_cache(maxsize=300)

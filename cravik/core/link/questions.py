@@ -3,8 +3,8 @@
 >>> span = NumberQuestion("span", "How wide shall it be, in metres?", least=Decimal("0.5"), most=Decimal("4"))
 >>> check_answers([span], {"span": "1,8"}).answers
 {'span': '1.8'}
->>> [fault.message for fault in check_answers([span], {"span": "6"}).faults]
-['The most is 4.']
+>>> [(fault.code, fault.limit) for fault in check_answers([span], {"span": "6"}).faults]
+[('answer_above_most', '4')]
 """
 
 from __future__ import annotations
@@ -13,12 +13,11 @@ import re
 import unicodedata
 from abc import abstractmethod
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 from datetime import date
 from decimal import Decimal
-from typing import ClassVar, NamedTuple
+from typing import Any, ClassVar, NamedTuple
 
-from cravik.core.english import counted, day_words, listed
 from cravik.core.errors import Fault
 
 #: What a buyer sends: one text, or the chosen ones of a list.
@@ -31,14 +30,11 @@ _NUMBER = re.compile(r"[-−]?\d{1,15}(?:[.,]\d{1,6})?", re.ASCII)
 
 
 class Refused(Exception):
-    """An answer that cannot be taken: the code, the sentence, and the bound that was broken.
+    """An answer that cannot be taken. ``also`` are further refusals of the same answer."""
 
-    ``also`` are further refusals of the same answer.
-    """
-
-    def __init__(self, code: str, message: str, limit: str | int | None = None) -> None:
-        super().__init__(message)
-        self.fault = Fault(code, "", message, limit)
+    def __init__(self, code: str, **fields: Any) -> None:
+        super().__init__(code)
+        self.fault = Fault(code, **fields)
         self.also: tuple[Refused, ...] = ()
 
 
@@ -68,7 +64,7 @@ class Question:
         if isinstance(sent, str):
             return self.clean(sent)
         if len(sent) != 1:
-            raise Refused("answer_not_single", "Only one answer is wanted here.")
+            raise Refused("answer_not_single")
         return self.clean(sent[0])
 
 
@@ -85,11 +81,9 @@ class ShortTextQuestion(Question):
 
     def within_length(self, text: str) -> str:
         if len(text) < self.shortest:
-            least = counted(self.shortest, "character", "characters")
-            raise Refused("answer_too_short", f"Write at least {least}; there are {len(text)}.", self.shortest)
+            raise Refused("answer_too_short", length=len(text), limit=self.shortest)
         if len(text) > self.longest:
-            most = counted(self.longest, "character", "characters")
-            raise Refused("answer_too_long", f"The most is {most}; there are {len(text):,}.", self.longest)
+            raise Refused("answer_too_long", length=len(text), limit=self.longest)
         return text
 
 
@@ -117,17 +111,15 @@ class NumberQuestion(Question):
     def clean(self, sent: str) -> CleanAnswer:
         typed = "".join(_latin_digits(sent).split())
         if not _NUMBER.fullmatch(typed):
-            raise Refused(
-                "answer_no_number", "Write a number, such as 3." if self.whole else "Write a number, such as 1.5."
-            )
+            raise Refused("answer_no_number", example="3" if self.whole else "1.5")
         number = Decimal(typed.replace("−", "-").replace(",", "."))
         wrong = []
         if self.whole and number != number.to_integral_value():
-            wrong.append(Refused("answer_not_whole", "Write a whole number."))
+            wrong.append(Refused("answer_not_whole"))
         if self.least is not None and number < self.least:
-            wrong.append(Refused("answer_below_least", f"The least is {_plain(self.least)}.", _plain(self.least)))
+            wrong.append(Refused("answer_below_least", limit=_plain(self.least)))
         if self.most is not None and number > self.most:
-            wrong.append(Refused("answer_above_most", f"The most is {_plain(self.most)}.", _plain(self.most)))
+            wrong.append(Refused("answer_above_most", limit=_plain(self.most)))
         _raise_all(wrong)
         return _plain(number)
 
@@ -141,7 +133,7 @@ class OneOfQuestion(Question):
 
     def clean(self, sent: str) -> CleanAnswer:
         if sent not in self.options:
-            raise Refused("answer_not_offered", f"“{sent[:80]}” is not among the answers.")
+            raise Refused("answer_not_offered", answers=(sent[:80],))
         return sent
 
 
@@ -162,13 +154,11 @@ class SeveralOfQuestion(Question):
         unknown = sorted(asked - set(self.options))
         wrong = []
         if unknown:
-            names = listed([f"“{name[:80]}”" for name in unknown[:3]], "and")
-            words = f"{names} {'is' if len(unknown) == 1 else 'are'} not among the answers."
-            wrong.append(Refused("answer_not_offered", words))
+            wrong.append(Refused("answer_not_offered", answers=tuple(name[:80] for name in unknown[:3])))
         if len(asked) < self.least:
-            wrong.append(Refused("answer_too_few", f"Choose at least {self.least}.", self.least))
+            wrong.append(Refused("answer_too_few", limit=self.least))
         if self.most is not None and len(asked) > self.most:
-            wrong.append(Refused("answer_too_many", f"Choose at most {self.most}.", self.most))
+            wrong.append(Refused("answer_too_many", limit=self.most))
         _raise_all(wrong)
         return tuple(option for option in self.options if option in asked)
 
@@ -181,9 +171,9 @@ class YesNoQuestion(Question):
 
     def clean(self, sent: str) -> CleanAnswer:
         if sent.casefold() not in ("yes", "no"):
-            raise Refused("answer_not_offered", "Answer with yes or no.")
+            raise Refused("answer_not_offered", why="answer_neither_yes_nor_no")
         if self.required and sent.casefold() == "no":
-            raise Refused("answer_missing", "You have to agree to this.")
+            raise Refused("answer_missing", why="agreement_missing")
         return sent.casefold() == "yes"
 
 
@@ -201,11 +191,11 @@ class DayQuestion(Question):
                 raise ValueError
             day = date.fromisoformat(_latin_digits(sent.strip()))
         except ValueError:
-            raise Refused("answer_no_day", "Write a day as year, month and day, such as 2026-12-24.") from None
+            raise Refused("answer_no_day") from None
         if self.earliest and day < self.earliest:
-            raise Refused("answer_too_early", f"The earliest is {day_words(self.earliest)}.", self.earliest.isoformat())
+            raise Refused("answer_too_early", day=self.earliest, limit=self.earliest.isoformat())
         if self.latest and day > self.latest:
-            raise Refused("answer_too_late", f"The latest is {day_words(self.latest)}.", self.latest.isoformat())
+            raise Refused("answer_too_late", day=self.latest, limit=self.latest.isoformat())
         return day.isoformat()
 
 
@@ -224,7 +214,7 @@ def check_answers(questions: Sequence[Question], sent: Mapping[str, Sent]) -> Ch
     """
     answers: dict[str, CleanAnswer] = {}
     faults = [
-        Fault("answer_not_asked", key, f"Nothing is asked by the name “{key[:80]}”.")
+        Fault("answer_not_asked", key, key=key[:80])
         for key in sent
         if key not in {question.key for question in questions}
     ]
@@ -232,12 +222,12 @@ def check_answers(questions: Sequence[Question], sent: Mapping[str, Sent]) -> Ch
         answer = sent.get(question.key, "")
         if _is_empty(answer):
             if question.required:
-                faults.append(Fault("answer_missing", question.key, "This question needs an answer."))
+                faults.append(Fault("answer_missing", question.key))
             continue
         try:
             answers[question.key] = question.clean_sent(answer)
         except Refused as refused:
-            faults += [replace(each.fault, at=question.key) for each in (refused, *refused.also)]
+            faults += [each.fault.placed(question.key) for each in (refused, *refused.also)]
     return Checked(answers, tuple(faults))
 
 

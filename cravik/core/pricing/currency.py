@@ -29,9 +29,7 @@ def minor_digits(code: str) -> int:
     """
     found = Currency.__members__.get(code) if code.isascii() and code.isupper() else None
     if found is None or found.exponent is None:
-        raise UnknownCurrency(
-            Fault("currency_unknown", "currency", f"“{code[:12]}” is no currency code of ISO 4217, such as EUR.")
-        )
+        raise UnknownCurrency(Fault("currency_unknown", "currency", text=code[:12]))
     return int(found.exponent)
 
 

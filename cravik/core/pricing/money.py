@@ -40,15 +40,15 @@ class Money:
         digits = minor_digits(currency)
         found = _MAJOR.fullmatch(text)
         if found is None:
-            raise AmountRefused(Fault("amount_malformed", at, f'{text[:40]!r} is no amount such as "24.00".'))
+            raise AmountRefused(Fault("amount_malformed", at, text=text[:40]))
         sign, whole, decimals = found[1], found[2], found[3] or ""
         if len(decimals) > digits:
             raise AmountRefused(
-                Fault("amount_precision", at, f"{currency} has {digits} decimals, {text[:40]} has {len(decimals)}.")
+                Fault("amount_precision", at, currency=currency, digits=digits, text=text[:40], decimals=len(decimals))
             )
         minor = int(whole + decimals.ljust(digits, "0"))
         if minor > MAX_MINOR:
-            raise AmountRefused(Fault("amount_too_large", at, f"{text[:40]} {currency} is more than can be charged."))
+            raise AmountRefused(Fault("amount_too_large", at, text=text[:40], currency=currency))
         return cls(-minor if sign else minor, currency)
 
     @property

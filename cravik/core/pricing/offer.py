@@ -80,9 +80,9 @@ class Offer:
     def __post_init__(self) -> None:
         others = currencies_in((self.lines, self.plan, self.codes, self.delivery, self.fee)) - {self.currency}
         if others:
-            names = ", ".join(sorted(others))
-            words = f"The offer is in {self.currency}, and some amount of it in {names}."
-            raise MixedCurrencies(Fault("currency_mixed", "currency", words))
+            raise MixedCurrencies(
+                Fault("currency_mixed", "currency", currency=self.currency, others=tuple(sorted(others)))
+            )
 
     @property
     def is_any_of(self) -> bool:

@@ -31,9 +31,7 @@ class Percent:
         found = _PERCENT.fullmatch(text)
         value = int(found[1] + (found[2] or "").ljust(4, "0")) if found else -1
         if not 0 <= value <= WHOLE:
-            raise InvalidDocument(
-                Fault("percent_malformed", at, f"“{text[:20]}” is no percentage from 0 to 100 with up to 4 decimals.")
-            )
+            raise InvalidDocument(Fault("percent_malformed", at, text=text[:20]))
         return cls(value)
 
     @property

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
+from typing import Any
 
 from cravik.core.errors import AmountRefused, Fault
 from cravik.core.pricing.basket import Basket, BasketLine
@@ -46,14 +47,14 @@ class Picked:
 
 def pick(offer: Offer, basket: Basket) -> Picked:
     """Each line of the offer that is bought, in the offer's order."""
-    faults = [Fault("unknown_key", at, f"“{at}” is not known in a basket.") for at in basket.unknown_keys]
+    faults = [Fault("unknown_key", at, why="unknown_in_basket", key=at) for at in basket.unknown_keys]
     asked: dict[str, tuple[str, BasketLine]] = {}
     for number, basket_line in enumerate(basket.lines):
         at = f"lines[{number}]"
         if basket_line.key in asked:
-            faults.append(Fault("repeated_line", f"{at}.key", f"“{basket_line.key}” is in the basket twice."))
+            faults.append(Fault("repeated_line", f"{at}.key", key=basket_line.key))
         elif offer.line(basket_line.key) is None:
-            faults.append(Fault("unknown_line", f"{at}.key", f"The offer has no line “{basket_line.key[:80]}”."))
+            faults.append(Fault("unknown_line", f"{at}.key", key=basket_line.key[:80]))
         else:
             asked[basket_line.key] = (at, basket_line)
     lines, picks = [], []
@@ -94,41 +95,38 @@ class _LineReader:
         return Pick(self.line, quantity, options, wanted, *priced)
 
     def quantity(self) -> int:
-        bounds, name = self.line.quantity, self.line.name
+        bounds = self.line.quantity
         quantity = bounds.default if self.asked.quantity is None else self.asked.quantity
         if quantity < bounds.min:
-            self.fault("quantity_below_minimum", "quantity", f"The least of “{name}” is {bounds.min}.", bounds.min)
+            self.fault("quantity_below_minimum", "quantity", limit=bounds.min)
         elif bounds.max is not None and quantity > bounds.max:
-            self.fault("quantity_above_maximum", "quantity", f"The most of “{name}” is {bounds.max}.", bounds.max)
+            self.fault("quantity_above_maximum", "quantity", limit=bounds.max)
         return quantity
 
     def options(self) -> Iterator[Option]:
         asked = self.asked.options
         for choice in self.line.choices:
             if choice.name not in asked:
-                self.fault("option_missing", f"options.{choice.name}", f"Choose {choice.name} for “{self.line.name}”.")
+                self.fault("option_missing", f"options.{choice.name}", choice=choice.name)
             elif option := choice.option(asked[choice.name]):
                 yield option
             else:
-                self.fault(
-                    "option_unknown",
-                    f"options.{choice.name}",
-                    f"“{self.line.name}” has no {choice.name} “{asked[choice.name][:80]}”.",
-                )
+                option_name = asked[choice.name][:80]
+                self.fault("option_unknown", f"options.{choice.name}", choice=choice.name, option=option_name)
         known = {choice.name for choice in self.line.choices}
         for name in asked:
             if name not in known:
-                self.fault("option_unknown", f"options.{name}", f"“{self.line.name}” has no choice “{name[:80]}”.")
+                self.fault("option_unknown", f"options.{name}", why="choice_unknown", choice=name[:80])
 
     def level(self) -> str | None:
         price, asked = self.line.price, self.asked.level
         if isinstance(price, LevelsPrice):
             if asked is None:
-                self.fault("level_missing", "level", f"Choose one of the levels of “{self.line.name}”.")
+                self.fault("level_missing", "level")
             elif price.level(asked) is None:
-                self.fault("level_unknown", "level", f"“{self.line.name}” has no level “{asked[:80]}”.")
+                self.fault("level_unknown", "level", level=asked[:80])
         elif asked is not None:
-            self.fault("level_unknown", "level", f"“{self.line.name}” has no levels to choose from.")
+            self.fault("level_unknown", "level", why="no_levels")
         return asked
 
     def entered(self) -> Money | None:
@@ -136,11 +134,11 @@ class _LineReader:
         price, asked = self.line.price, self.asked.amount
         if not isinstance(price, OpenPrice):
             if asked is not None:
-                self.fault("amount_not_wanted", "amount", f"The price of “{self.line.name}” is not the buyer's choice.")
+                self.fault("amount_not_wanted", "amount")
             return None
         if asked is None:
             if price.start is None:
-                self.fault("amount_missing", "amount", f"Enter an amount for “{self.line.name}”.")
+                self.fault("amount_missing", "amount", why="line_amount_missing")
                 return None
             return price.start
         most = Money(MAX_MINOR, self.currency) if price.max is None else price.max
@@ -151,26 +149,21 @@ class _LineReader:
             if fault.code == "amount_too_large":
                 self.too_much(most)
             else:
-                self.fault(fault.code, "amount", fault.message)
+                self.fault(fault.code, "amount", **fault.fields)
             return None
         if entered < price.min:
-            self.fault(
-                "amount_below_minimum", "amount", f"The least is {price.min.major} {self.currency}.", price.min.major
-            )
+            self.fault("amount_below_minimum", "amount", bound=price.min, limit=price.min.major)
         elif entered > most:
             self.too_much(most)
         return entered
 
     def too_much(self, most: Money) -> None:
-        self.fault("amount_above_maximum", "amount", f"The most is {most.major} {self.currency}.", most.major)
+        self.fault("amount_above_maximum", "amount", bound=most, limit=most.major)
 
     def too_large(self) -> None:
-        most = Money(MAX_MINOR, self.currency).major
-        self.fault(
-            "quantity_above_maximum",
-            "quantity",
-            f"So many of “{self.line.name}” come to more than {most} {self.currency}, the most that can be charged.",
-        )
+        most = Money(MAX_MINOR, self.currency)
+        self.fault("quantity_above_maximum", "quantity", why="line_sum_above_maximum", most=most)
 
-    def fault(self, code: str, part: str, message: str, limit: str | int | None = None) -> None:
-        self.faults.append(Fault(code, f"{self.at}.{part}" if self.at else "lines", message, limit))
+    def fault(self, code: str, part: str, **fields: Any) -> None:
+        at = f"{self.at}.{part}" if self.at else "lines"
+        self.faults.append(Fault(code, at, line=self.line.name, **fields))

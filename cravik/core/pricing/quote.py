@@ -139,9 +139,9 @@ def work_out(offer: Offer, basket: Basket) -> Workings:
     zone = _serving_zone(offer, basket, picked, faults)
     plan = _chosen_plan(offer, basket, faults)
     if not picked.lines and not picked.any_line_refused:
-        faults.append(Fault("nothing_chosen", "lines", "Nothing is in the basket. Choose at least one thing."))
+        faults.append(Fault("nothing_chosen", "lines"))
     if basket.cover_fee and not (offer.fee and offer.fee.buyer_may_cover):
-        faults.append(Fault("cover_not_offered", "cover_fee", "This offer does not ask buyers to cover the fee."))
+        faults.append(Fault("cover_not_offered", "cover_fee"))
     pay_now = _pay_now(offer, basket, plan, faults)
     _check_window(offer, basket, faults)
     if faults or plan is None:
@@ -156,10 +156,8 @@ def work_out(offer: Offer, basket: Basket) -> Workings:
     )
     full = payment_of(picked.picks, given)
     if full.total.minor > MAX_MINOR:
-        most = Money(MAX_MINOR, offer.currency).major
-        raise BasketRefused(
-            Fault("quantity_above_maximum", "lines", f"That is more than can be charged, {most} {offer.currency}.")
-        )
+        most = Money(MAX_MINOR, offer.currency)
+        raise BasketRefused(Fault("quantity_above_maximum", "lines", why="sum_above_maximum", most=most))
     if isinstance(plan, DepositPlan) and pay_now is not None:
         _check_pay_now(plan, full.total, pay_now, basket.on)
     due = _due(plan, full, _Picks(picked.picks, lasting, basket), given, basket.on, pay_now)
@@ -260,21 +258,19 @@ def _accepted_code(offer: Offer, basket: Basket, picked: Picked, faults: list[Fa
         return None
     code = offer.code(basket.code)
     if code is None:
-        faults.append(Fault("code_unknown", "code", f"“{basket.code.strip()[:80]}” is no code of this offer."))
+        faults.append(Fault("code_unknown", "code", code=basket.code.strip()[:80]))
         return None
     if code.starts_on and basket.on < code.starts_on:
-        faults.append(Fault("code_not_started", "code", f"{code.code} counts from {code.starts_on} on."))
+        faults.append(Fault("code_not_started", "code", code=code.code, day=code.starts_on))
     if code.ends_on and basket.on > code.ends_on:
-        faults.append(Fault("code_ended", "code", f"{code.code} counted until {code.ends_on}."))
+        faults.append(Fault("code_ended", "code", code=code.code, day=code.ends_on))
     if not any(code.counts_for(line.key) for line in picked.lines):
-        faults.append(Fault("code_not_eligible", "code", f"{code.code} counts for nothing in the basket."))
+        faults.append(Fault("code_not_eligible", "code", code=code.code))
     elif code.minimum and not picked.any_line_refused:
         eligible = total_of((each.amount for each in picked.picks if code.counts_for(each.line.key)), offer.currency)
         if eligible < code.minimum:
-            least = code.minimum.major
-            faults.append(
-                Fault("code_below_minimum", "code", f"{code.code} counts from {least} {offer.currency} on.", least)
-            )
+            least = code.minimum
+            faults.append(Fault("code_below_minimum", "code", code=code.code, least=least, limit=least.major))
     return code
 
 
@@ -283,31 +279,30 @@ def _serving_zone(offer: Offer, basket: Basket, picked: Picked, faults: list[Fau
     if offer.delivery is None or not any(line.ships for line in picked.lines):
         return None
     if basket.destination is None:
-        faults.append(Fault("destination_missing", "destination", "Say where to send it."))
+        faults.append(Fault("destination_missing", "destination"))
         return None
     zone = zone_for(basket.destination.country, offer.delivery.zones)
     if zone is None:
         country = basket.destination.country
-        faults.append(Fault("destination_not_served", "destination", f"This is not sent to {country[:80]}."))
+        faults.append(Fault("destination_not_served", "destination", country=country[:80]))
     elif zone.most_g is not None and not picked.any_line_refused:
         weight = sum(each.weight_g for each in picked.picks if each.line.ships)
         if weight > zone.most_g:
-            words = f"The parcel weighs {weight:,} g, and the most that is sent to “{zone.name}” is {zone.most_g:,} g."
-            faults.append(Fault("parcel_too_heavy", "lines", words, zone.most_g))
+            faults.append(Fault("parcel_too_heavy", "lines", weight_g=weight, zone=zone.name, limit=zone.most_g))
     return zone
 
 
 def _chosen_plan(offer: Offer, basket: Basket, faults: list[Fault]) -> SimplePlan | None:
     if not isinstance(offer.plan, ChoicePlan):
         if basket.plan is not None:
-            faults.append(Fault("plan_unknown", "plan", "This offer has no plans to choose from."))
+            faults.append(Fault("plan_unknown", "plan", why="no_plans"))
         return offer.plan
     if basket.plan is None:
-        faults.append(Fault("plan_missing", "plan", "Choose when to pay."))
+        faults.append(Fault("plan_missing", "plan"))
         return None
     plan = offer.plan.plan(basket.plan)
     if plan is None:
-        faults.append(Fault("plan_unknown", "plan", f"This offer has no plan “{basket.plan[:80]}”."))
+        faults.append(Fault("plan_unknown", "plan", plan=basket.plan[:80]))
     return plan
 
 
@@ -316,7 +311,7 @@ def _pay_now(offer: Offer, basket: Basket, plan: SimplePlan | None, faults: list
     if basket.pay_now is None or plan is None:
         return None
     if not (isinstance(plan, DepositPlan) and plan.buyer_may_pay_more):
-        faults.append(Fault("amount_not_wanted", "pay_now", "What is paid now is not the buyer's choice."))
+        faults.append(Fault("amount_not_wanted", "pay_now", why="pay_now_not_wanted"))
         return None
     try:
         return Money.parse(basket.pay_now, offer.currency)
@@ -324,7 +319,7 @@ def _pay_now(offer: Offer, basket: Basket, plan: SimplePlan | None, faults: list
         fault = refused.faults[0]
         if fault.code == "amount_too_large":
             return Money(MAX_MINOR + 1, offer.currency)
-        faults.append(Fault(fault.code, "pay_now", fault.message))
+        faults.append(fault.placed("pay_now"))
         return None
 
 
@@ -332,9 +327,8 @@ def _check_pay_now(plan: DepositPlan, total: Money, pay_now: Money, start: date)
     least = plan.deposit_on(total, start)
     if least <= pay_now <= total:
         return
-    which, bound = ("least", least) if pay_now < least else ("most", total)
-    words = f"The {which} to pay now is {bound.major} {bound.currency}."
-    raise BasketRefused(Fault("pay_now_out_of_range", "pay_now", words, bound.major))
+    why, bound = ("pay_now_below_deposit", least) if pay_now < least else ("pay_now_above_total", total)
+    raise BasketRefused(Fault("pay_now_out_of_range", "pay_now", why=why, bound=bound, limit=bound.major))
 
 
 def _check_window(offer: Offer, basket: Basket, faults: list[Fault]) -> None:
@@ -343,9 +337,9 @@ def _check_window(offer: Offer, basket: Basket, faults: list[Fault]) -> None:
         return
     at, instant = ("at", basket.at) if basket.at else ("on", datetime.combine(basket.on, time(), UTC))
     if offer.window.opens_at and instant < offer.window.opens_at:
-        faults.append(Fault("not_open_yet", at, f"This opens at {offer.window.opens_at.isoformat()}."))
+        faults.append(Fault("not_open_yet", at, instant=offer.window.opens_at))
     if offer.window.closes_at and instant >= offer.window.closes_at:
-        faults.append(Fault("closed", at, f"This closed at {offer.window.closes_at.isoformat()}."))
+        faults.append(Fault("closed", at, instant=offer.window.closes_at))
 
 
 def _is_business_abroad(offer: Offer, basket: Basket) -> bool:

@@ -15,14 +15,15 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from fractions import Fraction
 
+from cravik.core.errors import CoreError, Fault
 from cravik.core.pricing.currency import minor_digits
 from cravik.core.pricing.money import Money
 from cravik.core.pricing.percent import rounded_ratio
 from cravik.core.pricing.price import BundlesPrice, FixedPrice, LevelsPrice, OpenPrice, PacksPrice, Price, QuantityPrice
 
 
-class NotRepriced(Exception):
-    """The price cannot be changed so; the message says why."""
+class NotRepriced(CoreError):
+    """The price cannot be changed so."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,10 +46,10 @@ class Change:
         else:
             assert self.amount is not None
             if self.amount.currency != money.currency:
-                raise NotRepriced(f"It is in {money.currency}.")
+                raise NotRepriced(Fault("in_another_currency", currency=money.currency))
             changed = money + self.amount * pieces
         if changed.minor <= 0 < money.minor:
-            raise NotRepriced("Nothing would be left of it.")
+            raise NotRepriced(Fault("nothing_left_of_price"))
         if not money.minor:
             return money
         return changed if self.ending is None else ending_in(changed, self.ending)
@@ -60,7 +61,7 @@ def ending_in(money: Money, ending: Fraction) -> Money:
     major = 10 ** minor_digits(money.currency)
     part = ending * major
     if part.denominator != 1:
-        raise NotRepriced(f"{money.currency} has no amounts that end so.")
+        raise NotRepriced(Fault("no_such_ending", currency=money.currency))
     whole = rounded_ratio(money.minor - part.numerator, major)
     return Money(max(whole, 0 if part else 1) * major + part.numerator, money.currency)
 
@@ -82,9 +83,9 @@ def changed_price(price: Price, change: Change) -> Price:
                 bundles=tuple(replace(each, amount=change.of(each.amount, each.count)) for each in bundles),
             )
             if any(each.amount >= changed.unit * each.count for each in changed.bundles):
-                raise NotRepriced("A bundle would cost no less than its pieces do singly.")
+                raise NotRepriced(Fault("bundle_no_cheaper"))
             return changed
         case PacksPrice(amount=amount):
             return replace(price, amount=change.of(amount))
         case OpenPrice():
-            raise NotRepriced("The buyer says how much.")
+            raise NotRepriced(Fault("price_of_buyer"))

@@ -6,10 +6,11 @@ from typing import Any
 from hypothesis import given
 
 from cravik.core.documents.offer import read_offer
+from cravik.core.pricing.advice import advise
 from cravik.core.pricing.offer import Offer
 from cravik.core.tests.offers import offers
 from cravik.core.tests.test_documents import CLUB, document, line
-from cravik.core.text.advice import advise
+from cravik.core.text.faults import fault_words
 
 FEE = {"percent": "1.5", "fixed": "0.25"}
 RIBBON = [{"from": 1, "unit": "12.00"}, {"from": 10, "unit": "10.50"}, {"from": 25, "unit": "9.00"}]
@@ -19,7 +20,7 @@ RATE = {"country": "IE", "name": "VAT", "percent": "23"}
 
 
 def warned(offer: dict[str, Any]) -> list[tuple[str, str, str]]:
-    return [(warning.code, warning.at, warning.message) for warning in advise(read_offer(offer))]
+    return [(warning.code, warning.at, fault_words(warning)) for warning in advise(read_offer(offer))]
 
 
 def priced(quantity: dict[str, Any] | None = None, **price: Any) -> dict[str, Any]:
@@ -208,4 +209,4 @@ class AdviceTest(unittest.TestCase):
             self.assertTrue(
                 warning.at.split("[")[0].split(".")[0] in {"lines", "codes", "delivery", "tax", "plan", "window"}
             )
-            self.assertTrue(warning.message.endswith("."))
+            self.assertTrue(fault_words(warning).endswith("."))

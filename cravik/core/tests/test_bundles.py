@@ -13,6 +13,7 @@ from hypothesis import strategies as st
 from cravik.core.documents.link import read_link
 from cravik.core.documents.offer import read_offer
 from cravik.core.errors import InvalidDocument
+from cravik.core.pricing.advice import advise
 from cravik.core.pricing.basket import Basket, BasketLine
 from cravik.core.pricing.money import Money, total_of
 from cravik.core.pricing.offer import Quantity
@@ -20,8 +21,8 @@ from cravik.core.pricing.price import Bundle, BundlesPrice, FixedPrice, PacksPri
 from cravik.core.pricing.quote import quote
 from cravik.core.pricing.repricing import Change, NotRepriced, changed_price
 from cravik.core.tests.test_documents import document, line
-from cravik.core.text.advice import advise
 from cravik.core.text.explanation import explain
+from cravik.core.text.faults import fault_words
 from cravik.core.text.hints import quantity_hint, tariff_words
 from cravik.core.text.slip import slip_rows
 
@@ -53,7 +54,7 @@ def refused(price: dict[str, object], **more: object) -> list[tuple[str, str]]:
     try:
         read_offer(document(lines=[line(price={"kind": "bundles"} | price, quantity={"max": 100}) | more]))
     except InvalidDocument as invalid:
-        return [(fault.at, fault.message) for fault in invalid.faults]
+        return [(fault.at, fault_words(fault)) for fault in invalid.faults]
     return []
 
 
@@ -128,7 +129,7 @@ class WordsTest(unittest.TestCase):
             {"count": 50, "amount": "40"},
         ]
         sold = line(price={"kind": "bundles", "unit": "2", "bundles": rows}, quantity={"max": 20})
-        told = {fault.code: (fault.at, fault.message) for fault in advise(read_offer(document(lines=[sold])))}
+        told = {fault.code: (fault.at, fault_words(fault)) for fault in advise(read_offer(document(lines=[sold])))}
         self.assertEqual(told["bundle_never_used"][0], "lines[0].price.bundles[1].amount")
         self.assertEqual(told["bundle_out_of_reach"][0], "lines[0].price.bundles[3].count")
         self.assertEqual(told["more_for_less"][1], "10 cost 12.00 EUR, 8 cost 14.00 EUR.")

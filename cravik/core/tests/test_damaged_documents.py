@@ -11,10 +11,11 @@ from cravik.core.documents.basket import read_basket
 from cravik.core.documents.offer import read_offer, write_offer
 from cravik.core.documents.partial_offer import read_partial_offer
 from cravik.core.errors import BasketRefused, InvalidDocument
+from cravik.core.pricing.advice import advise
 from cravik.core.pricing.quote import quote
 from cravik.core.tests.test_worked_quotes import CASES
-from cravik.core.text.advice import advise
 from cravik.core.text.explanation import explain
+from cravik.core.text.faults import fault_words
 from cravik.core.text.sentence import sentence
 
 VALUES = (
@@ -40,15 +41,15 @@ class DamagedDocumentsTest(unittest.TestCase):
         try:
             offer, basket = read_offer(case["offer"]), read_basket(case["basket"])
         except InvalidDocument as refused:
-            self.assertTrue(all(fault.message for fault in refused.faults))
+            self.assertTrue(all(fault_words(fault) for fault in refused.faults))
             return "invalid"
         self.assertEqual(read_offer(write_offer(offer)), offer)
         self.assertTrue(sentence(offer))
-        self.assertTrue(all(warning.message for warning in advise(offer)))
+        self.assertTrue(all(fault_words(warning) for warning in advise(offer)))
         try:
             self.assertGreaterEqual(quote(offer, basket).total.minor, 0)
         except BasketRefused as refused:
-            self.assertTrue(all(fault.message for fault in refused.faults))
+            self.assertTrue(all(fault_words(fault) for fault in refused.faults))
             return "refused"
         self.assertTrue(explain(offer, basket))
         return "quoted"

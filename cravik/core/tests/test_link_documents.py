@@ -12,7 +12,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from cravik.core.documents.link import read_link, write_link
-from cravik.core.documents.link_draft import cleared_words, complete, gaps_in, in_currency
+from cravik.core.documents.link_draft import complete, gaps_in, in_currency
 from cravik.core.errors import InvalidDocument
 from cravik.core.link.closing import closes_at, opens_at, why_closed
 from cravik.core.link.content import LinkContent
@@ -23,6 +23,8 @@ from cravik.core.pricing.offer import Window
 from cravik.core.tests.test_damaged_documents import damage
 from cravik.core.tests.test_documents import document, line
 from cravik.core.tests.test_worked_quotes import CASES
+from cravik.core.text.cleared_words import cleared_words
+from cravik.core.text.faults import gap_words
 from cravik.core.text.price_words import price_in_words
 
 NOON = datetime(2026, 12, 1, 12, tzinfo=UTC)
@@ -171,7 +173,7 @@ class DraftTest(unittest.TestCase):
             "Cleared, because they were in EUR: the price of “Kite”, what the options of “Kite” add,"
             " the least order of the code EARLY, the code FIVE, the deposit and the prices that change later.",
         )
-        self.assertEqual(gaps_in(found.document), ("“Kite” has no price yet.",))
+        self.assertEqual([gap_words(gap) for gap in gaps_in(found.document)], ["“Kite” has no price yet."])
         self.assertIsNone(complete(found.document))
         found.document["offer"]["lines"][0]["price"] = {"kind": "fixed", "amount": "20.00"}
         content = complete(found.document)

@@ -11,6 +11,7 @@ from cravik.core.pricing.currency import minor_digits, payable_currencies
 from cravik.core.pricing.fees import Fee
 from cravik.core.pricing.money import MAX_MINOR, Money, total_of
 from cravik.core.pricing.percent import Percent, rounded_ratio
+from cravik.core.tests.refusing import refused_with
 from cravik.core.text.money_text import format_money, format_money_clearly
 
 currencies = st.sampled_from(["EUR", "JPY", "BHD", "CLF", "MGA"])
@@ -57,7 +58,7 @@ class MoneyTest(unittest.TestCase):
 
     def test_what_is_no_currency_is_refused(self) -> None:
         for code in ("eur", "XXX", "XAU", "ABC", "", "EUROS", "ЕUR"):
-            with self.subTest(code), self.assertRaisesRegex(CoreError, "no currency code of ISO 4217"):
+            with self.subTest(code), refused_with(self, CoreError, "no currency code of ISO 4217"):
                 minor_digits(code)
 
     def test_units_of_account_are_offered_to_nobody(self) -> None:

@@ -8,6 +8,7 @@ from cravik.core.errors import MixedCurrencies
 from cravik.core.pricing.money import Money
 from cravik.core.pricing.offer import Line, Offer, Quantity, simple_offer
 from cravik.core.pricing.price import Break, FixedPrice, PacksPrice, QuantityPrice
+from cravik.core.tests.refusing import refused_with
 from cravik.core.tests.test_documents import document, line
 from cravik.core.text.hints import quantity_hint
 from cravik.core.text.price_words import price_in_words
@@ -63,7 +64,7 @@ class PriceWordsTest(unittest.TestCase):
         self.assertEqual(words(sold, plan={"kind": "choice", "of": [once, own]}), "from €5.00")
 
     def test_an_offer_in_two_currencies_cannot_be_built(self) -> None:
-        with self.assertRaisesRegex(MixedCurrencies, "in EUR, and some amount of it in GBP"):
+        with refused_with(self, MixedCurrencies, "in EUR, and some amount of it in GBP"):
             Offer("Kite", "EUR", (Line("kite", "Kite", FixedPrice(Money(4800, "GBP"))),))
         self.assertEqual(simple_offer("Kite", Money(4800, "GBP")).currency, "GBP")
 

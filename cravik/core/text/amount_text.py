@@ -13,7 +13,7 @@ from __future__ import annotations
 import re
 import unicodedata
 from collections.abc import Callable
-from dataclasses import replace
+from typing import Any
 
 from babel.numbers import get_currency_name
 
@@ -39,7 +39,7 @@ def parse_amount(typed: str, currency: str, at: str = "amount") -> Money:
     try:
         return _read(typed, currency)
     except AmountRefused as refused:
-        raise AmountRefused(*(replace(fault, at=at) for fault in refused.faults)) from None
+        raise AmountRefused(*(fault.placed(at) for fault in refused.faults)) from None
 
 
 def parse_signed_amount(typed: str, currency: str, at: str = "amount") -> Money:
@@ -63,28 +63,26 @@ def parse_signed_amount(typed: str, currency: str, at: str = "amount") -> Money:
 def _read(typed: str, currency: str) -> Money:
     digits = minor_digits(currency)
     if not typed.strip():
-        raise _refusal("amount_missing", f"Write an amount, such as {_example(digits)}.")
+        raise _refusal("amount_missing", digits=digits)
     if len(typed) > _MAX_TEXT_LENGTH:
-        raise _refusal("amount_malformed", f"That is too long for an amount. Write it like {_example(digits)}.")
+        raise _refusal("amount_malformed", why="amount_too_long", digits=digits)
     plain = _latin_digits(typed)
     named = _named_currency(plain)
     if named and named != currency:
-        raise _refusal("amount_other_currency", f"The amount says {named}, but the currency chosen is {currency}.")
+        raise _refusal("amount_other_currency", said=named, currency=currency)
     if sign := next((sign for sign in plain if sign in _SHARED_SIGNS and not _SHARED_SIGNS[sign](currency)), None):
-        raise _refusal("amount_other_currency", f"The amount says {sign}, but the currency chosen is {currency}.")
+        raise _refusal("amount_other_currency", said=sign, currency=currency)
     plain = _without_currency(plain, currency)
     if plain.startswith(("-", "−")):
-        raise _refusal("amount_negative", "The amount has to be above zero.")
+        raise _refusal("amount_negative")
     whole, decimals = _parts(plain, digits, currency)
     if len(decimals) > digits:
-        raise _refusal("amount_precision", f"{currency} {_decimals(digits)}, so {plain} cannot be charged.")
+        raise _refusal("amount_precision", why="typed_amount_precision", currency=currency, digits=digits, text=plain)
     minor = int(whole + decimals.ljust(digits, "0"))
     if minor == 0:
-        raise _refusal("amount_zero", "The amount has to be above zero.")
+        raise _refusal("amount_zero")
     if minor > MAX_MINOR:
-        raise _refusal(
-            "amount_too_large", f"That is more than can be charged. The most is {_grouped(MAX_MINOR, currency)}."
-        )
+        raise _refusal("amount_too_large", why="typed_amount_too_large", most=Money(MAX_MINOR, currency))
     return Money(minor, currency)
 
 
@@ -101,11 +99,9 @@ def _parts(plain: str, digits: int, currency: str) -> tuple[str, str]:
             if digits == 0 and separator == ",":
                 return whole + rest, ""
             smaller = f"{whole}.{rest[:digits]}" if digits else whole
-            raise _refusal(
-                "amount_ambiguous",
-                f"{plain} can be read in two ways, and {currency} {_decimals(digits)}."
-                f" Write {whole}{rest} for the larger sum, {smaller} for the smaller.",
-            )
+            larger = f"{whole}{rest}"
+            fields = {"text": plain, "currency": currency, "digits": digits, "larger": larger, "smaller": smaller}
+            raise _refusal("amount_ambiguous", **fields)
         return whole, rest
     if grouped := _GROUPED.fullmatch(plain):
         return plain.replace(grouped[1], ""), ""
@@ -113,7 +109,7 @@ def _parts(plain: str, digits: int, currency: str) -> tuple[str, str]:
         return both[1].replace(both[2], ""), both[4]
     if indian := _INDIAN_GROUPS.fullmatch(plain):
         return plain.split(".")[0].replace(",", ""), indian[1] or ""
-    raise _refusal("amount_malformed", f"“{plain[:30]}” is no amount. Write it like {_example(digits)}.")
+    raise _refusal("amount_malformed", why="typed_amount_malformed", text=plain[:30], digits=digits)
 
 
 def _latin_digits(typed: str) -> str:
@@ -154,18 +150,5 @@ def _without_currency(plain: str, currency: str) -> str:
     return "".join(sign for sign in bare if unicodedata.category(sign) != "Sc")
 
 
-def _refusal(code: str, sentence: str) -> AmountRefused:
-    return AmountRefused(Fault(code, "", sentence))
-
-
-def _decimals(digits: int) -> str:
-    return f"has {digits} decimals" if digits else "has no decimals"
-
-
-def _example(digits: int) -> str:
-    return f"24.{'0' * digits}" if digits else "2400"
-
-
-def _grouped(minor: int, currency: str) -> str:
-    whole, _, decimals = Money(minor, currency).major.partition(".")
-    return f"{int(whole):,}{'.' + decimals if decimals else ''} {currency}"
+def _refusal(code: str, **fields: Any) -> AmountRefused:
+    return AmountRefused(Fault(code, **fields))

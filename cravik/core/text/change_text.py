@@ -21,19 +21,15 @@ MAX_PERCENT = 900
 def read_change(text: str, currency: str) -> Change:
     """What was typed, such as ``5 %``, ``-12.5 %``, ``+2`` or ``-1.50``, which is in ``currency``.
 
-    Raises ``InvalidDocument`` with one sentence.
+    Raises ``InvalidDocument`` with one fault, ``change_malformed``.
     """
     typed = text.strip()
     if found := _PERCENT.fullmatch(typed):
         percent = Fraction(found[2].replace(",", ".")) * (-1 if found[1] in ("-", "−") else 1)
         if -100 < percent <= MAX_PERCENT:
             return Change(percent=percent)
-        raise _refused(f"A percentage has to be above -100 and at most {MAX_PERCENT}.")
+        raise InvalidDocument(Fault("change_malformed", "change", why="change_out_of_range", most=MAX_PERCENT))
     try:
         return Change(amount=parse_signed_amount(typed.removeprefix("+").strip(), currency))
     except CoreError:
-        raise _refused("Write how much, such as 5 %, -10 % or +2.00.") from None
-
-
-def _refused(words: str) -> InvalidDocument:
-    return InvalidDocument(Fault("change_malformed", "change", words))
+        raise InvalidDocument(Fault("change_malformed", "change")) from None

@@ -21,6 +21,7 @@ from cravik.core.pricing.basket import Basket, BasketLine
 from cravik.core.pricing.offer import Offer
 from cravik.core.pricing.quote import Quote, quote
 from cravik.core.pricing.supposed import supposed_basket
+from cravik.core.text.faults import fault_words
 from cravik.core.text.money_text import DEFAULT_LOCALE, format_money
 
 _SEVERAL = 3
@@ -37,7 +38,7 @@ def _effects(offer: Offer, basket: Basket, code: str, locale: str) -> Iterator[s
     try:
         before, after = quote(offer, basket), quote(offer, replace(basket, code=code))
     except BasketRefused as refused:
-        yield from (fault.message for fault in refused.faults if fault.code.startswith("code_"))
+        yield from (fault_words(fault) for fault in refused.faults if fault.code.startswith("code_"))
         return
     less = before.total - after.total
     if not less:

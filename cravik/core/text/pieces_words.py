@@ -76,16 +76,6 @@ def left_words(number: int, word: CountWord) -> str:
     return f"{pieces_words(number, word)} left" if number else f"no {COUNT_WORDS[word][1]} left"
 
 
-def too_few_words(line: Line | PartialLine, limits: Limits, taken: int) -> str:
-    """That the line can't have fewer pieces in all than are ``taken`` already."""
-    word, most = word_of(line, limits), limits.pieces[line.key]
-    are = "is" if taken == 1 else "are"
-    return (
-        f"“{line.name or line.key}”: {pieces_words(taken, word)} {are} sold or being paid for, so there can't be"
-        f" {most:,} in all. Make it {taken:,} or more."
-    )
-
-
 def sold_words(link: LinkContent, paid: Mapping[str, int]) -> tuple[str, ...]:
     """How many are sold of each thing of which there are only so many, such as ``14 of 24 places sold``."""
     limits, lines = link.limits, link.offer.lines

@@ -8,23 +8,33 @@ from typing import Any
 
 from cravik.catalogue.models import Item
 from cravik.catalogue.services import ensure_code
+from cravik.core.coded import Coded
+from cravik.core.text.faults import fault_words
+from cravik.core.text.refusal import Refusal
 from cravik.links.bench.changes import Document, DraftInHand
+from cravik.links.bench.refusals import WORDS
 from cravik.links.models import Link, SoldItem
 from cravik.people.actors import Actor
 
 
-class ActRefused(Exception):
-    """The act cannot be done; ``told`` says why in sentences, by the names of the fields at which they stand."""
+class ActRefused(Refusal):
+    """The act cannot be done. Each fault stands at the name of its field, or at none."""
 
-    def __init__(self, words: str, at: str = "__all__") -> None:
-        super().__init__(words)
-        self.told = {at: [words]}
+    words = WORDS
+
+    @property
+    def by_field(self) -> dict[str, list[str]]:
+        """The sentences by the names of the fields at which they stand."""
+        told: dict[str, list[str]] = {}
+        for fault in self.faults:
+            told.setdefault(fault.at or "__all__", []).append(fault_words(fault, self.words))
+        return told
 
 
 class Acting:
     """An act on the draft of a link under way: of the ``line`` with that key, or of none. ``sent`` is the form.
 
-    ``opens`` is the panel that is shown after it, ``words`` what is said of it to whoever may undo it.
+    ``opens`` is the panel that is shown after it, ``done`` what undoing calls it.
     """
 
     def __init__(
@@ -39,7 +49,8 @@ class Acting:
     ) -> None:
         self.link, self.draft, self.line, self.sent, self._keep = link, draft, line, sent, keep
         self.now, self.by = now, by
-        self.opens = self.words = ""
+        self.opens = ""
+        self.done: Coded | None = None
 
     def settle(self) -> None:
         """Keep what was typed first, so that the link's terms in effect are those of the draft in hand."""
@@ -50,7 +61,7 @@ class Acting:
     def place(self) -> int:
         keys = [line["key"] for line in self.draft.lines]
         if self.line not in keys:
-            raise ActRefused("That is no longer part of the link.")
+            raise ActRefused.of("thing_gone")
         return keys.index(self.line)
 
     def put_lines(self, lines: list[Document]) -> None:

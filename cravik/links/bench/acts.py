@@ -21,7 +21,9 @@ from cravik.catalogue.drafts import (
 from cravik.catalogue.models import Item
 from cravik.catalogue.queries import item_called
 from cravik.catalogue.services import make_item
+from cravik.core.coded import Coded
 from cravik.core.documents.parts import MAX_LINES
+from cravik.core.errors import Fault
 from cravik.core.pricing.money import Money
 from cravik.core.pricing.offer import MAX_TITLE_LENGTH
 from cravik.core.pricing.tax import STANDARD
@@ -45,11 +47,11 @@ def _add(acting: Acting) -> None:
     lines = acting.draft.lines
     name = clean_line(str(acting.sent.get("new_thing", "")))
     if not name:
-        raise ActRefused("Say what else it is.", "new_thing")
+        raise ActRefused.of("thing_missing", "new_thing")
     if len(name) > MAX_TITLE_LENGTH:
-        raise ActRefused(f"This has {len(name):,} characters; the most is {MAX_TITLE_LENGTH}.", "new_thing")
+        raise ActRefused.of("thing_name_too_long", "new_thing", length=len(name), most=MAX_TITLE_LENGTH)
     if len(lines) >= MAX_LINES:
-        raise ActRefused(f"A link sells up to {MAX_LINES} things.", "new_thing")
+        raise ActRefused.of("too_many_things", "new_thing", most=MAX_LINES)
     item = item_called(acting.link.business, name)
     key = free_key(name, [line["key"] for line in lines], "line")
     line: Document = {"key": key, "name": item.name if item else name}
@@ -60,16 +62,16 @@ def _add(acting: Acting) -> None:
     if item:
         acting.let_sell(key, item)
     acting.draft.put_in_offer(lines=[*lines, line])
-    acting.opens, acting.words = f"kind-{key}", f"Adding “{line['name']}”"
+    acting.opens, acting.done = f"kind-{key}", Coded("line_added", line=line["name"])
 
 
 def _remove(acting: Acting) -> None:
     """Take the line out, and with it what speaks of it alone."""
     place, lines, document = acting.place, acting.draft.lines, copy.deepcopy(acting.draft.document)
     acting.draft.document = document
-    acting.words = f"Removing “{lines[place].get('name') or 'a thing'}”"
+    acting.done = Coded("line_removed", line=lines[place].get("name") or "")
     if len(lines) == 1:
-        raise ActRefused("A link sells at least one thing.")
+        raise ActRefused.of("last_thing")
     SoldItem.objects.filter(link=acting.link, edition=None, line=acting.line).delete()
     acting.draft.former_prices.pop(acting.line, None)
     items = {key: code for key, code in document.get("items", {}).items() if key != acting.line}
@@ -125,7 +127,7 @@ def _move(by: int) -> Callable[[Acting], None]:
         if 0 <= place + by < len(lines):
             lines.insert(place + by, lines.pop(place))
         acting.draft.put_in_offer(lines=lines)
-        acting.opens, acting.words = f"name-{acting.line}", "The order of the things"
+        acting.opens, acting.done = f"name-{acting.line}", Coded("lines_moved")
 
     return move
 
@@ -134,25 +136,25 @@ def _make_item(acting: Acting) -> None:
     """Keep what the line sells in the catalogue, with the price that it has here."""
     line = acting.draft.lines[acting.place]
     if SoldItem.objects.filter(link=acting.link, edition=None, line=acting.line).exists():
-        raise ActRefused("It is in the catalogue already.")
+        raise ActRefused.of("in_catalogue_already")
     if not line.get("name"):
-        raise ActRefused("Say what it is first.")
+        raise ActRefused.of("thing_nameless")
     item = make_item(
         acting.link.business, _item_of(line, acting.draft.document["offer"]["currency"]), acting.now, by=acting.by
     )
     acting.let_sell(acting.line, item)
-    acting.opens, acting.words = f"name-{acting.line}", f"Keeping “{item.name}” in the catalogue"
+    acting.opens, acting.done = f"name-{acting.line}", Coded("item_made", item=item.name)
 
 
 def _count(acting: Acting) -> None:
     """Count what the line sells, which keeps it in the catalogue; of what has options, each is counted there."""
     form = FirstCountForm(acting.sent, acting.line)
     if not form.is_valid():
-        raise ActRefused(str(form.errors["count"][0]), form.add_prefix("count"))
+        raise ActRefused.of("field_refused", form.add_prefix("count"), trouble=str(form.errors["count"][0]))
     has_options = bool(acting.draft.lines[acting.place].get("choices"))
     count = form.cleaned_data["count"]
     if count is None and not has_options:
-        raise ActRefused("Say how many you have.", form.add_prefix("count"))
+        raise ActRefused.of("count_missing", form.add_prefix("count"))
     _make_item(acting)
     if not has_options:
         count_anew(
@@ -165,10 +167,10 @@ def _add_joining_fee(acting: Acting) -> None:
     """A line that is charged with the first payment alone."""
     lines = acting.draft.lines
     if len(lines) >= MAX_LINES:
-        raise ActRefused(f"A link sells up to {MAX_LINES} things.")
+        raise ActRefused.of("too_many_things", most=MAX_LINES)
     key = free_key("Joining fee", [line["key"] for line in lines], "line")
     acting.draft.put_in_offer(lines=[*lines, {"key": key, "name": "Joining fee", "once": True}])
-    acting.opens, acting.words = f"kind-{key}", "Adding a joining fee"
+    acting.opens, acting.done = f"kind-{key}", Coded("joining_fee_added")
 
 
 def _mend(acting: Acting) -> None:
@@ -176,9 +178,9 @@ def _mend(acting: Acting) -> None:
     acting.settle()
     mend = mend_by(acting.link, acting.line)
     if mend is None:
-        raise ActRefused("That advice no longer holds.")
+        raise ActRefused.of("advice_gone")
     put_mended(acting.draft, mend)
-    acting.words = mend.words
+    acting.done = mend.done
 
 
 def _dismiss(acting: Acting) -> None:
@@ -194,7 +196,7 @@ def _step(take: Callable[[Link], Document | None]) -> Callable[[Acting], None]:
         acting.settle()
         state = take(acting.link)
         if state is None:
-            raise ActRefused("There is nothing left to undo here, or to do again.")
+            raise ActRefused.of("no_step_left")
         acting.draft.document = sell_again(acting.link, state["draft"])
         acting.draft.former_prices = state["former_prices"]
 
@@ -206,12 +208,12 @@ def _go_back(acting: Acting) -> None:
     number = int(acting.line) if re.fullmatch(r"\d{1,6}", acting.line, re.ASCII) else 0
     edition = acting.link.editions.filter(number=number).first()
     if edition is None:
-        raise ActRefused("The link has no such version.")
+        raise ActRefused.of("version_unknown")
     kept = {name: acting.draft.document[name] for name in ("name", "labels") if name in acting.draft.document}
     former = {name: part for name, part in edition.document.items() if name != "labels"}
     draft = still_there(former | kept, defaults_of(acting.link.business))
     acting.draft.document = sell_again(acting.link, draft)
-    acting.words = f"Going back to version {number}"
+    acting.done = Coded("version_restored", version=number)
 
 
 def _write(kind: type[ItemStock] | type[OptionPictures], panel: str) -> Callable[[Acting], None]:
@@ -220,11 +222,10 @@ def _write(kind: type[ItemStock] | type[OptionPictures], panel: str) -> Callable
     def write(acting: Acting) -> None:
         item = items_of_draft(acting.link).get(acting.line)
         if item is None:
-            raise ActRefused("That is no longer part of the link.")
+            raise ActRefused.of("thing_gone")
         if told := kind(item, acting.sent).write(acting.now, acting.by):
-            refusal = ActRefused("")
-            refusal.told = told
-            raise refusal
+            fields = [(name, words) for name, each in told.items() for words in each]
+            raise ActRefused(*(Fault("field_refused", name, trouble=words) for name, words in fields))
         acting.opens = f"{panel}-{acting.line}"
 
     return write
@@ -237,7 +238,7 @@ def _item_of(line: Document, currency: str) -> ItemDraft:
         raise ActRefused(fault)
     names = (each["name"] for group in groups for each in (group, *group["options"]))
     if long := next((name for name in names if len(name) > MAX_OPTION_NAME), ""):
-        raise ActRefused(f"“{long}” is too long for an item: an option's name has up to {MAX_OPTION_NAME} characters.")
+        raise ActRefused.of("option_name_too_long", name=long, most=MAX_OPTION_NAME)
     price, ships = line.get("price", {}), line.get("ships", False)
     fixed = price.get("kind") == "fixed" and price.get("amount")
     nothing = Money(0, currency)

@@ -6,9 +6,11 @@ from __future__ import annotations
 import hashlib
 from dataclasses import dataclass
 
+from cravik.core.coded import Coded
 from cravik.core.documents.mends import Mend, mend_for
 from cravik.core.errors import Fault
-from cravik.core.text.advice import advise
+from cravik.core.pricing.advice import advise
+from cravik.core.text.faults import fault_words, mend_words
 from cravik.links.bench.changes import DraftInHand
 from cravik.links.models import Link, items_of_draft
 
@@ -21,29 +23,38 @@ _OF_ITEM = ("choices", "ships", "weight_g", "tax_category", "name", "sku")
 
 @dataclass(frozen=True)
 class Advice:
-    """A piece of advice. ``key`` is made of its words, so it is another once its figures change; ``mend`` is what its
-    button says, or nothing."""
+    """A piece of advice. ``key`` is made of its figures, so it is another once they change; ``mend`` is what mends it,
+    or None."""
 
-    key: str
-    at: str
-    words: str
-    mend: str
+    fault: Fault
+    mend: Coded | None
+
+    @property
+    def key(self) -> str:
+        return key_of(self.fault)
+
+    @property
+    def words(self) -> str:
+        return fault_words(self.fault)
+
+    @property
+    def mend_words(self) -> str:
+        """What the button says that mends it."""
+        return mend_words(self.mend) if self.mend else ""
 
 
 def advice_on(link: Link) -> list[Advice]:
     """What a careful friend would say of the link's draft, but for what was dismissed."""
     if link.effective is None:
         return []
-    offer = link.offer
-    return [
-        Advice(key_of(fault), fault.at, fault.message, mend.words if (mend := _mend(link, fault)) else "")
-        for fault in advise(offer)
-        if key_of(fault) not in link.dismissed_advice
-    ]
+    faults = [fault for fault in advise(link.offer) if key_of(fault) not in link.dismissed_advice]
+    mends = [_mend(link, fault) for fault in faults]
+    return [Advice(fault, mend.done if mend else None) for fault, mend in zip(faults, mends, strict=True)]
 
 
 def key_of(fault: Fault) -> str:
-    return hashlib.sha256(f"{fault.code}\n{fault.message}".encode()).hexdigest()[:KEY_LENGTH]
+    figures = [fault.code, fault.why, *(f"{name}={fault.fields[name]}" for name in sorted(fault.fields))]
+    return hashlib.sha256("\n".join(figures).encode()).hexdigest()[:KEY_LENGTH]
 
 
 def mend_by(link: Link, key: str) -> Mend | None:

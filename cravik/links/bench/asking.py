@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from cravik.core.coded import Coded
 from cravik.core.documents.link import MAX_QUESTIONS
 from cravik.core.documents.writing import written
 from cravik.core.link.said_questions import read_question
@@ -18,17 +19,17 @@ def ask(acting: Acting) -> None:
     said = clean_line(str(acting.sent.get("new_question", "")))
     questions = list(acting.draft.document.get("questions") or [])
     if not said.lstrip("* "):
-        raise ActRefused("Write the question first.", "new_question")
+        raise ActRefused.of("question_missing", "new_question")
     if len(questions) >= MAX_QUESTIONS:
-        raise ActRefused(f"A link asks up to {MAX_QUESTIONS} questions.", "new_question")
+        raise ActRefused.of("too_many_questions", "new_question", most=MAX_QUESTIONS)
     question = read_question(said, "question")
     if len(question.label) > MAX_LABEL:
-        raise ActRefused(f"A question has up to {MAX_LABEL} characters.", "new_question")
+        raise ActRefused.of("question_too_long", "new_question", most=MAX_LABEL)
     if question.label.casefold() in {each["label"].casefold() for each in questions}:
-        raise ActRefused("Another question asks the same.", "new_question")
+        raise ActRefused.of("question_asked_already", "new_question")
     key = free_key(question.label, [each["key"] for each in questions], "question")
     put_questions(acting.draft, [*questions, written(question) | {"key": key}])
-    acting.opens, acting.words = "questions", f"Asking “{question.label}”"
+    acting.opens, acting.done = "questions", Coded("question_added", question=question.label)
 
 
 def drop_question(acting: Acting) -> None:
@@ -36,6 +37,6 @@ def drop_question(acting: Acting) -> None:
     questions = list(acting.draft.document.get("questions") or [])
     left = [each for each in questions if each["key"] != acting.line]
     if len(left) == len(questions):
-        raise ActRefused("That question was deleted.")
+        raise ActRefused.of("question_gone")
     put_questions(acting.draft, left)
-    acting.opens, acting.words = "questions", "Dropping a question"
+    acting.opens, acting.done = "questions", Coded("question_dropped")

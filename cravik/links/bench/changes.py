@@ -6,6 +6,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from typing import Any, NamedTuple
 
+from cravik.core.coded import Coded
 from cravik.core.documents.link_draft import without_empty
 from cravik.links.item_line import with_line
 
@@ -29,7 +30,7 @@ class DraftInHand:
 
     document: Document
     changes: Sequence[Change] = ()
-    cleared: tuple[str, ...] = ()
+    cleared: tuple[Coded, ...] = ()
     former_prices: dict[str, dict[str, Document]] = field(default_factory=dict)
 
     @property

@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 from typing import Any
 
 from cravik.catalogue.models import Item
+from cravik.core.coded import Coded
+from cravik.links.bench.step_words import step_words
 from cravik.links.models import DraftStep, Link, SoldItem
 from cravik.people.actors import Actor
 
@@ -33,29 +36,34 @@ def state_of(link: Link) -> Document:
 
 def history_of(link: Link) -> History:
     """What the bench offers to undo and to do again."""
-    steps = list(_steps(link).values_list("words", "undone"))
-    done = [words for words, is_undone in steps if not is_undone]
-    undone = [words for words, is_undone in steps if is_undone]
-    return History(done[-1] if done else "", undone[0] if undone else "")
+    steps = list(_steps(link).only("done", "undone"))
+    done = [step for step in steps if not step.undone]
+    undone = [step for step in steps if step.undone]
+    return History(_words_of(done[-1]) if done else "", _words_of(undone[0]) if undone else "")
 
 
-def remember(link: Link, before: Document, revision: int, words: str, now: datetime, *, by: Actor) -> None:
+def _words_of(step: DraftStep) -> str:
+    return step_words(Coded(each["code"], **each["fields"]) for each in step.done)
+
+
+def remember(link: Link, before: Document, revision: int, done: Iterable[Coded], now: datetime, *, by: Actor) -> None:
     """Keep a step from ``before``, at which the link had that ``revision``, to what it is now. What was undone by then
     cannot be done again."""
     after = state_of(link)
     if after == before:
         return
+    told = [{"code": each.code, "fields": each.fields} for each in done]
     steps = DraftStep.objects.filter(link=link)
     DraftStep.objects.filter(made_at__lte=now - KEPT).delete()  # of every link
     steps.exclude(revision=revision, undone=False).delete()
     last = steps.last()
-    if last and (last.words, last.actor) == (words, by) and last.after == before and now - last.made_at < ONE_STEP:
+    if last and (last.done, last.actor) == (told, by) and last.after == before and now - last.made_at < ONE_STEP:
         last.after, last.made_at = after, now
         last.save(update_fields=["after", "made_at"])
     else:
         DraftStep.objects.create(
             link=link,
-            words=words,
+            done=told,
             before=before,
             after=after,
             revision=link.revision,

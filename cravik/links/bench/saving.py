@@ -11,7 +11,8 @@ from typing import Any
 
 from django.db import transaction
 
-from cravik.core.documents.link_draft import cleared_words
+from cravik.core.coded import Coded
+from cravik.core.text.cleared_words import cleared_words
 from cravik.links.bench.acting import Acting, ActRefused
 from cravik.links.bench.acts import ACTS
 from cravik.links.bench.changes import Change, DraftInHand
@@ -81,34 +82,31 @@ class _Saving:
         kept = {key: dict(prices) for key, prices in link.former_prices.items()}
         sorted_changes = sorted(changes, key=lambda change: order.index(change.part))
         self.draft = DraftInHand(link.draft, sorted_changes, former_prices=kept)
-        #: What is said of it to whoever may undo it.
-        self.words = ""
+        #: What undoing calls it.
+        self.done: list[Coded] = []
 
     def put_changes(self) -> None:
-        said: dict[str, None] = {}
         for change in self.draft.changes:
             former = self.draft.document
             ALL_PARTS[change.part].put(self.draft, change)
             if self.draft.document != former:
-                said[self._said(change)] = None
-        self.words = " and ".join(list(said)[:2])
+                self.done.append(self._called(change))
         if self.draft.document["offer"]["currency"] != self.former_currency:
             self.draft.former_prices = {}
 
-    def _said(self, change: Change) -> str:
-        """What the seller calls the panel of the change, and its thing where there are several."""
-        part = ALL_PARTS[change.part]
-        heading = part.heading or (ALL_PARTS[part.lies_with].heading if part.lies_with else part.name.capitalize())
+    def _called(self, change: Change) -> Coded:
+        """The part that was changed, and the thing whose it is where there are several."""
         of = self.draft.line(change.line).get("name") if change.line and len(self.draft.lines) > 1 else ""
-        return f"{heading} of “{of}”" if of else heading
+        return Coded("part_changed", part=change.part, **({"of": of} if of else {}))
 
     def do(self, act: Act) -> str:
         """Do the act on the draft; returns the panel that is shown after it."""
         if act.name not in ACTS:
-            raise ActRefused("Unknown action.")
+            raise ActRefused.of("act_unknown")
         acting = Acting(self.link, self.draft, act.line, act.sent, self.now, self.by, self.keep)
         ACTS[act.name](acting)
-        self.words = acting.words or self.words
+        if acting.done:
+            self.done = [acting.done]
         return acting.opens
 
     def keep(self) -> Link:
@@ -119,11 +117,11 @@ class _Saving:
             self.draft.put_line(key, partial(line_of_item, item=item, currency=currency))
         _keep_former_prices(fresh, self.draft.former_prices)
         write_draft(fresh, self.draft.document, defaults_of(fresh.business), self.now)
-        if self.words:
-            remember(fresh, self.before, self.before_revision, self.words[:200], self.now, by=self.by)
+        if self.done:
+            remember(fresh, self.before, self.before_revision, self.done, self.now, by=self.by)
         else:
             stay_with(fresh, self.before_revision)
-        self.link, self.before, self.before_revision, self.words = fresh, state_of(fresh), fresh.revision, ""
+        self.link, self.before, self.before_revision, self.done = fresh, state_of(fresh), fresh.revision, []
         return fresh
 
     @property

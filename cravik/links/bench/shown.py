@@ -10,9 +10,10 @@ from django.utils import timezone
 
 from cravik.catalogue.digital_goods import downloads_without_goods
 from cravik.catalogue.models import Item
-from cravik.core.documents.link_draft import paths_of_gaps
+from cravik.core.documents.link_draft import gaps_in
 from cravik.core.documents.partial_offer import read_partial_offer
 from cravik.core.link.limits import NO_LIMITS
+from cravik.core.text.faults import gap_words
 from cravik.core.text.sentence import sentence
 from cravik.links.bench.advising import Advice, advice_on
 from cravik.links.bench.history import History, history_of
@@ -21,7 +22,7 @@ from cravik.links.bench.phrases import BenchPhrase, phrases_of
 from cravik.links.bench.sheet import BenchSheet
 from cravik.links.bench.subjects import Subjects, subjects_of
 from cravik.links.bench.what_if import WhatIf
-from cravik.links.lifecycle import why_not_publishable
+from cravik.links.lifecycle import reason_words, why_not_publishable
 from cravik.links.models import Link, items_of_draft
 from cravik.links.versions import unpublished_changes
 
@@ -88,20 +89,31 @@ def bench_of(link: Link, sheet: BenchSheet | None = None) -> Bench:
     said, beside = (phrases, subjects, opens), (advice, history_of(link), unpublished_changes(link))
     lacking = tuple(downloads_without_goods([item.pk for item in items_of_draft(link).values()]))
     if content is None:
-        missing = paths_of_gaps(link.draft).items()
-        missing_at = tuple(BenchPhrase(words, _editor_of(at.removeprefix("offer."), sheet)) for words, at in missing)
+        missing = gaps_in(link.draft)
+        missing_at = tuple(
+            BenchPhrase(gap_words(each), _editor_of(each.at.removeprefix("offer."), sheet)) for each in missing
+        )
         return Bench(*said, None, missing_at, (), lacking, *beside)
-    return Bench(*said, WhatIf(link, timezone.localdate()), (), why_not_publishable(link.pk, content), lacking, *beside)
+    reasons = tuple(reason_words(fault) for fault in why_not_publishable(link.pk, content))
+    return Bench(*said, WhatIf(link, timezone.localdate()), (), reasons, lacking, *beside)
 
 
 def _advice(link: Link, sheet: BenchSheet) -> Iterable[ShownAdvice]:
     """The advice by the phrases that it is about, in its order."""
-    groups: dict[tuple[str, str], list[Advice]] = {}
+    groups: list[tuple[str, list[Advice]]] = []
     for each in advice_on(link):
-        editor = _editor_of(each.at, sheet)
-        groups.setdefault((editor, each.mend or each.key), []).append(each)
-    for number, ((editor, _), told) in enumerate(groups.items(), start=1):
+        editor = _editor_of(each.fault.at, sheet)
+        group = next((told for at, told in groups if at == editor and _have_one_mend(told[0], each)), None)
+        if group is None:
+            groups.append((editor, [each]))
+        else:
+            group.append(each)
+    for number, (editor, told) in enumerate(groups, start=1):
         yield ShownAdvice(number, tuple(told), editor)
+
+
+def _have_one_mend(one: Advice, other: Advice) -> bool:
+    return bool(one.mend and other.mend and one.mend.is_same_as(other.mend))
 
 
 def _editor_of(at: str, sheet: BenchSheet) -> str:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from cravik.core.coded import Coded
 from cravik.core.documents.parts import MAX_LEVELS
 from cravik.core.pricing.tax import STANDARD
 from cravik.links.bench.acting import Acting, ActRefused
@@ -15,7 +16,7 @@ def sell_any(acting: Acting) -> None:
     """Let buyers take any number of each thing, and at least one of them all."""
     lines = acting.draft.lines
     if len(lines) < 2:
-        raise ActRefused("Add another item first: with only one there is nothing to choose.")
+        raise ActRefused.of("only_one_thing")
 
     def any_number(line: Document) -> Document:
         most = PRICE_PARTS[kind_of(line.get("price"))].most_pieces
@@ -23,34 +24,34 @@ def sell_any(acting: Acting) -> None:
         return line | {"optional": True, "quantity": quantity}
 
     acting.draft.put_in_offer(lines=[any_number(line) for line in lines])
-    acting.words = "Letting buyers take any of them"
+    acting.done = Coded("any_sold")
 
 
 def sell_all(acting: Acting) -> None:
     """Let everything be in every order."""
     lines = [{name: part for name, part in line.items() if name != "optional"} for line in acting.draft.lines]
     acting.draft.put_in_offer(lines=lines)
-    acting.words = "Selling all of them together"
+    acting.done = Coded("all_sold")
 
 
 def sell_one(acting: Acting) -> None:
     """Make one thing of them, of which buyers pick one: its name is that of the whole, its levels are the things."""
     lines, offer = acting.draft.lines, acting.draft.document["offer"]
     if len(lines) < 2:
-        raise ActRefused("Add another item first: with only one there is nothing to choose.")
+        raise ActRefused.of("only_one_thing")
     if len(lines) > MAX_LEVELS:
-        raise ActRefused(f"Buyers pick one of up to {MAX_LEVELS} things; these are {len(lines)}.")
+        raise ActRefused.of("too_many_to_pick_from", most=MAX_LEVELS, count=len(lines))
     if SoldItem.objects.filter(link=acting.link, edition=None).exists():
-        raise ActRefused("Things of the catalogue have stock and pictures of their own. Make them options of one item.")
+        raise ActRefused.of("things_of_catalogue")
     for line in lines:
         if line.get("choices") or line.get("price", {}).get("kind") != "fixed" or not line["price"].get("amount"):
-            raise ActRefused(f"“{line.get('name') or 'A thing'}” needs one price and no options of its own for that.")
+            raise ActRefused.of("thing_needs_one_price", line=line.get("name") or "")
     if len({(line.get("ships", False), line.get("tax_category", STANDARD)) for line in lines}) > 1:
-        raise ActRefused("They differ in whether they are sent, or in their tax, so they stay things of their own.")
+        raise ActRefused.of("things_differ")
     if acting.draft.document.get("steps") or offer.get("codes") or offer.get("plan", {}).get("kind", "once") != "once":
-        raise ActRefused("Price changes, discount codes or ways to pay refer to these. Remove those first.")
+        raise ActRefused.of("things_referred_to")
     if acting.draft.document.get("limits", {}).get("pieces"):
-        raise ActRefused("Each of these has a limit of its own. Remove those limits first.")
+        raise ActRefused.of("things_limited")
     taken: list[str] = []
     levels = []
     for line in lines:
@@ -63,4 +64,4 @@ def sell_one(acting: Acting) -> None:
     name = offer.get("title") or lines[0].get("name", "")
     one = {"key": lines[0]["key"], "name": name, "price": {"kind": "levels", "levels": levels}} | kept
     acting.put_lines([one])
-    acting.opens, acting.words = f"kind-{one['key']}", "Letting buyers pick one of them"
+    acting.opens, acting.done = f"kind-{one['key']}", Coded("one_sold")

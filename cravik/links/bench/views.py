@@ -63,7 +63,7 @@ def bench(request: SellerRequest, link_id: int) -> HttpResponse:
         except PriceTooLow as refused:
             sheet.refuse("price", refused.line, str(refused))
         except ActRefused as refusal:
-            sheet.trouble = refusal.told
+            sheet.trouble = refusal.by_field
         except ChangedElsewhere:
             status = 409
             sheet.trouble = {"__all__": [_CHANGED_ELSEWHERE]}

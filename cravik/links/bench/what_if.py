@@ -27,6 +27,7 @@ from cravik.core.pricing.quote import Quote, quote
 from cravik.core.pricing.schedule import ChoicePlan
 from cravik.core.pricing.supposed import supposed_basket
 from cravik.core.text.countries import country_words
+from cravik.core.text.faults import fault_words
 from cravik.core.text.plan_words import plan_words
 from cravik.core.text.supposed_words import supposed_words
 from cravik.links.models import Link, items_of_draft
@@ -222,7 +223,7 @@ class WhatIf:
             basket: Basket = read_basket({"format": FORMAT, "on": self.today.isoformat(), **form.document})
             return Case(form, quote(self.offer, basket))
         except (BasketRefused, InvalidDocument) as refused:
-            return Case(form, None, tuple(dict.fromkeys(fault.message for fault in refused.faults)))
+            return Case(form, None, tuple(dict.fromkeys(fault_words(fault) for fault in refused.faults)))
 
     @property
     def has_discount(self) -> bool:

@@ -8,16 +8,20 @@ from typing import Any, ClassVar
 
 from django import forms
 
+from cravik.core.text.refusal import Refusal
 from cravik.links import lifecycle
 from cravik.links.item_line import PriceTooLow
 from cravik.links.models import Link
+from cravik.links.refusals import LEFT
 from cravik.people.actors import Actor
 from cravik.people.models import Business
 from cravik.setup.saving import ChangedElsewhere
 
 
-class NotDone(Exception):
-    """The link is left as it is; the message says why."""
+class NotDone(Refusal):
+    """The link is left as it is."""
+
+    words = LEFT
 
 
 @dataclass(frozen=True)
@@ -57,11 +61,11 @@ class ManyAct(forms.Form):
         try:
             self.do(link, by)
         except ChangedElsewhere as trouble:
-            raise NotDone("It was changed at this moment by someone else.") from trouble
+            raise NotDone.of("changed_elsewhere") from trouble
         except lifecycle.NotInThatState as refusal:
-            raise NotDone(f"It is {refusal.state}.") from refusal
+            raise NotDone.of("not_in_that_state", state=refusal.state) from refusal
         except PriceTooLow as refusal:
-            raise NotDone(str(refusal)) from refusal
+            raise NotDone(*refusal.faults) from refusal
 
     def look(self, link: Link) -> Look:
         try:
@@ -86,7 +90,7 @@ class PublishingAct(ManyAct):
         try:
             lifecycle.publish(link, self.now, by=by)
         except (lifecycle.NotReady, lifecycle.NotInThatState) as refusal:
-            raise NotDone(f"Its draft is changed. Not published: {refusal}") from refusal
+            raise NotDone.of("not_published", trouble=str(refusal)) from refusal
 
     def after_words(self, link: Link) -> str:
         """What becomes of the change, said after what changes."""

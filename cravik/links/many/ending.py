@@ -38,10 +38,10 @@ class EndAtAct(PublishingAct):
         instant = datetime.fromisoformat(self.closes)
         opens = limits.get("opens_at")
         if opens and instant <= datetime.fromisoformat(opens):
-            raise NotDone("It would end before it opens.")
+            raise NotDone.of("ends_before_it_opens")
         former = datetime.fromisoformat(limits["closes_at"]) if limits.get("closes_at") else None
         if former == instant:
-            raise NotDone("It already ends then.")
+            raise NotDone.of("ends_then_already")
         before = f"ends {self._said(former)}" if former else "no end"
         distance = distance_words(instant, self.now)
         return f"{before} → ends {self._said(instant)}, {distance}{self.after_words(link)}"

@@ -5,10 +5,12 @@ from __future__ import annotations
 from typing import Any
 
 from cravik.core.english import listed
+from cravik.core.text.faults import fault_words
 from cravik.links.bench.saving import change_part
 from cravik.links.labels import MAX_LABEL, MAX_LABELS, labels_fault, labels_in
 from cravik.links.many.base import ManyAct, NotDone
 from cravik.links.models import Link
+from cravik.links.refusals import LABELS
 from cravik.people.actors import Actor
 from cravik.ui.fields import LineField
 
@@ -29,7 +31,7 @@ class LabelAct(ManyAct):
         named = {name: labels_in(typed.get(name, "")) for name in ("give", "take")}
         for name, labels in named.items():
             if fault := labels_fault(labels):
-                self.add_error(name, fault)
+                self.add_error(name, fault_words(fault, LABELS))
         if not any(named.values()) and not self.errors:
             self.add_error("give", "Name a label to add or remove.")
         return typed | named
@@ -37,7 +39,7 @@ class LabelAct(ManyAct):
     def words_of(self, link: Link) -> str:
         before, after = self._before(link), self._after(link)
         if before == after:
-            raise NotDone("It already has that label.")
+            raise NotDone.of("has_that_label")
         return f"{_said(before)} → {_said(after)}"
 
     def do(self, link: Link, by: Actor) -> None:
@@ -52,7 +54,7 @@ class LabelAct(ManyAct):
         there = {label.casefold() for label in kept}
         after = kept + [label for label in self.cleaned_data["give"] if label.casefold() not in there]
         if len(after) > MAX_LABELS:
-            raise NotDone(f"It would have {len(after)} labels; the most is {MAX_LABELS}.")
+            raise NotDone.of("label_too_many", count=len(after), most=MAX_LABELS)
         return after
 
 

@@ -16,6 +16,7 @@ from cravik.core.errors import InvalidDocument
 from cravik.core.pricing.offer import Offer
 from cravik.core.pricing.repricing import NotRepriced, changed_price
 from cravik.core.text.change_text import read_change
+from cravik.core.text.faults import fault_words
 from cravik.core.text.price_words import price_in_words
 from cravik.links.bench.changes import Change
 from cravik.links.bench.saving import change_parts
@@ -59,16 +60,16 @@ class PriceAct(PublishingAct):
                 ending = Fraction(int(typed["ending"]), 100) if typed.get("ending") else None
                 typed["change"] = replace(change, ending=ending)
             except InvalidDocument as refused:
-                self.add_error("change", refused.faults[0].message)
+                self.add_error("change", fault_words(refused.faults[0]))
         return typed
 
     def words_of(self, link: Link) -> str:
         before, after = self._before(link), self._after(link)
         was, now = price_in_words(before), price_in_words(after)
         if before == after:
-            raise NotDone("It makes no difference.")
+            raise NotDone.of("no_difference")
         if complete({**link.draft, "offer": write_offer(after)}) is None:
-            raise NotDone("It would cost less than its options, codes or ways to pay take off.")
+            raise NotDone.of("undercut")
         return f"{f'{was} → {now}' if was != now else f'{was}, in part'}{self.after_words(link)}"
 
     def do(self, link: Link, by: Actor) -> None:
@@ -85,7 +86,7 @@ class PriceAct(PublishingAct):
     def _before(self, link: Link) -> Offer:
         content = complete(link.draft)
         if content is None:
-            raise NotDone("It is not finished.")
+            raise NotDone.of("unfinished")
         return content.offer
 
     def _after(self, link: Link) -> Offer:
@@ -95,5 +96,5 @@ class PriceAct(PublishingAct):
                 replace(line, price=changed_price(line.price, self.cleaned_data["change"])) for line in offer.lines
             )
         except NotRepriced as refused:
-            raise NotDone(str(refused)) from refused
+            raise NotDone(*refused.faults) from refused
         return replace(offer, lines=lines)

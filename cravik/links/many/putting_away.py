@@ -16,7 +16,7 @@ class PutAwayAct(ManyAct):
 
     def words_of(self, link: Link) -> str:
         if link.put_away_at:
-            raise NotDone("It is already archived.")
+            raise NotDone.of("archived_already")
         is_open = link.state in (Link.State.LIVE, Link.State.PAUSED)
         return f"{link.state} → {'ended and ' if is_open else ''}archived"
 

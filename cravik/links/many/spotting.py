@@ -22,13 +22,13 @@ class SpotAct(ManyAct):
 
     def words_of(self, link: Link) -> str:
         if link.put_away_at:
-            raise NotDone("It is archived.")
+            raise NotDone.of("is_archived")
         if link.spots.filter(name=self.cleaned_data["spot"]).exists():
-            raise NotDone(f"It has a spot “{self.cleaned_data['spot']}” already.")
+            raise NotDone.of("has_that_spot", spot=self.cleaned_data["spot"])
         return f"gets a spot “{self.cleaned_data['spot']}” with an address and a QR code of its own"
 
     def do(self, link: Link, by: Actor) -> None:
         try:
             make_spot(link, self.cleaned_data["spot"], self.now, by=by)
         except (NameTaken, TooManySpots) as refused:
-            raise NotDone(str(refused)) from refused
+            raise NotDone(*refused.faults) from refused

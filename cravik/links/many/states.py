@@ -16,7 +16,7 @@ class PauseAct(ManyAct):
 
     def words_of(self, link: Link) -> str:
         if link.state != Link.State.LIVE:
-            raise NotDone(f"It is {link.state}.")
+            raise NotDone.of("not_in_that_state", state=link.state)
         return "live → paused"
 
     def do(self, link: Link, by: Actor) -> None:
@@ -32,8 +32,8 @@ class ResumeAct(ManyAct):
     def words_of(self, link: Link) -> str:
         if link.state == Link.State.PAUSED or link.ended_why == Link.EndedWhy.BY_HAND:
             return f"{link.state} → live"
-        why = f" because {link.get_ended_why_display()}" if link.ended_why else ""
-        raise NotDone(f"It is {link.state}{why}.")
+        why = link.get_ended_why_display()
+        raise NotDone.of("not_in_that_state", state=link.state, why="ended_because" if why else "", ended_by=why)
 
     def do(self, link: Link, by: Actor) -> None:
         lifecycle.resume(link, self.now, by=by)

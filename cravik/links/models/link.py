@@ -10,6 +10,7 @@ from django.urls import reverse
 
 from cravik.core.documents.link import read_link
 from cravik.core.documents.link_draft import gaps_in
+from cravik.core.errors import Fault
 from cravik.core.link.content import LinkContent
 from cravik.core.pricing.offer import Offer
 
@@ -125,8 +126,8 @@ class Link(models.Model):
         return str(self.draft["offer"].get("title", ""))
 
     @property
-    def gaps(self) -> tuple[str, ...]:
-        """A sentence for each thing that the draft lacks."""
+    def gaps(self) -> tuple[Fault, ...]:
+        """What the draft lacks."""
         return gaps_in(self.draft) if self.effective is None else ()
 
     @property

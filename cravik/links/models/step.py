@@ -16,8 +16,8 @@ class DraftStep(ActedBy):
     """
 
     link = models.ForeignKey(Link, on_delete=models.CASCADE, related_name="steps")
-    #: What was changed, such as ``Price of “Delta kite”``.
-    words = models.CharField(max_length=200)
+    #: What was done, each ``{"code", "fields"}``, such as ``part_changed`` with the part and the thing whose it is.
+    done = models.JSONField()
     before = models.JSONField()
     after = models.JSONField()
     undone = models.BooleanField(default=False)

@@ -9,6 +9,7 @@ from django.http import HttpResponse
 
 from cravik.links import lifecycle
 from cravik.links.models import Link
+from cravik.links.refusals import PUBLISHING
 from tests.bench_form import BenchCase, rows_of
 from tests.factories import BY, NOW, make_item
 from tests.links import line, make_link
@@ -94,7 +95,7 @@ class BenchOfEveryKindTest(BenchCase):
         plan = {"kind": "instalments", "every": {"count": 1, "unit": "month"}, "payments": 6}
         link = self.link(line(amount="600"), offer={"plan": plan})
         page = self.client.get(f"/links/{link.pk}/")
-        self.assertContains(page, lifecycle.LATER_PAYMENTS)
+        self.assertContains(page, PUBLISHING["later_payments"])
         self.assertContains(page, "€100.00 now")
         refused = self.client.post(f"/links/{link.pk}/publish/", follow=True)
         self.assertContains(refused, "Not published yet.", count=1)

@@ -135,9 +135,9 @@ class AdviceTest(_Acts):
                 page = self.client.get(f"/links/{link.pk}/")
                 self.assertContains(page, told[0].words.split("“")[0].split(" EUR")[0])
                 if not words:
-                    self.assertEqual({each.mend for each in told}, {""})
+                    self.assertEqual({each.mend_words for each in told}, {""})
                     continue
-                advice = next(each for each in told if each.mend == words)
+                advice = next(each for each in told if each.mend_words == words)
                 self.assertContains(page, f"mend:{advice.key}")
                 self.assertEqual(self.press(link, f"mend:{advice.key}").status_code, 200)
                 self.assertNotIn(advice.words, [each.words for each in advice_on(link)])
@@ -160,6 +160,6 @@ class AdviceTest(_Acts):
 
     def test_what_is_an_item_s_is_not_mended_here(self) -> None:
         link = self.link(line(choices=[{"name": "Size", "options": [{"name": "S"}]}]))
-        self.assertEqual([each.mend for each in advice_on(link)], ["Drop the choice"])
+        self.assertEqual([each.mend_words for each in advice_on(link)], ["Drop the choice"])
         self.act(link, "keep:kite")
-        self.assertEqual([each.mend for each in advice_on(Link.objects.get(id=link.pk))], [""])
+        self.assertEqual([each.mend for each in advice_on(Link.objects.get(id=link.pk))], [None])

@@ -15,6 +15,7 @@ from django.test import TestCase
 from cravik.core.tests.test_link_documents import FULL
 from cravik.links import lifecycle
 from cravik.links.models import Link, LinkTally, Spot
+from cravik.links.refusals import PUBLISHING
 from cravik.setup.conditions import change_conditions, make_conditions
 from cravik.setup.kits import change_kit, make_kit, remove_kit
 from tests.factories import BY, NOW, change_price, make_business, make_item, make_live
@@ -94,8 +95,8 @@ class LinkCommandTest(TestCase):
     def test_publishing_is_refused_with_its_sentence_and_nothing_is_kept(self) -> None:
         deposit = {"plan": {"kind": "deposit", "percent": "20", "rest_after_days": 30}}
         for content, sentence in (
-            (document(offer=deposit), lifecycle.LATER_PAYMENTS),
-            (document(asks={"keep_card": True}), lifecycle.KEPT_CARDS),
+            (document(offer=deposit), PUBLISHING["later_payments"]),
+            (document(asks={"keep_card": True}), PUBLISHING["kept_cards"]),
         ):
             self.assertEqual(self.refused(content, "--publish"), (1, sentence))
         self.assertFalse(Link.objects.exists())

@@ -7,6 +7,7 @@ from typing import Any
 from django.db import connection
 from django.test.utils import CaptureQueriesContext
 
+from cravik.core.text.faults import gap_words
 from cravik.links.bench.sheet import BenchSheet
 from cravik.links.examples import FIRST_EXAMPLES, OTHER_EXAMPLES, examples_for
 from cravik.links.models import Link
@@ -45,7 +46,7 @@ class SayingTest(BenchCase):
         self.assertFalse(Link.objects.exists())
         # Without a price it is a draft with a gap, as it stands there.
         self.say("Kite repair")
-        self.assertEqual(Link.objects.get().gaps, ("“Kite repair” has no price yet.",))
+        self.assertEqual([gap_words(gap) for gap in Link.objects.get().gaps], ["“Kite repair” has no price yet."])
 
     def test_it_can_be_published_at_once_unless_something_is_in_the_way(self) -> None:
         made = self.say("Kite repair 24", publish="yes")

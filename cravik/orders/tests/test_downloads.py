@@ -68,8 +68,10 @@ class KeepingTest(HandedOverTestCase):
     def test_what_cannot_be_taken_is_told(self) -> None:
         self.assertContains(self.give(("a.pdf", b"")), "“a.pdf” was not taken: it is empty.", status_code=400)
         self.assertContains(self.give(), "Choose a file first.", status_code=400)
-        with mock.patch("cravik.catalogue.digital_goods.MAX_BYTES", 3):
-            self.assertContains(self.give(("big.zip", b"1234")), "the most is 100 MB", status_code=400)
+        with mock.patch("cravik.catalogue.digital_goods.MAX_BYTES", 3_000_000):
+            self.assertContains(
+                self.give(("big.zip", bytes(3_500_000))), "it has 4 MB, and the most is 3 MB", status_code=400
+            )
         for number in range(10):
             self.give((f"{number}.txt", b"x"))
         self.assertContains(self.give(("11.txt", b"x")), "10 files at most", status_code=400)

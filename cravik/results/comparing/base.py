@@ -9,8 +9,8 @@ from dataclasses import dataclass, field
 from cravik.core.english import day_words
 from cravik.core.pricing.money import Money, sums_of
 from cravik.core.statistics.ladder import Ladder
-from cravik.core.statistics.pace import Pace
 from cravik.core.statistics.rates import Rate
+from cravik.core.text.durations import pace_words
 from cravik.core.text.results_words import VISITS, Noun, percent_words
 from cravik.journal.facets import Visits
 from cravik.journal.models import Facet
@@ -82,8 +82,9 @@ class Counted:
         return self.visits.ladder
 
     @property
-    def pace(self) -> Pace:
-        return self.visits.pace
+    def pace_words(self) -> str:
+        """How long they took to pay, as one says it; nothing where nobody paid."""
+        return pace_words(self.visits.pace)
 
     @property
     def rate(self) -> Rate:

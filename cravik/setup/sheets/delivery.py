@@ -13,6 +13,7 @@ from cravik.core.errors import InvalidDocument
 from cravik.core.pricing import delivery
 from cravik.core.pricing.delivery import Zone
 from cravik.core.pricing.money import Money
+from cravik.core.text.faults import fault_words
 from cravik.core.text.sentence_terms import charge_words
 from cravik.people.models import Business
 from cravik.ui.fields import AmountField, LineField, Part, PercentField, all_valid, clean_amount, form_rows
@@ -138,7 +139,7 @@ class DeliverySheet:
             for fault in error.faults:
                 at = _AT_ZONE.match(fault.at)
                 form = wanted[int(at[1])].form if at else self.form
-                form.add_error(None, fault.message)
+                form.add_error(None, fault_words(fault))
             return False
         return True
 

@@ -16,6 +16,7 @@ from django.views.decorators.http import require_http_methods, require_POST, req
 
 from cravik.core.graphics.qr.design import CodeDesign
 from cravik.core.graphics.qr.legibility import ADVICE, faults_in, scan_distance_mm, size_fault
+from cravik.core.text.faults import fault_words
 from cravik.links.models import Spot
 from cravik.people.access import SellerRequest, seller_page
 from cravik.people.roles import Permission
@@ -99,7 +100,7 @@ def code_file(request: SellerRequest, link_id: int, spot_id: int, kind: str) -> 
     width = parse_id(request.GET[form.unit].strip()) if form.unit in request.GET else usual
     fault = "" if least <= width <= most else f"The width is a whole number from {least} to {most:,} {form.unit}."
     if not fault and form.unit == "mm" and (small := size_fault(width, round(piece.drawing.width))):
-        fault = small.message
+        fault = fault_words(small)
     if fault:
         messages.error(request, fault)
         return redirect(f"{reverse('share:spot', args=[link_id, spot_id])}#files")
@@ -206,7 +207,7 @@ def _told(piece: Piece, width_mm: int) -> dict[str, Any]:
     return {
         "picture": f"data:image/svg+xml;base64,{base64.b64encode(svg(piece)).decode()}",
         "alt": f"QR code that leads to {piece.address}",
-        "faults": [fault.message for fault in [*faults, *([small] if small else [])]],
+        "faults": [fault_words(fault) for fault in [*faults, *([small] if small else [])]],
         "proof": proof,
         "failed": failed,
         "refused": bool(faults) or bool(small) or not proof.is_enough,

@@ -33,7 +33,6 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from math import radians, tan
 
-from cravik.core.english import counted
 from cravik.core.errors import Fault
 from cravik.core.graphics.contrast import Colour, luminance
 from cravik.core.graphics.qr.design import CodeDesign
@@ -80,25 +79,20 @@ def design_in(dark: Colour, eyes: Colour) -> CodeDesign:
 
 
 def faults_in(design: CodeDesign, covered: float = 0.0, width_mm: float = USUAL_MM) -> list[Fault]:
-    """Why codes of the design must not be printed so wide: each with what to do instead. ``covered`` is the share of
+    """Why codes of the design must not be printed so wide: none if they may be. ``covered`` is the share of
     the modules that the middle takes, from 0 to 1."""
     faults, least = [], least_contrast(design, width_mm)
-    for name, dark, what in (("dark", design.dark, "The modules"), ("eyes", design.eyes, "The corners")):
+    for name, dark in (("dark", design.dark), ("eyes", design.eyes)):
         contrast = symbol_contrast(dark, design.light)
         if contrast < 0:
-            words = f"{what} are lighter than the ground, which many phones do not read. Swap the colours."
-            faults.append(Fault("inverted", name, words))
+            faults.append(Fault("inverted", name, part=name))
         elif contrast < least:
-            words = f"{what} stand out from the ground by {int(contrast)} %; phones need {least} %"
-            why = " of a small or styled code" if least > LEAST_CONTRAST else ""
-            faults.append(Fault("contrast", name, f"{words}{why}. Make them darker, or the ground lighter.", least))
+            needs_more = least > LEAST_CONTRAST
+            faults.append(Fault("contrast", name, part=name, percent=int(contrast), needs_more=needs_more, limit=least))
     if design.quiet < QUIET_ZONE:
-        width = f"{counted(design.quiet, 'module', 'modules')} wide" if design.quiet else "missing"
-        words = f"The margin is {width}; the standard asks for {QUIET_ZONE} modules."
-        faults.append(Fault("quiet_zone", "quiet", f"{words} Without it, phones do not find the code.", QUIET_ZONE))
+        faults.append(Fault("quiet_zone", "quiet", modules=design.quiet, limit=QUIET_ZONE))
     if covered > MOST_COVERED:
-        words = f"The middle covers {covered:.1%} of the code; the most is {MOST_COVERED:.1%}. Make it narrower."
-        faults.append(Fault("covered", "middle_width", words, str(MOST_COVERED)))
+        faults.append(Fault("covered", "middle_width", covered=covered, most=MOST_COVERED, limit=str(MOST_COVERED)))
     return faults
 
 
@@ -106,10 +100,7 @@ def size_fault(width_mm: float, modules: int) -> Fault | None:
     """Why a code must not be printed as small as that; ``modules`` are those across, with the margin."""
     if width_mm / modules >= LEAST_MODULE_MM:
         return None
-    least = least_width_mm(modules)
-    return Fault(
-        "too_small", "width_mm", f"At {width_mm:g} mm its modules would smear. Print it {least} mm wide or more.", least
-    )
+    return Fault("too_small", "width_mm", width_mm=width_mm, limit=least_width_mm(modules))
 
 
 def least_width_mm(modules: int) -> int:

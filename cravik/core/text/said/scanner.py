@@ -14,6 +14,7 @@ from cravik.core.errors import AmountRefused
 from cravik.core.pricing.currency import known_currency, payable_currencies
 from cravik.core.pricing.money import Money
 from cravik.core.text.amount_text import parse_signed_amount
+from cravik.core.text.faults import fault_words
 
 _NUMBER = r"\d{1,3}(?:[.,'’\u00a0\u202f]\d{3})+(?:[.,]\d{1,4})?|\d+(?:[.,]\d{1,4})?"
 _WORDS = {"euro": "EUR", "euros": "EUR", "pounds": "GBP", "pound": "GBP"}
@@ -118,7 +119,7 @@ class Scanner:
         try:
             yield parse_signed_amount(number, self.currency), found.end()
         except AmountRefused as refused:
-            self.refused[number] = refused.faults[0].message
+            self.refused[number] = fault_words(refused.faults[0])
 
     def names(self, at: int, ends: re.Pattern[str]) -> Iterator[tuple[str, int]]:
         """A name from the place to each place at which what may follow begins, the nearest first. Quotes settle it."""

@@ -6,9 +6,11 @@ from typing import Any
 
 from django import forms
 
+from cravik.core.text.faults import fault_words
 from cravik.links.bench.changes import Change, DraftInHand
 from cravik.links.bench.parts.base import BenchPart
 from cravik.links.labels import MAX_LABEL, MAX_LABELS, labels_fault, labels_in
+from cravik.links.refusals import LABELS
 from cravik.ui.fields import LineField
 
 
@@ -44,7 +46,7 @@ class LabelsPart(BenchPart):
 
     def check(self) -> None:
         if fault := labels_fault(labels_in(self.cleaned_data.get("labels", ""))):
-            self.add_error("labels", fault)
+            self.add_error("labels", fault_words(fault, LABELS))
 
     @property
     def piece(self) -> list[str]:

@@ -22,7 +22,7 @@ from cravik.links.bench.changes import Change, Document, DraftInHand
 from cravik.links.bench.parts.base import BenchPart
 from cravik.links.bench.parts.instants import instant_field, said_in, shown_in
 from cravik.links.counting import pieces_of
-from cravik.links.lifecycle import too_few_pieces
+from cravik.links.lifecycle import reason_words, too_few_pieces
 from cravik.ui.fields import CountField
 
 _INSTANTS, _COUNTS = ("opens_at", "closes_at"), ("orders", "orders_per_buyer")
@@ -130,8 +130,8 @@ class LimitsPart(BenchPart):
         if opens and closes and closes <= opens:
             self.add_error("closes_at", "It closes before it opens.")
         limits = Limits(pieces=self._said("pieces"), counted_as=self._said("counted_as"))
-        for key, words in too_few_pieces(self.link.pk, self.lines, limits).items():
-            self.add_error(f"pieces.{key}", words)
+        for key, fault in too_few_pieces(self.link.pk, self.lines, limits).items():
+            self.add_error(f"pieces.{key}", reason_words(fault))
         for line in self.lines:
             for name in ("pieces", "pieces_per_buyer"):
                 number = self._said(name).get(line.key)

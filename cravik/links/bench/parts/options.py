@@ -10,6 +10,7 @@ from cravik.core.documents.parts import MAX_OPTION_GROUPS, MAX_OPTIONS
 from cravik.core.errors import CoreError
 from cravik.core.pricing.money import Money
 from cravik.core.text.amount_text import parse_signed_amount
+from cravik.core.text.faults import fault_words
 from cravik.links.bench.changes import Change, Document, DraftInHand
 from cravik.links.bench.parts.base import BenchPart
 from cravik.ui.fields import AmountField, GramsField, LineField, Rows, form_rows
@@ -110,7 +111,7 @@ class OptionsPart(BenchPart):
             return parse_signed_amount(typed, self.typed_currency or self.currency, "add") or None
         except CoreError as error:
             if not row.has_error("add"):
-                row.add_error("add", error.faults[0].message)
+                row.add_error("add", fault_words(error.faults[0]))
             return None
 
     @property

@@ -12,7 +12,7 @@ from django.utils import timezone
 
 from cravik.core.documents.json_text import MAX_DOCUMENT_BYTES, read_json
 from cravik.core.errors import InvalidDocument
-from cravik.links.importing import exported, import_link
+from cravik.links.importing import exported, import_link, in_words
 from cravik.links.lifecycle import NotReady
 from cravik.links.locks import NotLockable, locked_query
 from cravik.links.models import Address, Link, Spot
@@ -58,8 +58,8 @@ class Command(DataCommand):
             document = read_json(_content(file))
             link = import_link(business, document, timezone.now(), published=publish, by=command("link import"))
         except InvalidDocument as refused:
-            told = [f"{fault.at}: {fault.message}" if fault.at else fault.message for fault in refused.faults]
-            raise _failed(f"{file}: {' '.join(told)}", INVALID) from refused
+            told = " ".join(fault.line for fault in in_words(refused.faults))
+            raise _failed(f"{file}: {told}", INVALID) from refused
         except NotReady as refused:
             raise _failed(str(refused), REFUSED) from refused
         self.stdout.write(address_of(link.business_id, link.path))

@@ -18,12 +18,13 @@ from cravik.core.documents.offer import read_offer
 from cravik.core.documents.quote import write_fault, write_quote, write_refusals
 from cravik.core.documents.rows import write_rows
 from cravik.core.errors import BasketRefused, InvalidDocument
+from cravik.core.pricing.advice import advise
 from cravik.core.pricing.basket import Basket
 from cravik.core.pricing.offer import Offer
 from cravik.core.pricing.quote import quote, work_out
 from cravik.core.pricing.rows import rows_of
-from cravik.core.text.advice import advise
 from cravik.core.text.explanation import explain
+from cravik.core.text.faults import fault_words
 
 _Document = TypeVar("_Document")
 
@@ -83,7 +84,7 @@ class Command(BaseCommand):
         try:
             sentences = explain(offer, basket)
         except BasketRefused as refused:
-            self.stdout.write("\n".join(f"Refused at {fault.at}: {fault.message}" for fault in refused.faults))
+            self.stdout.write("\n".join(f"Refused at {fault.at}: {fault_words(fault)}" for fault in refused.faults))
             return REFUSED
         self.stdout.write("\n".join(sentences))
         return 0
@@ -126,7 +127,7 @@ def _read(path: str, read: Callable[[object], _Document]) -> _Document:
     except OSError as trouble:
         raise _unreadable(path, trouble.strerror) from trouble
     except InvalidDocument as error:
-        told = [f"{fault.at}: {fault.message}" if fault.at else fault.message for fault in error.faults]
+        told = [f"{fault.at}: {fault_words(fault)}" if fault.at else fault_words(fault) for fault in error.faults]
         raise _unreadable(path, " ".join(told)) from error
 
 

@@ -9,6 +9,7 @@ from django.utils import timezone
 
 from cravik.core.errors import AmountRefused
 from cravik.core.text.amount_text import parse_amount
+from cravik.core.text.faults import fault_words
 from cravik.core.text.money_text import format_money_clearly
 from cravik.orders.models import Order
 from cravik.orders.refunding import NoSuchCharge, WhichCharge, charge_to_refund, refund_order
@@ -68,7 +69,7 @@ class Command(DataCommand):
                 charge_reference=options["charge"],
             )
         except AmountRefused as refused:
-            raise CommandError(refused.faults[0].message, returncode=INVALID) from None
+            raise CommandError(fault_words(refused.faults[0]), returncode=INVALID) from None
         except NoSuchCharge:
             raise CommandError(f"Nothing was charged for {order} that fits.", returncode=INVALID) from None
         except WhichCharge as several:

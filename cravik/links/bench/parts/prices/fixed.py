@@ -10,6 +10,7 @@ from cravik.core.errors import CoreError
 from cravik.core.pricing.money import Money
 from cravik.core.pricing.price import FixedPrice
 from cravik.core.text.amount_text import parse_amount, parse_signed_amount
+from cravik.core.text.faults import fault_words
 from cravik.links.bench.changes import Document
 from cravik.links.bench.parts.prices.base import PricePart, major, present
 from cravik.links.bench.parts.prices.free import FreePricePart
@@ -59,7 +60,7 @@ class FixedPricePart(PricePart):
             return amount if amount.minor >= 0 else parse_amount(typed, currency)
         except CoreError as error:
             for fault in error.faults:
-                self.add_error(name, forms.ValidationError(fault.message, code=fault.code))
+                self.add_error(name, forms.ValidationError(fault_words(fault), code=fault.code))
             return None
 
     @property

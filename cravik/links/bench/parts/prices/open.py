@@ -11,6 +11,7 @@ from cravik.core.documents.parts import MAX_LEVELS
 from cravik.core.errors import CoreError
 from cravik.core.pricing.money import Money
 from cravik.core.text.amount_text import parse_signed_amount
+from cravik.core.text.faults import fault_words
 from cravik.links.bench.changes import Document
 from cravik.links.bench.parts.prices.base import PricePart, major, present
 from cravik.ui.fields import AMOUNT_ATTRIBUTES, AmountField
@@ -69,7 +70,7 @@ class OpenPricePart(PricePart):
             try:
                 amount = parse_signed_amount(text, str(currency), name)
             except CoreError as error:
-                self.add_error(name, f"“{text[:30]}”: {error.faults[0].message}")
+                self.add_error(name, f"“{text[:30]}”: {fault_words(error.faults[0])}")
                 break
             if amount.minor < 0:
                 self.add_error(name, "The amount can't be below zero.")

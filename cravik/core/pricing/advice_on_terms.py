@@ -4,9 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from cravik.core.english import day_words, listed
 from cravik.core.errors import Fault
-from cravik.core.pricing.delivery import ANYWHERE, ByWeight, FlatCharge, Parcel, Zone
+from cravik.core.pricing.delivery import ByWeight, FlatCharge, Parcel, Zone
 from cravik.core.pricing.discounts import (
     AmountCode,
     Code,
@@ -16,12 +15,11 @@ from cravik.core.pricing.discounts import (
     UnitPriceCode,
     taken_off,
 )
-from cravik.core.pricing.money import Money, total_of
+from cravik.core.pricing.money import total_of
 from cravik.core.pricing.offer import Offer
 from cravik.core.pricing.price import FixedPrice
 from cravik.core.pricing.schedule import ChoicePlan, DepositPlan
 from cravik.core.pricing.smallest import smallest_amount, smallest_lines
-from cravik.core.text.countries import country_words
 
 
 def advise_on_terms(offer: Offer) -> list[Fault]:
@@ -38,23 +36,15 @@ def _on_plan(offer: Offer) -> Iterator[Fault]:
     smallest = smallest_amount(offer)
     for at, plan in plans:
         if isinstance(plan, DepositPlan) and plan.amount is not None and plan.amount > smallest:
-            yield Fault(
-                "deposit_above_smallest_total",
-                f"{at}.amount",
-                f"The deposit is {plan.amount.major} {offer.currency}, and the smallest order comes to"
-                f" {_worth(smallest)}: all of it would be paid at once.",
-            )
+            yield Fault("deposit_above_smallest_total", f"{at}.amount", deposit=plan.amount, smallest=smallest)
 
 
 def _on_codes(offer: Offer) -> Iterator[Fault]:
     for number, code in enumerate(offer.codes):
         at = f"codes[{number}]"
         if code.starts_on and code.ends_on and code.starts_on > code.ends_on:
-            yield Fault(
-                "code_never_counts",
-                f"{at}.ends_on",
-                f"{code.code} ends on {day_words(code.ends_on)}, before it starts on {day_words(code.starts_on)}.",
-            )
+            starts, ends = code.starts_on, code.ends_on
+            yield Fault("code_never_counts", f"{at}.ends_on", code=code.code, starts_on=starts, ends_on=ends)
         yield from _makes_free(offer, code, at)
         yield from _does_nothing(offer, code, at)
         yield from _loses_free_delivery(offer, code, at)
@@ -81,30 +71,32 @@ def _makes_free(offer: Offer, code: Code, at: str) -> Iterator[Fault]:
         )
     taken = total_of(off, offer.currency)
     if taken >= amount:
-        yield Fault(
-            "code_makes_free",
-            at,
-            f"An order of {_worth(amount)} costs nothing with {code.code}, which takes {_worth(taken)}"
-            " off (delivery aside).",
-        )
+        yield Fault("code_makes_free", at, code=code.code, amount=amount, taken=taken)
 
 
 def _does_nothing(offer: Offer, code: Code, at: str) -> Iterator[Fault]:
     match code:
         case PercentCode(percent=percent) if not percent.ten_thousandths:
-            yield Fault("code_does_nothing", f"{at}.percent", f"{code.code} takes 0 % off.")
+            yield Fault("code_does_nothing", f"{at}.percent", why="code_takes_no_percent", code=code.code)
         case AmountCode(amount=amount) if not amount:
-            yield Fault("code_does_nothing", f"{at}.amount", f"{code.code} takes {amount.major} off.")
+            yield Fault("code_does_nothing", f"{at}.amount", why="code_takes_no_amount", code=code.code, amount=amount)
         case UnitPriceCode(line=key, unit=unit):
             line = offer.line(key)
             if line is None or line.choices or not isinstance(line.price, FixedPrice):
                 return
             now = line.price.amount
             if now <= unit:
-                words = f"{code.code} brings “{line.name}” to {unit.major}, and it costs {now.major} already."
-                yield Fault("code_does_nothing", f"{at}.unit", words)
+                yield Fault(
+                    "code_does_nothing",
+                    f"{at}.unit",
+                    why="code_to_higher_price",
+                    code=code.code,
+                    line=line.name,
+                    to=unit,
+                    now=now,
+                )
         case FreeDeliveryCode() if offer.delivery is None or not any(line.ships for line in offer.lines):
-            yield Fault("code_does_nothing", at, f"{code.code} makes delivery free, and nothing is charged for it.")
+            yield Fault("code_does_nothing", at, why="code_frees_free_delivery", code=code.code)
 
 
 def _loses_free_delivery(offer: Offer, code: Code, at: str) -> Iterator[Fault]:
@@ -123,8 +115,11 @@ def _loses_free_delivery(offer: Offer, code: Code, at: str) -> Iterator[Fault]:
             yield Fault(
                 "code_loses_free_delivery",
                 at,
-                f"An order of {_worth(worth)} is sent free to “{zone.name}”. {code.code} takes"
-                f" {_worth(off)} off, and delivery then costs {_worth(charge)}: it becomes dearer.",
+                code=code.code,
+                zone=zone.name,
+                worth=worth,
+                off=off,
+                charge=charge,
             )
 
 
@@ -132,31 +127,19 @@ def _on_delivery(offer: Offer) -> Iterator[Fault]:
     sent = [line for line in offer.lines if line.ships]
     if offer.delivery is None:
         if sent:
-            yield Fault(
-                "delivery_not_charged",
-                "delivery",
-                f"{listed([f'“{line.name}”' for line in sent], 'and')} {'is' if len(sent) == 1 else 'are'} sent,"
-                " and nothing is charged for delivery.",
-            )
+            yield Fault("delivery_not_charged", "delivery", lines=tuple(line.name for line in sent))
         return
     if not sent:
-        yield Fault("delivery_of_nothing", "delivery", "Delivery has zones, and no line of the offer is sent.")
+        yield Fault("delivery_of_nothing", "delivery")
     yield from _zones_out_of_reach(offer.delivery.zones)
     weightless = [line for line in sent if not line.weight_g and not line.choices]
     if weightless and any(isinstance(zone.charge, ByWeight) for zone in offer.delivery.zones):
         number = offer.lines.index(weightless[0])
-        yield Fault(
-            "weight_missing",
-            f"lines[{number}].weight_g",
-            f"Delivery is charged by weight, and “{weightless[0].name}” weighs 0 g.",
-        )
+        yield Fault("weight_missing", f"lines[{number}].weight_g", line=weightless[0].name)
     for number, zone in enumerate(offer.delivery.zones):
         if isinstance(zone.charge, FlatCharge) and not zone.charge.amount and zone.free_from is not None:
-            yield Fault(
-                "free_anyway",
-                f"delivery.zones[{number}].free_from",
-                f"“{zone.name}” is free from {zone.free_from.major} on, and costs 0 below that, too.",
-            )
+            at = f"delivery.zones[{number}].free_from"
+            yield Fault("free_anyway", at, zone=zone.name, free_from=zone.free_from)
 
 
 def _zones_out_of_reach(zones: tuple[Zone, ...]) -> Iterator[Fault]:
@@ -164,18 +147,10 @@ def _zones_out_of_reach(zones: tuple[Zone, ...]) -> Iterator[Fault]:
     taken: dict[str, str] = {}
     for number, zone in enumerate(zones):
         if all(country in taken for country in zone.countries):
-            others = listed(list(dict.fromkeys(f"“{taken[country]}”" for country in zone.countries)), "and")
-            places = listed(
-                [
-                    "everywhere else" if country == ANYWHERE else country_words(country)
-                    for country in zone.countries[:5]
-                ],
-                "and",
-            )
+            others = tuple(dict.fromkeys(taken[country] for country in zone.countries))
+            places = zone.countries[:5]
             yield Fault(
-                "zone_out_of_reach",
-                f"delivery.zones[{number}]",
-                f"No order is ever sent by “{zone.name}”: {places} is served by {others} before it.",
+                "zone_out_of_reach", f"delivery.zones[{number}]", zone=zone.name, countries=places, others=others
             )
         for country in zone.countries:
             taken.setdefault(country, zone.name)
@@ -186,15 +161,15 @@ def _on_tax(offer: Offer) -> Iterator[Fault]:
         return
     home = [rate for rate in offer.tax.rates if rate.country == offer.tax.seller_country]
     if not home:
-        country = country_words(offer.tax.seller_country)
-        yield Fault("tax_not_at_home", "tax.rates", f"There is no rate for {country}, where the seller is.")
+        yield Fault("tax_not_at_home", "tax.rates", country=offer.tax.seller_country)
     known = {category for rate in offer.tax.rates for category in rate.categories}
     for number, line in enumerate(offer.lines):
         if line.tax_category not in known and offer.tax.rates:
             yield Fault(
                 "category_not_taxed",
                 f"lines[{number}].tax_category",
-                f"No rate names “{line.tax_category}”, so “{line.name}” is never taxed.",
+                line=line.name,
+                category=line.tax_category,
             )
 
 
@@ -204,9 +179,6 @@ def _on_window(offer: Offer) -> Iterator[Fault]:
         yield Fault(
             "never_open",
             "window.closes_at",
-            f"It closes at {window.closes_at.isoformat()}, before it opens at {window.opens_at.isoformat()}.",
+            opens_at=window.opens_at,
+            closes_at=window.closes_at,
         )
-
-
-def _worth(amount: Money) -> str:
-    return f"{amount.major} {amount.currency}"

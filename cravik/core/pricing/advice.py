@@ -4,8 +4,8 @@
 >>> from cravik.core.pricing.offer import simple_offer
 >>> from cravik.core.pricing.percent import Percent
 >>> fee = Fee(Percent.parse("1.5"), Money(25, "EUR"))
->>> [warning.message for warning in advise(simple_offer("Sticker", Money(20, "EUR"), fee))]
-['Of 0.20 EUR for “Sticker” nothing is left: the fee is 0.25 EUR.']
+>>> [(warning.code, warning.fields["fee"]) for warning in advise(simple_offer("Sticker", Money(20, "EUR"), fee))]
+[('nothing_left', Money(minor=25, currency='EUR'))]
 """
 
 from __future__ import annotations
@@ -14,6 +14,7 @@ from collections.abc import Iterator
 from itertools import pairwise
 
 from cravik.core.errors import Fault
+from cravik.core.pricing.advice_on_terms import advise_on_terms
 from cravik.core.pricing.money import Money
 from cravik.core.pricing.offer import Line, Offer
 from cravik.core.pricing.options import least_addition
@@ -29,7 +30,6 @@ from cravik.core.pricing.price import (
     Wanted,
 )
 from cravik.core.pricing.schedule import RepeatPlan, simple_plans
-from cravik.core.text.advice_on_terms import advise_on_terms
 
 
 def advise(offer: Offer) -> list[Fault]:
@@ -45,38 +45,29 @@ def _on_line(offer: Offer, line: Line, number: int) -> Iterator[Fault]:
             yield from _former_price(price, at, line)
             yield from _nothing_left(offer, line, _with_least_addition(price.amount, line), f"{at}.price.amount")
         case LevelsPrice() as price:
-            yield from _level_nobody_takes(price, at, offer.currency)
+            yield from _level_nobody_takes(price, at)
             for place, level in enumerate(price.levels):
                 yield from _nothing_left(offer, line, level.amount, f"{at}.price.levels[{place}].amount")
         case QuantityPrice() as price:
-            yield from _more_for_less(line, price, at, offer.currency)
+            yield from _more_for_less(line, price, at)
             yield from _break_out_of_reach(line, price, at)
         case BundlesPrice() as price:
-            yield from _on_bundles(line, price, at, offer.currency)
+            yield from _on_bundles(line, price, at)
             yield from _nothing_left(offer, line, _with_least_addition(price.unit, line), f"{at}.price.unit")
         case PacksPrice(size=size):
             most = line.quantity.max
             if most is not None and most < size:
-                yield Fault(
-                    "pack_never_full",
-                    f"{at}.quantity.max",
-                    f"A pack of “{line.name}” holds {size:,}, and the most that can be bought is {most:,}:"
-                    " every buyer pays for a whole pack.",
-                )
+                yield Fault("pack_never_full", f"{at}.quantity.max", line=line.name, size=size, most=most)
         case OpenPrice() as price:
             yield from _open_minimum(offer, line, price, f"{at}.price.min")
     yield from _on_options(line, at)
     if line.once and not any(isinstance(plan, RepeatPlan) for plan in simple_plans(offer.plan)):
-        yield Fault("once_means_nothing", f"{at}.once", f"“{line.name}” is charged once, and so is everything else.")
+        yield Fault("once_means_nothing", f"{at}.once", line=line.name)
 
 
 def _former_price(price: FixedPrice, at: str, line: Line) -> Iterator[Fault]:
     if price.was is not None and price.was <= price.amount:
-        yield Fault(
-            "was_not_higher",
-            f"{at}.price.was",
-            f"“{line.name}” was {price.was.major} and is {price.amount.major} now: the former price is not higher.",
-        )
+        yield Fault("was_not_higher", f"{at}.price.was", line=line.name, was=price.was, amount=price.amount)
 
 
 def _with_least_addition(unit: Money, line: Line) -> Money:
@@ -91,46 +82,37 @@ def _nothing_left(offer: Offer, line: Line, unit: Money, at: str) -> Iterator[Fa
     amount = unit * line.quantity.min
     fee = offer.fee.on(amount)
     if fee >= amount:
-        yield Fault(
-            "nothing_left",
-            at,
-            f"Of {amount.major} {offer.currency} for “{line.name}” nothing is left: the fee is {fee.major}"
-            f" {offer.currency}.",
-        )
+        yield Fault("nothing_left", at, line=line.name, amount=amount, fee=fee)
 
 
 def _open_minimum(offer: Offer, line: Line, price: OpenPrice, at: str) -> Iterator[Fault]:
     """Below the amount that the fee eats, a buyer pays and the seller gets nothing."""
     if offer.fee is None:
         return
-    currency = offer.currency
-    smallest = Money(1, currency)
+    smallest = Money(1, offer.currency)
     least = price.min * line.quantity.min
     enough = offer.fee.covered(smallest) if offer.fee.percent.ten_thousandths < WHOLE else None
     if enough is not None and least >= enough:
         return
     least = max(least, smallest)
-    remedy = f" From {enough.major} {currency} on, something is left." if enough is not None else ""
-    yield Fault(
-        "minimum_leaves_nothing",
-        at,
-        f"A buyer may pay as little as {least.major} {currency} for “{line.name}”, of which nothing"
-        f" is left: the fee is {offer.fee.on(least).major} {currency}.{remedy}",
-    )
+    fee = offer.fee.on(least)
+    yield Fault("minimum_leaves_nothing", at, line=line.name, amount=least, fee=fee, enough=enough)
 
 
-def _level_nobody_takes(price: LevelsPrice, at: str, currency: str) -> Iterator[Fault]:
+def _level_nobody_takes(price: LevelsPrice, at: str) -> Iterator[Fault]:
     for number, (lower, higher) in enumerate(pairwise(price.levels)):
         if lower.amount > higher.amount:
             yield Fault(
                 "level_nobody_takes",
                 f"{at}.price.levels[{number}]",
-                f"“{lower.name}” is listed before “{higher.name}” and costs more ({lower.amount.major} against"
-                f" {higher.amount.major} {currency}): listed as less, nobody would choose it.",
+                lower=lower.name,
+                higher=higher.name,
+                lower_costs=lower.amount,
+                higher_costs=higher.amount,
             )
 
 
-def _more_for_less(line: Line, price: QuantityPrice, at: str, currency: str) -> Iterator[Fault]:
+def _more_for_less(line: Line, price: QuantityPrice, at: str) -> Iterator[Fault]:
     """A larger quantity that costs less in total than a smaller one, at the start of a break."""
     bounds = line.quantity
     for number, each in enumerate(price.breaks[1:], start=1):
@@ -143,11 +125,14 @@ def _more_for_less(line: Line, price: QuantityPrice, at: str, currency: str) -> 
             if smaller is None:
                 continue
             dearer = price.on(Wanted(smaller, add)).amount
-            cheapest = " with the cheapest options" if add else ""
             yield Fault(
                 "more_for_less",
                 f"{at}.price.breaks[{number}]",
-                f"{larger:,} cost {cost.major} {currency}, {smaller:,} cost {dearer.major} {currency}{cheapest}.",
+                why="more_for_less_with_options" if add else "",
+                more=larger,
+                more_costs=cost,
+                fewer=smaller,
+                fewer_costs=dearer,
             )
             break
 
@@ -175,46 +160,40 @@ def _smallest_dearer(
     return None
 
 
-def _on_bundles(line: Line, price: BundlesPrice, at: str, currency: str) -> Iterator[Fault]:
+def _on_bundles(line: Line, price: BundlesPrice, at: str) -> Iterator[Fault]:
     """Bundles that nobody can have, that nobody gets, and more pieces that cost less."""
     most = line.quantity.max or MAX_IN_BUNDLES
     sums = price.sums_up_to(most)
     for number, each in enumerate(price.bundles):
         where = f"{at}.price.bundles[{number}]"
         if each.count > most:
-            words = f"A bundle of {each.count:,} is never reached: the most of “{line.name}” is {most:,}."
-            yield Fault("bundle_out_of_reach", f"{where}.count", words)
+            yield Fault("bundle_out_of_reach", f"{where}.count", line=line.name, count=each.count, most=most)
             continue
         if sums[each.count] < each.amount:
-            words = (
-                f"{each.count:,} cost {sums[each.count].major} {currency} in smaller bundles, so nobody pays"
-                f" {each.amount.major} {currency} for them."
-            )
-            yield Fault("bundle_never_used", f"{where}.amount", words)
+            least = sums[each.count]
+            yield Fault("bundle_never_used", f"{where}.amount", count=each.count, least=least, amount=each.amount)
             continue
         dearer = next((few for few in range(line.quantity.min, each.count) if sums[few] > sums[each.count]), None)
         if dearer is not None:
-            dear, cheap = sums[dearer].major, sums[each.count].major
-            words = f"{each.count:,} cost {cheap} {currency}, {dearer:,} cost {dear} {currency}."
-            yield Fault("more_for_less", where, words)
+            yield Fault(
+                "more_for_less",
+                where,
+                more=each.count,
+                more_costs=sums[each.count],
+                fewer=dearer,
+                fewer_costs=sums[dearer],
+            )
 
 
 def _break_out_of_reach(line: Line, price: QuantityPrice, at: str) -> Iterator[Fault]:
     most = line.quantity.max
     beyond = [(number, each) for number, each in enumerate(price.breaks) if most is not None and each.from_ > most]
     for number, each in beyond[:1]:
-        yield Fault(
-            "break_out_of_reach",
-            f"{at}.price.breaks[{number}].from",
-            f"The price from {each.from_:,} on is never reached: the most of “{line.name}” is {most:,}.",
-        )
+        at_break = f"{at}.price.breaks[{number}].from"
+        yield Fault("break_out_of_reach", at_break, line=line.name, count=each.from_, most=most)
 
 
 def _on_options(line: Line, at: str) -> Iterator[Fault]:
     for number, choice in enumerate(line.choices):
         if len(choice.options) == 1:
-            yield Fault(
-                "no_choice",
-                f"{at}.choices[{number}]",
-                f"“{choice.name}” asks the buyer to choose, and has only “{choice.options[0].name}”.",
-            )
+            yield Fault("no_choice", f"{at}.choices[{number}]", choice=choice.name, option=choice.options[0].name)
