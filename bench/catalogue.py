@@ -22,8 +22,8 @@ from django.test import Client  # noqa: E402
 from django.utils import timezone  # noqa: E402
 from PIL import Image  # noqa: E402
 
-from cravik.catalogue.bring_in import bring_in, keep_table  # noqa: E402
 from cravik.catalogue.models import Item  # noqa: E402
+from cravik.catalogue.table_import import import_table, keep_table  # noqa: E402
 from cravik.demo.catalogue import SELLER_EMAIL  # noqa: E402
 from cravik.people.models import Business, User  # noqa: E402
 from cravik.ui.spreadsheets import read_table  # noqa: E402
@@ -43,7 +43,7 @@ def main() -> None:
     upload.state = upload.State.WRITING
     upload.save()
     begun = time.perf_counter()
-    bring_in(upload, timezone.now(), good_rows_only=False)
+    import_table(upload, timezone.now(), good_rows_only=False)
     say(f"a table of {ITEMS:,} new items brought in", f"{time.perf_counter() - begun:.1f} s")
     seller = Client(headers={"host": "localhost"})
     seller.force_login(User.objects.get(email=SELLER_EMAIL), backend="django.contrib.auth.backends.ModelBackend")

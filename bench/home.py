@@ -13,7 +13,7 @@ django.setup()
 from django.test import Client  # noqa: E402
 
 from cravik.demo.catalogue import SELLER_EMAIL  # noqa: E402
-from cravik.links.models import Address, Edition, Link, LinkLabel, LinkTally, Spot, new_edition_id  # noqa: E402
+from cravik.links.models import Address, Link, LinkLabel, LinkTally, Spot, Version, new_version_id  # noqa: E402
 from cravik.people.models import User  # noqa: E402
 
 LINKS = 5_000
@@ -45,7 +45,7 @@ def main() -> None:
 
 def fill() -> None:
     """As many links as are wanted, like those of the sample, each with all that hangs on one."""
-    models = list(Link.objects.filter(state=Link.State.LIVE).select_related("edition"))
+    models = list(Link.objects.filter(state=Link.State.LIVE).select_related("version"))
     made = []
     for number in range(LINKS - Link.objects.count()):
         like = models[number % len(models)]
@@ -61,17 +61,17 @@ def fill() -> None:
             )
         )
     links = Link.objects.bulk_create(made)
-    editions = []
+    versions = []
     for number, link in enumerate(links):
-        like = models[number % len(models)].edition
+        like = models[number % len(models)].version
         assert like is not None
-        edition = Edition(id=new_edition_id(), link=link, number=1, document=like.document, effective=like.effective)
-        edition.published_at = like.published_at
-        editions.append(edition)
-    Edition.objects.bulk_create(editions)
-    for link, edition in zip(links, editions, strict=True):
-        link.edition, link.state = edition, Link.State.LIVE
-    Link.objects.bulk_update(links, ["edition", "state"], batch_size=500)
+        version = Version(id=new_version_id(), link=link, number=1, document=like.document, effective=like.effective)
+        version.published_at = like.published_at
+        versions.append(version)
+    Version.objects.bulk_create(versions)
+    for link, version in zip(links, versions, strict=True):
+        link.version, link.state = version, Link.State.LIVE
+    Link.objects.bulk_update(links, ["version", "state"], batch_size=500)
     LinkTally.objects.bulk_create(LinkTally(link=link) for link in links)
     Address.objects.bulk_create(Address(link=link, slug=f"number-{link.pk}") for link in links)
     Spot.objects.bulk_create(

@@ -22,7 +22,7 @@ from django.test import Client  # noqa: E402
 from django.utils import timezone  # noqa: E402
 
 from cravik.core.pricing.money import Money  # noqa: E402
-from cravik.journal.services import Visited  # noqa: E402
+from cravik.journal.services import OpenedVisit  # noqa: E402
 from cravik.links.lifecycle import publish  # noqa: E402
 from cravik.links.models import Link  # noqa: E402
 from cravik.links.services import make_link  # noqa: E402
@@ -39,13 +39,13 @@ _BROWSER = "Mozilla/5.0 (X11; Linux x86_64; rv:140.0) Gecko/20100101 Firefox/140
 
 #: A visit a number: spread over a year, over spots by a skewed share, every fifth paid.
 _VISITS = """
-INSERT INTO journal_visit (business_id, link_id, spot_id, edition_id, visitor, referrer, device, rung, opened_at,
+INSERT INTO journal_visit (business_id, link_id, spot_id, version_id, visitor, referrer, device, rung, opened_at,
     started_at, tried_at, paid_at, last_at)
 WITH RECURSIVE n(i) AS (SELECT 0 UNION ALL SELECT i + 1 FROM n WHERE i + 1 < %(visits)s),
 come AS MATERIALIZED (SELECT i, abs(random()) %% 31535000 AS ago,
     CAST(%(spots)s * ((abs(random()) %% 100000) / 1e5) * ((abs(random()) %% 100000) / 1e5) AS INT) AS place FROM n),
 at AS MATERIALIZED (SELECT i, strftime('%%Y-%%m-%%d %%H:%%M:%%S', %(now)s - ago, 'unixepoch') AS day, place FROM come)
-SELECT %(business)s, spot.link_id, spot.id, link.edition_id, printf('%%032x', i),
+SELECT %(business)s, spot.link_id, spot.id, link.version_id, printf('%%032x', i),
     CASE i %% 7 WHEN 0 THEN 'kiteclub.example' WHEN 1 THEN 'films.example' ELSE '' END,
     CASE i %% 3 WHEN 0 THEN 'desk' ELSE 'phone' END,
     CASE WHEN i %% 5 = 0 THEN 4 WHEN i %% 5 = 1 THEN 2 ELSE 1 END, day,
@@ -64,9 +64,9 @@ SELECT business_id, printf('B%%011d', id), 0, 2400, 'EUR', 'Maren', 'm@bench.exa
     '{}', '{}', id, visitor, '', '', paid_at FROM journal_visit WHERE rung = 4
 """
 _LINES = """
-INSERT INTO checkout_checkoutline (checkout_id, position, link_id, edition_id, spot_id, title, options, basket_document,
+INSERT INTO checkout_checkoutline (checkout_id, position, link_id, version_id, spot_id, title, options, basket_document,
     quote_document)
-SELECT c.id, 0, v.link_id, v.edition_id, v.spot_id, 'Kite', '', '{}', '{"lines": [], "schedule": []}'
+SELECT c.id, 0, v.link_id, v.version_id, v.spot_id, 'Kite', '', '{}', '{"lines": [], "schedule": []}'
 FROM checkout_checkout c JOIN journal_visit v ON v.id = c.visit_id
 """
 _DUES = """
@@ -91,9 +91,9 @@ INSERT INTO buyers_buyer (business_id, "key", email, name, made_at)
 SELECT business_id, buyer_key, buyer_email, buyer_name, min(made_at) FROM checkout_checkout GROUP BY 1, 2
 """
 _ORDERS = """
-INSERT INTO orders_order (business_id, checkout_id, link_id, edition_id, spot_id, number, rehearsal, buyer_name,
+INSERT INTO orders_order (business_id, checkout_id, link_id, version_id, spot_id, number, rehearsal, buyer_name,
     buyer_email, buyer_id, title, currency, made_at, paid_at, letters_due, letters_tries)
-SELECT c.business_id, c.id, line.link_id, line.edition_id, line.spot_id, 1000 + c.id, 0, c.buyer_name, c.buyer_email,
+SELECT c.business_id, c.id, line.link_id, line.version_id, line.spot_id, 1000 + c.id, 0, c.buyer_name, c.buyer_email,
     b.id, 'Kite', 'EUR', c.made_at, c.made_at, 0, 0
 FROM checkout_checkout c JOIN checkout_checkoutline line ON line.checkout_id = c.id
 JOIN buyers_buyer b ON b.business_id = c.business_id AND b."key" = c.buyer_key
@@ -212,7 +212,7 @@ def _measure_recording(link: Link) -> None:
     with_visits, without = [], []
     for _ in range(15):
         with_visits += _timed(come)
-        with mock.patch("cravik.checkout.views.note_coming", return_value=Visited(None)):
+        with mock.patch("cravik.checkout.views.note_coming", return_value=OpenedVisit(None)):
             without += _timed(come)
     written, bare = (sorted(taken)[len(taken) // 2] for taken in (with_visits, without))
     more = f"{written / bare - 1:+.0%} (goal at most +25 %)"

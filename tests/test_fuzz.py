@@ -19,14 +19,14 @@ from django.db import transaction
 from django.test import Client, TestCase, override_settings
 from django.urls import NoReverseMatch, reverse
 
-from cravik.catalogue.bring_in import keep_table
 from cravik.catalogue.models import Picture
+from cravik.catalogue.table_import import keep_table
 from cravik.checkout.models import Checkout
 from cravik.links.items import make_link_of_item
 from cravik.mailroom.models import Letter
 from cravik.orders.models import Download, Order
-from cravik.setup.conditions import make_conditions
-from cravik.setup.kits import make_kit
+from cravik.setup.look_services import make_look
+from cravik.setup.terms import make_terms
 from cravik.ui.spreadsheets import Table
 from tests.addresses import named_addresses
 from tests.factories import BROWSER, BY, NOW, MembershipFactory, make_draft, make_item, make_live
@@ -121,8 +121,8 @@ class FuzzTest(TestCase):
             "link_id": [cls.link.pk, made.pk, make_draft(business, "Box kite").pk],
             "item_id": [item.pk],
             "picture_id": [picture.pk for picture in Picture.objects.all()] or [1],
-            "kit_id": [make_kit(business, NOW, by=BY).pk],
-            "conditions_id": [make_conditions(business, "Terms", "x", NOW, by=BY).pk],
+            "look_id": [make_look(business, NOW, by=BY).pk],
+            "terms_id": [make_terms(business, "Terms", "x", NOW, by=BY).pk],
             "upload_id": [keep_table(business, "t.csv", Table(["name"], [(2, ["x"])]), NOW).pk],
             "order_id": [Order.objects.get().pk],
             "number": [Order.objects.get().number],
@@ -133,7 +133,7 @@ class FuzzTest(TestCase):
             "key": [download.key for download in Download.objects.all()] or ["x"],
             "subject": ["tax", "delivery", "fee", "look", "conditions", "contact"],
             "kind": ["receipt", "svg", "png", "sale_notice"],
-            "name": ["publish", "pause", "default", "remove", "put-away", "x"],
+            "name": ["publish", "pause", "default", "remove", "archive", "x"],
         }
 
     def setUp(self) -> None:

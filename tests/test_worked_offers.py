@@ -50,7 +50,7 @@ class _WorkedOffers(TestCase):
     def setUp(self) -> None:
         self.folder = Path(self.enterContext(tempfile.TemporaryDirectory()))
 
-    def bring_in(self, document: dict[str, Any], *flags: str) -> Link:
+    def import_document(self, document: dict[str, Any], *flags: str) -> Link:
         file = self.folder / "link.json"
         file.write_text(json.dumps(document))
         out = io.StringIO()
@@ -81,13 +81,13 @@ class _WorkedOffers(TestCase):
         """Published where that may be; an offer with later payments is refused that, and rehearsed."""
         document = link_document(case)
         if not has_later_payments(read_offer(case["offer"]).plan):
-            return self.bring_in(document, "--publish")
+            return self.import_document(document, "--publish")
         before = Link.objects.count()
         with self.assertRaises(CommandError) as refused:
-            self.bring_in(document, "--publish")
+            self.import_document(document, "--publish")
         self.assertEqual((refused.exception.returncode, str(refused.exception)), (1, PUBLISHING["later_payments"]))
         self.assertEqual(Link.objects.count(), before)
-        return self.bring_in(document)
+        return self.import_document(document)
 
     def look_at_every_screen(self, link: Link) -> None:
         self.client.force_login(self.member.user)

@@ -19,7 +19,7 @@ import urllib.request
 from contextlib import closing
 from pathlib import Path
 
-from tests.faults.links import bring_in
+from tests.faults.links import import_published
 from tests.running import RunningApplication
 
 PROJECT = Path(__file__).resolve().parent.parent
@@ -68,9 +68,9 @@ def open_business(application: RunningApplication) -> None:
 def sell(application: RunningApplication) -> None:
     """Links of several kinds, and what was bought and tried of each."""
     codes = {"codes": [{"code": "WIND", "kind": "percent", "percent": "50"}]}
-    plain = bring_in(application, "Kite mending")
-    halved = bring_in(application, "Half the price", offer=codes, code_rules={"WIND": {"uses": 30}})
-    counted = bring_in(application, "Places on the beach", limits={"orders": 5})
+    plain = import_published(application, "Kite mending")
+    halved = import_published(application, "Half the price", offer=codes, code_rules={"WIND": {"uses": 30}})
+    counted = import_published(application, "Places on the beach", limits={"orders": 5})
     for number in range(4):
         pay(application, plain, APPROVES, number)
         pay(application, counted, APPROVES if number else NO_FUNDS, number)

@@ -12,7 +12,7 @@ from typing import Protocol
 from django.conf import settings
 from django.db import transaction
 
-from cravik.catalogue.happened import ItemChanged, tell
+from cravik.catalogue.happened import ItemChanged, record
 from cravik.catalogue.models import AccessCode, Item, ItemFile
 from cravik.catalogue.refusals import ACCESS_CODES, FILES
 from cravik.catalogue.stock import SoldOut
@@ -75,7 +75,7 @@ def add_file(item: Item, upload: Upload, now: datetime, *, by: Actor) -> ItemFil
         raise FileRefused.of("file_empty", title=title)
     if size > MAX_BYTES:
         raise FileRefused.of("file_too_large", title=title, megabytes=size / 1e6, most=MAX_BYTES // 1_000_000)
-    if item.files.filter(put_away=False).count() >= MAX_FILES:
+    if item.files.filter(archived=False).count() >= MAX_FILES:
         raise FileRefused.of("too_many_files", title=title, most=MAX_FILES)
     key = secrets.token_hex(16)
     path = file_path(key)
@@ -87,7 +87,7 @@ def add_file(item: Item, upload: Upload, now: datetime, *, by: Actor) -> ItemFil
         if path.stat().st_size != size:
             raise FileRefused.of("file_cut_off", title=title)
         with transaction.atomic():
-            tell(ItemChanged("files"), item, now, by)
+            record(ItemChanged("files"), item, now, by)
             return ItemFile.objects.create(item=item, key=key, title=title, size=size, made_at=now)
     except BaseException:
         path.unlink(missing_ok=True)
@@ -101,14 +101,14 @@ files_added: Hook[[int], None] = Hook("files added")
 def downloads_without_goods(item_ids: Collection[int]) -> list[Item]:
     """Those of the items that are sold as downloads, and have neither a file nor an access code to give."""
     lacking = Item.objects.filter(id__in=item_ids, kind=Item.Kind.DOWNLOAD, access_codes=None)
-    return list(lacking.exclude(files__in=ItemFile.objects.filter(put_away=False)).order_by("name"))
+    return list(lacking.exclude(files__in=ItemFile.objects.filter(archived=False)).order_by("name"))
 
 
 @transaction.atomic
-def put_file_away(file: ItemFile, now: datetime, *, by: Actor) -> None:
+def archive_file(file: ItemFile, now: datetime, *, by: Actor) -> None:
     """Give the file to no new buyer."""
-    ItemFile.objects.filter(id=file.pk).update(put_away=True)
-    tell(ItemChanged("files"), file.item, now, by)
+    ItemFile.objects.filter(id=file.pk).update(archived=True)
+    record(ItemChanged("files"), file.item, now, by)
 
 
 def remove_kept_files(keys: Iterable[str]) -> None:
@@ -136,7 +136,7 @@ def add_codes(item: Item, pasted: str, now: datetime, *, by: Actor) -> CodesTake
     new = [code for code in dict.fromkeys(codes) if code not in there]
     AccessCode.objects.bulk_create((AccessCode(item=item, code=code) for code in new), batch_size=500)
     if new:
-        tell(ItemChanged("codes"), item, now, by)
+        record(ItemChanged("codes"), item, now, by)
     return CodesTaken(len(new), len(codes) - len(new))
 
 
@@ -145,7 +145,7 @@ def remove_free_codes(item: Item, now: datetime, *, by: Actor) -> int:
     """Take away the codes that nobody has and nobody is paying for; returns how many."""
     count: int = item.access_codes.filter(state=AccessCode.State.FREE).delete()[0]
     if count:
-        tell(ItemChanged("codes"), item, now, by)
+        record(ItemChanged("codes"), item, now, by)
     return count
 
 

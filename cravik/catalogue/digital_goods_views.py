@@ -35,7 +35,7 @@ def goods(request: SellerRequest, item_id: int) -> HttpResponse:
     counts = dict(item.access_codes.order_by().values_list("state").annotate(Count("id")))
     context = {
         "item": item,
-        "files": item.files.filter(put_away=False),
+        "files": item.files.filter(archived=False),
         "most_files": digital_goods.MAX_FILES,
         "refusals": refusals,
         "pasted": pasted,
@@ -65,10 +65,10 @@ def act(request: SellerRequest, item_id: int) -> HttpResponse:
     """Put a file away, or take back the codes that nobody has."""
     item = item_or_404(request, item_id)
     if "file" in request.POST:
-        file = item.files.filter(id=parse_id(request.POST["file"]), put_away=False).first()
+        file = item.files.filter(id=parse_id(request.POST["file"]), archived=False).first()
         if file is None:
             raise Http404
-        digital_goods.put_file_away(file, timezone.now(), by=request.by)
+        digital_goods.archive_file(file, timezone.now(), by=request.by)
         messages.success(
             request, f"New buyers do not get “{file.title}” any more. Anyone who bought it before still does."
         )

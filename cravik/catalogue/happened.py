@@ -73,6 +73,6 @@ def about(item: Item) -> About:
     return About(item.business_id, item_id=item.pk)
 
 
-def tell(what: Happening, item: Item, now: datetime, by: Actor) -> None:
+def record(what: Happening, item: Item, now: datetime, by: Actor) -> None:
     """Write down what happened to an item, in the transaction under way."""
     write(what, about(item), now, by)

@@ -39,7 +39,7 @@ class Item(models.Model):
     #: Of all its prices and additions.
     currency = models.CharField(max_length=3)
     #: Out of the list, and still there for the links that sell it.
-    put_away = models.BooleanField(default=False)
+    archived = models.BooleanField(default=False)
     revision = models.PositiveIntegerField(default=1)
     made_at = models.DateTimeField()
     changed_at = models.DateTimeField()
@@ -50,7 +50,7 @@ class Item(models.Model):
         constraints = [
             models.UniqueConstraint(fields=["business", "code"], condition=~Q(code=""), name="item_code_unique"),
         ]
-        indexes = [models.Index(fields=["business", "put_away", "name"], name="item_by_name")]
+        indexes = [models.Index(fields=["business", "archived", "name"], name="item_by_name")]
 
     def __str__(self) -> str:
         return self.name
@@ -195,7 +195,7 @@ class ItemFile(models.Model):
     title = models.CharField(max_length=120)
     size = models.PositiveBigIntegerField(help_text="bytes")
     #: Given to no new buyer; who bought it before can still take it.
-    put_away = models.BooleanField(default=False)
+    archived = models.BooleanField(default=False)
     made_at = models.DateTimeField()
 
     class Meta:

@@ -9,7 +9,7 @@ from typing import BinaryIO
 from django.db import transaction
 from django.db.models import Max
 
-from cravik.catalogue.happened import ItemChanged, tell
+from cravik.catalogue.happened import ItemChanged, record
 from cravik.catalogue.models import Item, Picture
 from cravik.people.actors import Actor
 from cravik.ui.photo import prepare
@@ -36,7 +36,7 @@ def add_picture(item: Item, file: BinaryIO, size: int, now: datetime, *, by: Act
         with transaction.atomic():
             if pictures.count() >= MAX_PICTURES:  # somebody else was quicker
                 raise TooManyPictures
-            tell(ItemChanged("pictures"), item, now, by)
+            record(ItemChanged("pictures"), item, now, by)
             last = pictures.aggregate(last=Max("position"))["last"]
             return Picture.objects.create(
                 item=item,
@@ -56,7 +56,7 @@ def add_picture(item: Item, file: BinaryIO, size: int, now: datetime, *, by: Act
 def describe_picture(picture: Picture, words: str, focus_x: int, focus_y: int, now: datetime, *, by: Actor) -> None:
     """Set the words for who cannot see it, and the point that stays in sight when it is cropped (tenths of 100)."""
     Picture.objects.filter(id=picture.pk).update(words=words, focus_x=focus_x, focus_y=focus_y)
-    tell(ItemChanged("pictures"), picture.item, now, by)
+    record(ItemChanged("pictures"), picture.item, now, by)
 
 
 @transaction.atomic
@@ -68,12 +68,12 @@ def order_pictures(item: Item, order: Sequence[int], now: datetime, *, by: Actor
     for position, picture in enumerate([*named, *rest]):
         picture.position = position
     Picture.objects.bulk_update(pictures.values(), ["position"])
-    tell(ItemChanged("pictures"), item, now, by)
+    record(ItemChanged("pictures"), item, now, by)
 
 
 def remove_picture(picture: Picture, now: datetime, *, by: Actor) -> None:
     """Take it away with its files; options that showed it show none."""
     with transaction.atomic():
         picture.delete()
-        tell(ItemChanged("pictures"), picture.item, now, by)
+        record(ItemChanged("pictures"), picture.item, now, by)
     remove_files(picture.name, picture.widths)

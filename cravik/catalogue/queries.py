@@ -22,11 +22,11 @@ _NAMES_AT_ONCE = 200
 _PARTS = ("prices", "pictures", Prefetch("option_groups", queryset=OptionGroup.objects.prefetch_related("options")))
 
 
-def items_of(business: Business, search: str = "", kind: str = "", *, put_away: bool = False) -> QuerySet[Item]:
+def items_of(business: Business, search: str = "", kind: str = "", *, archived: bool = False) -> QuerySet[Item]:
     """The business's items by name, with their prices, how many variants and how much stock each has."""
     items = (
         Item.objects.of(business)
-        .filter(put_away=put_away)
+        .filter(archived=archived)
         .prefetch_related("prices", "pictures")
         .order_by("name", "id")
     )
@@ -60,7 +60,7 @@ def items_called(business: Business, names: Collection[str]) -> dict[str, Item]:
     for begin in range(0, len(wanted), _NAMES_AT_ONCE):
         some = wanted[begin : begin + _NAMES_AT_ONCE]
         any_of = reduce(or_, (Q(name__iexact=name) | Q(code=name) for name in some))
-        items = Item.objects.of(business).filter(any_of, put_away=False).prefetch_related(*_PARTS).order_by("id")
+        items = Item.objects.of(business).filter(any_of, archived=False).prefetch_related(*_PARTS).order_by("id")
         for item in items:
             for name in some:
                 if name == item.code or name.casefold() == item.name.casefold():
@@ -108,7 +108,7 @@ def shown_items(item_ids: Collection[int]) -> dict[int, ShownItem]:
     if not item_ids:
         return {}
     codes = AccessCode.objects.filter(item_id=OuterRef("id"))
-    shown = Q(files__put_away=False)
+    shown = Q(files__archived=False)
     rows = (
         Item.objects.filter(id__in=item_ids)
         .annotate(

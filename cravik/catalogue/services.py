@@ -13,7 +13,7 @@ from django.db.models import F, ProtectedError
 
 from cravik.catalogue.digital_goods import remove_kept_files
 from cravik.catalogue.drafts import ItemDraft
-from cravik.catalogue.happened import ItemArchived, ItemChanged, ItemListedAgain, ItemMade, ItemRemoved, tell
+from cravik.catalogue.happened import ItemArchived, ItemChanged, ItemListedAgain, ItemMade, ItemRemoved, record
 from cravik.catalogue.models import Item, ItemPrice, Option, OptionGroup, Variant, variant_key
 from cravik.people.actors import Actor
 from cravik.people.models import Business
@@ -40,7 +40,7 @@ def make_item(business: Business, draft: ItemDraft, now: datetime, *, by: Actor)
     _check_code(business, draft.code, None)
     item = Item.objects.create(business=business, made_at=now, changed_at=now, **draft.plain())
     write_parts(item, draft)
-    tell(ItemMade(item.name), item, now, by)
+    record(ItemMade(item.name), item, now, by)
     return item
 
 
@@ -60,7 +60,7 @@ def change_item(item: Item, draft: ItemDraft, seen_revision: int, now: datetime,
     fresh.changed_at = now
     fresh.save()
     dropped = write_parts(fresh, draft)
-    tell(ItemChanged(), fresh, now, by)
+    record(ItemChanged(), fresh, now, by)
     tell_followers([fresh], now, by)
     return dropped
 
@@ -87,7 +87,7 @@ def show_options(item: Item, pictures: Mapping[int, int | None], now: datetime, 
     if changed:
         Option.objects.bulk_update(changed, ["picture"])
         Item.objects.filter(id=item.pk).update(revision=F("revision") + 1)
-        tell(ItemChanged("pictures"), item, now, by)
+        record(ItemChanged("pictures"), item, now, by)
 
 
 def remove_item(item: Item, now: datetime, *, by: Actor) -> None:
@@ -96,7 +96,7 @@ def remove_item(item: Item, now: datetime, *, by: Actor) -> None:
     files = list(item.files.values_list("key", flat=True))
     try:
         with transaction.atomic():
-            tell(ItemRemoved(item.name), item, now, by)
+            record(ItemRemoved(item.name), item, now, by)
             item.delete()
     except ProtectedError:
         raise ItemIsSold from None
@@ -106,17 +106,17 @@ def remove_item(item: Item, now: datetime, *, by: Actor) -> None:
 
 
 @transaction.atomic
-def put_away(item: Item, now: datetime, *, by: Actor) -> None:
+def archive(item: Item, now: datetime, *, by: Actor) -> None:
     """Take the item out of the list; links that sell it go on."""
-    if Item.objects.filter(id=item.pk, put_away=False).update(put_away=True):
-        tell(ItemArchived(), item, now, by)
+    if Item.objects.filter(id=item.pk, archived=False).update(archived=True):
+        record(ItemArchived(), item, now, by)
 
 
 @transaction.atomic
-def take_out_again(item: Item, now: datetime, *, by: Actor) -> None:
+def unarchive(item: Item, now: datetime, *, by: Actor) -> None:
     """Put the item back into the list."""
-    if Item.objects.filter(id=item.pk, put_away=True).update(put_away=False):
-        tell(ItemListedAgain(), item, now, by)
+    if Item.objects.filter(id=item.pk, archived=True).update(archived=False):
+        record(ItemListedAgain(), item, now, by)
 
 
 def ensure_code(item: Item, former: str = "") -> None:

@@ -11,7 +11,7 @@ from anyascii import anyascii
 from django.db import transaction
 from django.db.models import Case, F, Q, When
 
-from cravik.catalogue.happened import ItemChanged, StockCounted, about, tell
+from cravik.catalogue.happened import ItemChanged, StockCounted, about, record
 from cravik.catalogue.models import Item, Option, Variant, variant_key
 from cravik.catalogue.refusals import STOCK
 from cravik.core.errors import Fault
@@ -60,7 +60,7 @@ class SoldOut(Exception):
 
 
 #: So few pieces of a variant are told to buyers.
-FEW = 5
+FEW_LEFT = 5
 
 
 @dataclass(frozen=True)
@@ -86,7 +86,7 @@ def stock_left(item_ids: Collection[int]) -> dict[int, StockLeft]:
             gone[variant.item_id].append(variant)
             continue
         there.add(variant.item_id)
-        if variant.count is not None and variant.count <= FEW and not variant.sells_beyond:
+        if variant.count is not None and variant.count <= FEW_LEFT and not variant.sells_beyond:
             few[variant.item_id].append(variant)
     scarce = [pk for pk in gone if any(each.key for each in gone[pk] + few[pk])]
     names = _names_of_options(scarce)
@@ -232,7 +232,7 @@ def take_proposed_codes(item: Item, now: datetime, *, by: Actor) -> int:
             given.append(row.variant)
     Variant.objects.bulk_update(given, ["code"])
     if given:
-        tell(ItemChanged(), item, now, by)
+        record(ItemChanged(), item, now, by)
     return len(given)
 
 

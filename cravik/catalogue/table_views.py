@@ -8,11 +8,11 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_safe
 
-from cravik.catalogue import bring_in
+from cravik.catalogue import table_import
 from cravik.catalogue.models import TableUpload
 from cravik.catalogue.queries import whole_items_of
 from cravik.catalogue.table import COLUMNS, MAX_ROWS, table_row
-from cravik.catalogue.table_work import progress_of_table, see_to
+from cravik.catalogue.table_work import progress_of_table, start_import
 from cravik.people.access import SellerRequest, seller_page
 from cravik.people.models import User
 from cravik.people.roles import Permission
@@ -39,21 +39,21 @@ def table(request: SellerRequest) -> HttpResponse:
         given = request.FILES.get("table")
         try:
             if given is None:
-                raise bring_in.ImportRefused.of("table_missing")
+                raise table_import.ImportRefused.of("table_missing")
             if (given.size or 0) > _MAX_BYTES:
                 sizes = {"megabytes": (given.size or 0) / 1e6, "most": _MAX_BYTES // 1_000_000}
-                raise bring_in.ImportRefused.of("table_too_many_bytes", **sizes)
+                raise table_import.ImportRefused.of("table_too_many_bytes", **sizes)
             read = read_table(given.read(), MAX_ROWS)
             if unknown := [name for name in read.head if name and name not in {*COLUMNS, "price"}]:
-                raise bring_in.ImportRefused.of("columns_unknown", names=tuple(name[:40] for name in unknown[:5]))
+                raise table_import.ImportRefused.of("columns_unknown", names=tuple(name[:40] for name in unknown[:5]))
             if "name" not in read.head or len(set(read.head)) < len(read.head):
-                raise bring_in.ImportRefused.of("columns_not_once")
+                raise table_import.ImportRefused.of("columns_not_once")
             name = clean_line(given.name or "")[:100] or "table.csv"
-            upload = bring_in.keep_table(request.business, name, read, timezone.now())
+            upload = table_import.keep_table(request.business, name, read, timezone.now())
         except TableRefused as refused:
             refusal = str(refused)
         else:
-            see_to(upload)
+            start_import(upload)
             return redirect("catalogue:table_plan", upload.pk)
     waiting = TableUpload.objects.filter(business=request.business).defer("rows").first()
     context = {"refusal": refusal, "waiting": waiting, "columns": COLUMNS, "most_rows": MAX_ROWS}
@@ -112,4 +112,4 @@ def _write(upload: TableUpload, by: User, *, good_rows_only: bool) -> None:
     upload.state, upload.good_rows_only, upload.confirmed_by = TableUpload.State.WRITING, good_rows_only, by
     ready = TableUpload.objects.filter(id=upload.pk, state=TableUpload.State.READY)
     if ready.update(state=upload.state, good_rows_only=good_rows_only, confirmed_by=by):
-        see_to(upload)
+        start_import(upload)

@@ -6,8 +6,8 @@ import structlog
 from django.utils import timezone
 from django_tasks import task
 
-from cravik.catalogue.bring_in import FaultsLeft, NoLongerWanted, bring_in, plan_for, summary_of
 from cravik.catalogue.models import TableUpload
+from cravik.catalogue.table_import import FaultsLeft, NoLongerWanted, import_table, plan_for, summary_of
 from cravik.upkeep.progress import Progress, progress_of, tell_progress
 from cravik.upkeep.queue import enqueue_once
 
@@ -18,17 +18,17 @@ State = TableUpload.State
 logger = structlog.stdlib.get_logger("cravik.catalogue")
 
 
-def see_to(upload: TableUpload) -> None:
+def start_import(upload: TableUpload) -> None:
     """Let the next step of a busy upload be done."""
     if len(upload.rows) <= SHORT:
         do_next_step(upload)
     else:
         tell_progress(_work(upload), 0, len(upload.rows))
-        enqueue_once(see_to_tables)
+        enqueue_once(import_waiting_tables)
 
 
 @task()
-def see_to_tables() -> int:
+def import_waiting_tables() -> int:
     """Do the next step of every table that waits for one. Safe to run at any time, twice, or when cut off."""
     busy = list(TableUpload.objects.filter(state__in=TableUpload.BUSY).select_related("business").order_by("id"))
     for upload in busy:
@@ -48,7 +48,7 @@ def do_next_step(upload: TableUpload) -> None:
         if step == State.CHECKING:
             _end(step, upload, State.READY, summary_of(plan_for(upload, tell)))
         elif step == State.WRITING:
-            bring_in(upload, timezone.now(), good_rows_only=upload.good_rows_only, tell=tell)
+            import_table(upload, timezone.now(), good_rows_only=upload.good_rows_only, tell=tell)
     except NoLongerWanted:
         return
     except FaultsLeft:  # the catalogue has changed since it was checked

@@ -18,7 +18,7 @@ urlpatterns = [
     path("<id:item_id>/pictures/", picture_views.add, name="add_pictures"),
     path("<id:item_id>/pictures/order/", picture_views.order, name="order_pictures"),
     path("<id:item_id>/pictures/<id:picture_id>/", picture_views.change, name="change_picture"),
-    path("<id:item_id>/put-away/", views.put_away, name="put_away"),
+    path("<id:item_id>/archive/", views.archive, name="archive"),
     path("<id:item_id>/remove/", views.remove, name="remove"),
-    path("<id:item_id>/take-out/", views.take_out, name="take_out"),
+    path("<id:item_id>/unarchive/", views.unarchive, name="unarchive"),
 ]

@@ -33,15 +33,15 @@ def item_or_404(request: SellerRequest, item_id: int) -> Item:
 @seller_page(Permission.SEE)
 def items(request: SellerRequest) -> HttpResponse:
     search, kind = request.GET.get("q", "")[:200], request.GET.get("kind", "")
-    put_away = request.GET.get("where") == "put-away"
-    found = items_of(request.business, search, kind, put_away=put_away)
+    archived = request.GET.get("where") == "archived"
+    found = items_of(request.business, search, kind, archived=archived)
     context = {
         "page": Paginator(found, _PAGE).get_page(request.GET.get("page")),
         "search": search,
         "kind": kind,
         "kinds": Item.Kind.choices,
-        "put_away": put_away,
-        "put_away_count": Item.objects.of(request.business).filter(put_away=True).count(),
+        "archived": archived,
+        "archived_count": Item.objects.of(request.business).filter(archived=True).count(),
     }
     return render(request, "catalogue/items.html", context)
 
@@ -100,8 +100,8 @@ def item(request: SellerRequest, item_id: int) -> HttpResponse:
 
 @require_POST
 @seller_page(Permission.MAKE)
-def put_away(request: SellerRequest, item_id: int) -> HttpResponse:
-    services.put_away(item_or_404(request, item_id), timezone.now(), by=request.by)
+def archive(request: SellerRequest, item_id: int) -> HttpResponse:
+    services.archive(item_or_404(request, item_id), timezone.now(), by=request.by)
     messages.success(request, "Archived. Links that sell it carry on; find it under “archived”.")
     return redirect("catalogue:items")
 
@@ -121,7 +121,7 @@ def remove(request: SellerRequest, item_id: int) -> HttpResponse:
 
 @require_POST
 @seller_page(Permission.MAKE)
-def take_out(request: SellerRequest, item_id: int) -> HttpResponse:
-    services.take_out_again(item_or_404(request, item_id), timezone.now(), by=request.by)
+def unarchive(request: SellerRequest, item_id: int) -> HttpResponse:
+    services.unarchive(item_or_404(request, item_id), timezone.now(), by=request.by)
     messages.success(request, "Back in the catalogue.")
     return redirect("catalogue:item", item_id)

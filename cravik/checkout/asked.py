@@ -7,8 +7,8 @@ from functools import lru_cache
 
 from cravik.checkout.parts.base import Offered, OrderPart
 from cravik.checkout.selection import Selection
-from cravik.links.effective import Effective, effective_edition
-from cravik.links.models import Edition
+from cravik.links.models import Version
+from cravik.links.shown_version import ShownVersion, shown_version
 
 #: The step of what is decided of the things that are sold.
 _STEP = "The choice"
@@ -27,9 +27,9 @@ class AskedField:
     is_required: bool = False
 
 
-def asked_fields(terms: Effective) -> tuple[AskedField, ...]:
+def asked_fields(version: ShownVersion) -> tuple[AskedField, ...]:
     """In the order in which they stand on the page."""
-    selection = Selection(Offered(terms.offer, terms, ""))
+    selection = Selection(Offered(version.offer, version, ""))
     several = len(selection.lines) > 1
     of_lines = [
         AskedField(name, _STEP, f"{form.line.name}: {form[name].label}" if several else str(form[name].label))
@@ -52,13 +52,13 @@ def asked_fields(terms: Effective) -> tuple[AskedField, ...]:
 
 
 @lru_cache(maxsize=512)
-def names_asked(edition_id: int) -> frozenset[str]:
-    """The names of the fields of an edition's page; none where there is no such edition any more."""
+def names_asked(version_id: int) -> frozenset[str]:
+    """The names of the fields of a version's page; none where there is no such version any more."""
     try:
-        terms = effective_edition(edition_id)
-    except Edition.DoesNotExist:
+        version = shown_version(version_id)
+    except Version.DoesNotExist:
         return frozenset()
-    return frozenset(field.name for field in asked_fields(terms))
+    return frozenset(field.name for field in asked_fields(version))
 
 
 def _is_among(names: tuple[str, ...], name: str) -> bool:
@@ -67,5 +67,5 @@ def _is_among(names: tuple[str, ...], name: str) -> bool:
 
 def _is_required(part: OrderPart, name: str) -> bool:
     """Which answers can be left out is the core's to say, not the form's."""
-    questions = {f"answer.{question.key}": question for question in part.offered.terms.content.questions}
+    questions = {f"answer.{question.key}": question for question in part.offered.version.content.questions}
     return questions[name].required if name in questions else part.fields[name].required

@@ -36,7 +36,7 @@ class Checkout(models.Model):
     #: What was typed into the page, without the card, and the page's token: to show it once more after a decline.
     typed = models.JSONField(default=dict)
     #: The terms that the buyer agreed to.
-    agreed_to = models.ForeignKey("setup.ConditionsVersion", null=True, on_delete=models.PROTECT, db_index=False)
+    agreed_to = models.ForeignKey("setup.TermsVersion", null=True, on_delete=models.PROTECT, db_index=False)
     #: Contact and statement where the link has its own; see ``contact``.
     own_contact = models.JSONField(default=dict)
     visit_id = models.PositiveBigIntegerField(null=True)
@@ -90,7 +90,7 @@ class Checkout(models.Model):
 
 
 class CheckoutLine(models.Model):
-    """What of one link is bought: by which edition, at which spot, the basket, and the quote that the buyer saw.
+    """What of one link is bought: by which version, at which spot, the basket, and the quote that the buyer saw.
 
     The quote is stored whole and never computed again; it names each of its lines with the options. ``code`` is
     the discount code that counted. It is found by its checkout alone: an index more is a page more to write with
@@ -100,7 +100,7 @@ class CheckoutLine(models.Model):
     checkout = models.ForeignKey(Checkout, on_delete=models.CASCADE, related_name="lines", db_index=False)
     position = models.PositiveSmallIntegerField(default=0)
     link = models.ForeignKey("links.Link", on_delete=models.PROTECT, db_index=False)
-    edition = models.ForeignKey("links.Edition", on_delete=models.PROTECT, db_index=False)
+    version = models.ForeignKey("links.Version", on_delete=models.PROTECT, db_index=False)
     spot = models.ForeignKey("links.Spot", on_delete=models.PROTECT, db_index=False)
     code = models.ForeignKey("links.LinkCode", null=True, on_delete=models.PROTECT, db_index=False)
     title = models.CharField(max_length=120)

@@ -40,7 +40,7 @@ def oembed(request: HttpRequest) -> HttpResponseBase:
     if request.GET.get("format", "json") != "json":
         return HttpResponse("Only JSON is given.", status=501, content_type="text/plain; charset=utf-8")
     opened, now = _opened(request), timezone.now()
-    if opened is None or opened.terms is None or opened.why_closed(now):
+    if opened is None or opened.version is None or opened.why_closed(now):
         raise Http404
     said = _said(opened, now, _bound(request, "maxwidth"), _bound(request, "maxheight"))
     return public_json(request, said, seconds=_KEPT)
@@ -65,9 +65,9 @@ def _opened(request: HttpRequest) -> Opened | None:
 
 
 def _said(opened: Opened, now: datetime, width: int, height: int) -> dict[str, Any]:
-    assert opened.terms is not None
+    assert opened.version is not None
     seller = opened.seller()
-    card = card_of(offered_at(opened, opened.terms, now, DEFAULT_LOCALE), seller)
+    card = card_of(offered_at(opened, opened.version, now, DEFAULT_LOCALE), seller)
     said = {
         "version": "1.0",
         "type": "link",

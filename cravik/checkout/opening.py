@@ -1,6 +1,6 @@
 """The one door to a link's page: an address, or a spot's code, leads to what is opened there.
 
-What is opened says which edition holds at which spot, and is judged at an instant: whether it can be bought then,
+What is opened says which version holds at which spot, and is judged at an instant: whether it can be bought then,
 and by which of its prices.
 """
 
@@ -15,15 +15,15 @@ from cravik.core.link.closing import is_used_up, why_closed
 from cravik.core.link.counted import Counted
 from cravik.core.pricing.offer import Offer
 from cravik.links.counting import NO_PIECES, Pieces, pieces_of
-from cravik.links.effective import Effective, effective_edition
 from cravik.links.models import Link
 from cravik.links.queries import SpotRow, spot_at_address, spot_by_code
+from cravik.links.shown_version import ShownVersion, shown_version
 from cravik.setup.hosts import base_at
 from cravik.upkeep.hooks import Hook
 
 #: Why a page takes no payments: it was never published, it is paused, it ended (by hand, by day, by count), it is not
 #: open yet, it was put away, all of its places are held by buyers who are paying, or what it sells is sold out.
-Closed = Literal["draft", "paused", "by_hand", "day", "count", "not_open_yet", "put_away", "all_held", "sold_out"]
+Closed = Literal["draft", "paused", "by_hand", "day", "count", "not_open_yet", "archived", "all_held", "sold_out"]
 
 
 @dataclass(frozen=True)
@@ -44,7 +44,7 @@ class Opened:
     """A link at one of its spots, with what is published of it."""
 
     row: SpotRow
-    terms: Effective | None
+    version: ShownVersion | None
 
     @property
     def link_id(self) -> int:
@@ -53,15 +53,15 @@ class Opened:
     @cached_property
     def pieces(self) -> Pieces:
         """What is counted of its lines; nothing in a rehearsal."""
-        return pieces_of(self.link_id) if self.row.edition_id else NO_PIECES
+        return pieces_of(self.link_id) if self.row.version_id else NO_PIECES
 
-    def counted_for(self, terms: Effective) -> Counted:
-        """What is counted, as far as it matters to these terms: what is paid, and what is being paid."""
-        return Counted(self.row.paid + self.row.held, self.pieces.taken if terms.content.counts_pieces else {})
+    def counted_for(self, version: ShownVersion) -> Counted:
+        """What is counted, as far as it matters to the version: what is paid, and what is being paid."""
+        return Counted(self.row.paid + self.row.held, self.pieces.taken if version.content.counts_pieces else {})
 
-    def seller(self, terms: Effective | None = None) -> Seller:
+    def seller(self, version: ShownVersion | None = None) -> Seller:
         """The business, with the contact of the link where it has its own."""
-        holds = terms or self.terms
+        holds = version or self.version
         own = holds.own_contact if holds else {}
         row = self.row
         return Seller(
@@ -75,23 +75,23 @@ class Opened:
 
     def why_closed(self, instant: datetime) -> Closed | None:
         """Why nothing can be bought at the instant, or None where it can. Stock is not looked at."""
-        if self.terms is None:
+        if self.version is None:
             return "draft"
-        if self.row.is_put_away:
-            return "put_away"
+        if self.row.is_archived:
+            return "archived"
         if self.row.state == Link.State.PAUSED:
             return "paused"
         if self.row.state == Link.State.ENDED:
             return ended_why(self.row.ended_why)
-        content, taken = self.terms.content, self.counted_for(self.terms)
+        content, taken = self.version.content, self.counted_for(self.version)
         paid = Counted(self.row.paid, self.pieces.paid if content.counts_pieces else {})
         closed: Closed | None = why_closed(content, instant, paid)
         return "all_held" if closed is None and is_used_up(content, taken) else closed
 
     def offer_at(self, instant: datetime) -> Offer:
         """The offer that holds at the instant, after what is counted now."""
-        assert self.terms is not None
-        return self.terms.offer_at(instant, self.counted_for(self.terms))
+        assert self.version is not None
+        return self.version.offer_at(instant, self.counted_for(self.version))
 
 
 #: Asked, where all that is left of a link is held by others, to set free what nobody pays for any more: with the link
@@ -117,4 +117,4 @@ def ended_why(why: str) -> Closed:
 def _opened(row: SpotRow | None) -> Opened | None:
     if row is None:
         return None
-    return Opened(row, effective_edition(row.edition_id) if row.edition_id else None)
+    return Opened(row, shown_version(row.version_id) if row.version_id else None)

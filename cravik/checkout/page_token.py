@@ -1,6 +1,6 @@
 """The signed note that a buyer's page carries, so that what was shown is what is charged.
 
-It names the edition that was shown, when, and the reference that makes one page one checkout
+It names the version that was shown, when, and the reference that makes one page one checkout
 however often it is sent. It holds no authority: whoever has it can only pay. It stands in for the
 cookie that the page does without.
 """
@@ -31,7 +31,7 @@ class PageToken:
     """``reference`` names the checkout, ``nonce`` this rendering of its button."""
 
     link_id: int
-    edition_id: int | None
+    version_id: int | None
     revision: int
     reference: str
     nonce: str
@@ -62,9 +62,9 @@ class PageToken:
         """The seller's day on which the page was shown."""
         return self.instant.astimezone(ZoneInfo(time_zone)).date()
 
-    def shown_now(self, edition_id: int | None, now: datetime) -> PageToken:
-        """For the same page with the terms of now: its price is promised again, its checkout is the same."""
-        return replace(self, edition_id=edition_id, shown_at=int(now.timestamp()), nonce=_new_nonce())
+    def shown_now(self, version_id: int | None, now: datetime) -> PageToken:
+        """For the same page with the version of now: its price is promised again, its checkout is the same."""
+        return replace(self, version_id=version_id, shown_at=int(now.timestamp()), nonce=_new_nonce())
 
     def shown_again(self) -> PageToken:
         """For the same page shown once more after an answer: the next press is another attempt."""
@@ -73,7 +73,7 @@ class PageToken:
 
 def live_token(
     link_id: int,
-    edition_id: int,
+    version_id: int,
     spot_id: int,
     visit_id: int | None,
     now: datetime,
@@ -89,7 +89,7 @@ def live_token(
         "left_out": left_out,
         "locked": locked or {},
     }
-    return _new_token(link_id, edition_id, 0, now, **more)
+    return _new_token(link_id, version_id, 0, now, **more)
 
 
 def rehearsal_token(link_id: int, revision: int, now: datetime) -> PageToken:
@@ -97,10 +97,10 @@ def rehearsal_token(link_id: int, revision: int, now: datetime) -> PageToken:
     return _new_token(link_id, None, revision, now, rehearsal=True, visit_id=None, spot_id=None)
 
 
-def _new_token(link_id: int, edition_id: int | None, revision: int, now: datetime, **more: Any) -> PageToken:
+def _new_token(link_id: int, version_id: int | None, revision: int, now: datetime, **more: Any) -> PageToken:
     return PageToken(
         link_id=link_id,
-        edition_id=edition_id,
+        version_id=version_id,
         revision=revision,
         reference=new_reference(12),
         nonce=_new_nonce(),

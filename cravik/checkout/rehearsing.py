@@ -3,23 +3,23 @@
 from __future__ import annotations
 
 from cravik.checkout.opening import Opened
-from cravik.links.effective import effective_draft
 from cravik.links.models import Link
 from cravik.links.queries import SpotRow
 from cravik.links.saying import SaidLink
+from cravik.links.shown_version import shown_draft
 from cravik.links.spots import first_spot
 from cravik.people.models import Business
 
 
 def opened_draft(link: Link) -> Opened:
     """The draft of the link, open whatever its state: a rehearsal may be had at any time."""
-    return Opened(_row(link.business, first_spot(link).pk, link.pk), effective_draft(link))
+    return Opened(_row(link.business, first_spot(link).pk, link.pk), shown_draft(link))
 
 
 def opened_said(said: SaidLink) -> Opened:
     """What was said and is no link yet."""
     link = Link(id=0, business=said.business, draft=said.draft, effective=said.effective)
-    return Opened(_row(said.business, 0, 0), effective_draft(link))
+    return Opened(_row(said.business, 0, 0), shown_draft(link))
 
 
 def _row(business: Business, spot_id: int, link_id: int) -> SpotRow:
@@ -27,10 +27,10 @@ def _row(business: Business, spot_id: int, link_id: int) -> SpotRow:
         spot_id=spot_id,
         link_id=link_id,
         business_id=business.pk,
-        edition_id=None,
+        version_id=None,
         state=Link.State.LIVE,
         ended_why="",
-        is_put_away=False,
+        is_archived=False,
         slug="",
         is_current=True,
         paid=0,

@@ -11,9 +11,9 @@ from typing import Any
 from django import forms
 from django.http import QueryDict
 
-from cravik.catalogue.stock import FEW
+from cravik.catalogue.stock import FEW_LEFT
 from cravik.checkout.parts import LINE_PARTS, ORDER_PARTS, LinePart
-from cravik.checkout.parts.base import Offered, PartRefused, PricedBasket, Submitted, Typed, texts_of
+from cravik.checkout.parts.base import Offered, PartRefused, PricedBasket, Submitted, texts_of
 from cravik.checkout.parts.way import WayPart
 from cravik.checkout.refusals import refusal_words
 from cravik.core.english import counted
@@ -26,6 +26,7 @@ from cravik.core.text.pieces_words import in_all_words, left_words, word_of
 from cravik.journal.fields import Touched
 from cravik.setup.ways import NOTHING
 from cravik.ui.fields import WrongField, wrong_fields
+from cravik.ui.form_data import FormData
 
 _LINE_PATH = re.compile(r"lines\[(\d+)\]\.(.+)", re.DOTALL)
 _MAX_LINES, _MAX_KEY_LENGTH = 100, 80
@@ -39,7 +40,7 @@ def asks_for_means(quoted: Quote, content: LinkContent) -> bool:
 class LineForm(forms.Form):
     """The fields of one line of the offer, from every part that has some for it."""
 
-    def __init__(self, offered: Offered, line: Line, data: Typed | None, initial: Typed | None) -> None:
+    def __init__(self, offered: Offered, line: Line, data: FormData | None, initial: FormData | None) -> None:
         super().__init__(data, initial=dict(initial or {}))
         self.line = line
         self.locale, self.moment, self._offer = offered.locale, offered.moment, offered.offer
@@ -54,7 +55,7 @@ class LineForm(forms.Form):
         self.is_all_gone = offered.is_gone(line)
         for field in self.fields.values() if self.is_all_gone and line.optional else ():
             field.disabled = True
-        self._limits, self._steps = offered.terms.content.limits, offered.terms.content.steps
+        self._limits, self._steps = offered.version.content.limits, offered.version.content.steps
         self._pieces_left = offered.pieces_left(line)
 
     def parts(self) -> list[tuple[LinePart, list[forms.BoundField]]]:
@@ -62,7 +63,7 @@ class LineForm(forms.Form):
         return [(part, [self[name] for name in names]) for part, names in self._names]
 
     @property
-    def typed(self) -> Typed:
+    def typed(self) -> FormData:
         """What was sent, or what stands there at first."""
         return self.data if self.is_bound else self.initial
 
@@ -96,7 +97,7 @@ class LineForm(forms.Form):
     def are_few_left(self) -> bool:
         """Whether so few of all that there are of it are left that its buyer should hurry."""
         left, most = self._pieces_left, self._limits.pieces.get(self.line.key)
-        return left is not None and most is not None and left < most and left <= max(FEW, most // 4)
+        return left is not None and most is not None and left < most and left <= max(FEW_LEFT, most // 4)
 
     def beyond(self, wanted: int) -> Fault | None:
         """What is wrong with taking so many of it now, by what is left and by what one buyer may have."""
@@ -143,16 +144,16 @@ class Selection:
     def __init__(
         self,
         offered: Offered,
-        data: Typed | None = None,
-        shown: Typed | None = None,
+        data: FormData | None = None,
+        shown: FormData | None = None,
         locked: Mapping[str, str] | None = None,
     ) -> None:
         self.offered = offered
         locked = locked or {}
         data = _with_locked(data, locked) if data is not None else None
         self.data = data
-        initial = dict(supposed(offered)) | dict(shown or {}) | dict(locked) if data is None else dict(locked)
-        self.typed: Typed = data if data is not None else initial
+        initial = dict(initial_fields(offered)) | dict(shown or {}) | dict(locked) if data is None else dict(locked)
+        self.typed: FormData = data if data is not None else initial
         self.lines = [LineForm(offered, line, data, initial) for line in offered.offer.lines]
         self.parts = [part(offered, data, initial) for part in ORDER_PARTS]
         for form in self._forms():
@@ -171,7 +172,7 @@ class Selection:
         """What is picked, and what it costs on that day and at that instant. Raises ``BasketRefused``, its faults at
         the paths of the basket or at the names of fields."""
         basket, faults = self._basket(on, at)
-        offer = self.offered.terms.offer_with(basket.code, self.offered.offer)
+        offer = self.offered.version.offer_with(basket.code, self.offered.offer)
         try:
             quoted = quote(offer, basket)
         except BasketRefused as refused:
@@ -227,7 +228,7 @@ class Selection:
     def way(self, quoted: Quote | None) -> str:
         """By which way it is paid: the one that was picked, or else the first; none where nothing is due, now or later,
         and no card is kept. Without a quote, something is supposed to be due."""
-        if quoted is not None and not asks_for_means(quoted, self.offered.terms.content):
+        if quoted is not None and not asks_for_means(quoted, self.offered.version.content):
             return NOTHING
         picked = str(self.typed.get(WayPart.name) or "")
         return picked if picked in self.offered.ways else self.offered.ways[0]
@@ -288,7 +289,7 @@ class Selection:
         form, name = self._field_of(fault, self._keys())
         return name if form is not None and name in form.fields else ""
 
-    def wrong_of(self, filled: Typed, on: date, at: datetime) -> dict[str, str]:
+    def wrong_of(self, filled: FormData, on: date, at: datetime) -> dict[str, str]:
         """Those fields of ``filled`` in which something stands that cannot be had, with their labels."""
         try:
             self.picked(on, at)
@@ -297,7 +298,7 @@ class Selection:
         else:
             faulty = set()
         labels = {name: str(form[name].label) for form in self._forms() for name in form.fields}
-        sent = type(self)(self.offered, data=dict(supposed(self.offered)) | dict(filled))
+        sent = type(self)(self.offered, data=dict(initial_fields(self.offered)) | dict(filled))
         sent.is_valid(NOTHING)
         faulty |= set(sent.typed_errors())
         return {name: labels[name] for name in filled if name in faulty}
@@ -329,7 +330,7 @@ class Selection:
         }
 
 
-def _with_locked(data: Typed, locked: Mapping[str, str]) -> Typed:
+def _with_locked(data: FormData, locked: Mapping[str, str]) -> FormData:
     """What was sent, with what is locked in its place."""
     if not locked:
         return data
@@ -341,14 +342,14 @@ def _with_locked(data: Typed, locked: Mapping[str, str]) -> Typed:
     return {**data, **locked}
 
 
-def supposed(offered: Offered) -> dict[str, str]:
+def initial_fields(offered: Offered) -> dict[str, str]:
     """What the page shows before anything is chosen."""
     shown: dict[str, str] = {}
     for line in offered.offer.lines:
         for part in LINE_PARTS:
-            shown |= part.supposed(line, offered)
+            shown |= part.initial_values(line, offered)
     for kind in ORDER_PARTS:
-        shown |= kind(offered, None, {}).supposed()
+        shown |= kind(offered, None, {}).initial_values()
     return shown
 
 

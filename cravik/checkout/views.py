@@ -30,13 +30,13 @@ from cravik.core.errors import BasketRefused
 from cravik.core.statistics.ladder import Rung
 from cravik.core.text.faults import gap_words
 from cravik.journal.fields import MAX_FIELDS, Touched, note_fields
-from cravik.journal.services import Met, climb, note_coming, note_rehearsal
+from cravik.journal.services import VisitedPage, climb, note_coming, note_rehearsal
 from cravik.links.access import link_or_404
-from cravik.links.effective import Effective, effective_draft, effective_edition
 from cravik.links.locks import Locked, locked_in
-from cravik.links.models import Edition, Link
+from cravik.links.models import Link, Version
 from cravik.links.queries import counted_anew, first_spot_of, present_address
 from cravik.links.saying import read_line
+from cravik.links.shown_version import ShownVersion, shown_draft, shown_version
 from cravik.people.access import SellerRequest, acts_for, seller_page
 from cravik.people.roles import Permission
 from cravik.setup.ways import NOTHING
@@ -98,19 +98,19 @@ def _led_to_link(request: HttpRequest, slug: str) -> HttpResponse:
 def _show_opened(
     request: HttpRequest, opened: Opened, query: Mapping[str, str], notices: tuple[str, ...] = ()
 ) -> HttpResponse:
-    now, terms = timezone.now(), opened.terms
+    now, version = timezone.now(), opened.version
     why = opened.why_closed(now)
-    if why not in (None, "all_held") or terms is None or terms.edition_id is None:
+    if why not in (None, "all_held") or version is None or version.version_id is None:
         return show_closed(request, opened, why or "draft")
-    offered = offered_at(opened, terms, now, number_locale(request))
+    offered = offered_at(opened, version, now, number_locale(request))
     if why or is_gone(offered):
-        if any([*room_wanted.call(opened.link_id, frozenset(terms.items.values()), now)]):
+        if any([*room_wanted.call(opened.link_id, frozenset(version.items.values()), now)]):
             return _show_opened(request, replace(opened, row=counted_anew(opened.row)), query, notices)
         return show_closed(request, opened, why or "sold_out")
     row = opened.row
-    met = Met(row.business_id, row.link_id, row.spot_id, terms.edition_id)
+    met = VisitedPage(row.business_id, row.link_id, row.spot_id, version.version_id)
     visit = note_coming(request, met, now, is_own=acts_for(request, row.business_id))
-    token = live_token(row.link_id, terms.edition_id, row.spot_id, visit.visit_id, now, left_out=visit.left_out)
+    token = live_token(row.link_id, version.version_id, row.spot_id, visit.visit_id, now, left_out=visit.left_out)
     action = reverse("pay:live", args=[row.slug])
     locked = locked_in(row.link_id, query)
     filled = {name: value for name, value in fillable(offered, query).items() if name not in locked.altered}
@@ -143,13 +143,13 @@ def rehearsal(request: SellerRequest, link_id: int) -> HttpResponse:
     """The very page of the draft, for its seller alone; what is paid here counts nowhere."""
     link = link_or_404(request, link_id)
     opened = opened_draft(link)
-    if opened.terms is None:
+    if opened.version is None:
         return render(request, "checkout/gaps.html", {"link": link, "gaps": [gap_words(gap) for gap in link.gaps]})
     now = timezone.now()
     if request.headers.get("Sec-Fetch-Dest") != "iframe":  # where the bench shows it beside itself
-        note_rehearsal(Met(link.business_id, link.pk, opened.row.spot_id), now)
+        note_rehearsal(VisitedPage(link.business_id, link.pk, opened.row.spot_id), now)
     token = rehearsal_token(link.pk, link.revision, now)
-    offered = offered_at(opened, opened.terms, now, number_locale(request))
+    offered = offered_at(opened, opened.version, now, number_locale(request))
     page = page_of(opened, offered, token, reverse("pay:rehearsal", args=[link.pk]))
     return show_page(request, page, token)
 
@@ -157,14 +157,14 @@ def rehearsal(request: SellerRequest, link_id: int) -> HttpResponse:
 @require_safe
 @seller_page(Permission.MAKE)
 @framed_by_ourselves
-def said(request: SellerRequest) -> HttpResponse:
+def said_line(request: SellerRequest) -> HttpResponse:
     """The page of what is said in one line and is no link yet, to be looked at."""
     opened = opened_said(read_line(request.business, request.GET.get("said", "")[:4000]))
-    if opened.terms is None:
+    if opened.version is None:
         return HttpResponse(status=204)
     now = timezone.now()
     token = rehearsal_token(0, 0, now)
-    offered = offered_at(opened, opened.terms, now, number_locale(request))
+    offered = offered_at(opened, opened.version, now, number_locale(request))
     return show_page(request, page_of(opened, offered, token, ""), token)
 
 
@@ -176,8 +176,8 @@ def slip(request: HttpRequest, token: PageToken) -> HttpResponse:
     shown = _shown_by(token, timezone.now())
     if shown is None:
         return HttpResponse(status=400)
-    opened, terms = shown
-    offered = offered_at(opened, terms, token.instant, number_locale(request))
+    opened, version = shown
+    offered = offered_at(opened, version, token.instant, number_locale(request))
     page = page_of(opened, offered, token, "", data=request.POST)
     page.selection.is_valid(NOTHING)
     try:
@@ -198,20 +198,20 @@ def slip(request: HttpRequest, token: PageToken) -> HttpResponse:
     return response
 
 
-def _shown_by(token: PageToken, now: datetime) -> tuple[Opened, Effective] | None:
-    """What the page of the token shows: the edition that it was opened with, or the draft of a rehearsal."""
+def _shown_by(token: PageToken, now: datetime) -> tuple[Opened, ShownVersion] | None:
+    """What the page of the token shows: the version that it was opened with, or the draft of a rehearsal."""
     if token.rehearsal:
         link = Link.objects.select_related("business").filter(id=token.link_id).first()
-        terms = effective_draft(link) if link else None
-        return (opened_draft(link), terms) if link and terms else None
+        version = shown_draft(link) if link else None
+        return (opened_draft(link), version) if link and version else None
     row = first_spot_of(token.link_id)
-    if row is None or token.edition_id is None:
+    if row is None or token.version_id is None:
         return None
     try:
-        terms = effective_edition(token.edition_id)
-    except Edition.DoesNotExist:
+        version = shown_version(token.version_id)
+    except Version.DoesNotExist:
         return None
-    return (Opened(row, terms), terms) if terms.link_id == token.link_id else None
+    return (Opened(row, version), version) if version.link_id == token.link_id else None
 
 
 @csrf_exempt  # a note about a page, by its own signed token; nobody's authority is used
@@ -229,8 +229,8 @@ def started(request: HttpRequest, token: PageToken) -> HttpResponse:
 @_with_its_token
 def fields(request: HttpRequest, token: PageToken) -> HttpResponse:
     """The page's script says which fields were touched, and which of them last."""
-    if token.visit_id and token.edition_id and not token.rehearsal:
-        names = names_asked(token.edition_id)
+    if token.visit_id and token.version_id and not token.rehearsal:
+        names = names_asked(token.version_id)
         touched = [name for name in request.POST.getlist("touched")[:MAX_FIELDS] if name in names]
         if touched:
             note_fields(token.visit_id, token.link_id, Touched(touched, last=touched[-1]), timezone.now())

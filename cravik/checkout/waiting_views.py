@@ -18,8 +18,8 @@ from cravik.checkout.opening import Closed, Opened, open_address
 from cravik.checkout.pages.closed import AWAITED, show_closed
 from cravik.checkout.pages.page import is_gone, offered_at
 from cravik.checkout.pages.showing import uncached
-from cravik.links.effective import effective_edition
 from cravik.links.models import Link
+from cravik.links.shown_version import shown_version
 from cravik.links.waiting import TooManyWait, confirm, link_waited_for, wait_for
 from cravik.mailroom.tasks import deliver_waiting_letters
 from cravik.ui.fields import MailAddressField
@@ -48,7 +48,7 @@ class WaitForm(forms.Form):
 def wait(request: HttpRequest, slug: str) -> HttpResponse:
     """Note the address for one message. Where it can be bought meanwhile, the page itself is the answer."""
     opened = open_address(slug)
-    if opened is None or opened.terms is None:
+    if opened is None or opened.version is None:
         raise Http404
     now = timezone.now()
     why = why_not_buyable(request, opened, now)
@@ -75,11 +75,11 @@ def wait(request: HttpRequest, slug: str) -> HttpResponse:
 def confirm_waiting(request: HttpRequest, key: str) -> HttpResponse:
     """Where the letter leads: one press says that it was they, so that a program that follows links says nothing."""
     link = link_waited_for(key)
-    terms = effective_edition(link.edition_id) if link and link.edition_id else None
-    if link is None or terms is None:
+    version = shown_version(link.version_id) if link and link.version_id else None
+    if link is None or version is None:
         raise Http404
     said = request.method == "POST" and confirm(key, timezone.now())
-    context = {"link": link, "title": terms.offer.title, "look": terms.look, "said": said}
+    context = {"link": link, "title": version.offer.title, "look": version.look, "said": said}
     return uncached(request, render(request, "checkout/confirm_waiting.html", context))
 
 
@@ -87,8 +87,8 @@ def why_not_buyable(request: HttpRequest, opened: Opened, now: datetime) -> Clos
     """Why nothing can be bought now, stock included."""
     if why := opened.why_closed(now):
         return why
-    assert opened.terms is not None
-    return "sold_out" if is_gone(offered_at(opened, opened.terms, now, number_locale(request))) else None
+    assert opened.version is not None
+    return "sold_out" if is_gone(offered_at(opened, opened.version, now, number_locale(request))) else None
 
 
 def _count(request: HttpRequest, now: datetime) -> None:

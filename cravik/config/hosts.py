@@ -18,7 +18,7 @@ from cravik.checkout.framing import WhoseLink, by_address, by_checkout, by_spot
 from cravik.links.models import Waiting
 from cravik.orders.models import Download
 from cravik.setup.hosts import CHECK_PATH
-from cravik.setup.models import ConditionsVersion, HostName
+from cravik.setup.models import HostName, TermsVersion
 from cravik.share.models import Handle
 from cravik.ui.loopback import was_asked_here
 from cravik.ui.views import bad_request, not_found
@@ -49,8 +49,8 @@ def _of_download(named: Mapping[str, Any]) -> int | None:
 
 
 def _of_terms(named: Mapping[str, Any]) -> int | None:
-    found = ConditionsVersion.objects.filter(key=named["key"])
-    return found.values_list("conditions__business_id", flat=True).first()
+    found = TermsVersion.objects.filter(key=named["key"])
+    return found.values_list("terms__business_id", flat=True).first()
 
 
 def _of_waiting(named: Mapping[str, Any]) -> int | None:
@@ -72,7 +72,7 @@ FOR_BUYERS: Mapping[str, Owner] = {
     "checkout:started": _of_anybody,
     "checkout:fields": _of_anybody,
     "spot:page": _of(by_spot),
-    "on_page:said": _of(by_spot),
+    "on_page:answer": _of(by_spot),
     "on_page:picture": _of(by_spot),
     "on_page:script": _of_anybody,
     "handle:page": _of_handle,

@@ -252,7 +252,7 @@ CRAVIK_TIMED_TASKS = {
     "cravik.links.tasks.write_to_waiting": 60,
     "cravik.orders.letter_tasks.write_due_letters": 60,
     "cravik.mailroom.tasks.deliver_waiting_letters": 60,
-    "cravik.catalogue.table_work.see_to_tables": 60,
+    "cravik.catalogue.table_work.import_waiting_tables": 60,
     "cravik.orders.tasks.sum_days_that_are_over": 300,
     "cravik.journal.tasks.forget_networks_of_the_past": 600,
     "cravik.upkeep.tasks.forget_tries_of_the_past": 3600,

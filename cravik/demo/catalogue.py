@@ -47,8 +47,8 @@ class SampleLink:
     currency: str = "EUR"
     #: The code of the item that it sells, whose name and words it has.
     item: str = ""
-    #: The kit that it has instead of the default.
-    kit: str = ""
+    #: The look that it has instead of the default.
+    look: str = ""
     #: Where it is put up beside its own address.
     spots: tuple[str, ...] = ("Stall sign",)
     #: What became of it.
@@ -157,7 +157,7 @@ LINKS = [
         "Clips to any spar. Runs for nine hours.",
         up=(4, 0),
         visits_a_day=3.5,
-        kit="Night flying",
+        look="Night flying",
     ),
     SampleLink("Sewing day", 5800, offer=kinds.SEWING_DAY, up=(9, 0), visits_a_day=2.4, climbs=(0.5, 0.62, 0.8)),
     SampleLink("Linocut “Onshore wind”", 3800, offer=kinds.PRINT, up=(30, 0), visits_a_day=1.6, climbs=(0.4, 0.5, 0.8)),

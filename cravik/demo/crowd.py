@@ -17,8 +17,8 @@ from cravik.checkout.asked import AskedField, asked_fields
 from cravik.core.statistics.ladder import Rung
 from cravik.demo.catalogue import SampleLink
 from cravik.journal.models import Campaign, FieldPath, LeftOut, Visit
-from cravik.links.effective import effective_edition
 from cravik.links.models import Link, Spot
+from cravik.links.shown_version import shown_version
 
 
 @dataclass(frozen=True)
@@ -72,7 +72,7 @@ class Crowd:
 def crowd_of(link: Link, sample: SampleLink, now: datetime, chance: random.Random, scale: int) -> Crowd:
     """The visits of as many days as the sample says, each shown the version of its time."""
     crowd, spots = Crowd(link), list(link.spots.all())
-    editions = list(link.editions.exclude(number=None).order_by("published_at").values_list("published_at", "id"))
+    versions = list(link.versions.exclude(number=None).order_by("published_at").values_list("published_at", "id"))
     first, last = sample.up
     for days_ago in range(first, last - 1, -1):
         day = now.date() - timedelta(days=days_ago)
@@ -80,10 +80,10 @@ def crowd_of(link: Link, sample: SampleLink, now: datetime, chance: random.Rando
             at = datetime.combine(day, time(), UTC) + timedelta(seconds=chance.triangular(6, 23.9, 19) * 3600)
             if not (link.published_at and link.published_at < at < now - timedelta(days=last, minutes=5)):
                 continue
-            edition = [pk for published_at, pk in editions if published_at <= at][-1]
+            version = [pk for published_at, pk in versions if published_at <= at][-1]
             climbs = sample.climbs if sample.later is None or days_ago > sample.later.days_ago else sample.later.climbs
             there = [spot for spot in spots if spot.made_at <= at and not (spot.ended_at and spot.ended_at < at)]
-            crowd.visits.append(_visit(link, edition, there, at, climbs, chance))
+            crowd.visits.append(_visit(link, version, there, at, climbs, chance))
             for reason, share in _LEFT_OUT.items():
                 if chance.random() < share:
                     crowd.left_out.append(_left_out(crowd.visits[-1], reason))
@@ -92,8 +92,8 @@ def crowd_of(link: Link, sample: SampleLink, now: datetime, chance: random.Rando
 
 def path_of(visit: Visit, chance: random.Random) -> FieldPath:
     """Which fields the visit came to: all that there are, or up to the one at which it went."""
-    assert visit.edition_id is not None
-    asked = _asked(visit.edition_id)
+    assert visit.version_id is not None
+    asked = _asked(visit.version_id)
     names = [each.name for each in asked]
     refused: list[str] = []
     if visit.rung == Rung.STARTED:
@@ -119,8 +119,8 @@ def _went_at(names: Sequence[str], chance: random.Random) -> int:
 
 
 @cache
-def _asked(edition_id: int) -> tuple[AskedField, ...]:
-    return asked_fields(effective_edition(edition_id))
+def _asked(version_id: int) -> tuple[AskedField, ...]:
+    return asked_fields(shown_version(version_id))
 
 
 def _how_many(expected: float, chance: random.Random) -> int:
@@ -141,7 +141,7 @@ def _season(day: date) -> float:
 
 
 def _visit(
-    link: Link, edition: int, spots: Sequence[Spot], at: datetime, climbs: tuple[float, ...], chance: random.Random
+    link: Link, version: int, spots: Sequence[Spot], at: datetime, climbs: tuple[float, ...], chance: random.Random
 ) -> Visit:
     streams = [_STREAMS.get(spot.name, Stream()) for spot in spots]
     spot, stream = chance.choices(list(zip(spots, streams, strict=True)), [each.weight for each in streams])[0]
@@ -158,7 +158,7 @@ def _visit(
         business_id=link.business_id,
         link_id=link.pk,
         spot_id=spot.pk,
-        edition_id=edition,
+        version_id=version,
         visitor=f"{chance.getrandbits(128):032x}",
         rung=rung,
         opened_at=at,

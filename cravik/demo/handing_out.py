@@ -14,7 +14,7 @@ from cravik.links.models import Link, Spot
 from cravik.links.sites import allow_site
 from cravik.links.spots import describe_spot, end_spot, keep_photo, make_spot
 from cravik.people.models import Business
-from cravik.share.codes.designs import keep_design, usual_kit
+from cravik.share.codes.designs import keep_design, usual_look
 from cravik.share.handles import name_handle
 from cravik.share.on_pages.arrival import place
 from cravik.share.on_pages.designs import keep_button
@@ -48,9 +48,9 @@ def hand_out(business: Business, now: datetime) -> None:
     keep_photo(first.spots.get(name="Stall sign"), keep_picture(file, file.getbuffer().nbytes), now, by=by)
     fair = make_spot(first, "Flyer of the harbour fair", now - timedelta(days=90), by=by)
     end_spot(fair, "", now - timedelta(days=60), by=by)
-    kit = usual_kit(business)
-    assert kit is not None
-    keep_design(kit, _CODE, None, 50, 0, now, by=by)
+    look = usual_look(business)
+    assert look is not None
+    keep_design(look, _CODE, None, 50, 0, now, by=by)
     name_handle(business, "windlestraw", now, by=by)
     _on_pages(business, first, now)
 

@@ -42,10 +42,10 @@ from cravik.journal.models import Visit
 from cravik.links import lifecycle, services
 from cravik.links.bench.making import copy_link
 from cravik.links.bench.saving import change_part
-from cravik.links.effective import Effective, effective_edition
 from cravik.links.importing import import_link
 from cravik.links.items import make_link_of_item
 from cravik.links.models import LinePieces, Link, LinkCode, LinkTally
+from cravik.links.shown_version import ShownVersion, shown_version
 from cravik.links.spots import make_spot
 from cravik.mailroom.services import deliver_waiting, queue_letters
 from cravik.orders.acts.order_made import new_order
@@ -87,7 +87,7 @@ class Sale:
 class _Bought:
     """What of the ``offer`` that held then was taken, and with which of its codes."""
 
-    terms: Effective
+    version: ShownVersion
     offer: Offer
     taken: tuple[BasketLine, ...]
     code: LinkCode | None
@@ -116,7 +116,7 @@ def load_sample(now: datetime, scale: int = 1) -> Business:
     sales.sort(key=lambda sale: sale.paid_at)
     orders = _make_orders(business, sales, chance)
     newest = Order.objects.filter(id__in=[order.pk for order in orders[-LETTERS_FOR:]]).with_paid()
-    related = ("business", "checkout__agreed_to__conditions", "link")
+    related = ("business", "checkout__agreed_to__terms", "link")
     for order in newest.select_related(*related).prefetch_related("downloads__file", *PARTS).order_by("id"):
         queue_letters(business, letters_about(order), order.made_at)
         deliver_waiting(order.made_at + timedelta(seconds=2))
@@ -142,8 +142,8 @@ def _make_link(business: Business, sample: catalogue.SampleLink, items: dict[str
         link = services.make_link(business, sample.title, price, made_at, sample.words, by=seller_of(business))
     for name in sample.spots:
         make_spot(link, name, made_at, by=seller_of(business))
-    if sample.kit:
-        link = change_part(link, Subject.LOOK, sample.kit, link.revision, made_at, by=seller_of(business)).link
+    if sample.look:
+        link = change_part(link, Subject.LOOK, sample.look, link.revision, made_at, by=seller_of(business)).link
     if sample.state == "draft":
         return link
     link = lifecycle.publish(link, made_at + timedelta(minutes=5), by=seller_of(business))
@@ -184,28 +184,28 @@ def _somebody(chance: random.Random) -> tuple[str, str]:
 
 
 def _make_orders(business: Business, sales: list[Sale], chance: random.Random) -> list[Order]:
-    contents = {pk: effective_edition(pk) for pk in {sale.visit.edition_id for sale in sales} if pk}
+    contents = {pk: shown_version(pk) for pk in {sale.visit.version_id for sale in sales} if pk}
     links = {sale.link.pk for sale in sales}
     codes = {(row.link_id, row.normal): row for row in LinkCode.objects.filter(link_id__in=links)}
     made: list[tuple[Sale, Checkout, CheckoutLine]] = []
     came_too_late = []
     count, used, pieces = Counter[int](), Counter[int](), defaultdict[int, Counter[str]](Counter)
     for sale in sales:
-        assert sale.visit.edition_id is not None
-        terms, sold = contents[sale.visit.edition_id], pieces[sale.link.pk]
-        offer = terms.offer_at(sale.paid_at, Counted(count[sale.link.pk], sold))
-        left = {key: most - sold[key] for key, most in terms.content.limits.pieces.items()}
+        assert sale.visit.version_id is not None
+        version, sold = contents[sale.visit.version_id], pieces[sale.link.pk]
+        offer = version.offer_at(sale.paid_at, Counted(count[sale.link.pk], sold))
+        left = {key: most - sold[key] for key, most in version.content.limits.pieces.items()}
         if not (taken := as_far_as_left(picked(offer, chance), left)):
             came_too_late.append(sale.visit)
             continue
-        typed = next(iter(terms.codes), "") if chance.random() < 0.2 else ""
+        typed = next(iter(version.codes), "") if chance.random() < 0.2 else ""
         code = codes.get((sale.link.pk, typed))
         if code and code.most is not None and used[code.pk] >= code.most:
             code = None
         if code:
             used[code.pk] += 1
             sale.visit.code_id = code.pk
-        checkout, line = _checkout(business, sale, _Bought(terms, offer, taken, code), chance)
+        checkout, line = _checkout(business, sale, _Bought(version, offer, taken, code), chance)
         made.append((sale, checkout, line))
         count[sale.link.pk] += 1
         for bought in line.quote_document["lines"]:
@@ -281,15 +281,15 @@ def _events_of(order: Order, due: Due | None) -> Iterator[tuple[Happening, About
 
 
 def _checkout(business: Business, sale: Sale, bought: _Bought, chance: random.Random) -> tuple[Checkout, CheckoutLine]:
-    terms, offer = bought.terms, bought.offer
+    version, offer = bought.version, bought.offer
     where = _where(offer, business, chance)
     place = Place(where["country"]) if where else None
     on = sale.paid_at.astimezone(ZoneInfo(business.time_zone)).date()
-    code = terms.codes[bought.code.normal].code if bought.code else None
+    code = version.codes[bought.code.normal].code if bought.code else None
     basket = Basket(on, bought.taken, code=code, destination=place)
-    quoted = quote(terms.offer_with(basket.code, offer), basket)
+    quoted = quote(version.offer_with(basket.code, offer), basket)
     effective = sale.link.effective
-    assert effective is not None and terms.edition_id is not None
+    assert effective is not None and version.version_id is not None
     checkout = Checkout(
         business=business,
         reference="".join(chance.choices(READABLE, k=12)),
@@ -308,7 +308,7 @@ def _checkout(business: Business, sale: Sale, bought: _Bought, chance: random.Ra
     line = CheckoutLine(
         checkout=checkout,
         link=sale.link,
-        edition_id=terms.edition_id,
+        version_id=version.version_id,
         spot_id=sale.visit.spot_id,
         code=bought.code,
         title=offer.title,

@@ -5,13 +5,13 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Any
 
-from cravik.core.documents.standing import read_standing
+from cravik.core.documents.defaults import read_defaults
 from cravik.demo.drawings import kite_mark
 from cravik.demo.seller import seller_of
 from cravik.people.models import Business
-from cravik.setup.conditions import make_conditions
 from cravik.setup.defaults import Document, Subject, decide
-from cravik.setup.kits import change_kit, make_kit
+from cravik.setup.look_services import change_look, make_look
+from cravik.setup.terms import make_terms
 from cravik.ui.picture_files import keep_picture
 
 _DECISIONS: dict[str, Document] = {
@@ -54,7 +54,7 @@ _DECISIONS: dict[str, Document] = {
 }
 
 _COLOURS = ("ground", "sheet", "text", "link", "button", "button_text", "band", "band_text")
-_KITS: dict[str, dict[str, Any]] = {
+_LOOKS: dict[str, dict[str, Any]] = {
     "Shed and sea": {
         "colours": dict(
             zip(
@@ -92,18 +92,18 @@ _TERMS = """**Sending things back.** Within 14 days, as they came; you pay the p
 
 def decide_all(business: Business, now: datetime) -> None:
     """Make every decision that a link needs."""
-    for subject, terms in _DECISIONS.items():
-        document = {"currency": business.currency, **terms}
-        read_standing(document)
+    for subject, decided in _DECISIONS.items():
+        document = {"currency": business.currency, **decided}
+        read_defaults(document)
         decide(business, subject, document, 0, now, by=seller_of(business))
 
-    _make_kits(business, now)
-    make_conditions(business, "terms of sale", _TERMS, now, by=seller_of(business))
+    _make_looks(business, now)
+    make_terms(business, "terms of sale", _TERMS, now, by=seller_of(business))
 
 
-def _make_kits(business: Business, now: datetime) -> None:
-    for name, document in _KITS.items():
-        kit = make_kit(business, now, by=seller_of(business))
+def _make_looks(business: Business, now: datetime) -> None:
+    for name, document in _LOOKS.items():
+        look = make_look(business, now, by=seller_of(business))
         file = kite_mark()
         kept = keep_picture(file, file.getbuffer().nbytes)
-        change_kit(kit, name, {**document, "logo": kept, "icon": kept}, kit.revision, now, by=seller_of(business))
+        change_look(look, name, {**document, "logo": kept, "icon": kept}, look.revision, now, by=seller_of(business))

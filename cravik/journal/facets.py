@@ -68,7 +68,7 @@ VALUES: dict[Facet, Any] = {
     Facet.CAMPAIGN: text_of("campaign_id"),
     Facet.REFERRER: F("referrer"),
     Facet.DEVICE: F("device"),
-    Facet.EDITION: text_of("edition_id"),
+    Facet.VERSION: text_of("version_id"),
     Facet.CODE: text_of("code_id"),
     Facet.LEFT_OUT: F("reason"),
 }
@@ -78,7 +78,7 @@ OF_LINK = (
     Facet.CAMPAIGN,
     Facet.REFERRER,
     Facet.DEVICE,
-    Facet.EDITION,
+    Facet.VERSION,
     Facet.CODE,
     Facet.LEFT_OUT,
 )

@@ -36,23 +36,23 @@ logger = structlog.stdlib.get_logger("cravik.journal")
 _INSTANT_OF = {Rung.STARTED: "started_at", Rung.TRIED: "tried_at", Rung.PAID: "paid_at"}
 
 
-class Met(NamedTuple):
+class VisitedPage(NamedTuple):
     """Where a visitor meets a link, by plain ids."""
 
     business_id: int
     link_id: int
     spot_id: int
-    edition_id: int | None = None
+    version_id: int | None = None
 
 
-class Visited(NamedTuple):
+class OpenedVisit(NamedTuple):
     """What became of somebody's coming: their visit, or None; ``left_out`` says why it was left out, if it was."""
 
     visit_id: int | None
     left_out: str = ""
 
 
-def open_visit(met: Met, visitor: Visitor, now: datetime, campaign: str = "") -> Visited:
+def open_visit(met: VisitedPage, visitor: Visitor, now: datetime, campaign: str = "") -> OpenedVisit:
     """The visitor's visit to the spot: the one under way, or a new one, unless too many come from their network.
 
     A new one keeps the ``campaign`` that brought it, as ``campaign_in`` writes it.
@@ -65,37 +65,37 @@ def open_visit(met: Met, visitor: Visitor, now: datetime, campaign: str = "") ->
             if under_way is None:
                 if _is_crowded(visitor.network, now):
                     leave_out(met, LeftOut.Reason.CROWD, now)
-                    return Visited(None, LeftOut.Reason.CROWD)
+                    return OpenedVisit(None, LeftOut.Reason.CROWD)
                 by = _campaign_id(met.business_id, campaign) if campaign else None
-                return Visited(_new_visit(met, visitor, Rung.OPENED, now, by).pk)
+                return OpenedVisit(_new_visit(met, visitor, Rung.OPENED, now, by).pk)
     visit_id, last_at = under_way
     if now - last_at > _TO_THE_MINUTE:
         _STILL_THERE.run(visit_id=visit_id, now=now)
-    return Visited(visit_id)
+    return OpenedVisit(visit_id)
 
 
-def note_coming(request: HttpRequest, met: Met, now: datetime, *, is_own: bool) -> Visited:
+def note_coming(request: HttpRequest, met: VisitedPage, now: datetime, *, is_own: bool) -> OpenedVisit:
     """The visit of whoever asks, or why they are left out. ``is_own`` is True for a member of the business.
 
     Neither, where it cannot be written within a moment: a page is shown all the same.
     """
     reason = LeftOut.Reason.OWN if is_own else why_left_out(request)
     if reason:
-        return Visited(None, reason if _left_out(met, reason, now) else "")
+        return OpenedVisit(None, reason if _left_out(met, reason, now) else "")
     try:
         with patience(_PATIENCE):
             return open_visit(met, visitor_of(request, now.date()), now, campaign_in(request.GET.dict().items()))
     except DatabaseError as trouble:
         logger.warning("a visit was not written", trouble=type(trouble).__name__)
-        return Visited(None)
+        return OpenedVisit(None)
 
 
-def note_rehearsal(met: Met, now: datetime) -> None:
+def note_rehearsal(met: VisitedPage, now: datetime) -> None:
     """Count that a rehearsal was opened, if that can be written within a moment."""
     _left_out(met, LeftOut.Reason.REHEARSAL, now)
 
 
-def _left_out(met: Met, reason: LeftOut.Reason, now: datetime) -> bool:
+def _left_out(met: VisitedPage, reason: LeftOut.Reason, now: datetime) -> bool:
     """Whether it could be written."""
     try:
         with patience(_PATIENCE):
@@ -106,8 +106,8 @@ def _left_out(met: Met, reason: LeftOut.Reason, now: datetime) -> bool:
     return True
 
 
-def count_after_all(
-    met: Met, visitor: str, left_out: str, opened_at: datetime, now: datetime, code_id: int | None = None
+def count_paid_visit(
+    met: VisitedPage, visitor: str, left_out: str, opened_at: datetime, now: datetime, code_id: int | None = None
 ) -> int:
     """The visit of somebody who had none and turns out to be a person, since they paid: it counts as paid. What was
     counted as ``left_out`` then is counted no more."""
@@ -135,7 +135,7 @@ def _is_crowded(network: str, now: datetime) -> bool:
 
 
 @transaction.atomic
-def leave_out(met: Met, reason: LeftOut.Reason, now: datetime) -> None:
+def leave_out(met: VisitedPage, reason: LeftOut.Reason, now: datetime) -> None:
     """Count a coming that is no visit, by its reason."""
     row, is_new = LeftOut.objects.get_or_create(
         spot_id=met.spot_id,
@@ -168,7 +168,7 @@ def climb(visit_id: int, link_id: int, rung: Rung, now: datetime, code_id: int |
         return
     if paid := Visit.objects.filter(id=visit_id, link_id=link_id).first():
         again = Visitor(paid.visitor, referrer=paid.referrer, device=paid.device)
-        met = Met(paid.business_id, link_id, paid.spot_id, paid.edition_id)
+        met = VisitedPage(paid.business_id, link_id, paid.spot_id, paid.version_id)
         _new_visit(met, again, rung, now, paid.campaign_id, code_id)
 
 
@@ -183,7 +183,7 @@ def _campaign_id(business_id: int, query: str) -> int:
 
 
 def _new_visit(
-    met: Met,
+    met: VisitedPage,
     visitor: Visitor,
     rung: Rung,
     now: datetime,

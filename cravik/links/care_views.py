@@ -10,7 +10,7 @@ from django.shortcuts import redirect
 from django.utils import timezone
 from django.views.decorators.http import require_POST, require_safe
 
-from cravik.links import putting_away
+from cravik.links import archiving
 from cravik.links.access import link_or_404
 from cravik.links.importing import exported
 from cravik.links.lifecycle import NotInThatState
@@ -49,19 +49,19 @@ def keep_as_start(request: SellerRequest, link_id: int) -> HttpResponse:
 
 @require_POST
 @seller_page(Permission.MAKE)
-def put_away(request: SellerRequest, link_id: int) -> HttpResponse:
+def archive(request: SellerRequest, link_id: int) -> HttpResponse:
     """Remove a link that nobody ever paid, and put away any other."""
     link = link_or_404(request, link_id)
     try:
-        putting_away.remove(link, timezone.now(), by=request.by)
-    except putting_away.BeingPaid:
+        archiving.remove(link, timezone.now(), by=request.by)
+    except archiving.BeingPaid:
         messages.warning(
             request,
             f"Somebody is paying for it at this moment. Pause it, and try again in {lasting('held_while_paying')}.",
         )
         return redirect("links:bench", link.pk)
     except NotInThatState:
-        putting_away.put_away(link, timezone.now(), by=request.by)
+        archiving.archive(link, timezone.now(), by=request.by)
         messages.success(request, f"“{link.name}” is archived. Its orders and results stay; you can restore it.")
     else:
         messages.success(request, f"“{link.name}” is removed.")
@@ -70,8 +70,8 @@ def put_away(request: SellerRequest, link_id: int) -> HttpResponse:
 
 @require_POST
 @seller_page(Permission.MAKE)
-def get_back(request: SellerRequest, link_id: int) -> HttpResponse:
+def unarchive(request: SellerRequest, link_id: int) -> HttpResponse:
     link = link_or_404(request, link_id)
-    putting_away.get_back(link, timezone.now(), by=request.by)
+    archiving.unarchive(link, timezone.now(), by=request.by)
     messages.success(request, "It is back in the list. Resume it, and buyers can pay again.")
     return redirect("links:bench", link.pk)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from cravik.catalogue.models import Item
 from cravik.core.pricing.price import FixedPrice
-from cravik.links.models import Edition
+from cravik.links.models import Version
 from cravik.links.saying import read_lines
 from cravik.people.models import Business
 from cravik.setup.own_goods import Good
@@ -21,11 +21,11 @@ OTHER_EXAMPLES = (
 
 def good_made_last(business: Business) -> Good | None:
     """The item of the catalogue that was made last and has one price, or else what the newest link with one sells."""
-    for item in Item.objects.of(business).filter(put_away=False).order_by("-id")[:20]:
+    for item in Item.objects.of(business).filter(archived=False).order_by("-id")[:20]:
         if item.price is not None:
             return Good(item.name, item.price)
-    published = Edition.objects.filter(link__business=business, link__removed_at=None).order_by("-id")[:20]
-    for line in (edition.offer.lines[0] for edition in published):
+    published = Version.objects.filter(link__business=business, link__removed_at=None).order_by("-id")[:20]
+    for line in (version.offer.lines[0] for version in published):
         if isinstance(line.price, FixedPrice):
             return Good(line.name, line.price.amount)
     return None

@@ -10,7 +10,7 @@ from django.db.models import Case, Q, QuerySet, Value, When
 from cravik.catalogue.models import Item
 from cravik.links.models import Link
 from cravik.people.models import Business
-from cravik.setup.models import Kit
+from cravik.setup.models import Look
 from cravik.ui.fields import parse_id
 
 # What sells stands above what does not yet, and that above what no longer does.
@@ -18,7 +18,7 @@ _BY_STATE = Case(
     *(When(state=state, then=Value(place)) for place, state in enumerate(("live", "paused", "draft"))), default=Value(3)
 )
 #: Beside the states that links have.
-PUT_AWAY = "put_away"
+ARCHIVED = "archived"
 #: By what a list is sorted in the database; what counts up visits and money is sorted by whoever has them.
 _ORDERS = {"newest": ("-made_at", "-id"), "name": ("name", "id"), "state": (_BY_STATE, "-made_at", "-id")}
 _MAX_TYPED = 100
@@ -26,7 +26,7 @@ _MAX_TYPED = 100
 
 @dataclass(frozen=True)
 class Sought:
-    """What is looked for; empty parts are not. ``item`` is an id, ``look`` the name of a kit."""
+    """What is looked for; empty parts are not. ``item`` is an id, ``look`` the name of a look."""
 
     q: str = ""
     state: str = ""
@@ -39,7 +39,7 @@ class Sought:
     def of(cls, query: Mapping[str, str]) -> Sought:
         """As the address says it; what it does not know is not looked for."""
         typed = {each.name: " ".join(query.get(each.name, "").split())[:_MAX_TYPED] for each in fields(cls)}
-        if typed["state"] not in (*Link.State.values, PUT_AWAY):
+        if typed["state"] not in (*Link.State.values, ARCHIVED):
             typed["state"] = ""
         if parse_id(typed["item"]) < 1:
             typed["item"] = ""
@@ -62,7 +62,7 @@ class Hiding:
 
 def found_links(business: Business, sought: Sought) -> QuerySet[Link]:
     """The business's links that match all that is looked for. Those put away are found only if looked for."""
-    links = Link.objects.of(business).filter(put_away_at__isnull=sought.state != PUT_AWAY)
+    links = Link.objects.of(business).filter(archived_at__isnull=sought.state != ARCHIVED)
     if sought.state in Link.State.values:
         links = links.filter(state=sought.state)
     for word in sought.q.split()[:8]:
@@ -71,7 +71,7 @@ def found_links(business: Business, sought: Sought) -> QuerySet[Link]:
     if sought.label:
         links = links.filter(id__in=Link.objects.filter(label_rows__label=sought.label))
     if sought.item:
-        links = links.filter(id__in=Link.objects.filter(sold_items__item=int(sought.item), sold_items__edition=None))
+        links = links.filter(id__in=Link.objects.filter(sold_items__item=int(sought.item), sold_items__version=None))
     if sought.changed:
         links = links.filter(is_changed=True)
     return links.filter(id__in=_with_look(links, business, sought.look)) if sought.look else links
@@ -91,7 +91,7 @@ def hidings(business: Business, sought: Sought) -> Iterator[Hiding]:
     if sought.q:
         yield Hiding("q", f"matches “{sought.q}”", "Any words")
     if sought.state:
-        yield Hiding("state", "is archived" if sought.state == PUT_AWAY else f"is {sought.state}", "Any state")
+        yield Hiding("state", "is archived" if sought.state == ARCHIVED else f"is {sought.state}", "Any state")
     if sought.label:
         yield Hiding("label", f"is labelled “{sought.label}”", "Any label")
     if sought.item:
@@ -104,12 +104,12 @@ def hidings(business: Business, sought: Sought) -> Iterator[Hiding]:
 
 
 def _with_look(links: QuerySet[Link], business: Business, look: str) -> list[int]:
-    """Those that wear the kit: by choice, or because they follow Setup, whose default it is."""
-    is_default = Kit.objects.filter(business=business, name=look, is_default=True).exists()
+    """Those that wear the look: by choice, or because they follow Setup, whose default it is."""
+    is_default = Look.objects.filter(business=business, name=look, is_default=True).exists()
     rows = links.values_list("id", "draft__page__look", "draft__follows")
     return [pk for pk, own, follows in rows if own == look or (is_default and "look" in (follows or ()))]
 
 
 def looks_of(business: Business) -> list[str]:
-    """The names of the kits that a link may wear."""
-    return list(Kit.objects.filter(business=business).order_by("name").values_list("name", flat=True))
+    """The names of the looks that a link may wear."""
+    return list(Look.objects.filter(business=business).order_by("name").values_list("name", flat=True))

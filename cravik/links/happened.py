@@ -205,6 +205,6 @@ def about(link: Link, spot: Spot | None = None) -> About:
     return About(link.business_id, link_id=link.pk, spot_id=spot.pk if spot else None)
 
 
-def tell(what: Happening, link: Link, now: datetime, by: Actor, spot: Spot | None = None) -> None:
+def record(what: Happening, link: Link, now: datetime, by: Actor, spot: Spot | None = None) -> None:
     """Write down what happened to the link, or to a spot of it. In the transaction under way."""
     write(what, about(link, spot), now, by)

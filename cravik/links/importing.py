@@ -118,11 +118,11 @@ def _missing_choices(content: LinkContent, defaults: Defaults) -> Iterator[Fault
 
 
 def exported(link: Link, number: int | None = None) -> Document | None:
-    """The link's draft as a document, or that edition of it; None where it has no such edition."""
+    """The link's draft as a document, or that version of it; None where it has no such version."""
     if number is None:
         return {**link.draft, "name": link.name}
-    edition = link.editions.filter(number=number).first()
-    if edition is None:
+    version = link.versions.filter(number=number).first()
+    if version is None:
         return None
-    document: Document = edition.document
+    document: Document = version.document
     return document

@@ -1,7 +1,7 @@
 """Links that sell items of the catalogue.
 
 Name, words, pictures, names of options and stock of an item follow in every such link at once; its price asks
-first. Pages read words and pictures from the item itself; names are written into drafts and editions, so that
+first. Pages read words and pictures from the item itself; names are written into drafts and versions, so that
 what was sold is kept as it was.
 """
 
@@ -22,11 +22,11 @@ from cravik.core.documents.link_draft import in_currency
 from cravik.core.documents.offer import write_offer
 from cravik.core.pricing.money import Money
 from cravik.links.finding import Sought, found_links, sorted_links
+from cravik.links.from_setup import renew_version, write_draft
 from cravik.links.item_line import line_of_item, line_that_follows, renamed, with_line
-from cravik.links.models import Edition, Link, SoldItem, items_of_draft
+from cravik.links.models import Link, SoldItem, Version, items_of_draft
 from cravik.links.queries import listed_links
 from cravik.links.services import make_link
-from cravik.links.terms import renew_edition, write_draft
 from cravik.people.actors import Actor
 from cravik.people.models import Business
 from cravik.setup.defaults import defaults_of
@@ -61,7 +61,7 @@ def make_link_of_item(business: Business, item: Item, amount: Money, now: dateti
 def links_of_item(item: Item) -> list[LinkOfItem]:
     """Every link whose draft sells the item, live ones first."""
     found = []
-    sold = SoldItem.objects.filter(item=item, edition__isnull=True)
+    sold = SoldItem.objects.filter(item=item, version__isnull=True)
     lines = dict(sold.values_list("link_id", "line"))
     for link in sorted_links(listed_links(found_links(item.business, Sought())), "").filter(id__in=lines):
         price = _fixed_price(link.draft, lines[link.pk])
@@ -80,17 +80,17 @@ def follow_item(item: Item, now: datetime, by: Actor) -> None:
 
     What makes a price, such as the weight, goes into drafts alone. Called in the transaction that changed the item.
     """
-    at_present = Q(edition__isnull=True) | Q(edition=F("link__edition"))
+    at_present = Q(version__isnull=True) | Q(version=F("link__version"))
     ids = set(SoldItem.objects.filter(at_present, item=item).values_list("link_id", flat=True))
     if not ids:
         return
-    sellers = Link.objects.select_for_update(of=("self",)).select_related("edition")
+    sellers = Link.objects.select_for_update(of=("self",)).select_related("version")
     links = list(sellers.prefetch_related("sold_items__item").filter(id__in=ids))
     ensure_code(item, next((code for link in links if (code := _code_in(link, item))), ""))
     defaults = defaults_of(item.business)
     for link in links:
         _follow_in_draft(link, item, now, defaults)
-        _follow_in_edition(link, item, now, by)
+        _follow_in_version(link, item, now, by)
 
 
 def _code_in(link: Link, item: Item) -> str:
@@ -109,20 +109,20 @@ def _follow_in_draft(link: Link, item: Item, now: datetime, defaults: Any) -> No
     write_draft(link, draft, defaults, now)
 
 
-def _follow_in_edition(link: Link, item: Item, now: datetime, by: Actor) -> None:
-    edition = link.edition
-    if edition is None:
+def _follow_in_version(link: Link, item: Item, now: datetime, by: Actor) -> None:
+    version = link.version
+    if version is None:
         return
-    offer = read_link(edition.effective["link"]).offer
+    offer = read_link(version.effective["link"]).offer
     shown = offer
-    for key, item_id in edition.effective["items"].items():
+    for key, item_id in version.effective["items"].items():
         if item_id == item.pk:
             shown = renamed(shown, key, item)
     if shown != offer:
-        seen = edition.effective["link"] | {"name": shown.title, "offer": write_offer(shown)}
-        document = _renamed_document(edition.document, shown)
-        renewed = Edition(document=document, effective=edition.effective | {"link": seen}, cause=Edition.Cause.ITEM)
-        renew_edition(link, edition, renewed, now, by)
+        seen = version.effective["link"] | {"name": shown.title, "offer": write_offer(shown)}
+        document = _renamed_document(version.document, shown)
+        renewed = Version(document=document, effective=version.effective | {"link": seen}, cause=Version.Cause.ITEM)
+        renew_version(link, version, renewed, now, by)
 
 
 def _renamed_document(document: Document, shown: Any) -> Document:

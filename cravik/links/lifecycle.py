@@ -26,10 +26,10 @@ from cravik.core.text.pieces_words import word_of
 from cravik.core.text.refusal import Refusal
 from cravik.events.kinds import Happening
 from cravik.links.counting import note_bounds, paid_of, pieces_of
-from cravik.links.happened import LinkEnded, LinkPaused, LinkPublished, LinkResumed, tell
-from cravik.links.models import Edition, Link, SoldItem, items_of_draft
+from cravik.links.from_setup import next_number
+from cravik.links.happened import LinkEnded, LinkPaused, LinkPublished, LinkResumed, record
+from cravik.links.models import Link, SoldItem, Version, items_of_draft
 from cravik.links.refusals import PUBLISHING
-from cravik.links.terms import next_number
 from cravik.people.actors import CLOCK, Actor
 
 
@@ -87,8 +87,8 @@ def too_few_pieces(link_id: int, lines: Sequence[Line | PartialLine], limits: Li
 
 @transaction.atomic
 def publish(link: Link, now: datetime, *, by: Actor) -> Link:
-    """Create draft what buyers see. A live or paused link keeps its state and gets new terms; one that ended by its
-    day or count is live again.
+    """Make the draft what buyers see. A live or paused link keeps its state and gets a new version; one that ended by
+    its day or count is live again.
 
     Raises ``NotReady``, and ``NotInThatState`` for a link that was ended by hand.
     """
@@ -97,24 +97,24 @@ def publish(link: Link, now: datetime, *, by: Actor) -> Link:
         raise NotInThatState(fresh.state)
     if reasons := why_not_ready(fresh):
         raise NotReady(*reasons)
-    if fresh.edition is None or fresh.has_unpublished_changes:
-        fresh.edition, fresh.is_changed = make_edition(fresh, now, by), False
-        tell(LinkPublished(fresh.edition.number or 0), fresh, now, by)
+    if fresh.version is None or fresh.has_unpublished_changes:
+        fresh.version, fresh.is_changed = make_version(fresh, now, by), False
+        record(LinkPublished(fresh.version.number or 0), fresh, now, by)
     elif fresh.state not in (Link.State.LIVE, Link.State.PAUSED):
-        tell(LinkResumed(), fresh, now, by)
-    content = read_link(fresh.edition.effective["link"])
+        record(LinkResumed(), fresh, now, by)
+    content = read_link(fresh.version.effective["link"])
     fresh.closes_at = closes_at(content)
     note_bounds(fresh, content)
     if fresh.state in (Link.State.DRAFT, Link.State.ENDED):
-        fresh.state, fresh.ended_why, fresh.state_since, fresh.put_away_at = Link.State.LIVE, "", now, None
+        fresh.state, fresh.ended_why, fresh.state_since, fresh.archived_at = Link.State.LIVE, "", now, None
         fresh.published_at = fresh.published_at or now
     fresh.save()
     return fresh
 
 
-def make_edition(link: Link, now: datetime, by: Actor | None = None, *, rehearsed: bool = False) -> Edition:
-    """The draft as it is, kept: the next edition, or the one of its rehearsals. The caller holds the link's lock."""
-    edition = Edition.objects.create(
+def make_version(link: Link, now: datetime, by: Actor | None = None, *, rehearsed: bool = False) -> Version:
+    """The draft as it is, kept: the next version, or the one of its rehearsals. The caller holds the link's lock."""
+    version = Version.objects.create(
         link=link,
         number=None if rehearsed else next_number(link),
         revision=link.revision if rehearsed else None,
@@ -124,17 +124,17 @@ def make_edition(link: Link, now: datetime, by: Actor | None = None, *, rehearse
         published_by_id=by.user_id if by else None,
     )
     SoldItem.objects.bulk_create(
-        SoldItem(link=link, edition=edition, line=line, item=item) for line, item in items_of_draft(link).items()
+        SoldItem(link=link, version=version, line=line, item=item) for line, item in items_of_draft(link).items()
     )
-    return edition
+    return version
 
 
 @transaction.atomic
-def rehearsed_edition(link: Link, now: datetime) -> Edition:
+def rehearsed_version(link: Link, now: datetime) -> Version:
     """What a rehearsal of the draft was paid by, kept once a revision."""
     fresh = locked(link)
-    there = Edition.objects.filter(link=fresh, revision=fresh.revision).first()
-    return there or make_edition(fresh, now, rehearsed=True)
+    there = Version.objects.filter(link=fresh, revision=fresh.revision).first()
+    return there or make_version(fresh, now, rehearsed=True)
 
 
 def pause(link: Link, now: datetime, *, by: Actor) -> Link:
@@ -163,14 +163,14 @@ def end_what_is_due(now: datetime) -> int:
 
 
 def end_what_is_used_up(now: datetime) -> int:
-    """End every link of which nothing is left that wasn't ended by its last order, which was bought on terms that
+    """End every link of which nothing is left that wasn't ended by its last order, which was bought by a version that
     didn't count yet; returns how many. Safe to run at any time and twice."""
     full = Q(tally__most__lte=F("tally__paid")) | Q(pieces__most__lte=F("pieces__paid"))
-    going = Link.objects.filter(full, state__in=[Link.State.LIVE, Link.State.PAUSED]).select_related("edition")
+    going = Link.objects.filter(full, state__in=[Link.State.LIVE, Link.State.PAUSED]).select_related("version")
     ended = 0
     for link in going.distinct():
-        assert link.edition is not None
-        if is_used_up(read_link(link.edition.effective["link"]), paid_of(link.pk)):
+        assert link.version is not None
+        if is_used_up(read_link(link.version.effective["link"]), paid_of(link.pk)):
             ended += _end_live(Link.objects.filter(id=link.pk), Link.EndedWhy.COUNT, now, CLOCK)
     return ended
 
@@ -182,7 +182,7 @@ def _end_live(links: QuerySet[Link], why: Link.EndedWhy, now: datetime, by: Acto
     if ended:
         going.filter(id__in=[link.pk for link in ended]).update(state=Link.State.ENDED, ended_why=why, state_since=now)
     for link in ended:
-        tell(LinkEnded(why), link, now, by)
+        record(LinkEnded(why), link, now, by)
     return len(ended)
 
 
@@ -195,9 +195,9 @@ def _move(link: Link, allowed: set[str], to: Link.State, now: datetime, by: Acto
         raise NotInThatState(fresh.state)
     fresh.state, fresh.state_since, fresh.ended_why = to, now, why
     if to == Link.State.LIVE:
-        fresh.put_away_at = None
-    fresh.save(update_fields=["state", "state_since", "ended_why", "put_away_at"])
-    tell(LinkEnded(why) if to == Link.State.ENDED else _MOVED[to], fresh, now, by)
+        fresh.archived_at = None
+    fresh.save(update_fields=["state", "state_since", "ended_why", "archived_at"])
+    record(LinkEnded(why) if to == Link.State.ENDED else _MOVED[to], fresh, now, by)
     return fresh
 
 
@@ -206,5 +206,5 @@ _MOVED: Mapping[str, Happening] = {Link.State.PAUSED: LinkPaused(), Link.State.L
 
 def locked(link: Link) -> Link:
     """The link as it is stored now, which nobody else changes before this transaction ends."""
-    links = Link.objects.select_for_update(of=("self",)).select_related("business", "edition")
+    links = Link.objects.select_for_update(of=("self",)).select_related("business", "version")
     return links.prefetch_related("sold_items__item").get(id=link.id)

@@ -49,7 +49,7 @@ def many(request: SellerRequest) -> HttpResponse:
     # Only what was looked at is done: a field that was changed since is looked at once more.
     if is_ready and request.POST.get("sure") == "yes" and request.POST.get("looked") == said:
         return _done(request, act, links, _seen(request), back)
-    looks = [act.look(link) for link in links] if is_ready else []
+    looks = [act.preview(link) for link in links] if is_ready else []
     context = {
         "act": act,
         "links": links,
@@ -66,7 +66,7 @@ def many(request: SellerRequest) -> HttpResponse:
 def _chosen(request: SellerRequest) -> list[Link]:
     """The links that were ticked, or all that the list has, in its order."""
     listed = (
-        Link.objects.of(request.business).select_related("edition", "business").prefetch_related("sold_items__item")
+        Link.objects.of(request.business).select_related("version", "business").prefetch_related("sold_items__item")
     )
     if request.POST.get("all") == "yes":
         found = found_links(request.business, _sought(request)).values_list("id", flat=True)
@@ -77,7 +77,7 @@ def _chosen(request: SellerRequest) -> list[Link]:
 
 def _mark(link: Link) -> str:
     """What is another whenever the link is."""
-    return f"{link.revision}.{link.state}.{'away' if link.put_away_at else ''}"
+    return f"{link.revision}.{link.state}.{'away' if link.archived_at else ''}"
 
 
 def _seen(request: SellerRequest) -> dict[int, str]:

@@ -21,14 +21,14 @@ _CURRENT_ADDRESS = Prefetch("addresses", queryset=Address.objects.filter(current
 
 def listed_links(links: QuerySet[Link]) -> QuerySet[Link]:
     """The links with all that a list shows of them."""
-    return links.select_related("edition").prefetch_related(_CURRENT_ADDRESS, "label_rows")
+    return links.select_related("version").prefetch_related(_CURRENT_ADDRESS, "label_rows")
 
 
 def link_of(business: Business, link_id: int) -> Link | None:
     """One link of the business with all that its pages show, or None."""
     return (
         Link.objects.of(business)
-        .select_related("edition", "business", "copied_from", "tally")
+        .select_related("version", "business", "copied_from", "tally")
         .prefetch_related(_CURRENT_ADDRESS, "sold_items__item")
         .filter(id=link_id)
         .first()
@@ -45,10 +45,10 @@ class SpotRow:
     spot_id: int
     link_id: int
     business_id: int
-    edition_id: int | None
+    version_id: int | None
     state: str
     ended_why: str
-    is_put_away: bool
+    is_archived: bool
     slug: str
     is_current: bool
     paid: int
@@ -73,10 +73,10 @@ _ROW = (
     "id",
     "link_id",
     "link__business_id",
-    "link__edition_id",
+    "link__version_id",
     "link__state",
     "link__ended_why",
-    "is_put_away",
+    "is_archived",
     "link__addresses__slug",
     "link__addresses__current",
     "link__tally__paid",
@@ -104,7 +104,7 @@ def _is_set(instant: str) -> Case:
 def _rows(**found_by: Any) -> PreparedSelect:
     """Asked for each page and each payment."""
     marks = {
-        "is_put_away": _is_set("link__put_away_at"),
+        "is_archived": _is_set("link__archived_at"),
         "is_spot_ended": _is_set("ended_at"),
         "host": Coalesce(Subquery(_MAIN.values("name")[:1]), Value("")),
     }

@@ -88,7 +88,7 @@ def show_new(
         **_told(said, text),
         "examples": examples_for(request.business),
         "starting_points": Link.objects.of(request.business)
-        .filter(is_starting_point=True, put_away_at=None)
+        .filter(is_starting_point=True, archived_at=None)
         .order_by("name"),
         "form": OfferForm(initial={"currency": request.business.currency}),
         **more,

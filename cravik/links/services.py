@@ -13,13 +13,13 @@ from cravik.core.documents.link import write_link
 from cravik.core.link.content import SUBJECTS, LinkContent, PageContent
 from cravik.core.pricing.money import Money
 from cravik.core.pricing.offer import simple_offer
-from cravik.links.happened import LinkAddressChanged, LinkFound, LinkMade, LinkRenamed, tell
+from cravik.links.from_setup import effective_of
+from cravik.links.happened import LinkAddressChanged, LinkFound, LinkMade, LinkRenamed, record
 from cravik.links.labels import keep_labels
 from cravik.links.lifecycle import locked
 from cravik.links.models import Address, Link, LinkTally, SoldItem
 from cravik.links.naming import MAX_NAME_LENGTH, MAX_SLUG_LENGTH, MAX_SUFFIX_LENGTH, first_free, slug_from
 from cravik.links.spots import make_first_spot
-from cravik.links.terms import effective_of
 from cravik.people.actors import Actor
 from cravik.people.models import Business
 from cravik.setup.defaults import defaults_of
@@ -70,7 +70,7 @@ def keep_new_link(
     LinkTally.objects.create(link=link)
     Address.objects.create(link=link, slug=_free_slug(slug_from(link.title)))
     make_first_spot(link, now)
-    tell(LinkMade(copied_from.name if copied_from else ""), link, now, by)
+    record(LinkMade(copied_from.name if copied_from else ""), link, now, by)
     return link
 
 
@@ -82,7 +82,7 @@ def rename(link: Link, name: str, now: datetime, *, by: Actor) -> None:
         raise NameTaken(free_name(link.business, name))
     Link.objects.filter(id=link.id).update(name=name, draft=fresh.draft | {"name": name})
     if name != fresh.name:
-        tell(LinkRenamed(name, fresh.name), fresh, now, by)
+        record(LinkRenamed(name, fresh.name), fresh, now, by)
 
 
 @transaction.atomic
@@ -95,14 +95,14 @@ def change_address(link: Link, slug: str, now: datetime, *, by: Actor) -> None:
     changed = Address.objects.filter(link=link, current=True).exclude(slug=slug).update(current=False)
     Address.objects.update_or_create(slug=slug, defaults={"link": link, "current": True})
     if changed:
-        tell(LinkAddressChanged(slug), link, now, by)
+        record(LinkAddressChanged(slug), link, now, by)
 
 
 @transaction.atomic
 def let_be_found(link: Link, now: datetime, *, is_findable: bool, by: Actor) -> None:
     """Let search engines find the link's pages, or ask them to stay away."""
     if Link.objects.filter(id=link.pk).exclude(is_findable=is_findable).update(is_findable=is_findable):
-        tell(LinkFound(is_findable), link, now, by)
+        record(LinkFound(is_findable), link, now, by)
 
 
 def free_name(business: Business, wanted: str) -> str:

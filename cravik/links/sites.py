@@ -15,7 +15,7 @@ from cravik.links.models import AllowedSite, Link
 from cravik.links.refusals import SITES
 from cravik.people.actors import Actor
 from cravik.people.models import Business
-from cravik.setup.happened import tell as tell_setting
+from cravik.setup.happened import record as record_setting
 from cravik.upkeep.prepared import Param, PreparedSelect
 
 #: So many for all links, and so many more for each: a policy that names them has to pass through proxies' bounds.
@@ -79,9 +79,10 @@ def forbid_site(business: Business, link: Link | None, host: str, now: datetime,
 
 def _tell(business: Business, link: Link | None, host: str, now: datetime, by: Actor, *, is_allowed: bool) -> None:
     if link:
-        happened.tell(happened.LinkSite(host, is_allowed), link, now, by)
+        happened.record(happened.LinkSite(host, is_allowed), link, now, by)
     else:
-        tell_setting(business.pk, "sites", host, now, by, "may open links" if is_allowed else "may open links no more")
+        act = "may open links" if is_allowed else "may open links no more"
+        record_setting(business.pk, "sites", host, now, by, act)
 
 
 _OF_LINK = PreparedSelect(

@@ -21,7 +21,7 @@ from cravik.links.happened import (
     SpotRenamed,
     SpotReopened,
     about,
-    tell,
+    record,
 )
 from cravik.links.lifecycle import locked
 from cravik.links.models import Link, Spot, SpotMove
@@ -71,7 +71,7 @@ def make_spot(link: Link, name: str, now: datetime, *, by: Actor, channel: str =
     if len(names) >= MAX_SPOTS:
         raise TooManySpots
     spot = _made(link, name, now, channel=channel)
-    tell(SpotMade(name), link, now, by, spot)
+    record(SpotMade(name), link, now, by, spot)
     return spot
 
 
@@ -122,14 +122,14 @@ def describe_spot(spot: Spot, name: str, note: str, now: datetime, *, by: Actor)
             raise NameTaken(_free(name, names))
     Spot.objects.filter(id=spot.pk).update(name=name, note=note)
     if name != fresh.name:
-        tell(SpotRenamed(name, fresh.name), fresh.link, now, by, fresh)
+        record(SpotRenamed(name, fresh.name), fresh.link, now, by, fresh)
 
 
 def keep_photo(spot: Spot, photo: dict[str, Any] | None, now: datetime, *, by: Actor) -> None:
     """Keep that picture of where it hangs, or none, and none of the former one."""
     with transaction.atomic():
         Spot.objects.filter(id=spot.pk).update(photo=photo)
-        tell(SpotLooksChanged(spot.name, "photo"), spot.link, now, by, spot)
+        record(SpotLooksChanged(spot.name, "photo"), spot.link, now, by, spot)
     if former := spot.photo:
         remove_files(former["name"], former["widths"])
 
@@ -144,7 +144,7 @@ def end_spot(spot: Spot, leads_to: str, now: datetime, *, by: Actor) -> None:
     fresh.ended_at, fresh.leads_to = fresh.ended_at or now, leads_to
     fresh.save(update_fields=["ended_at", "leads_to"])
     if was_open:
-        tell(SpotEnded(fresh.name), fresh.link, now, by, fresh)
+        record(SpotEnded(fresh.name), fresh.link, now, by, fresh)
 
 
 @transaction.atomic
@@ -152,7 +152,7 @@ def reopen_spot(spot: Spot, now: datetime, *, by: Actor) -> None:
     """Let it be visited again."""
     fresh = _locked(spot)
     if fresh.ended_at is not None:
-        tell(SpotReopened(fresh.name), fresh.link, now, by, fresh)
+        record(SpotReopened(fresh.name), fresh.link, now, by, fresh)
     fresh.ended_at, fresh.leads_to = None, ""
     fresh.save(update_fields=["ended_at", "leads_to"])
 
@@ -181,8 +181,8 @@ def move_spot(spot: Spot, to: Link, now: datetime, *, by: Actor) -> Spot:
     if was_first:
         make_first_spot(left, now)
     SpotMove.objects.create(spot=fresh, left=left, joined=to, by_id=by.user_id, at=now)
-    tell(SpotMovedAway(former, to.name), left, now, by, fresh)
-    tell(SpotMovedHere(fresh.name, left.name), to, now, by, fresh)
+    record(SpotMovedAway(former, to.name), left, now, by, fresh)
+    record(SpotMovedHere(fresh.name, left.name), to, now, by, fresh)
     return fresh
 
 

@@ -1,4 +1,4 @@
-"""The editions of a link as its seller looks back on them: what each changed."""
+"""The versions of a link as its seller looks back on them: what each changed."""
 
 from __future__ import annotations
 
@@ -8,23 +8,23 @@ from typing import Any
 from cravik.core.documents.link import read_link
 from cravik.core.link.content import LinkContent
 from cravik.core.text.differences import differences
-from cravik.links.effective import effective_edition
 from cravik.links.models import Link
+from cravik.links.shown_version import shown_version
 
 Document = dict[str, Any]
 
 
 def changes_for_buyers(before: Document, after: Document, zone: str) -> tuple[str, ...]:
-    """What differs, in words, between two documents as editions have them (``Edition.effective``)."""
+    """What differs, in words, between two documents as versions have them (``Version.effective``)."""
     return _told(before, after, read_link(before["link"]), read_link(after["link"]), zone)
 
 
 def unpublished_changes(link: Link) -> tuple[str, ...]:
     """What publishing the draft would change for buyers; nothing for what was never published, or has gaps."""
-    if link.edition is None or link.effective is None or not link.has_unpublished_changes:
+    if link.version is None or link.effective is None or not link.has_unpublished_changes:
         return ()
-    shown = effective_edition(link.edition.pk).content  # which is kept, and so is the draft's
-    return _told(link.edition.effective, link.effective, shown, link.content, link.business.time_zone)
+    shown = shown_version(link.version.pk).content  # which is kept, and so is the draft's
+    return _told(link.version.effective, link.effective, shown, link.content, link.business.time_zone)
 
 
 def _told(before: Document, after: Document, was: LinkContent, now: LinkContent, zone: str) -> tuple[str, ...]:

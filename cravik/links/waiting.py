@@ -16,9 +16,9 @@ from cravik.catalogue.queries import shown_items
 from cravik.core.link.closing import why_closed
 from cravik.core.text.price_words import price_in_words
 from cravik.links.counting import paid_of
-from cravik.links.effective import effective_edition
-from cravik.links.happened import WaitingRemoved, WaitingWritten, tell
+from cravik.links.happened import WaitingRemoved, WaitingWritten, record
 from cravik.links.models import Link, Waiting
+from cravik.links.shown_version import shown_version
 from cravik.mailroom.services import OutgoingLetter, queue_letters
 from cravik.people.actors import Actor
 from cravik.setup.contact import contact_of
@@ -85,7 +85,7 @@ def write_to_all(link: Link, now: datetime, *, by: Actor) -> int:
     """Let a letter be due to everybody who waits for the link and has none due yet; returns to how many."""
     number = Waiting.objects.confirmed().filter(link=link, due_at=None).update(due_at=now)
     if number:
-        tell(WaitingWritten(number), link, now, by)
+        record(WaitingWritten(number), link, now, by)
     return number
 
 
@@ -94,32 +94,32 @@ def forget(link: Link, waiting_id: int, now: datetime, *, by: Actor) -> bool:
     """Take one address away; whether it was there."""
     gone, _ = Waiting.objects.filter(link=link, id=waiting_id).delete()
     if gone:
-        tell(WaitingRemoved(), link, now, by)
+        record(WaitingRemoved(), link, now, by)
     return gone > 0
 
 
 def is_buyable(link: Link, now: datetime) -> bool:
     """Whether the link can be bought just now."""
-    if link.state != Link.State.LIVE or link.edition_id is None:
+    if link.state != Link.State.LIVE or link.version_id is None:
         return False
-    terms = effective_edition(link.edition_id)
-    if why_closed(terms.content, now, paid_of(link.pk)):
+    version = shown_version(link.version_id)
+    if why_closed(version.content, now, paid_of(link.pk)):
         return False
-    return not any(item.is_gone for item in shown_items(set(terms.items.values())).values())
+    return not any(item.is_gone for item in shown_items(set(version.items.values())).values())
 
 
 def letter_to_confirm(link: Link, waiting: Waiting, now: datetime) -> OutgoingLetter:
     """The letter that asks whether it was the owner of the address who left it."""
-    assert link.edition_id is not None
-    terms, contact = effective_edition(link.edition_id), _contact(link)
+    assert link.version_id is not None
+    version, contact = shown_version(link.version_id), _contact(link)
     address = address_of(link.business_id, reverse("checkout:confirm_waiting", args=[waiting.key]))
     values = {
         "business": link.business.name,
-        "thing": terms.offer.title,
+        "thing": version.offer.title,
         "confirm_address": WebAddress(address),
         "contact": contact,
     }
-    composed = compose(CONFIRM_WAITING, words_of(link.business, CONFIRM_WAITING.kind), values, look=terms.look)
+    composed = compose(CONFIRM_WAITING, words_of(link.business, CONFIRM_WAITING.kind), values, look=version.look)
     return OutgoingLetter(
         kind=CONFIRM_WAITING.kind,
         occasion=f"waiting-{waiting.pk}-{int(now.timestamp())}",
@@ -132,22 +132,22 @@ def letter_to_confirm(link: Link, waiting: Waiting, now: datetime) -> OutgoingLe
 
 def letter_to_waiting(link: Link) -> Composed:
     """The letter that everybody who waits for the link gets."""
-    assert link.edition_id is not None
-    terms, business = effective_edition(link.edition_id), link.business
+    assert link.version_id is not None
+    version, business = shown_version(link.version_id), link.business
     values = {
         "business": business.name,
-        "thing": terms.offer.title,
-        "price": price_in_words(terms.offer),
+        "thing": version.offer.title,
+        "price": price_in_words(version.offer),
         "link_address": WebAddress(address_of(link.business_id, link.path)),
         "contact": _contact(link),
     }
-    return compose(CAN_BE_BOUGHT, words_of(business, CAN_BE_BOUGHT.kind), values, look=terms.look)
+    return compose(CAN_BE_BOUGHT, words_of(business, CAN_BE_BOUGHT.kind), values, look=version.look)
 
 
 def _contact(link: Link) -> str:
     """Whom buyers of the link ask."""
-    assert link.edition_id is not None
-    return contact_of(link.business, effective_edition(link.edition_id).own_contact)["support_email"]
+    assert link.version_id is not None
+    return contact_of(link.business, shown_version(link.version_id).own_contact)["support_email"]
 
 
 def write_due(now: datetime) -> int:

@@ -30,7 +30,7 @@ def waiting(request: SellerRequest, link_id: int) -> HttpResponse:
         if forget(link, parse_id(request.POST["forget"]), timezone.now(), by=request.by):
             messages.success(request, "Removed. That address gets no message.")
         return redirect("links:waiting", link.pk)
-    if request.method == "POST" and link.edition_id:
+    if request.method == "POST" and link.version_id:
         if many := write_to_all(link, now, by=request.by):
             enqueue_once(write_to_waiting)
             messages.success(
@@ -44,7 +44,7 @@ def waiting(request: SellerRequest, link_id: int) -> HttpResponse:
         "link": link,
         "page": rows,
         "due": link.waiting.exclude(due_at=None).count(),
-        "letter": letter_to_waiting(link) if link.edition_id else None,
+        "letter": letter_to_waiting(link) if link.version_id else None,
         "is_buyable": is_buyable(link, now),
     }
     return render(request, "links/waiting.html", context)

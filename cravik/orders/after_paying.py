@@ -8,8 +8,8 @@ from django.utils.safestring import SafeString, mark_safe
 from cravik.core.link.onward import host_of
 from cravik.core.pricing.money import Money
 from cravik.core.text.money_text import DEFAULT_LOCALE, format_money
-from cravik.links.effective import effective_edition
 from cravik.links.onward import onward_of
+from cravik.links.shown_version import shown_version
 from cravik.orders.models import Order
 from cravik.setup.messages.filling import Block, Values, fill_html, fill_text
 
@@ -27,7 +27,7 @@ def message_html(message: str, values: Values) -> SafeString:
 
 def what_follows(order: Order) -> Block:
     """The same for the receipt, so that who never comes back to the page still has it."""
-    after = effective_edition(order.edition_id).content.after
+    after = shown_version(order.version_id).content.after
     reference = order.checkout.reference
     values = order_values(order.buyer_name, order.title, order.paid, order.number, reference, DEFAULT_LOCALE)
     text, html = fill_text(after.message, values), message_html(after.message, values) if after.message else ""

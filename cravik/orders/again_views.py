@@ -21,8 +21,8 @@ from cravik.checkout.pages.page import offered_at, page_of
 from cravik.checkout.pages.showing import show_page
 from cravik.checkout.rehearsing import opened_draft
 from cravik.links.access import link_or_404
-from cravik.links.effective import Effective, effective_edition
 from cravik.links.queries import present_address
+from cravik.links.shown_version import ShownVersion, shown_version
 from cravik.orders.own_page import is_own, own_path, with_mark
 from cravik.payments.models import Attempt
 from cravik.payments.ways.card import bank_address
@@ -66,7 +66,7 @@ def rehearsal_again(request: SellerRequest, link_id: int, reference: str) -> Htt
     """Of a rehearsal's page."""
     opened = opened_draft(link_or_404(request, link_id))
     checkout = _checkout(link_id, reference, rehearsal=True)
-    if checkout is None or not is_own(request, reference) or opened.terms is None:
+    if checkout is None or not is_own(request, reference) or opened.version is None:
         return redirect("checkout:rehearsal", link_id)
     shown = _shown(request, opened, checkout, latest_attempt(checkout))
     return shown or redirect("checkout:rehearsal", link_id)
@@ -102,8 +102,8 @@ def _shown(request: HttpRequest, opened: Opened, checkout: Checkout, attempt: At
         if bank_address(attempt):
             return led_to_bank(request, attempt, checkout.reference)
         return lead_to(request, own_path(checkout.reference))
-    terms, token = _terms_of(opened, token)
-    offered = offered_at(opened, terms, token.instant, number_locale(request))
+    version, token = _version_of(opened, token)
+    offered = offered_at(opened, version, token.instant, number_locale(request))
     action = reverse("pay:rehearsal", args=[opened.link_id]) if token.rehearsal else _live_action(opened)
     page = page_of(opened, offered, token, action, shown=checkout.typed)
     if attempt.state == Attempt.State.DECLINED:
@@ -113,13 +113,13 @@ def _shown(request: HttpRequest, opened: Opened, checkout: Checkout, attempt: At
     return show_page(request, page, token)
 
 
-def _terms_of(opened: Opened, token: PageToken) -> tuple[Effective, PageToken]:
+def _version_of(opened: Opened, token: PageToken) -> tuple[ShownVersion, PageToken]:
     """What the page showed, as long as its price is promised; what holds now after that."""
     now = timezone.now()
-    assert opened.terms is not None
-    if token.rehearsal or token.edition_id is None or not token.holds(now):
-        return opened.terms, token.shown_now(opened.terms.edition_id, now)
-    return effective_edition(token.edition_id), token.shown_again()
+    assert opened.version is not None
+    if token.rehearsal or token.version_id is None or not token.holds(now):
+        return opened.version, token.shown_now(opened.version.version_id, now)
+    return shown_version(token.version_id), token.shown_again()
 
 
 def _live_action(opened: Opened) -> str:

@@ -18,8 +18,8 @@ from cravik.checkout.framing import by_checkout, framed_where_allowed
 from cravik.checkout.models import Checkout
 from cravik.checkout.number_format import number_locale
 from cravik.journal.visitors import visitor_mark
-from cravik.links.effective import Effective, effective_draft, effective_edition, shown_to_buyers
 from cravik.links.onward import onward_of
+from cravik.links.shown_version import ShownVersion, shown_draft, shown_to_buyers, shown_version
 from cravik.orders.after_paying import message_html, order_values
 from cravik.orders.again_views import again_path, latest_attempt
 from cravik.orders.downloads import DownloadOver, count_download, download_of
@@ -32,7 +32,7 @@ from cravik.payments.services import CUT_OFF_AFTER
 from cravik.payments.ways import present_ways
 from cravik.payments.ways.card import bank_address
 from cravik.setup.contact import seller_lines
-from cravik.setup.looks import Look
+from cravik.setup.looks import ShownLook
 from cravik.ui.file_ranges import file_response
 from cravik.ui.framing import framed_by_ourselves, keep_opener
 from cravik.ui.see_other import lead_to
@@ -147,22 +147,22 @@ def _to_its_buyer(
     request: HttpRequest, checkout: Checkout, attempt: Attempt | None, order: Order | None, now: datetime
 ) -> dict[str, object]:
     """What of the page is shown to nobody else."""
-    terms = effective_edition(checkout.line.edition_id)
+    version = shown_version(checkout.line.version_id)
     return {
         "call_off": _call_off_path(checkout) if attempt and _may_be_called_off(attempt, now) else "",
-        "terms": terms,
+        "version": version,
         "seller_lines": seller_lines(checkout.business),
         "downloads": list(order.downloads.select_related("file")) if order else [],
-        "gives_codes": gives_codes(list(terms.items.values())),
-        **_what_follows(terms, order, number_locale(request)),
+        "gives_codes": gives_codes(list(version.items.values())),
+        **_what_follows(version, order, number_locale(request)),
     }
 
 
-def _what_follows(terms: Effective, order: Order | None, locale: str) -> dict[str, str]:
+def _what_follows(version: ShownVersion, order: Order | None, locale: str) -> dict[str, str]:
     """What the seller says after paying, and where the buyer goes on to."""
     if order is None:
         return {}
-    after, reference = terms.content.after, order.checkout.reference
+    after, reference = version.content.after, order.checkout.reference
     values = order_values(order.buyer_name, order.title, order.paid, order.number, reference, locale)
     return {
         "message": message_html(after.message, values),
@@ -170,11 +170,11 @@ def _what_follows(terms: Effective, order: Order | None, locale: str) -> dict[st
     }
 
 
-def _look_of(checkout: Checkout) -> Look:
+def _look_of(checkout: Checkout) -> ShownLook:
     """The look that the link has now."""
     link = checkout.line.link
-    shown = effective_draft(link) if checkout.rehearsal else shown_to_buyers(link)
-    return shown.look if shown else Look()
+    shown = shown_draft(link) if checkout.rehearsal else shown_to_buyers(link)
+    return shown.look if shown else ShownLook()
 
 
 def _checkout(reference: str) -> Checkout:

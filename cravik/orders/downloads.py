@@ -30,7 +30,7 @@ def open_downloads(order: Order, item_ids: Collection[int], now: datetime) -> No
     """Let the order's buyer take the files of what they bought. In the transaction that makes the order."""
     if not item_ids:
         return
-    files = ItemFile.objects.filter(item_id__in=item_ids, put_away=False)
+    files = ItemFile.objects.filter(item_id__in=item_ids, archived=False)
     Download.objects.bulk_create(new_download(order, file, now) for file in files)
 
 

@@ -26,7 +26,7 @@ _HEAD += ["country", "send_to", "tax_number", "tax_number_of", "paid", "refunded
 _NEVER_A_FORMULA = {"link", "title", "buyer_name", "buyer_email", "bought", "options", "send_to", "tax_number", "spot"}
 
 
-def said(answer: Any) -> str:
+def answer_words(answer: Any) -> str:
     """An answer as one would say it."""
     if isinstance(answer, bool):
         return "yes" if answer else "no"
@@ -41,7 +41,7 @@ def as_csv(orders: OrderQuerySet, zone: ZoneInfo) -> StreamingHttpResponse:
         for order in _whole(orders):
             fields, answers = (
                 _fields(order, zone),
-                {each["label"]: said(each["answer"]) for each in order.checkout.answers},
+                {each["label"]: answer_words(each["answer"]) for each in order.checkout.answers},
             )
             yield [
                 *(as_text(str(fields[name])) if name in _NEVER_A_FORMULA else fields[name] for name in _HEAD),

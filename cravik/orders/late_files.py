@@ -11,7 +11,7 @@ from django.utils import timezone
 from django_tasks import task
 
 from cravik.catalogue.models import ItemFile
-from cravik.links.effective import effective_edition
+from cravik.links.shown_version import shown_version
 from cravik.mailroom.services import OutgoingLetter, queue_letters
 from cravik.mailroom.tasks import deliver_waiting_letters
 from cravik.orders.downloads import new_download
@@ -39,7 +39,7 @@ def hand_over_late_files(item_id: int) -> int:
     Safe to run at any time and twice: a file is given to an order once, and a letter written once for the same files.
     """
     now, given, seen = timezone.now(), 0, 0
-    files = list(ItemFile.objects.filter(item_id=item_id, put_away=False).order_by("id"))
+    files = list(ItemFile.objects.filter(item_id=item_id, archived=False).order_by("id"))
     while orders := list(_sold(item_id).filter(id__gt=seen)[:_BATCH]):
         given += sum(_give(order, item_id, files, now) for order in orders)
         seen = orders[-1].pk
@@ -52,7 +52,7 @@ def _sold(item_id: int) -> Any:
     """Orders of the item whose buyers got no file of it when they paid."""
     got = Download.objects.filter(order=OuterRef("pk"), file__item=item_id, file__made_at__lte=F("order__paid_at"))
     paid = Order.objects.filter(paid_at__isnull=False)
-    sold = paid.filter(edition__sold_items__item=item_id).filter(~Exists(got)).distinct()
+    sold = paid.filter(version__sold_items__item=item_id).filter(~Exists(got)).distinct()
     related = sold.select_related("business", "checkout", "link").prefetch_related("downloads", *PARTS)
     return related.with_paid().order_by("id")
 
@@ -60,7 +60,7 @@ def _sold(item_id: int) -> Any:
 def _give(order: Order, item_id: int, files: list[ItemFile], now: datetime) -> bool:
     """Give the order what it lacks of the files, if it holds the item; whether that was anything."""
     bought = {line["key"] for line in order.checkout.line.quote_document["lines"]}
-    items = effective_edition(order.edition_id).items
+    items = shown_version(order.version_id).items
     there = {download.file_id for download in order.downloads.all()}
     lacking = [file for file in files if file.pk not in there and order.paid_at and file.made_at > order.paid_at]
     if not lacking or not any(item == item_id and key in bought for key, item in items.items()):
@@ -85,7 +85,7 @@ def letter_about(order: Order, files: list[ItemFile]) -> OutgoingLetter:
         "contact": contact,
     }
     words = words_of(order.business, FILES_ARRIVED.kind)
-    look = effective_edition(order.edition_id).look
+    look = shown_version(order.version_id).look
     composed = compose(FILES_ARRIVED, words, values, look=look, rehearsal=order.rehearsal)
     return OutgoingLetter(
         kind=FILES_ARRIVED.kind,

@@ -17,10 +17,10 @@ from cravik.core.pricing.money import Money
 from cravik.core.pricing.quote import Quote
 from cravik.core.text.money_text import format_money, format_money_clearly
 from cravik.core.text.slip import kept_rows, slip_rows, total_words
-from cravik.links.effective import effective_edition
+from cravik.links.shown_version import shown_version
 from cravik.mailroom.services import OutgoingLetter
 from cravik.orders.after_paying import what_follows
-from cravik.orders.exports import said
+from cravik.orders.exports import answer_words
 from cravik.orders.models import Order
 from cravik.orders.own_page import mailed_path
 from cravik.payments.ways.card import card_ending
@@ -43,7 +43,7 @@ def letters_about(order: Order) -> list[OutgoingLetter]:
         RECEIPT,
         _with(wording(business, RECEIPT.kind), "what_follows", "answers", "seller"),
         for_buyer,
-        look=effective_edition(order.edition_id).look,
+        look=shown_version(order.version_id).look,
         rehearsal=order.rehearsal,
     )
     notice_words = _with(wording(business, SALE_NOTICE.kind), "answers")
@@ -174,7 +174,7 @@ def _seller(business: Business) -> Block:
 
 def _answers(checkout: Checkout) -> Block:
     """What the buyer answered, in the order of the page, under the labels that they were shown."""
-    told = [(each["label"], said(each["answer"])) for each in checkout.answers]
+    told = [(each["label"], answer_words(each["answer"])) for each in checkout.answers]
     if not told:
         return Block("", "")
     text = "\n".join(f"  {label}: {answer}" for label, answer in told)
@@ -207,7 +207,7 @@ def _terms(checkout: Checkout) -> Block:
     agreed = checkout.agreed_to
     if agreed is None:
         return Block("", "")
-    address, name = address_of(checkout.business_id, agreed.path), agreed.conditions.name
+    address, name = address_of(checkout.business_id, agreed.path), agreed.terms.name
     html = format_html('<p>You agreed to the <a href="{}">{}</a>.</p>', address, name)
     return Block(f"You agreed to the {name}: {address}", html)
 

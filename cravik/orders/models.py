@@ -40,7 +40,7 @@ class OrderQuerySet(models.QuerySet["Order"]):
 
     def due_letters(self) -> OrderQuerySet:
         """Those whose letters are still to be written, oldest first."""
-        related = ("business", "checkout__agreed_to__conditions", "link")
+        related = ("business", "checkout__agreed_to__terms", "link")
         due = self.filter(letters_due=True, letters_tries__lt=MAX_LETTER_TRIES).select_related(*related).with_paid()
         return due.prefetch_related("downloads__file", *PARTS).order_by("id")
 
@@ -61,7 +61,7 @@ class Order(models.Model):
     business = models.ForeignKey("setup.Business", on_delete=models.PROTECT, db_index=False)
     checkout = models.OneToOneField("checkout.Checkout", on_delete=models.PROTECT)
     link = models.ForeignKey("links.Link", on_delete=models.PROTECT, db_index=False)
-    edition = models.ForeignKey("links.Edition", on_delete=models.PROTECT)
+    version = models.ForeignKey("links.Version", on_delete=models.PROTECT)
     spot = models.ForeignKey("links.Spot", on_delete=models.PROTECT, db_index=False)
     number = models.PositiveIntegerField()
     rehearsal = models.BooleanField()
@@ -160,7 +160,7 @@ class Order(models.Model):
         if self.downloads.all() or self.access_codes:
             return False
         bought = [line["key"] for line in self.checkout.line.quote_document["lines"]]
-        return self.edition.sold_items.filter(line__in=bought, item__kind="download").exists()
+        return self.version.sold_items.filter(line__in=bought, item__kind="download").exists()
 
     @property
     def stock_codes(self) -> list[str]:

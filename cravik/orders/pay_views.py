@@ -23,7 +23,7 @@ from cravik.checkout.page_token import PageToken, TokenRefused, live_token, pars
 from cravik.checkout.pages.closed import CLOSED_STATUS, show_closed
 from cravik.checkout.pages.page import Page, offered_at, offered_of, page_of, pieces_at
 from cravik.checkout.pages.showing import show_page
-from cravik.checkout.parts.base import Moment, PricedBasket, Typed
+from cravik.checkout.parts.base import Moment, PricedBasket
 from cravik.checkout.rehearsing import opened_draft
 from cravik.core.errors import BasketRefused, Fault
 from cravik.core.link.closing import why_closed
@@ -37,9 +37,9 @@ from cravik.journal.services import climb
 from cravik.journal.visitors import network_mark, visitor_mark
 from cravik.links.access import link_or_404
 from cravik.links.counting import NoPlaceLeft, NoUseLeft, TooFewLeft
-from cravik.links.effective import Effective, effective_edition
-from cravik.links.models import Edition
+from cravik.links.models import Version
 from cravik.links.queries import counted_anew
+from cravik.links.shown_version import ShownVersion, shown_version
 from cravik.orders.again_views import again_path, led_to_bank
 from cravik.orders.own_page import own_path
 from cravik.orders.paying.bounds_of_buyer import CodeUsedByBuyer, EnoughForOne, EnoughPieces
@@ -57,6 +57,7 @@ from cravik.payments.ways.card import bank_address
 from cravik.people.access import SellerRequest, seller_page
 from cravik.people.roles import Permission
 from cravik.ui.fields import clean_line
+from cravik.ui.form_data import FormData
 from cravik.ui.framing import framed_by_ourselves
 from cravik.ui.see_other import lead_to
 
@@ -81,7 +82,7 @@ _NOTICES: dict[type[Exception], str] = {
 def pay(request: HttpRequest, slug: str) -> HttpResponse:
     """Pay on a live page."""
     opened = open_address(slug)
-    if opened is None or opened.terms is None:
+    if opened is None or opened.version is None:
         raise Http404
     now = timezone.now()
     token = _token_of(request, opened.link_id, rehearsal=False)
@@ -95,10 +96,10 @@ def pay(request: HttpRequest, slug: str) -> HttpResponse:
         return sent_before
     if closed := opened.why_closed(now):
         return _closed(request, opened, closed)
-    if token.edition_id != opened.terms.edition_id:
+    if token.version_id != opened.version.version_id:
         return _shown_anew(request, opened, "terms_changed", now, token, seen)
     # The price is promised no more: it is worked out as of now, and a changed sum is shown first.
-    return _PayRequest(request, opened, opened.terms, token.shown_now(token.edition_id, now), now, was=token).answer()
+    return _PayRequest(request, opened, opened.version, token.shown_now(token.version_id, now), now, was=token).answer()
 
 
 @require_POST
@@ -108,7 +109,7 @@ def pay_rehearsal(request: SellerRequest, link_id: int) -> HttpResponse:
     """Pay on the rehearsal's page."""
     link = link_or_404(request, link_id)
     opened = opened_draft(link)
-    if opened.terms is None:
+    if opened.version is None:
         return HttpResponseRedirect(reverse("checkout:rehearsal", args=[link.pk]))
     now = timezone.now()
     token = _token_of(request, link.pk, rehearsal=True)
@@ -119,7 +120,7 @@ def pay_rehearsal(request: SellerRequest, link_id: int) -> HttpResponse:
         return sent_before or _shown_anew(request, opened, "terms_changed", now, revision=link.revision)
     if not token.holds(now):
         token = token.shown_now(None, now)
-    return _PayRequest(request, opened, opened.terms, token, now).answer()
+    return _PayRequest(request, opened, opened.version, token, now).answer()
 
 
 def _closed(request: HttpRequest, opened: Opened, why: Closed) -> HttpResponse:
@@ -136,15 +137,15 @@ def _token_of(request: HttpRequest, link_id: int, *, rehearsal: bool) -> PageTok
     return token if token.link_id == link_id and token.rehearsal is rehearsal else None
 
 
-def _seen(token: PageToken, opened: Opened) -> Effective | None:
-    """The edition that the page showed, if it is one of this link."""
-    if token.edition_id is None:
+def _seen(token: PageToken, opened: Opened) -> ShownVersion | None:
+    """The version that the page showed, if it is one of this link."""
+    if token.version_id is None:
         return None
     try:
-        terms = effective_edition(token.edition_id)
-    except Edition.DoesNotExist:
+        version = shown_version(token.version_id)
+    except Version.DoesNotExist:
         return None
-    return terms if terms.link_id == opened.link_id else None
+    return version if version.link_id == opened.link_id else None
 
 
 def _sent_before(request: HttpRequest, opened: Opened, token: PageToken, now: datetime) -> HttpResponse | None:
@@ -168,24 +169,24 @@ class _PayRequest:
 
     request: HttpRequest
     opened: Opened
-    terms: Effective
+    version: ShownVersion
     token: PageToken
     now: datetime
     was: PageToken | None = None
 
     def __post_init__(self) -> None:
         self.locale = number_locale(self.request)
-        offer = self.terms.offer_at(self.token.instant, self.opened.counted_for(self.terms))
+        offer = self.version.offer_at(self.token.instant, self.opened.counted_for(self.version))
         self.page = self._page_of(offer, self.request.POST)
 
-    def _page_of(self, offer: Offer, data: Typed | None, shown: Typed | None = None) -> Page:
-        moment = Moment(pieces=pieces_at(self.opened, self.terms))
-        offered = offered_of(self.opened, self.terms, offer, self.locale, moment)
+    def _page_of(self, offer: Offer, data: FormData | None, shown: FormData | None = None) -> Page:
+        moment = Moment(pieces=pieces_at(self.opened, self.version))
+        offered = offered_of(self.opened, self.version, offer, self.locale, moment)
         return page_of(self.opened, offered, self.token, self.request.path, data, shown)
 
     def answer(self) -> HttpResponse:
         page, selection = self.page, self.page.selection
-        if closed := why_closed(self.terms.content, page.at, NOTHING_YET):
+        if closed := why_closed(self.version.content, page.at, NOTHING_YET):
             return _closed(self.request, self.opened, closed)
         picked, refusal = self._picked()
         if "update_total" in self.request.POST:
@@ -201,9 +202,9 @@ class _PayRequest:
             if sent_before := self._sent_before():
                 return sent_before
             if self.token.visit_id:
-                climb(self.token.visit_id, self.terms.link_id, Rung.STARTED, self.now)
+                climb(self.token.visit_id, self.version.link_id, Rung.STARTED, self.now)
                 touched = selection.touched(way)
-                note_fields(self.token.visit_id, self.terms.link_id, touched, self.now)
+                note_fields(self.token.visit_id, self.version.link_id, touched, self.now)
             return self._shown(400, "mistakes")
         if beyond := selection.beyond(picked.quote):
             return self._sent_before() or self._shown_beyond(beyond)
@@ -230,7 +231,8 @@ class _PayRequest:
     def _promised(self) -> tuple[Money, Money]:
         """What the page of a plain link showed, by its token."""
         was = self.was or self.token
-        page = self._page_of(self.terms.offer_at(was.instant, self.opened.counted_for(self.terms)), self.request.POST)
+        offer = self.version.offer_at(was.instant, self.opened.counted_for(self.version))
+        page = self._page_of(offer, self.request.POST)
         quoted = page.selection.picked(was.day_in(page.seller.time_zone), was.instant).quote
         return quoted.total, quoted.due_now
 
@@ -267,8 +269,8 @@ class _PayRequest:
         return PaymentSubmission(
             business_id=self.opened.row.business_id,
             spot_id=self.token.spot_id or self.opened.row.spot_id,
-            terms=self.terms,
-            limits=(self.opened.terms or self.terms).content.limits,
+            version=self.version,
+            limits=(self.opened.version or self.version).content.limits,
             offer=self.page.offer,
             picked=picked,
             token=self.token,
@@ -325,20 +327,20 @@ def _shown_anew(
     notice: str,
     now: datetime,
     token: PageToken | None = None,
-    seen: Effective | None = None,
+    seen: ShownVersion | None = None,
     revision: int = 0,
 ) -> HttpResponse:
     """The page as it is now, with what was typed still in it, for the same visit. Nothing was charged."""
-    terms, row = opened.terms, opened.row
-    assert terms is not None
-    if terms.edition_id is None:
+    version, row = opened.version, opened.row
+    assert version is not None
+    if version.version_id is None:
         fresh = rehearsal_token(row.link_id, revision, now)
     else:
         spot_id = (token.spot_id if token else None) or row.spot_id
         visit_id, locked = (token.visit_id, token.locked) if token else (None, None)
-        fresh = live_token(row.link_id, terms.edition_id, spot_id, visit_id, now, locked=locked)
+        fresh = live_token(row.link_id, version.version_id, spot_id, visit_id, now, locked=locked)
     typed = {name: value for name, value in request.POST.items() if name not in ("security_code", "page")}
-    offered = offered_at(opened, terms, fresh.instant, number_locale(request))
+    offered = offered_at(opened, version, fresh.instant, number_locale(request))
     page = page_of(opened, offered, fresh, request.path, shown=typed)
     page.notices = (notice,)
     if seen is not None and token is not None:
@@ -346,8 +348,8 @@ def _shown_anew(
     return show_page(request, page, fresh, 400 if notice == "altered" else 409)
 
 
-def _former(request: HttpRequest, opened: Opened, seen: Effective, token: PageToken) -> Quote | None:
-    """What the terms that were seen cost as the page was filled in, if that can still be worked out."""
+def _former(request: HttpRequest, opened: Opened, seen: ShownVersion, token: PageToken) -> Quote | None:
+    """What the version that was seen costs as the page was filled in, if that can still be worked out."""
     offer = replace(seen.offer_at(token.instant, opened.counted_for(seen)), window=None)
     offered = offered_of(opened, seen, offer, number_locale(request))
     return page_of(opened, offered, token, request.path, data=request.POST).slip

@@ -43,13 +43,13 @@ def after_paying(request: SellerRequest, link_id: int) -> HttpResponse:
     """The page after paying for what stands on the draft's page at first."""
     link = link_or_404(request, link_id)
     opened, now, locale = opened_draft(link), timezone.now(), number_locale(request)
-    if opened.terms is None:
+    if opened.version is None:
         return render(request, "checkout/gaps.html", {"link": link, "gaps": [gap_words(gap) for gap in link.gaps]})
     token = rehearsal_token(link.pk, link.revision, now)
-    page = page_of(opened, offered_at(opened, opened.terms, now, locale), token, "")
+    page = page_of(opened, offered_at(opened, opened.version, now, locale), token, "")
     if page.slip is None:
         return render(request, "orders/no_sum_yet.html", {"look": page.look})
-    checkout, after = _checkout(page, page.slip, request), page.terms.content.after
+    checkout, after = _checkout(page, page.slip, request), page.version.content.after
     values = order_values(_BUYER, page.offer.title, page.slip.due_now, 1, _REFERENCE, locale)
     context: dict[str, Any] = {
         "checkout": checkout,
@@ -68,9 +68,9 @@ def after_paying(request: SellerRequest, link_id: int) -> HttpResponse:
         "sample": True,
         "message": message_html(after.message, values),
         "onward": onward_of(after.go_to, request.business.pk, _REFERENCE, rehearsal=True),
-        "terms": page.terms,
+        "version": page.version,
         "downloads": _downloads(page),
-        "gives_codes": gives_codes(list(page.terms.items.values())),
+        "gives_codes": gives_codes(list(page.version.items.values())),
         "now": now,
         "number_locale": locale,
         "look": page.look,
@@ -86,7 +86,7 @@ def _attempt(amount: Money) -> Attempt:
 
 def _checkout(page: Page, slip: Quote, request: SellerRequest) -> Checkout:
     """The checkout as a buyer's would be, never kept."""
-    agreed = page.terms.agreed
+    agreed = page.version.agreed
     checkout = Checkout(
         business=request.business,
         reference=_REFERENCE,
@@ -97,7 +97,7 @@ def _checkout(page: Page, slip: Quote, request: SellerRequest) -> Checkout:
         buyer_email=_EMAIL,
         where=_WHERE | ({"country": page.country} if page.country else {}) if page.sends else {},
         agreed_to_id=agreed.version_id if agreed else None,
-        own_contact=dict(page.terms.own_contact),
+        own_contact=dict(page.version.own_contact),
     )
     checkout.line = CheckoutLine(checkout=checkout, quote_document=write_kept_quote(slip))
     return checkout
@@ -105,5 +105,5 @@ def _checkout(page: Page, slip: Quote, request: SellerRequest) -> Checkout:
 
 def _downloads(page: Page) -> list[Download]:
     """What would be handed over, under no address."""
-    files = ItemFile.objects.filter(item_id__in=page.terms.items.values(), put_away=False)
+    files = ItemFile.objects.filter(item_id__in=page.version.items.values(), archived=False)
     return [Download(file=file, key="sample", most=MAX_DOWNLOADS, until=page.at + OPEN_FOR) for file in files]

@@ -43,12 +43,12 @@ class Earned:
     money: tuple[Money, ...] = ()
 
 
-def earned_by_edition(link_id: int) -> dict[int, Earned]:
-    """What was paid on the terms of each of the link's editions; those on which nothing was paid are absent."""
-    orders = Order.objects.counted().filter(link_id=link_id).order_by().values_list("edition").annotate(Count("id"))
+def earned_by_version(link_id: int) -> dict[int, Earned]:
+    """What was paid by each of the link's versions; those on which nothing was paid are absent."""
+    orders = Order.objects.counted().filter(link_id=link_id).order_by().values_list("version").annotate(Count("id"))
     moved = Movement.objects.filter(checkout__order__link=link_id, rehearsal=False).order_by("currency")
     sums: defaultdict[int, list[Money]] = defaultdict(list)
-    by_edition = moved.values_list("checkout__order__edition", "currency").annotate(minor=Sum("amount_minor"))
-    for edition, currency, minor in by_edition:
-        sums[edition].append(Money(minor, currency))
-    return {edition: Earned(count, tuple(sums[edition])) for edition, count in orders}
+    by_version = moved.values_list("checkout__order__version", "currency").annotate(minor=Sum("amount_minor"))
+    for version, currency, minor in by_version:
+        sums[version].append(Money(minor, currency))
+    return {version: Earned(count, tuple(sums[version])) for version, count in orders}

@@ -145,7 +145,7 @@ _OF: dict[Facet, Any] = {
     Facet.CAMPAIGN: _of_visit(Facet.CAMPAIGN),
     Facet.REFERRER: _of_visit(Facet.REFERRER),
     Facet.DEVICE: _of_visit(Facet.DEVICE),
-    Facet.EDITION: text_of("checkout__order__edition_id"),
+    Facet.VERSION: text_of("checkout__order__version_id"),
     Facet.CODE: text_of("checkout__order__code_id"),
 }
 

@@ -70,11 +70,11 @@ def _of_link(link: Link, scope: Scope) -> Iterator[Event]:
 def _versions(link: Link, numbers: Sequence[tuple[int, datetime]]) -> Iterator[Event]:
     if not numbers:
         return
-    published = link.editions.exclude(number=None)
-    least = (link.edition.number or 0) - _MOST_TOLD if link.edition else 0
-    editions = {edition.number: edition for edition in published.filter(number__gte=least)}
+    published = link.versions.exclude(number=None)
+    least = (link.version.number or 0) - _MOST_TOLD if link.version else 0
+    versions = {version.number: version for version in published.filter(number__gte=least)}
     for number, at in numbers:
-        later, earlier = editions.get(number), editions.get(number - 1)
+        later, earlier = versions.get(number), versions.get(number - 1)
         if number == 1:
             yield Event(at, "Published")
         elif later and earlier:

@@ -10,7 +10,7 @@ from django.http.response import HttpResponseBase
 
 from cravik.core.graphics.dots import dot_picture
 from cravik.core.graphics.picture import Picture
-from cravik.results.comparing.base import Counted, Kind, Scope, money_cell, rate_words, share_cells, whole_of
+from cravik.results.comparing.base import ComparedKind, Counted, Scope, money_cell, rate_words, share_cells, whole_of
 from cravik.results.comparing.comparison import Comparison, comparison_of
 from cravik.results.over_time import HEAD as TIME_HEAD
 from cravik.results.over_time import over_time, rows_of
@@ -48,7 +48,7 @@ COMPARISON_HEAD = (
 )  # fmt: skip
 
 
-def comparison_exhibit(kind: Kind, scope: Scope) -> Exhibit:
+def comparison_exhibit(kind: ComparedKind, scope: Scope) -> Exhibit:
     comparison = comparison_of(kind, scope)
     return Exhibit(
         COMPARISON_HEAD,
@@ -57,7 +57,7 @@ def comparison_exhibit(kind: Kind, scope: Scope) -> Exhibit:
     )
 
 
-def comparison_picture(comparison: Comparison, kind: Kind, scope: Scope) -> Picture:
+def comparison_picture(comparison: Comparison, kind: ComparedKind, scope: Scope) -> Picture:
     """The rates with their intervals, a row each."""
     none = f"no {kind.noun.more}"
     counted = [row.counted for row in comparison.rows]

@@ -13,8 +13,8 @@ from cravik.core.text.pieces_words import sold_words
 from cravik.core.text.price_words import price_in_words
 from cravik.journal.queries import ladders_by_link
 from cravik.links.counting import pieces_paid
-from cravik.links.effective import read_editions, shown_to_buyers
 from cravik.links.models import Link
+from cravik.links.shown_version import shown_to_buyers, shown_versions
 from cravik.links.waiting import waiting_by_link
 from cravik.orders.queries import last_paid_by_link
 from cravik.orders.takings import money_by_link
@@ -48,9 +48,9 @@ def link_rows(business: Business, links: list[Link], now: datetime) -> list[Link
     money = money_by_link(business.pk, period)
     ids = [link.pk for link in links]
     last_paid, waiting = last_paid_by_link(business, ids), waiting_by_link(ids)
-    published = read_editions(link.edition_id for link in links if link.edition_id)
-    pieces = pieces_paid([terms.link_id for terms in published.values() if terms.content.limits.pieces])
-    sold = {item for terms in published.values() for item in terms.items.values()}
+    published = shown_versions(link.version_id for link in links if link.version_id)
+    pieces = pieces_paid([version.link_id for version in published.values() if version.content.limits.pieces])
+    sold = {item for version in published.values() for item in version.items.values()}
     small = thumbnails(sold)
     rows = []
     for link in links:
@@ -67,7 +67,7 @@ def link_rows(business: Business, links: list[Link], now: datetime) -> list[Link
                 last_paid_at=last_paid.get(link.pk),
                 waiting=waiting.get(link.pk, 0),
                 thumbnail=next((small[item] for item in shown.items.values() if item in small), "") if shown else "",
-                sold=sold_words(shown.content, pieces.get(link.pk, {})) if shown and link.edition_id else (),
+                sold=sold_words(shown.content, pieces.get(link.pk, {})) if shown and link.version_id else (),
             )
         )
     return rows

@@ -18,7 +18,7 @@ from cravik.links.access import link_or_404
 from cravik.people.access import SellerRequest, seller_page
 from cravik.people.roles import Permission
 from cravik.results.comparing import OF_ALL_LINKS, OF_LINK
-from cravik.results.comparing.base import Kind, Scope
+from cravik.results.comparing.base import ComparedKind, Scope
 from cravik.results.comparing.comparison import comparison_of
 from cravik.results.exhibits import Exhibit, comparison_exhibit, stops_exhibit, time_exhibit
 from cravik.results.over_time import NARROW, grains_for, over_time, usual_grain
@@ -54,7 +54,7 @@ def guide(request: SellerRequest) -> HttpResponseBase:
     return render(request, "results/guide.html")
 
 
-def _answer(request: SellerRequest, scope: Scope, kinds: Mapping[str, Kind]) -> HttpResponseBase:
+def _answer(request: SellerRequest, scope: Scope, kinds: Mapping[str, ComparedKind]) -> HttpResponseBase:
     period, link = scope.period, scope.link
     kind = kinds.get(request.GET.get("by", "")) or next(iter(kinds.values()))
     grains = grains_for(period)
@@ -78,7 +78,7 @@ def _answer(request: SellerRequest, scope: Scope, kinds: Mapping[str, Kind]) -> 
         "timed": timed,
         "pictures": (timed.picture(), timed.picture(NARROW)),
         "grains": grains,
-        "stops": stops_of(scope, timed.now.visits.ladder) if link and link.edition_id else None,
+        "stops": stops_of(scope, timed.now.visits.ladder) if link and link.version_id else None,
         "period": period,
         "spans": [(words, *_span(today, days), _span(today, days) == shown) for days, words in SPANS.items()],
         "today": today,
@@ -88,9 +88,9 @@ def _answer(request: SellerRequest, scope: Scope, kinds: Mapping[str, Kind]) -> 
     return render(request, "results/results.html", context)
 
 
-def _exhibit(name: str, scope: Scope, kind: Kind, grain: str) -> tuple[Exhibit, str]:
+def _exhibit(name: str, scope: Scope, kind: ComparedKind, grain: str) -> tuple[Exhibit, str]:
     """What is taken away, and what the file is called after it."""
-    if name == "stops" and scope.link and scope.link.edition_id:
+    if name == "stops" and scope.link and scope.link.version_id:
         return stops_exhibit(scope), "stops"
     if name == "time":
         return time_exhibit(scope, grain), f"by-{grain}"

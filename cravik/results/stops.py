@@ -13,7 +13,7 @@ from cravik.core.statistics.rates import Rate, conversion
 from cravik.core.statistics.stops import Stop
 from cravik.core.text.trying import Trial, worth_trying
 from cravik.journal.fields import FieldCount, fields_by_name
-from cravik.links.effective import effective_edition
+from cravik.links.shown_version import shown_version
 from cravik.results.comparing.base import Scope, rate_words, share_cells
 from cravik.ui.spreadsheets import as_text
 
@@ -68,9 +68,9 @@ class Stops:
 def stops_of(scope: Scope, ladder: Ladder) -> Stops:
     """The fields of the link in the scope; ``ladder`` is of all its visits."""
     link = scope.link
-    assert link is not None and link.edition_id is not None
+    assert link is not None and link.version_id is not None
     counts = fields_by_name(scope.business.pk, scope.period, link.pk)
-    asked = asked_fields(effective_edition(link.edition_id))
+    asked = asked_fields(shown_version(link.version_id))
     found = [
         (
             field.step,

@@ -1,4 +1,4 @@
-"""What was published of a link, edition by edition, and the way back to one."""
+"""What was published of a link, version by version, and the way back to one."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ from cravik.links.bench.acting import ActRefused
 from cravik.links.bench.saving import Act, change_parts
 from cravik.people.access import SellerRequest, seller_page
 from cravik.people.roles import Permission
-from cravik.results.versions import MAX_AT_ONCE, published_editions, versions_of
+from cravik.results.versions import MAX_AT_ONCE, published_versions, versions_of
 
 #: So many of the last events stand below the versions.
 _TOLD = 40
@@ -27,7 +27,7 @@ def versions(request: SellerRequest, link_id: int) -> HttpResponse:
     """The versions, newest first; a post lays one of them on the bench, where it can be undone."""
     link = link_or_404(request, link_id)
     if request.method != "POST":
-        page = Paginator(published_editions(link), MAX_AT_ONCE).get_page(request.GET.get("page"))
+        page = Paginator(published_versions(link), MAX_AT_ONCE).get_page(request.GET.get("page"))
         versions = versions_of(link, timezone.now(), max(0, page.start_index() - 1))
         return render(
             request,

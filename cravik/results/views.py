@@ -11,7 +11,7 @@ from django.utils.http import urlencode
 from django.views.decorators.http import require_safe
 
 from cravik.catalogue.models import Item
-from cravik.links.finding import PUT_AWAY, Sought, found_links, hidings, looks_of
+from cravik.links.finding import ARCHIVED, Sought, found_links, hidings, looks_of
 from cravik.links.labels import labels_of
 from cravik.links.many import MANY_ACTS
 from cravik.links.models import Link
@@ -44,14 +44,14 @@ def links(request: SellerRequest) -> HttpResponse:
         "sought": sought,
         "query": urlencode(sought.query | ({"sort": order[:20]} if order else {})),
         "hidings": list(hidings(business, sought)),
-        "states": [*Link.State.values, *([PUT_AWAY] if every.exclude(put_away_at=None).exists() else [])],
+        "states": [*Link.State.values, *([ARCHIVED] if every.exclude(archived_at=None).exists() else [])],
         "labels": labels_of(business),
         "items": Item.objects.of(business).filter(sold_in__link__in=every).distinct().order_by("name"),
         "looks": looks_of(business),
         "columns": [_column(name, label, order) for name, label in COLUMNS.items()],
         "acts": MANY_ACTS,
         "is_new": not listing.rows and not every.exists(),
-        "put_away": found_links(business, Sought(state=PUT_AWAY)).count() if not listing.rows else 0,
+        "archived": found_links(business, Sought(state=ARCHIVED)).count() if not listing.rows else 0,
     }
     return render(request, "results/links.html", context)
 

@@ -9,9 +9,9 @@ from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_POST
 
-from cravik.core.documents.standing import write_standing
+from cravik.core.documents.defaults import write_defaults
 from cravik.core.pricing.currency import known_currency
-from cravik.core.pricing.standing import StandingTerms
+from cravik.core.pricing.defaults import OfferDefaults
 from cravik.people.access import SellerRequest, seller_page
 from cravik.people.roles import Permission
 from cravik.setup.defaults import DECIDED, Subject, decide, decisions_of
@@ -30,9 +30,9 @@ CHANGED_ELSEWHERE = (
 def address_of(subject: str) -> str:
     """Where in Setup the subject is decided."""
     if subject == Subject.LOOK:
-        return reverse("setup:kits")
-    if subject == Subject.CONDITIONS:
-        return reverse("setup:all_conditions")
+        return reverse("setup:looks")
+    if subject == Subject.TERMS:
+        return reverse("setup:all_terms")
     if subject == Subject.CONTACT:
         return reverse("setup:business")
     return reverse("setup:decision", args=[subject])
@@ -76,7 +76,7 @@ def decision(request: SellerRequest, subject: str) -> HttpResponse:
 def example_of_tax(request: SellerRequest) -> HttpResponse:
     """A sale under the rates as they are being typed; 204 while they cannot be read."""
     wanted = known_currency(request.POST.get("in", "")) or request.business.currency
-    empty = write_standing(StandingTerms(wanted))
+    empty = write_defaults(OfferDefaults(wanted))
     sheet = TaxSheet(request.POST, empty, request.business, wanted)
     if not sheet.is_valid():
         return HttpResponse(status=204)

@@ -13,12 +13,12 @@ from typing import Any
 
 from django.db import transaction
 
-from cravik.core.documents.standing import read_standing, write_standing
-from cravik.core.pricing.standing import StandingTerms, usual_terms
+from cravik.core.documents.defaults import read_defaults, write_defaults
+from cravik.core.pricing.defaults import OfferDefaults, usual_defaults
 from cravik.people.actors import Actor
 from cravik.people.models import Business
-from cravik.setup.happened import tell
-from cravik.setup.models import Conditions, Default, Kit
+from cravik.setup.happened import record
+from cravik.setup.models import Default, Look, Terms
 from cravik.setup.saving import ChangedElsewhere
 from cravik.upkeep.hooks import Hook
 
@@ -38,8 +38,8 @@ class Decision:
         return self.revision > 0
 
     @property
-    def terms(self) -> StandingTerms:
-        return read_standing(self.document)
+    def defaults(self) -> OfferDefaults:
+        return read_defaults(self.document)
 
 
 #: What is decided by one document each.
@@ -49,7 +49,7 @@ DECIDED = (Subject.FEE, Subject.TAX, Subject.DELIVERY)
 def decisions_of(business: Business) -> dict[str, Decision]:
     """What holds of each subject that is decided by one document."""
     usual = {
-        Subject.FEE: write_standing(usual_terms(business.currency)),
+        Subject.FEE: write_defaults(usual_defaults(business.currency)),
         Subject.TAX: {"currency": business.currency},
         Subject.DELIVERY: {"currency": business.currency},
     }
@@ -59,7 +59,7 @@ def decisions_of(business: Business) -> dict[str, Decision]:
 
 @dataclass(frozen=True)
 class Defaults:
-    """What holds in a business by subject, and the kits and terms that a link may choose by their names instead."""
+    """What holds in a business by subject, and the looks and terms that a link may choose by their names instead."""
 
     documents: Mapping[str, Document]
     looks: Mapping[str, Document]
@@ -69,17 +69,17 @@ class Defaults:
 
     @property
     def usual_look_id(self) -> int:
-        """The default kit's; 0 for the product's own look."""
+        """The default look's; 0 for the product's own look."""
         usual = self.documents[Subject.LOOK]
         return next((pk for name, pk in self.look_ids.items() if self.looks[name] is usual), 0)  # alike are many
 
     @property
     def usual_terms_id(self) -> int:
         """Those of the default terms; 0 for none."""
-        return self.terms_ids.get(self.documents[Subject.CONDITIONS].get("name", ""), 0)
+        return self.terms_ids.get(self.documents[Subject.TERMS].get("name", ""), 0)
 
     def look_named(self, name: str | None) -> Document:
-        """The kit of that name; the product's own look for none."""
+        """The look of that name; the product's own look for none."""
         return self.looks.get(name, {}) if name else {}
 
     def terms_named(self, name: str | None) -> Document:
@@ -89,7 +89,7 @@ class Defaults:
 
 @dataclass(frozen=True)
 class Renamed:
-    """That a kit or terms have another name from now on."""
+    """That a look or terms have another name from now on."""
 
     subject: str
     former: str
@@ -102,21 +102,21 @@ default_changed: Hook[[Business, datetime, Renamed | None], None] = Hook("defaul
 
 def defaults_of(business: Business) -> Defaults:
     """Everything that holds in the business."""
-    kits = list(Kit.objects.filter(business=business))
-    look: Document = next((kit.document for kit in kits if kit.is_default), {})
-    terms = list(Conditions.objects.filter(business=business, put_away=False).prefetch_related("versions"))
-    conditions = next((_conditions_document(each) for each in terms if each.is_default), {})
+    looks = list(Look.objects.filter(business=business))
+    look: Document = next((look.document for look in looks if look.is_default), {})
+    terms = list(Terms.objects.filter(business=business, archived=False).prefetch_related("versions"))
+    default_terms = next((_terms_document(each) for each in terms if each.is_default), {})
     decided = {subject: decision.document for subject, decision in decisions_of(business).items()}
     return Defaults(
-        {**decided, Subject.LOOK: look, Subject.CONDITIONS: conditions, Subject.CONTACT: {}},
-        looks={kit.name: kit.document for kit in kits},
-        terms={each.name: _conditions_document(each) for each in terms},
-        look_ids={kit.name: kit.pk for kit in kits},
+        {**decided, Subject.LOOK: look, Subject.TERMS: default_terms, Subject.CONTACT: {}},
+        looks={look.name: look.document for look in looks},
+        terms={each.name: _terms_document(each) for each in terms},
+        look_ids={look.name: look.pk for look in looks},
         terms_ids={each.name: each.pk for each in terms},
     )
 
 
-def _conditions_document(terms: Conditions) -> Document:
+def _terms_document(terms: Terms) -> Document:
     version = terms.version
     return {"version": version.pk, "key": version.key, "name": terms.name, "number": version.number}
 
@@ -131,12 +131,12 @@ def decide(
         raise ChangedElsewhere
     if there is None:
         Default.objects.create(business=business, subject=subject, document=dict(document), changed_at=now)
-        tell(business.pk, subject, Subject(subject).label, now, by, "decided")
+        record(business.pk, subject, Subject(subject).label, now, by, "decided")
     elif there.document != document:
         there.document, there.changed_at = dict(document), now
         there.revision += 1
         there.save()
-        tell(business.pk, subject, Subject(subject).label, now, by)
+        record(business.pk, subject, Subject(subject).label, now, by)
     tell_followers(business, now)
 
 

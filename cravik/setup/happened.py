@@ -22,6 +22,6 @@ class SettingChanged:
         return f"{self.what[:1].upper()}{self.what[1:]} {self.act}"
 
 
-def tell(business_id: int, setting: str, what: str, now: datetime, by: Actor, act: str = "changed") -> None:
+def record(business_id: int, setting: str, what: str, now: datetime, by: Actor, act: str = "changed") -> None:
     """Write down what happened to a setting, by its short name. In the transaction under way."""
     write(SettingChanged(what, act), About(business_id, setting=setting), now, by)

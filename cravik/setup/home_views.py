@@ -20,11 +20,11 @@ from cravik.people.access import SellerRequest, seller_page
 from cravik.people.models import Business, User
 from cravik.people.roles import Permission
 from cravik.setup.default_views import CHANGED_ELSEWHERE
-from cravik.setup.defaults import Subject, decisions_of, defaults_of
+from cravik.setup.defaults import Decision, Subject, decisions_of, defaults_of
 from cravik.setup.forms import BusinessForm
 from cravik.setup.hosts import address_base
 from cravik.setup.messages.kinds import KINDS, RECEIPT
-from cravik.setup.models import Conditions, Kit, Wording
+from cravik.setup.models import Look, Terms, Wording
 from cravik.setup.readiness import steps_of
 from cravik.setup.search import found_in_setup
 from cravik.setup.services import change_business
@@ -70,9 +70,9 @@ def strangers_of(business: Business, user: User) -> Strangers:
 
 
 def _looks_words(business: Business) -> str:
-    kits = list(Kit.objects.filter(business=business))
-    default = next((kit.name for kit in kits if kit.is_default), "Cravik's default")
-    return default if len(kits) < 2 else f"{default}, and {counted(len(kits) - 1, 'other look', 'other looks')}"
+    looks = list(Look.objects.filter(business=business))
+    default = next((look.name for look in looks if look.is_default), "Cravik's default")
+    return default if len(looks) < 2 else f"{default}, and {counted(len(looks) - 1, 'other look', 'other looks')}"
 
 
 def _domain_words(business: Business) -> str:
@@ -87,13 +87,17 @@ def _messages_words(business: Business) -> str:
 def _words_for_strangers(business: Business) -> Iterator[tuple[str, str]]:
     """What else of Setup strangers read, and where it stands."""
     yield "The text on statements", business.statement_text
-    for kit in Kit.objects.filter(business=business):
-        texts = (str(kit.document.get(part, "")) for part in ("header", "footer", "socials"))
-        yield f"The look “{kit.name}”", " ".join(texts)
-    for terms in Conditions.objects.filter(business=business, put_away=False).prefetch_related("versions"):
+    for look in Look.objects.filter(business=business):
+        texts = (str(look.document.get(part, "")) for part in ("header", "footer", "socials"))
+        yield f"The look “{look.name}”", " ".join(texts)
+    for terms in Terms.objects.filter(business=business, archived=False).prefetch_related("versions"):
         yield f"“{terms.name}”", terms.version.words
     for own in Wording.objects.filter(business=business, kind=RECEIPT.kind):
         yield "Your receipt", f"{own.subject} {own.heading} {own.body}"
+
+
+def _decision_words(subject: Subject, decision: Decision) -> str:
+    return WORDS[subject](decision.defaults) + ("" if decision.is_made else " – not decided yet")
 
 
 def _rooms_of_keepers(user: User) -> Iterator[Room]:
@@ -118,18 +122,18 @@ def home(request: SellerRequest) -> HttpResponse:
         *(
             Room(
                 TITLES[subject],
-                WORDS[subject](decisions[subject].terms) + ("" if decisions[subject].is_made else " – not decided yet"),
+                _decision_words(subject, decisions[subject]),
                 reverse("setup:decision", args=[subject]),
             )
             for subject in (Subject.TAX, Subject.DELIVERY, Subject.FEE)
         ),
         Room(
-            TITLES[Subject.CONDITIONS],
-            default_words(request.business, Subject.CONDITIONS, defaults_of(request.business)),
-            reverse("setup:all_conditions"),
+            TITLES[Subject.TERMS],
+            default_words(request.business, Subject.TERMS, defaults_of(request.business)),
+            reverse("setup:all_terms"),
         ),
         Room("Messages", _messages_words(request.business), reverse("setup:messages")),
-        Room("Looks", _looks_words(request.business), reverse("setup:kits")),
+        Room("Looks", _looks_words(request.business), reverse("setup:looks")),
         Room("Your own domain", _domain_words(request.business), reverse("setup:hosts")),
         *(room for rooms in rooms_of_others.call(request.business) for room in rooms),
         *_rooms_of_keepers(request.user),

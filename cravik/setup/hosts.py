@@ -22,7 +22,7 @@ from django.db import transaction
 from cravik.core.errors import Fault
 from cravik.people.actors import Actor
 from cravik.people.models import Business
-from cravik.setup.happened import tell
+from cravik.setup.happened import record
 from cravik.setup.models import HostName
 from cravik.ui.addresses import absolute
 
@@ -70,7 +70,7 @@ def name_host(business: Business, name: str, now: datetime, *, by: Actor) -> Hos
         return holder
     if HostName.objects.filter(business=business).count() >= MAX_HOSTS:
         raise TooManyHosts
-    tell(business.pk, "domain", f"Domain {name}", now, by, "named")
+    record(business.pk, "domain", f"Domain {name}", now, by, "named")
     return HostName.objects.create(business=business, name=name, key=secrets.token_urlsafe(32), made_at=now)
 
 
@@ -90,13 +90,13 @@ def make_main(host: HostName, now: datetime, *, by: Actor) -> None:
     """Let links, codes, buttons and letters carry the name; one that is not pointed here cannot be it."""
     HostName.objects.filter(business_id=host.business_id, is_main=True).update(is_main=False)
     HostName.objects.filter(id=host.pk, pointed_at__isnull=False).update(is_main=True)
-    tell(host.business_id, "domain", f"Domain {host.name}", now, by, "made the main one")
+    record(host.business_id, "domain", f"Domain {host.name}", now, by, "made the main one")
 
 
 @transaction.atomic
 def forget_host(host: HostName, now: datetime, *, by: Actor) -> None:
     """Answer at the name no more. Links go back to another name of the business, or to Cravik's own."""
-    tell(host.business_id, "domain", f"Domain {host.name}", now, by, "removed")
+    record(host.business_id, "domain", f"Domain {host.name}", now, by, "removed")
     host.delete()
 
 

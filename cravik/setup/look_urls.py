@@ -1,6 +1,6 @@
 from django.urls import path
 
-from cravik.setup import kit_views
+from cravik.setup import look_views
 
 app_name = "looks"
-urlpatterns = [path("<id:edition>/<str:colours>.<slug:type_>.<slug:corners>.css", kit_views.style, name="style")]
+urlpatterns = [path("<id:version>/<str:colours>.<slug:type_>.<slug:corners>.css", look_views.style, name="style")]

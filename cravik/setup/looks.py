@@ -1,4 +1,4 @@
-"""How a page looks: a kit's document as the templates and the style sheet have it.
+"""How a page looks: a look's document as the templates and the style sheet have it.
 
 A document has ``colours`` (each of a palette, as hex), ``type``, ``corners``, ``header``, ``footer``, ``socials``,
 ``logo`` with ``logo_words``, and ``icon``. An empty one is the product's own look. The style sheet is a function of its
@@ -37,13 +37,13 @@ CORNERS = {
     "pill": ("as round as can be", "999px"),
 }
 #: Named in the address of the style sheet; another whenever the same colours give another sheet.
-_EDITION = 2
+_VERSION = 2
 STYLE = re.compile(rf"[0-9a-f]{{6}}(?:-[0-9a-f]{{6}}){{{len(COLOURS) - 1}}}", re.ASCII)
 
 
 @dataclass(frozen=True)
 class LetterLook:
-    """What a letter wears of a kit: its colours, as hex, and its faces, as far as the reader's machine has them."""
+    """What a letter wears of a look: its colours, as hex, and its faces, as far as the reader's machine has them."""
 
     ground: str
     sheet: str
@@ -65,8 +65,8 @@ class LetterLook:
 
 
 @dataclass(frozen=True)
-class Look:
-    """What a buyer's page needs of a kit."""
+class ShownLook:
+    """What a buyer's page needs of a look."""
 
     style: str = ""
     logo: str = ""
@@ -103,17 +103,17 @@ def kept_picture(document: Mapping[str, Any], name: str) -> KeptPicture | None:
 
 
 def palette_of(document: Mapping[str, Any]) -> Palette:
-    """The colours of a kit's document; the product's own where it has none."""
+    """The colours of a look's document; the product's own where it has none."""
     colours = document.get("colours")
     return Palette(**{name: Colour.from_hex(colours[name]) for name in COLOURS}) if colours else USUAL
 
 
-def look_of(document: Mapping[str, Any]) -> Look:
-    """The look that a kit's document says; the product's own for an empty one."""
+def look_of(document: Mapping[str, Any]) -> ShownLook:
+    """The look that a look's document says; the product's own for an empty one."""
     if not document:
-        return Look()
+        return ShownLook()
     logo, icon = kept_picture(document, "logo"), kept_picture(document, "icon")
-    return Look(
+    return ShownLook(
         style=style_address(palette_of(document), document["type"], document["corners"]),
         logo=logo.address if logo else "",
         logo_words=document.get("logo_words", ""),
@@ -130,7 +130,7 @@ def look_of(document: Mapping[str, Any]) -> Look:
 def style_address(palette: Palette, type_: str, corners: str) -> str:
     """Where the style sheet of these choices is."""
     colours = "-".join(getattr(palette, name).hex[1:] for name in COLOURS)
-    return reverse("looks:style", args=[_EDITION, colours, type_, corners])
+    return reverse("looks:style", args=[_VERSION, colours, type_, corners])
 
 
 @lru_cache(maxsize=256)

@@ -34,7 +34,7 @@ def steps_of(business: Business) -> list[ReadinessStep]:
 def steps_of_setup(business: Business) -> list[ReadinessStep]:
     """What Setup itself can tell."""
     decisions = decisions_of(business)
-    tax = decisions[Subject.TAX].terms.tax
+    tax = decisions[Subject.TAX].defaults.tax
     lacking = [
         what for what, there in (("address", business.address), ("tax number", business.tax_number)) if not there
     ]

@@ -50,14 +50,14 @@ def places() -> list[SetupPage]:
         SetupPage("Delivery", "shipping postage free", _on(Subject.DELIVERY)),
         SetupPage("Delivery zones", "shipping countries weight charge band", _on(Subject.DELIVERY, "zones-title")),
         SetupPage(
-            "Looks", "brand kit theme design logo icon colours font type corners header footer social", _on("kits")
+            "Looks", "brand kit theme design logo icon colours font type corners header footer social", _on("looks")
         ),
         SetupPage("Your own domain", "host name address web site dns cname", _on("hosts")),
         SetupPage("Your handle", "short personal address pay me currency sum amount", reverse("share_setup:handle")),
         SetupPage(
             "Sites that may open your links", "page embed button frame form web allowed", reverse("share_setup:sites")
         ),
-        SetupPage("Terms and conditions", "agree legal returns versions", _on("all_conditions")),
+        SetupPage("Terms and conditions", "agree legal returns versions", _on("all_terms")),
         SetupPage("The processor's fee", "cost commission percent keep", _on(Subject.FEE)),
         *messages,
     ]

@@ -1,6 +1,6 @@
 from django.urls import path
 
-from cravik.setup import conditions_views
+from cravik.setup import terms_views
 
 app_name = "terms"
-urlpatterns = [path("<str:key>/", conditions_views.version, name="version")]
+urlpatterns = [path("<str:key>/", terms_views.version, name="version")]

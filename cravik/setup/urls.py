@@ -1,25 +1,25 @@
 from django.urls import path, re_path
 
 from cravik.setup import (
-    conditions_views,
     default_views,
     home_views,
     host_views,
     installation_views,
-    kit_views,
+    look_views,
     message_views,
+    terms_views,
 )
 
 app_name = "setup"
 urlpatterns = [
     path("setup/", home_views.home, name="home"),
     path("setup/business/", home_views.business, name="business"),
-    path("setup/looks/", kit_views.kits, name="kits"),
-    path("setup/looks/new/", kit_views.make, name="make_kit"),
-    path("setup/looks/<id:kit_id>/", kit_views.kit, name="kit"),
-    path("setup/looks/<id:kit_id>/check/", kit_views.check, name="kit_check"),
-    path("setup/looks/<id:kit_id>/sample/", kit_views.sample, name="kit_sample"),
-    re_path(r"^setup/looks/(?P<kit_id>\d{1,18})/(?P<name>default|remove)/$", kit_views.act, name="kit_act"),
+    path("setup/looks/", look_views.looks, name="looks"),
+    path("setup/looks/new/", look_views.make, name="make_look"),
+    path("setup/looks/<id:look_id>/", look_views.look, name="look"),
+    path("setup/looks/<id:look_id>/check/", look_views.check, name="look_check"),
+    path("setup/looks/<id:look_id>/sample/", look_views.sample, name="look_sample"),
+    re_path(r"^setup/looks/(?P<look_id>\d{1,18})/(?P<name>default|remove)/$", look_views.act, name="look_act"),
     path("setup/domain/", host_views.hosts, name="hosts"),
     re_path(r"^setup/domain/(?P<host_id>\d{1,18})/(?P<name>check|main|forget)/$", host_views.host_act, name="host_act"),
     path("setup/installation/", installation_views.installation, name="installation"),
@@ -29,13 +29,13 @@ urlpatterns = [
     path("setup/installation/<str:name>/remove/", installation_views.remove_backup, name="backup_remove"),
     path("setup/installation/<str:name>/verify/", installation_views.verify_backup, name="backup_verify"),
     path("setup/installation/<str:name>/restore/", installation_views.restore, name="backup_restore"),
-    path("setup/terms/", conditions_views.all_conditions, name="all_conditions"),
-    path("setup/terms/new/", conditions_views.new, name="new_conditions"),
-    path("setup/terms/<id:conditions_id>/", conditions_views.conditions, name="conditions"),
+    path("setup/terms/", terms_views.all_terms, name="all_terms"),
+    path("setup/terms/new/", terms_views.new, name="new_terms"),
+    path("setup/terms/<id:terms_id>/", terms_views.terms, name="terms"),
     re_path(
-        r"^setup/terms/(?P<conditions_id>\d{1,18})/(?P<name>default|put-away)/$",
-        conditions_views.act,
-        name="conditions_act",
+        r"^setup/terms/(?P<terms_id>\d{1,18})/(?P<name>default|archive)/$",
+        terms_views.act,
+        name="terms_act",
     ),
     path("setup/messages/", message_views.all_messages, name="messages"),
     path("setup/messages/<slug:kind>/", message_views.message, name="message"),

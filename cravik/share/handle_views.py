@@ -16,10 +16,10 @@ from cravik.checkout.opening import open_spot
 from cravik.checkout.views import show_at_spot
 from cravik.core.link.handles import MAX_HANDLE, handle_fault, sum_behind
 from cravik.core.text.faults import fault_words
-from cravik.links.effective import effective_draft
 from cravik.links.lifecycle import NotReady
 from cravik.links.locks import PARAMETER, NotLockable, check_field, lock_of
 from cravik.links.models import Link
+from cravik.links.shown_version import shown_draft
 from cravik.people.access import SellerRequest, seller_page
 from cravik.people.models import Business
 from cravik.people.roles import Permission
@@ -47,10 +47,10 @@ def paid_to(request: HttpRequest, name: str, sum_: str = "") -> HttpResponse:
     if opened is None:
         raise Http404
     filled, notices = request.GET.dict(), (_NOTICES[said.fault],) if said.fault else ()
-    if opened.terms and opened.terms.offer.currency != said.currency:  # the link behind it was changed
+    if opened.version and opened.version.offer.currency != said.currency:  # the link behind it was changed
         notices = (_NOTICES["currency"],) if sum_ else ()
-    elif said.amount and opened.terms:
-        if line := handles.open_line(opened.terms):
+    elif said.amount and opened.version:
+        if line := handles.open_line(opened.version):
             filled[f"amount.{line}"] = said.amount.major
         else:
             notices = (_NOTICES["amount"],)
@@ -99,16 +99,16 @@ class SumForm(forms.Form):
             return cleaned
         amount = clean_amount(self, "amount", currency, "Write the sum.")
         link = self.links[currency]
-        terms = effective_draft(link)
-        line = handles.open_line(terms) if terms else ""
-        if not line or terms is None or terms.offer.currency != currency:
+        version = shown_draft(link)
+        line = handles.open_line(version) if version else ""
+        if not line or version is None or version.offer.currency != currency:
             self.add_error("amount", f"The link behind it no longer lets buyers choose an amount in {currency}.")
         elif amount is not None:
             field = f"amount.{line}"
             try:
-                check_field(terms.offer, field, amount.major)
+                check_field(version.offer, field, amount.major)
                 fields = {field: amount.major}
-                lock = lock_of(link.pk, terms.offer, fields) if cleaned.get("lock") else ""
+                lock = lock_of(link.pk, version.offer, fields) if cleaned.get("lock") else ""
             except NotLockable as refused:
                 self.add_error("amount", str(refused))
             else:

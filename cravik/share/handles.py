@@ -19,13 +19,13 @@ from cravik.core.link.content import SUBJECTS
 from cravik.core.link.handles import handle_fault, suggested_handles
 from cravik.core.pricing.offer import MAX_TITLE_LENGTH
 from cravik.core.pricing.price import OpenPrice
-from cravik.links.effective import Effective
 from cravik.links.importing import import_link
 from cravik.links.models import Link, Spot
+from cravik.links.shown_version import ShownVersion
 from cravik.links.spots import make_spot
 from cravik.people.actors import Actor
 from cravik.people.models import Business
-from cravik.setup.happened import tell
+from cravik.setup.happened import record
 from cravik.share.models import Handle, HandleCurrency
 
 MAX_CURRENCIES = 12
@@ -69,7 +69,7 @@ def name_handle(business: Business, name: str, now: datetime, *, by: Actor) -> H
     handle, _ = Handle.objects.update_or_create(name=wanted, defaults={"business": business, "current": True})
     if not HandleCurrency.objects.filter(business=business).exists():
         take_currency(business, business.currency, now, by=by)
-    tell(business.pk, "handle", f"Handle “{wanted}”", now, by, "taken")
+    record(business.pk, "handle", f"Handle “{wanted}”", now, by, "taken")
     return handle
 
 
@@ -81,7 +81,7 @@ def take_currency(business: Business, currency: str, now: datetime, *, by: Actor
         return found
     link = import_link(business, _document(business, currency), now, by=by, published=True)
     spot = make_spot(link, "Handle", now, by=by)
-    tell(business.pk, "handle", f"Handle in {currency}", now, by, "opened")
+    record(business.pk, "handle", f"Handle in {currency}", now, by, "opened")
     if found:
         found.spot = spot
         found.save(update_fields=["spot"])
@@ -96,7 +96,7 @@ def leave_currency(business: Business, currency: str, now: datetime, *, by: Acto
     if rows.count() > 1:
         gone, _ = rows.filter(currency=currency).delete()
         if gone:
-            tell(business.pk, "handle", f"Handle in {currency}", now, by, "closed")
+            record(business.pk, "handle", f"Handle in {currency}", now, by, "closed")
 
 
 def paid_to(name: str) -> PaidTo | None:
@@ -128,9 +128,9 @@ def free_handles(business: Business, most: int = 3) -> list[str]:
     return [each for each in wanted if each not in taken and not handle_fault(each)][:most]
 
 
-def open_line(terms: Effective) -> str:
+def open_line(version: ShownVersion) -> str:
     """The key of the line whose amount the buyer gives; nothing where the link has none any more."""
-    return next((line.key for line in terms.offer.lines if isinstance(line.price, OpenPrice)), "")
+    return next((line.key for line in version.offer.lines if isinstance(line.price, OpenPrice)), "")
 
 
 def _document(business: Business, currency: str) -> dict[str, Any]:

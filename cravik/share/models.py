@@ -7,14 +7,14 @@ from django.db.models import Q
 
 
 class KeptDesign(models.Model):
-    """How QR codes look: those of a brand kit, or that of one spot.
+    """How QR codes look: those of a look, or that of one spot.
 
     ``document`` is as ``CodeDesign`` has it, ``picture`` the one of its own (``name`` of its files and their
     ``widths``), ``width_mm`` the width that it is printed at. ``revision`` counts the saves, so that a second tab
     notices.
     """
 
-    kit = models.OneToOneField("setup.Kit", null=True, on_delete=models.CASCADE, related_name="+")
+    look = models.OneToOneField("setup.Look", null=True, on_delete=models.CASCADE, related_name="+")
     spot = models.OneToOneField("links.Spot", null=True, on_delete=models.CASCADE, related_name="+")
     document = models.JSONField()
     picture = models.JSONField(null=True)
@@ -25,7 +25,7 @@ class KeptDesign(models.Model):
     class Meta:
         constraints = [
             models.CheckConstraint(
-                condition=Q(kit__isnull=True, spot__isnull=False) | Q(kit__isnull=False, spot__isnull=True),
+                condition=Q(look__isnull=True, spot__isnull=False) | Q(look__isnull=False, spot__isnull=True),
                 name="design_of_one_thing",
             ),
         ]

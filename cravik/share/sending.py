@@ -11,8 +11,8 @@ from datetime import datetime
 from urllib.parse import quote
 
 from cravik.core.text.price_words import price_in_words
-from cravik.links.effective import shown_to_buyers
 from cravik.links.models import Link, Spot
+from cravik.links.shown_version import shown_to_buyers
 from cravik.links.spots import channel_spot
 from cravik.people.actors import Actor
 from cravik.setup.hosts import address_of
@@ -61,7 +61,7 @@ class NothingToSend(Exception):
 def made_message(link: Link, channel: Channel, now: datetime, *, by: Actor) -> Message:
     """The message with the address of the channel's spot, which is made if need be. Raises ``NothingToSend`` and
     ``TooManySpots``."""
-    if link.edition_id is None:
+    if link.version_id is None:
         raise NothingToSend
     return message_of(link, channel, channel_spot(link, channel.key, channel.spot_name, now, by=by))
 
@@ -86,7 +86,7 @@ def message_of(link: Link, channel: Channel, spot: Spot) -> Message:
 
 def messages_ready(link: Link) -> dict[str, Message]:
     """The messages of the channels that were used already, by key."""
-    if link.edition_id is None:
+    if link.version_id is None:
         return {}
     spots = Spot.objects.filter(link=link, channel__in=CHANNELS, ended_at=None)
     return {spot.channel: message_of(link, CHANNELS[spot.channel], spot) for spot in spots}

@@ -9,6 +9,6 @@ urlpatterns = [
     path("handle/", handle_views.handle, name="handle"),
     path("handle/check/", handle_views.handle_check, name="handle_check"),
     path("sites/", site_views.sites, name="sites"),
-    path("looks/<id:kit_id>/code/", views.kit_code, name="kit_code"),
-    path("looks/<id:kit_id>/code/shown/", views.kit_code_shown, name="kit_code_shown"),
+    path("looks/<id:look_id>/code/", views.look_code, name="look_code"),
+    path("looks/<id:look_id>/code/shown/", views.look_code_shown, name="look_code_shown"),
 ]

@@ -189,7 +189,7 @@ def _means(found: Spot, to: Link) -> list[str]:
         means.append(f"“{to.name}” has a “{found.name}” already, so this one gets a number behind its name.")
     if found.ended_at:
         means.append("It is ended, and stays so until you open it again.")
-    if to.put_away_at or to.state != Link.State.LIVE:
-        state = "archived" if to.put_away_at else "a draft" if to.state == Link.State.DRAFT else to.state
+    if to.archived_at or to.state != Link.State.LIVE:
+        state = "archived" if to.archived_at else "a draft" if to.state == Link.State.DRAFT else to.state
         means.append(f"“{to.name}” is {state}: until that changes, its page says so and takes no payments.")
     return means

@@ -149,7 +149,7 @@ def _photo_address(spot: Spot) -> str:
 def _next(link: Link, spot: Spot, ladder: Ladder, last_visit: datetime | None, now: datetime) -> str:
     if spot.ended_at or spot.is_first:
         return ""
-    if link.put_away_at or link.state == Link.State.ENDED:
+    if link.archived_at or link.state == Link.State.ENDED:
         return "The link has ended. Move this spot to another one."
     if link.state == Link.State.DRAFT:
         return "Publish the link before you put it up."

@@ -7,7 +7,7 @@ from django.utils import timezone
 from django_tasks import task
 
 from cravik.upkeep.archive.by_hand import take_wanted
-from cravik.upkeep.archive.daily import check_unknown, see_to_daily
+from cravik.upkeep.archive.daily import check_unknown, take_daily_if_due
 from cravik.upkeep.pulse import beat_now
 from cravik.upkeep.tries import forget_tries
 
@@ -15,7 +15,7 @@ from cravik.upkeep.tries import forget_tries
 @task()
 def back_up() -> str:
     """Take and verify the day's back-up, if it is time, and say what was done."""
-    return see_to_daily(timezone.now())
+    return take_daily_if_due(timezone.now())
 
 
 @task()

@@ -8,18 +8,18 @@ from pathlib import Path
 from django.test import override_settings
 from django.utils import timezone
 
-from cravik.catalogue.bring_in import keep_table
 from cravik.catalogue.digital_goods import add_codes
+from cravik.catalogue.table_import import keep_table
 from cravik.catalogue.table_work import do_next_step
 from cravik.links import lifecycle
-from cravik.links.terms import republish
+from cravik.links.from_setup import republish
 from cravik.mailroom.models import Letter
 from cravik.orders.models import Order
 from cravik.orders.own_page import own_path
 from cravik.payments.counter.models import CounterCard
 from cravik.payments.models import Attempt
-from cravik.setup.conditions import make_conditions
-from cravik.setup.kits import change_kit, make_kit
+from cravik.setup.look_services import change_look, make_look
+from cravik.setup.terms import make_terms
 from cravik.ui.spreadsheets import Table
 from cravik.upkeep.archive.shelf import check
 from cravik.upkeep.archive.taking import take_by_hand, take_daily
@@ -45,14 +45,14 @@ class EveryScreenTest(BrowserTestCase):
         asks = CounterCard.objects.get(conduct="check").number
         self.bank = pay_live(self.client, make_live(self.business, "Checked"), card_number=asks)["Location"]
         add_codes(self.item, "WIND-1\nWIND-2", NOW, by=BY)
-        self.kit = make_kit(self.business, timezone.now(), by=BY)
+        self.look = make_look(self.business, timezone.now(), by=BY)
         dark = {"ground": "#141c26", "sheet": "#1d2733", "text": "#eef2f4", "link": "#8fd0ff", "button": "#f2b705"}
         dark |= {"button_text": "#1a1a1a", "band": "#0c1219", "band_text": "#f2b705"}
-        change_kit(self.kit, MAX_LENGTH[:60], self.kit.document | {"colours": dark}, 1, timezone.now(), by=BY)
-        self.pale = make_kit(self.business, timezone.now(), by=BY)
+        change_look(self.look, MAX_LENGTH[:60], self.look.document | {"colours": dark}, 1, timezone.now(), by=BY)
+        self.pale = make_look(self.business, timezone.now(), by=BY)
         pale = self.pale.document["colours"] | {"link": "#aaccdd", "button": "#ffee88"}
-        change_kit(self.pale, "Too pale", self.pale.document | {"colours": pale}, 1, timezone.now(), by=BY)
-        self.terms = make_conditions(self.business, MAX_LENGTH[:60], f"**{MAX_LENGTH}**", timezone.now(), by=BY)
+        change_look(self.pale, "Too pale", self.pale.document | {"colours": pale}, 1, timezone.now(), by=BY)
+        self.terms = make_terms(self.business, MAX_LENGTH[:60], f"**{MAX_LENGTH}**", timezone.now(), by=BY)
         for subject in ("look", "conditions"):
             republish(self.business, subject, {self.live.pk, self.paused.pk}, timezone.now(), by=BY)
         rows = [(2, ["Kite", "heavy"]), (3, ["Sled", ""])]
@@ -125,7 +125,7 @@ class EveryScreenTest(BrowserTestCase):
                     "/setup/fee/",
                     "/setup/looks/",
                     f"/setup/looks/{self.pale.pk}/",
-                    f"/setup/looks/{self.kit.pk}/sample/",
+                    f"/setup/looks/{self.look.pk}/sample/",
                 ),
                 *("/setup/terms/", "/setup/terms/new/", f"/setup/terms/{self.terms.pk}/", self.terms.version.path),
                 *("/setup/messages/", "/setup/messages/receipt/", "/setup/password/"),

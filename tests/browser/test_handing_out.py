@@ -13,7 +13,7 @@ from cravik.catalogue.tests.photos import photo
 from cravik.links.models import Spot
 from cravik.links.spots import first_spot, make_spot
 from cravik.orders.models import Order
-from cravik.setup.kits import make_kit
+from cravik.setup.look_services import make_look
 from cravik.share.handles import name_handle
 from tests.browser.base import DESK, PHONE, BrowserTestCase, fill_in
 from tests.factories import BY, NOW, make_live
@@ -132,7 +132,7 @@ class HandingOutTest(BrowserTestCase):
         self.assertEqual(Order.objects.get().paid.major, "12.50")
 
     def test_its_screens_are_accessible_and_fit(self) -> None:
-        kit = make_kit(self.business, NOW, by=BY)
+        look = make_look(self.business, NOW, by=BY)
         link = make_live(self.business, "Ungewöhnlichlangerdrachenname" * 4)
         spot = make_spot(link, "Ungewöhnlichlangerort" * 3, NOW, by=BY)
         name_handle(self.business, "dunes-and-everything-behind-it", NOW, by=BY)
@@ -148,7 +148,7 @@ class HandingOutTest(BrowserTestCase):
             page.set_viewport_size(size)
             for address in (
                 *(f"/links/{link.pk}/hand-out/", f"/links/{link.pk}/send/copy/", "/setup/domain/"),
-                *(f"{own}/", f"{own}/code/", f"{own}/move/", f"/setup/looks/{kit.pk}/code/"),
+                *(f"{own}/", f"{own}/code/", f"{own}/move/", f"/setup/looks/{look.pk}/code/"),
                 *(f"{own}/button/", f"{own}/page/", f"{own}/page/?way=newsletter", "/setup/sites/"),
                 *("/setup/handle/?amount=5&currency=EUR&lock=on", "/to/dunes-and-everything-behind-it/x"),
             ):

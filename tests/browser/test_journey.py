@@ -176,7 +176,7 @@ class BenchTest(BrowserTestCase):
         page.keyboard.press("Control+Enter")
         page.get_by_text("Published. This is what buyers see now.").wait_for()
         self.link.refresh_from_db()
-        self.assertEqual(self.link.edition.offer.lines[0].price.amount.minor, 3100)
+        self.assertEqual(self.link.version.offer.lines[0].price.amount.minor, 3100)
 
     def test_a_second_tab_is_told_and_loses_nothing(self) -> None:
         one = self.seller_page()

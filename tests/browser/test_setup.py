@@ -11,7 +11,7 @@ from cravik.catalogue.tests.photos import photo
 from cravik.links.items import make_link_of_item
 from cravik.links.lifecycle import publish
 from cravik.links.models import Link
-from cravik.setup.models import Default, Kit, Wording
+from cravik.setup.models import Default, Look, Wording
 from tests.browser.base import PHONE, BrowserTestCase, fill_in, open_editor
 from tests.factories import BY, NOW, make_item, make_live
 
@@ -59,9 +59,9 @@ class SetupJourneyTest(BrowserTestCase):
         logo = self.folder / "logo.png"
         logo.write_bytes(photo((400, 300), kind="PNG"))
         page.get_by_label("Logo", exact=True).set_input_files(str(logo))
-        page.get_by_role("button", name="Save the kit").click()
+        page.get_by_role("button", name="Save the look").click()
         page.get_by_text("Saved. Drafts use it at once.").wait_for()
-        self.assertEqual(Kit.objects.get().document["colours"]["button_text"], mended)
+        self.assertEqual(Look.objects.get().document["colours"]["button_text"], mended)
         self.assert_accessible(page)
         page.get_by_label(link.name).check()
         page.get_by_role("button", name="Show it in these").click()
@@ -80,7 +80,7 @@ class SetupJourneyTest(BrowserTestCase):
         page.get_by_role("button", name="New look").click()
         page.get_by_label("Links", exact=True).fill("#5aa9a2")
         page.get_by_label("At the foot of the page").fill("The shed")
-        page.get_by_role("button", name="Save the kit").click()
+        page.get_by_role("button", name="Save the look").click()
         page.get_by_role("button", name="the nearest that passes").click()
         page.get_by_text("Every pair has a contrast").wait_for()
         self.assertEqual(page.get_by_label("At the foot of the page").input_value(), "The shed")
@@ -149,7 +149,7 @@ class SetupJourneyTest(BrowserTestCase):
         page.get_by_role("button", name="sent without a charge for delivery", exact=True).wait_for()
         page.get_by_text("Everything is saved.").wait_for()
         page.get_by_role("button", name="sent without a charge for delivery", exact=True).click()
-        page.locator(".terms").get_by_role("link", name="Delivery").click()
+        page.locator(".settings").get_by_role("link", name="Delivery").click()
         page.get_by_label("This link's own, below").check()
         page.get_by_label("By zones").check()
         page.get_by_label("Countries").first.fill("everywhere else")

@@ -231,8 +231,8 @@ class WholeLinkTest(BrowserTestCase):
         self.assert_accessible(page)
         page.get_by_role("button", name="Change their prices").click()
         page.get_by_text("200 links changed.").wait_for()
-        editions = [link.edition for link in Link.objects.select_related("edition")]
-        self.assertEqual({edition.offer.lines[0].price.amount.major for edition in editions if edition}, {"26.40"})
+        versions = [link.version for link in Link.objects.select_related("version")]
+        self.assertEqual({version.offer.lines[0].price.amount.major for version in versions if version}, {"26.40"})
 
     def test_every_editor_is_accessible_and_fits(self) -> None:
         asked = [{"key": "a", "kind": "one_of", "label": "Size", "options": ["S", "M"]}]
@@ -253,7 +253,7 @@ class WholeLinkTest(BrowserTestCase):
         lifecycle.end(ended, NOW, by=BY)
         Link.objects.filter(id=over.pk).update(state="ended", ended_why="day")
         Link.objects.filter(id=counted.pk).update(state="ended", ended_why="count")
-        Link.objects.filter(id=away.pk).update(state="ended", ended_why="by_hand", put_away_at=NOW)
+        Link.objects.filter(id=away.pk).update(state="ended", ended_why="by_hand", archived_at=NOW)
         follows = make_link(line(), business=self.business, after={"cancelled": "https://kites.example/"})
         for size in (DESK, NARROW):
             page = self.new_page(size)

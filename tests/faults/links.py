@@ -9,7 +9,7 @@ from urllib.parse import urlsplit
 from tests.running import RunningApplication
 
 
-def bring_in(application: RunningApplication, title: str, price: str = "24.00", **more: Any) -> str:
+def import_published(application: RunningApplication, title: str, price: str = "24.00", **more: Any) -> str:
     """A published link; returns its path. ``line`` and ``offer`` of ``more`` go into the offer, the rest beside it."""
     line = {"key": "thing", "name": title, "price": {"kind": "fixed", "amount": price}} | more.pop("line", {})
     offer = {"format": "cravik.offer/1", "title": title, "currency": "EUR", "lines": [line]} | more.pop("offer", {})

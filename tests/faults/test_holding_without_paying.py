@@ -6,7 +6,7 @@ import unittest
 from collections import Counter
 from concurrent.futures import ThreadPoolExecutor
 
-from tests.faults.links import bring_in, tally
+from tests.faults.links import import_published, tally
 from tests.running import RunningApplication
 
 NEVER_ANSWERS = "9000000000003039"
@@ -15,7 +15,7 @@ NEVER_ANSWERS = "9000000000003039"
 class HoldingWithoutPayingTest(unittest.TestCase):
     def test_twenty_at_once_hold_six_places_at_most(self) -> None:
         application = RunningApplication.on_sample(self.addCleanup)
-        path = bring_in(application, "A small class", limits={"orders": 12})
+        path = import_published(application, "A small class", limits={"orders": 12})
         forms = [application.filled_in_form(path, NEVER_ANSWERS, f"hold-{number}@held.example") for number in range(20)]
         with ThreadPoolExecutor(20) as senders:
             answers = Counter(senders.map(lambda form: application.post(f"{path}pay/", form)[0], forms))

@@ -7,7 +7,7 @@ import time
 import unittest
 
 from tests.faults.crowd import Crowd
-from tests.faults.links import bring_in, nothing_leaks, tally
+from tests.faults.links import import_published, nothing_leaks, tally
 from tests.faults.test_killed_server import eventually
 from tests.running import RunningApplication
 
@@ -24,9 +24,9 @@ class KilledAtRandomTest(unittest.TestCase):
         self.application.write("UPDATE catalogue_variant SET count = ? WHERE id = ?", STOCK, variant)
         codes = {"codes": [{"code": "WIND", "kind": "percent", "percent": "50"}]}
         paths = [
-            bring_in(self.application, "Places", limits={"orders": PLACES, "pieces": {"thing": PLACES}}),
-            bring_in(self.application, "Pieces", items={"thing": code}),
-            bring_in(self.application, "Codes", offer=codes, code_rules={"WIND": {"uses": 30}}),
+            import_published(self.application, "Places", limits={"orders": PLACES, "pieces": {"thing": PLACES}}),
+            import_published(self.application, "Pieces", items={"thing": code}),
+            import_published(self.application, "Codes", offer=codes, code_rules={"WIND": {"uses": 30}}),
         ]
         chance = random.Random(11)
         crowd = Crowd(self.application, paths, SENDERS, PAYMENTS)

@@ -7,7 +7,7 @@ import unittest
 from collections import Counter
 from concurrent.futures import ThreadPoolExecutor
 
-from tests.faults.links import bring_in, nothing_leaks, pieces, tally
+from tests.faults.links import import_published, nothing_leaks, pieces, tally
 from tests.running import RunningApplication
 
 APPROVES = "9000000000000019"
@@ -45,7 +45,7 @@ class RacesTest(unittest.TestCase):
         items = "SELECT i.code, c.id FROM catalogue_item i JOIN catalogue_variant c ON c.item_id = i.id"
         found = self.application.query(f"{items} WHERE i.code != '' AND c.key = '' ORDER BY i.id LIMIT 1")
         code, variant = found[0]
-        path = bring_in(self.application, "Last pieces", items={"thing": code})
+        path = import_published(self.application, "Last pieces", items={"thing": code})
         stock = "SELECT count FROM catalogue_variant WHERE id = ?"
         self.application.write("UPDATE catalogue_variant SET count = 5 WHERE id = ?", variant)
         self.assertEqual(self.race(path), {303: 5, 409: BUYERS - 5})
@@ -56,13 +56,13 @@ class RacesTest(unittest.TestCase):
         found = self.application.query(f"{items} WHERE i.code != '' AND c.key = '' ORDER BY i.id DESC LIMIT 1")
         code, variant = found[0]
         quantity = {"quantity": {"default": 2, "min": 1, "max": 9}}
-        path = bring_in(self.application, "Last pairs", items={"thing": code}, line=quantity)
+        path = import_published(self.application, "Last pairs", items={"thing": code}, line=quantity)
         self.application.write("UPDATE catalogue_variant SET count = 5 WHERE id = ?", variant)
         self.assertEqual(self.race(path), {303: 2, 409: BUYERS - 2})
         self.assertEqual(self.application.query("SELECT count FROM catalogue_variant WHERE id = ?", variant), [(1,)])
 
     def test_the_last_three_places(self) -> None:
-        path = bring_in(self.application, "Last places", limits={"orders": 3})
+        path = import_published(self.application, "Last places", limits={"orders": 3})
         self.assertEqual(self.race(path), {303: 3, 409: BUYERS - 3})
         self.assertEqual(tally(self.application, path), (3, 0))
         self.assertEqual(self.application.get(path)[0], 410)
@@ -77,7 +77,7 @@ class RacesTest(unittest.TestCase):
         wanted = [number for number in (1, 2, 3) for _ in range(13)] + [1]
         random.Random(seed).shuffle(wanted)
         line, limits = {"quantity": {"max": None}}, {"pieces": {"thing": 5}}
-        path = bring_in(self.application, f"Last seats {seed}", limits=limits, line=line)
+        path = import_published(self.application, f"Last seats {seed}", limits=limits, line=line)
         forms = []
         for number, many in enumerate(wanted):
             form = self.application.filled_in_form(path, APPROVES, f"seat-{seed}-{number}@race.example")
@@ -94,14 +94,14 @@ class RacesTest(unittest.TestCase):
 
     def test_the_last_two_uses_of_a_code(self) -> None:
         codes = {"codes": [{"code": "WIND", "kind": "amount", "amount": "4.00"}]}
-        path = bring_in(self.application, "Last uses", offer=codes, code_rules={"WIND": {"uses": 2}})
+        path = import_published(self.application, "Last uses", offer=codes, code_rules={"WIND": {"uses": 2}})
         seen = {"code": "wind ", "seen_total": "20.00", "seen_now": "20.00"}
         self.assertEqual(self.race(path, **seen), {303: 2, 409: BUYERS - 2})
         self.assertEqual(self.sums(path), [2000, 2000])
 
     def test_the_last_orders_at_a_steps_price(self) -> None:
         dearer = {"line": "thing", "price": {"kind": "fixed", "amount": "30.00"}, "after_orders": 7}
-        path = bring_in(self.application, "Last at this price", steps=[dearer])
+        path = import_published(self.application, "Last at this price", steps=[dearer])
         self.assertEqual(self.race(path, buyers=50), {303: 7, 409: 43})
         self.assertEqual(self.sums(path), [2400] * 7)
         form = self.application.filled_in_form(path, APPROVES, "late@race.example")

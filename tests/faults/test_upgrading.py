@@ -25,7 +25,7 @@ PATH = "/for/kite-mending/"
 #: What a start changes by itself.
 _OF_NO_MATTER = {"django_migrations", "django_content_type", "auth_permission", "django_tasks_db_dbtaskresult"}
 
-#: Orders, paid dues, editions and charges that the events and the ledger do not tell exactly once.
+#: Orders, paid dues, versions and charges that the events and the ledger do not tell exactly once.
 _UNTOLD = """
 SELECT (SELECT count(*) FROM orders_order o WHERE 1 !=
         (SELECT count(*) FROM events_event e WHERE e.order_id = o.id AND e.kind = 'order.made'))
@@ -33,7 +33,7 @@ SELECT (SELECT count(*) FROM orders_order o WHERE 1 !=
         (SELECT coalesce(sum(e.data ->> 'minor'), 0) FROM events_event e
          WHERE e.order_id = o.id AND e.kind = 'due.paid')
         != (SELECT coalesce(sum(m.amount_minor), 0) FROM payments_movement m WHERE m.checkout_id = o.checkout_id))
-    + (SELECT count(*) FROM links_edition d WHERE d.number IS NOT NULL AND 1 !=
+    + (SELECT count(*) FROM links_version d WHERE d.number IS NOT NULL AND 1 !=
         (SELECT count(*) FROM events_event e WHERE e.link_id = d.link_id AND e.kind = 'link.published'
          AND e.data ->> 'version' = d.number))
 """

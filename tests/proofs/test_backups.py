@@ -12,7 +12,7 @@ from contextlib import closing
 from pathlib import Path
 
 from tests.faults.crowd import Crowd
-from tests.faults.links import bring_in
+from tests.faults.links import import_published
 from tests.running import RunningApplication
 
 BACKUPS, KILLS, BUYERS, PAYMENTS = 20, 8, 5, 2_000
@@ -22,7 +22,7 @@ class BackupsUnderFireTest(unittest.TestCase):
     def test_each_is_sound_and_holds_what_was_confirmed_before_it(self) -> None:
         application = RunningApplication.on_sample(self.addCleanup)
         before = {email for (email,) in application.query("SELECT buyer_email FROM orders_order")}
-        crowd = Crowd(application, [bring_in(application, "Under fire")], BUYERS, PAYMENTS)
+        crowd = Crowd(application, [import_published(application, "Under fire")], BUYERS, PAYMENTS)
         crowd.start()
         chance = random.Random(29)
         taken: list[tuple[Path, float]] = []

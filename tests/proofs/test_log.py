@@ -10,7 +10,7 @@ from http.cookiejar import CookieJar
 from urllib.parse import urlencode
 from urllib.request import HTTPCookieProcessor, build_opener
 
-from tests.faults.links import bring_in
+from tests.faults.links import import_published
 from tests.running import RunningApplication
 
 APPROVES, NO_FUNDS, NO_CARD = "9000000000000019", "9000000000001017", "9000000000000001"
@@ -22,7 +22,7 @@ class LogTest(unittest.TestCase):
         application = RunningApplication.on_sample(self.addCleanup, CRAVIK_LOG_JSON="1", CRAVIK_ACCESS_LOG="1")
         question = {"key": "wish", "label": "Your wish", "kind": "short_text"}
         asks = {"note": {"ask": "optional"}, "phone": "optional"}
-        path = bring_in(application, "Kites", asks=asks, questions=[question])
+        path = import_published(application, "Kites", asks=asks, questions=[question])
         private = {"Marenka Saltmarshova", "+353851234567", "a wish of mine", "for my sister", "kites on the beach"}
         private |= {APPROVES, NO_FUNDS, NO_CARD, "orla@windlestraw.example", "a wrong password", "127.0.0.1"}
         for number in range(BUYERS):

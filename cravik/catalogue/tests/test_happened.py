@@ -32,9 +32,9 @@ class ItemEventsTest(TestCase):
         self.client.post(f"{self.path}goods/", {"act": "codes", "codes": "A-1\nA-2"})
         self.client.post(f"{self.path}goods/", {"file": SimpleUploadedFile("pattern.pdf", b"%PDF")})
         for _ in range(2):
-            self.client.post(f"{self.path}put-away/")
+            self.client.post(f"{self.path}archive/")
         for _ in range(2):
-            self.client.post(f"{self.path}take-out/")
+            self.client.post(f"{self.path}unarchive/")
         self.client.post(f"{self.path}remove/")
         self.assertEqual(
             self.told(),

@@ -8,10 +8,10 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.http import HttpResponse
 from django.test import SimpleTestCase, TestCase
 
-from cravik.catalogue.bring_in import FaultsLeft
 from cravik.catalogue.cells import joined, parted
 from cravik.catalogue.models import Item, Option, TableUpload, Variant
-from cravik.catalogue.table_work import SHORT, do_next_step, see_to_tables
+from cravik.catalogue.table_import import FaultsLeft
+from cravik.catalogue.table_work import SHORT, do_next_step, import_waiting_tables
 from cravik.links.models import Link
 from cravik.ui.spreadsheets import TableRefused, as_text, from_text, read_table
 from tests.factories import MembershipFactory, make_item
@@ -57,22 +57,22 @@ class LongTableTest(TableTestCase):
     def test_it_is_checked_and_written_by_the_worker_while_its_page_tells_how_far_it_is(self) -> None:
         self.assertContains(self.client.get(self.page), "You can leave this page")
         self.assertEqual(self.progress(), {"busy": True, "done": 0, "total": SHORT + 1})
-        see_to_tables.call()
+        import_waiting_tables.call()
         self.assertEqual(self.progress(), {"busy": False, "done": SHORT, "total": SHORT + 1})
         self.assertContains(self.client.get(self.page), f"<strong>{SHORT + 1}</strong> new")
         self.assertContains(self.decide("all"), "Writing 201 rows")
         self.assertContains(self.decide("forget"), "Writing 201 rows", status_code=409)
         self.assertContains(self.bring("name\nOther\n"), "still being written", status_code=400)
-        see_to_tables.call()
+        import_waiting_tables.call()
         self.assertContains(self.client.get(self.page), "201 added, 0 changed, 0 unchanged.")
         self.assertContains(self.client.get("/catalogue/spreadsheet/"), "is in the catalogue")
-        see_to_tables.call()
+        import_waiting_tables.call()
         self.assertEqual((Item.objects.count(), self.waiting.call_count), (SHORT + 1, 2))
 
     def test_what_goes_wrong_is_said_and_nothing_is_written(self) -> None:
         broken = mock.patch("cravik.catalogue.table_work.plan_for", side_effect=ZeroDivisionError)
         with broken, self.assertLogs("cravik.catalogue", "ERROR"):
-            see_to_tables.call()
+            import_waiting_tables.call()
         self.assertContains(self.client.get(self.page), "Nothing was changed.")
         self.assertFalse(Item.objects.exists())
         self.decide("forget")
@@ -80,17 +80,17 @@ class LongTableTest(TableTestCase):
 
     def test_a_check_that_ends_late_does_not_call_off_the_writing(self) -> None:
         late = TableUpload.objects.get()
-        see_to_tables.call()
+        import_waiting_tables.call()
         self.decide("all")
         do_next_step(late)
-        see_to_tables.call()
+        import_waiting_tables.call()
         self.assertEqual(Item.objects.count(), SHORT + 1)
 
     def test_a_catalogue_that_changed_so_that_rows_became_faulty_is_shown_first(self) -> None:
-        see_to_tables.call()
+        import_waiting_tables.call()
         self.decide("all")
-        with mock.patch("cravik.catalogue.table_work.bring_in", side_effect=FaultsLeft):
-            see_to_tables.call()
+        with mock.patch("cravik.catalogue.table_work.import_table", side_effect=FaultsLeft):
+            import_waiting_tables.call()
         self.assertContains(self.client.get(self.page), "Nothing was written.")
 
 

@@ -42,13 +42,13 @@ def first_picture(offered: Offered) -> ShownPicture | None:
 
 def card_of(offered: Offered, seller: Seller) -> Card:
     """The card of what is offered."""
-    own, offer, picture = offered.terms.content.page.card, offered.offer, first_picture(offered)
+    own, offer, picture = offered.version.content.page.card, offered.offer, first_picture(offered)
     return Card(
         title=own.title or offer.title,
         words=own.words,
         price=price_in_words(offer),
         seller=seller.name,
         picture=name_in_address(picture.address) if picture else "",
-        logo=name_in_address(offered.terms.look.logo),
-        look=offered.terms.look.letter,
+        logo=name_in_address(offered.version.look.logo),
+        look=offered.version.look.letter,
     )

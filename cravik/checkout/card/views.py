@@ -23,7 +23,7 @@ def card(request: HttpRequest, slug: str) -> HttpResponse:
     """The card of the link at that address, as it is now. The address in a page names the very card by its key, and
     may be kept for ever."""
     opened = open_address(slug)
-    if opened is None or opened.terms is None:
+    if opened is None or opened.version is None:
         raise Http404
     picture, key = _picture(opened)
     is_named = request.GET.get("card") == key
@@ -36,7 +36,7 @@ def card(request: HttpRequest, slug: str) -> HttpResponse:
 def draft_card(request: SellerRequest, link_id: int) -> HttpResponse:
     """The card that the draft would have."""
     opened = opened_draft(link_or_404(request, link_id))
-    if opened.terms is None:
+    if opened.version is None:
         return render(request, "404.html", status=404)
     picture, _ = _picture(opened)
     picture["Cache-Control"] = "private, no-cache"
@@ -44,7 +44,7 @@ def draft_card(request: SellerRequest, link_id: int) -> HttpResponse:
 
 
 def _picture(opened: Opened) -> tuple[HttpResponse, str]:
-    assert opened.terms is not None
-    offered = offered_at(opened, opened.terms, timezone.now(), DEFAULT_LOCALE)
+    assert opened.version is not None
+    offered = offered_at(opened, opened.version, timezone.now(), DEFAULT_LOCALE)
     shown = card_of(offered, opened.seller())
     return HttpResponse(drawn(shown), content_type="image/jpeg"), shown.key

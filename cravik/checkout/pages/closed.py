@@ -15,7 +15,7 @@ from cravik.checkout.pages.showing import uncached
 from cravik.core.link.closing import opens_at
 
 #: What answers a page that takes no payments: 200 for what passes, 410 for what is over, 404 for what never began.
-CLOSED_STATUS: Mapping[Closed, int] = {"draft": 404, "by_hand": 410, "day": 410, "count": 410, "put_away": 410}
+CLOSED_STATUS: Mapping[Closed, int] = {"draft": 404, "by_hand": 410, "day": 410, "count": 410, "archived": 410}
 
 
 #: Where somebody may leave an address, and what for.
@@ -30,15 +30,15 @@ def show_closed(
 ) -> HttpResponse:
     """What a link answers that takes no payments now: kindly, why, with whom to ask, and a way to hear when that
     changes. ``form`` is what was sent of it."""
-    terms = opened.terms
+    version = opened.version
     status = status or CLOSED_STATUS.get(why, 200)
-    if terms is None:
+    if version is None:
         return uncached(request, render(request, "404.html", status=404))
-    seller, opens = opened.seller(), opens_at(terms.content)
+    seller, opens = opened.seller(), opens_at(version.content)
     context = {
         "why": why,
-        "title": terms.offer.title,
-        "look": terms.look,
+        "title": version.offer.title,
+        "look": version.look,
         "seller": seller,
         "slug": opened.row.slug,
         "awaits": AWAITED.get(why, "") if opened.row.slug else "",  # in a rehearsal nobody waits

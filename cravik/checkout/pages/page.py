@@ -10,7 +10,7 @@ from zoneinfo import ZoneInfo
 from cravik.catalogue.queries import ShownItem, shown_items
 from cravik.checkout.opening import Opened, Seller
 from cravik.checkout.page_token import PageToken
-from cravik.checkout.parts.base import Moment, Offered, PricedBasket, Typed
+from cravik.checkout.parts.base import Moment, Offered, PricedBasket
 from cravik.checkout.selection import LineForm, Selection
 from cravik.core.english import listed
 from cravik.core.errors import BasketRefused, Fault
@@ -23,9 +23,10 @@ from cravik.core.pricing.quote import Quote
 from cravik.core.text.money_text import format_money
 from cravik.core.text.price_words import price_in_words
 from cravik.core.text.schedule_words import later_words, plan_picked
-from cravik.links.effective import Effective
-from cravik.setup.looks import Look
+from cravik.links.shown_version import ShownVersion
+from cravik.setup.looks import ShownLook
 from cravik.setup.ways import NOTHING, ways_allowed
+from cravik.ui.form_data import FormData
 
 
 @dataclass
@@ -59,12 +60,12 @@ class Page:
         return self.offered.offer
 
     @property
-    def terms(self) -> Effective:
-        return self.offered.terms
+    def version(self) -> ShownVersion:
+        return self.offered.version
 
     @property
-    def look(self) -> Look:
-        return self.terms.look
+    def look(self) -> ShownLook:
+        return self.version.look
 
     @property
     def faults(self) -> list[Fault]:
@@ -161,7 +162,7 @@ class Page:
     @property
     def cancelled(self) -> str:
         """Where who cancels goes to, or nothing."""
-        return self.terms.content.after.cancelled or ""
+        return self.version.content.after.cancelled or ""
 
     @property
     def cancelled_host(self) -> str:
@@ -170,7 +171,7 @@ class Page:
     @property
     def button_words(self) -> str:
         """What the pay button says; never without the sum, where there is one to pay."""
-        own = self.terms.content.page.button
+        own = self.version.content.page.button
         has_sum = "{amount}" in own
         if self.slip and not self.slip.due_now:
             usual = "Begin" if self.slip.schedule else "Get it"
@@ -180,12 +181,14 @@ class Page:
         return " ".join((words.replace("{amount}", amount) if has_sum else f"{words} {amount}").split())
 
 
-def offered_of(opened: Opened, terms: Effective, offer: Offer, locale: str, moment: Moment | None = None) -> Offered:
+def offered_of(
+    opened: Opened, version: ShownVersion, offer: Offer, locale: str, moment: Moment | None = None
+) -> Offered:
     """What a page is made of, with what is known of its items now."""
-    by_item = shown_items(set(terms.items.values()))
-    items = {line: by_item[item] for line, item in terms.items.items() if item in by_item}
+    by_item = shown_items(set(version.items.values()))
+    items = {line: by_item[item] for line, item in version.items.items() if item in by_item}
     ways = ways_allowed(opened.row.ways, offer.currency)
-    return Offered(offer, terms, opened.row.country, items, locale, moment or Moment(), ways)
+    return Offered(offer, version, opened.row.country, items, locale, moment or Moment(), ways)
 
 
 def is_gone(offered: Offered) -> bool:
@@ -200,30 +203,30 @@ def page_of(
     offered: Offered,
     token: PageToken,
     action: str,
-    data: Typed | None = None,
-    shown: Typed | None = None,
+    data: FormData | None = None,
+    shown: FormData | None = None,
 ) -> Page:
     """The page that ``token`` speaks of, with what was sent (``data``), or what its fields show at first."""
-    seller = opened.seller(offered.terms)
+    seller = opened.seller(offered.version)
     selection = Selection(offered, data, shown, token.locked)
     on, slug = token.day_in(seller.time_zone), "" if token.rehearsal else opened.row.slug
     return Page(seller, offered, selection, on, token.instant, action, token.rehearsal, slug)
 
 
-def offered_at(opened: Opened, terms: Effective, instant: datetime, locale: str) -> Offered:
-    """What a page of these terms is made of at the instant, after what is counted now."""
-    offer = terms.offer_at(instant, opened.counted_for(terms))
-    return offered_of(opened, terms, offer, locale, _moment(opened, terms, instant))
+def offered_at(opened: Opened, version: ShownVersion, instant: datetime, locale: str) -> Offered:
+    """What a page of the version is made of at the instant, after what is counted now."""
+    offer = version.offer_at(instant, opened.counted_for(version))
+    return offered_of(opened, version, offer, locale, _moment(opened, version, instant))
 
 
-def _moment(opened: Opened, terms: Effective, instant: datetime) -> Moment:
+def _moment(opened: Opened, version: ShownVersion, instant: datetime) -> Moment:
     day = instant.astimezone(ZoneInfo(opened.row.time_zone)).date()
     left: dict[str, int] = {}
-    if terms.content.page.tells_left:
-        left = left_at_prices(terms.content.steps, instant, opened.counted_for(terms))
-    return Moment(terms.a_code_works(day), tuple(left.items()), pieces_at(opened, terms))
+    if version.content.page.tells_left:
+        left = left_at_prices(version.content.steps, instant, opened.counted_for(version))
+    return Moment(version.a_code_works(day), tuple(left.items()), pieces_at(opened, version))
 
 
-def pieces_at(opened: Opened, terms: Effective) -> tuple[tuple[str, int], ...]:
+def pieces_at(opened: Opened, version: ShownVersion) -> tuple[tuple[str, int], ...]:
     """How many pieces are left now of each line of which there are only so many."""
-    return tuple(pieces_left(terms.content, opened.counted_for(terms)).items())
+    return tuple(pieces_left(version.content, opened.counted_for(version)).items())

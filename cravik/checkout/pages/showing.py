@@ -1,7 +1,7 @@
 """Showing the buyer's page.
 
-What of it everybody sees alike is kept in each process, by the edition's id and the few things that may change without
-a new edition; the token, which is everybody's own, stands beside it.
+What of it everybody sees alike is kept in each process, by the version's id and the few things that may change without
+a new version; the token, which is everybody's own, stands beside it.
 """
 
 from __future__ import annotations
@@ -25,7 +25,7 @@ from cravik.checkout.pages.page import Page
 from cravik.checkout.parts.base import Moment, Offered
 from cravik.checkout.selection import Selection
 from cravik.core.link.steps import Step, reached_steps, with_steps
-from cravik.links.effective import effective_edition
+from cravik.links.shown_version import shown_version
 from cravik.setup.hosts import base_at
 from cravik.ui.framing import is_on_page
 
@@ -41,13 +41,13 @@ def show_page(request: HttpRequest, page: Page, token: PageToken, status: int = 
 
 def show_live_page(request: HttpRequest, opened: Opened, offered: Offered, token: PageToken) -> HttpResponse:
     """The page as everybody sees it first, made once for as long as nothing that it shows changes."""
-    seller, edition_id = opened.seller(), offered.terms.edition_id
-    assert edition_id is not None
-    reached = reached_steps(offered.terms.content.steps, token.instant, opened.counted_for(offered.terms))
+    seller, version_id = opened.seller(), offered.version.version_id
+    assert version_id is not None
+    reached = reached_steps(offered.version.content.steps, token.instant, opened.counted_for(offered.version))
     on = token.day_in(seller.time_zone)
     items = tuple(sorted(offered.items.items()))
     kept = _kept_page(
-        edition_id,
+        version_id,
         reached,
         items,
         seller,
@@ -63,7 +63,7 @@ def show_live_page(request: HttpRequest, opened: Opened, offered: Offered, token
 
 @lru_cache(maxsize=_MAX_CACHED_PAGES)
 def _kept_page(
-    edition_id: int,
+    version_id: int,
     reached: tuple[Step, ...],
     items: tuple[tuple[str, ShownItem], ...],
     seller: Seller,
@@ -74,11 +74,11 @@ def _kept_page(
     ways: tuple[str, ...],
     on_page: bool,
 ) -> str:
-    """All that it shows is in its arguments, so it is never stale; an edition's id stands for ever for the same."""
-    terms = effective_edition(edition_id)
+    """All that it shows is in its arguments, so it is never stale; a version's id stands for ever for the same."""
+    version = shown_version(version_id)
     # Whether it is open was judged before; what it shows does not hang on the instant.
-    offer = replace(with_steps(terms.offer, reached), window=None)
-    offered = Offered(offer, terms, seller.country, dict(items), locale, moment, ways)
+    offer = replace(with_steps(version.offer, reached), window=None)
+    offered = Offered(offer, version, seller.country, dict(items), locale, moment, ways)
     at = datetime.combine(on, time(), UTC)
     action = reverse("pay:live", args=[slug])
     page = Page(seller, offered, Selection(offered), on, at, action, rehearsal=False, slug=slug)
@@ -87,7 +87,7 @@ def _kept_page(
 
 def _rendered(page: Page, on_page: bool) -> str:
     """The document but for what is the visitor's own, with which it ends."""
-    card = page.terms.content.page.card
+    card = page.version.content.page.card
     context = {
         "page": page,
         "on_page": on_page,
@@ -106,9 +106,9 @@ def _for_others(page: Page) -> dict[str, object]:
     base = page.seller.base or base_at("")
     address, shown = f"{base}{reverse('checkout:page', args=[page.slug])}", card_of(page.offered, page.seller)
     picture = f"{base}{reverse('checkout:card', args=[page.slug])}?card={shown.key}"
-    words = page.terms.content.page.card.words
+    words = page.version.content.page.card.words
     data = offer_data(
-        page.terms.content, page.offer, seller=page.seller.name, address=address, words=words, picture=picture
+        page.version.content, page.offer, seller=page.seller.name, address=address, words=words, picture=picture
     )
     return {"address": address, "picture": picture, "data": data}
 

@@ -13,14 +13,14 @@ class AgreePart(OrderPart):
     step = "Consent"
 
     def add_fields(self) -> None:
-        if self.offered.terms.agreed:
+        if self.offered.version.agreed:
             self.fields["agree"] = tick("I agree")
 
     def fillable(self) -> set[str]:
         return set()
 
     def clean_agree(self) -> bool:
-        agreed = self.offered.terms.agreed
+        agreed = self.offered.version.agreed
         if agreed and not self.cleaned_data["agree"]:
             raise forms.ValidationError(f"Tick this to agree to the {agreed.name}.")
         return bool(self.cleaned_data["agree"])

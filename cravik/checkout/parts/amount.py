@@ -6,12 +6,13 @@ from typing import Any, ClassVar
 
 from django import forms
 
-from cravik.checkout.parts.base import LinePart, Offered, PartRefused, Typed, parse_typed_amount
+from cravik.checkout.parts.base import LinePart, Offered, PartRefused, parse_typed_amount
 from cravik.core.english import listed
 from cravik.core.errors import Fault
 from cravik.core.pricing.offer import Line
 from cravik.core.pricing.price import OpenPrice
 from cravik.core.text.money_text import format_money
+from cravik.ui.form_data import FormData
 
 
 class AmountPart(LinePart):
@@ -38,11 +39,11 @@ class AmountPart(LinePart):
         field.suggested = line.price.suggested  # type: ignore[attr-defined]  # for its template, which has buttons
         return {f"amount.{line.key}": field}
 
-    def supposed(self, line: Line, offered: Offered) -> dict[str, str]:
+    def initial_values(self, line: Line, offered: Offered) -> dict[str, str]:
         price = line.price
         return {f"amount.{line.key}": price.start.major} if isinstance(price, OpenPrice) and price.start else {}
 
-    def read(self, key: str, line: Line | None, typed: Typed, currency: str) -> dict[str, Any]:
+    def read(self, key: str, line: Line | None, typed: FormData, currency: str) -> dict[str, Any]:
         name = f"amount.{key}"
         sent = typed.get(name)
         if sent is None:

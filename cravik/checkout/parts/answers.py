@@ -27,11 +27,11 @@ class AnswersPart(OrderPart):
     step = "Your questions"
 
     def add_fields(self) -> None:
-        for question in self.offered.terms.content.questions:
+        for question in self.offered.version.content.questions:
             self.fields[f"answer.{question.key}"] = _field(question)
 
     def clean(self) -> dict[str, Any]:
-        questions = self.offered.terms.content.questions
+        questions = self.offered.version.content.questions
         sent = {question.key: texts_of(self.data, f"answer.{question.key}") for question in questions}
         checked = check_answers(questions, {key: values[:100] for key, values in sent.items() if values})
         for fault in checked.faults:
@@ -42,7 +42,7 @@ class AnswersPart(OrderPart):
     def submit(self, to: Submitted) -> None:
         to.answers += [
             {"key": question.key, "label": question.label, "answer": self.cleaned[question.key]}
-            for question in self.offered.terms.content.questions
+            for question in self.offered.version.content.questions
             if question.key in self.cleaned
         ]
 

@@ -17,11 +17,11 @@ from cravik.core.pricing.offer import Line, Offer
 from cravik.core.pricing.quote import Quote
 from cravik.core.text.amount_text import parse_signed_amount
 from cravik.core.text.money_text import DEFAULT_LOCALE
-from cravik.links.effective import Effective
+from cravik.links.shown_version import ShownVersion
 from cravik.setup.ways import CARD
+from cravik.ui.form_data import FormData
 
 #: What a form sends, or what its fields show at first: texts by the fields' names.
-Typed = Mapping[str, Any]
 
 
 @dataclass(frozen=True, slots=True)
@@ -37,12 +37,12 @@ class Moment:
 
 @dataclass(frozen=True)
 class Offered:
-    """What a page is made of: the offer that holds now (without codes), the link's terms around it, the seller's
+    """What a page is made of: the offer that holds now (without codes), the version whose it is, the seller's
     country, what is known of the items by line, the visitor's number format, the moment at which it is shown, and the
     ways to pay, the first one first."""
 
     offer: Offer
-    terms: Effective
+    version: ShownVersion
     home: str
     items: Mapping[str, ShownItem] = field(default_factory=dict)
     locale: str = DEFAULT_LOCALE
@@ -63,7 +63,7 @@ class Offered:
 
     def most_of(self, line: Line) -> int | None:
         """How many of the line one order can have now; None where there is no bound."""
-        for_one = self.terms.content.limits.pieces_per_buyer.get(line.key)
+        for_one = self.version.content.limits.pieces_per_buyer.get(line.key)
         bounds = [each for each in (line.quantity.max, for_one, self.pieces_left(line)) if each is not None]
         return min(bounds, default=None)
 
@@ -126,27 +126,27 @@ class LinePart:
         """The fields by their names; none where there is nothing to decide."""
         raise NotImplementedError
 
-    def supposed(self, line: Line, offered: Offered) -> dict[str, str]:
+    def initial_values(self, line: Line, offered: Offered) -> dict[str, str]:
         """What the fields show at first."""
         return {}
 
-    def read(self, key: str, line: Line | None, typed: Typed, currency: str) -> dict[str, Any]:
+    def read(self, key: str, line: Line | None, typed: FormData, currency: str) -> dict[str, Any]:
         """What was typed, as parts of a basket line; absent where nothing was. Raises ``PartRefused``."""
         return {}
 
-    def leaves_out(self, line: Line, typed: Typed, offer: Offer) -> bool:
+    def leaves_out(self, line: Line, typed: FormData, offer: Offer) -> bool:
         """Whether the line of the offer is not in the basket."""
         return False
 
-    def is_gone(self, line: Line, item: ShownItem, typed: Typed) -> bool:
+    def is_gone(self, line: Line, item: ShownItem, typed: FormData) -> bool:
         """Whether what is decided by it is sold out."""
         return False
 
-    def few_left(self, line: Line, item: ShownItem, typed: Typed) -> int | None:
+    def few_left(self, line: Line, item: ShownItem, typed: FormData) -> int | None:
         """How many pieces are left of what is decided by it, where they are few."""
         return None
 
-    def hint(self, line: Line, typed: Typed, locale: str) -> str:
+    def hint(self, line: Line, typed: FormData, locale: str) -> str:
         """What a buyer may like to know of it; empty where there is nothing to say."""
         return ""
 
@@ -182,7 +182,7 @@ class OrderPart(forms.Form):
     #: Templates of pieces of it that change with what is chosen, by the names under which they stand on the page.
     pieces: ClassVar[Mapping[str, str]] = {}
 
-    def __init__(self, offered: Offered, data: Typed | None = None, initial: Typed | None = None) -> None:
+    def __init__(self, offered: Offered, data: FormData | None = None, initial: FormData | None = None) -> None:
         super().__init__(data, initial=dict(initial or {}))
         self.offered = offered
         self.add_fields()
@@ -199,7 +199,7 @@ class OrderPart(forms.Form):
         return not self.way or self.way == way
 
     @property
-    def typed(self) -> Typed:
+    def typed(self) -> FormData:
         """What was sent, or what stands there at first."""
         return self.data if self.is_bound else self.initial
 
@@ -210,7 +210,7 @@ class OrderPart(forms.Form):
         """What it puts into the basket, as far as it can be read. Raises ``PartRefused``."""
         return {}
 
-    def supposed(self) -> dict[str, str]:
+    def initial_values(self) -> dict[str, str]:
         """What its fields show at first."""
         return {}
 
@@ -239,7 +239,7 @@ def tick(label: str) -> forms.BooleanField:
     return forms.BooleanField(label=label, required=False, widget=widget)
 
 
-def texts_of(typed: Typed, name: str) -> list[str]:
+def texts_of(typed: FormData, name: str) -> list[str]:
     """Every value that was sent under the name."""
     if isinstance(typed, QueryDict):
         return typed.getlist(name)

@@ -25,7 +25,7 @@ class CodePart(OrderPart):
     }
 
     def add_fields(self) -> None:
-        if self.offered.terms.codes and self.offered.moment.a_code_works:
+        if self.offered.version.codes and self.offered.moment.a_code_works:
             attributes = {"autocomplete": "off", "autocapitalize": "characters", "spellcheck": "false"}
             self.fields["code"] = forms.CharField(
                 label="Discount code", required=False, max_length=120, widget=forms.TextInput(attrs=attributes)

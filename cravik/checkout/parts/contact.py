@@ -27,7 +27,7 @@ class ContactPart(OrderPart):
             widget=forms.EmailInput(attrs={"autocomplete": "email", "inputmode": "email"}),
             error_messages={"required": "Write your e-mail address: the receipt goes there."},
         )
-        phone = self.offered.terms.content.asks.phone
+        phone = self.offered.version.content.asks.phone
         if phone != "no":
             self.fields["phone"] = LineField(
                 label="Phone",

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from django import forms
 
-from cravik.checkout.parts.base import LinePart, Offered, Typed, tick
+from cravik.checkout.parts.base import LinePart, Offered, tick
 from cravik.core.pricing.offer import Line, Offer
+from cravik.ui.form_data import FormData
 
 
 class ExtraPart(LinePart):
@@ -17,7 +18,7 @@ class ExtraPart(LinePart):
             return {}
         return {f"take.{line.key}": tick("Add it")}
 
-    def leaves_out(self, line: Line, typed: Typed, offer: Offer) -> bool:
+    def leaves_out(self, line: Line, typed: FormData, offer: Offer) -> bool:
         if not line.optional or typed.get(f"take.{line.key}") == "yes":
             return False
         number = str(typed.get(f"quantity.{line.key}") or "").strip()

@@ -6,10 +6,11 @@ from typing import Any, ClassVar
 
 from django import forms
 
-from cravik.checkout.parts.base import LinePart, Offered, Typed, one_of
+from cravik.checkout.parts.base import LinePart, Offered, one_of
 from cravik.core.pricing.offer import Line
 from cravik.core.pricing.price import LevelsPrice
 from cravik.core.text.money_text import format_money
+from cravik.ui.form_data import FormData
 
 
 class LevelPart(LinePart):
@@ -31,9 +32,9 @@ class LevelPart(LinePart):
         field.levels = line.price.levels  # type: ignore[attr-defined]  # for its template, which shows them as cards
         return {f"level.{line.key}": field}
 
-    def supposed(self, line: Line, offered: Offered) -> dict[str, str]:
+    def initial_values(self, line: Line, offered: Offered) -> dict[str, str]:
         return {f"level.{line.key}": line.price.levels[0].key} if isinstance(line.price, LevelsPrice) else {}
 
-    def read(self, key: str, line: Line | None, typed: Typed, currency: str) -> dict[str, Any]:
+    def read(self, key: str, line: Line | None, typed: FormData, currency: str) -> dict[str, Any]:
         sent = str(typed.get(f"level.{key}") or "")
         return {"level": sent[:200]} if sent else {}

@@ -17,7 +17,7 @@ class NotesPart(OrderPart):
     step = "Notes"
 
     def add_fields(self) -> None:
-        asks = self.offered.terms.content.asks
+        asks = self.offered.version.content.asks
         if asks.reference.ask != "no":
             self.fields["reference"] = LineField(
                 label=asks.reference.label or "Your reference",

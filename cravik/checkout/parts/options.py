@@ -11,11 +11,12 @@ from typing import Any, ClassVar
 from django import forms
 
 from cravik.catalogue.queries import ShownItem
-from cravik.checkout.parts.base import LinePart, Offered, Typed, one_of
+from cravik.checkout.parts.base import LinePart, Offered, one_of
+from cravik.core.pricing.default_basket import first_left
 from cravik.core.pricing.offer import Line
 from cravik.core.pricing.options import Option, OptionGroup
-from cravik.core.pricing.supposed import first_left
 from cravik.core.text.money_text import format_money
+from cravik.ui.form_data import FormData
 
 #: So many ways of picking are looked through for one that is left; the stock of more is not counted anyway.
 
@@ -45,11 +46,11 @@ class OptionsPart(LinePart):
             for number, choice in enumerate(line.choices, start=1)
         }
 
-    def supposed(self, line: Line, offered: Offered) -> dict[str, str]:
+    def initial_values(self, line: Line, offered: Offered) -> dict[str, str]:
         first = first_left(line.choices, offered.item_of(line).sold_out)
         return {f"option.{line.key}.{number}": name for number, name in enumerate(first, start=1)}
 
-    def read(self, key: str, line: Line | None, typed: Typed, currency: str) -> dict[str, Any]:
+    def read(self, key: str, line: Line | None, typed: FormData, currency: str) -> dict[str, Any]:
         picked = {}
         for name, value in typed.items():
             found = re.fullmatch(rf"option\.{re.escape(key)}\.(\d{{1,3}})", name, re.ASCII)
@@ -60,11 +61,11 @@ class OptionsPart(LinePart):
                 picked[group] = str(value)[:200]
         return {"options": picked} if picked else {}
 
-    def is_gone(self, line: Line, item: ShownItem, typed: Typed) -> bool:
+    def is_gone(self, line: Line, item: ShownItem, typed: FormData) -> bool:
         picked = picked_options(line, typed)
         return bool(picked) and picked in item.sold_out
 
-    def few_left(self, line: Line, item: ShownItem, typed: Typed) -> int | None:
+    def few_left(self, line: Line, item: ShownItem, typed: FormData) -> int | None:
         return dict(item.few).get(picked_options(line, typed))
 
     def line_of(self, field: str) -> str | None:
@@ -77,7 +78,7 @@ class OptionsPart(LinePart):
         return f"option.{line.key}.{numbers[0]}" if numbers else ""
 
 
-def picked_options(line: Line, typed: Typed) -> tuple[str, ...]:
+def picked_options(line: Line, typed: FormData) -> tuple[str, ...]:
     """The names of the options that are picked, in the order of their groups; an empty one for none."""
     return tuple(str(typed.get(f"option.{line.key}.{n}") or "") for n in range(1, len(line.choices) + 1))
 

@@ -13,7 +13,7 @@ from cravik.checkout.parts.base import OrderPart, Submitted
 from cravik.core.errors import CoreError, PostcodeRefused, TaxNumberRefused
 from cravik.core.link.postcodes import parse_postcode
 from cravik.core.link.tax_numbers import number_of, parse_tax_number
-from cravik.core.pricing.destination import asked_of, supposed_place
+from cravik.core.pricing.destination import asked_of, default_place
 from cravik.core.pricing.tax import Place, TaxRules, rates_of
 from cravik.core.text.countries import country_words
 from cravik.core.text.faults import fault_words
@@ -37,14 +37,14 @@ class PlacePart(OrderPart):
     }
 
     def add_fields(self) -> None:
-        asks = self.offered.terms.content.asks
+        asks = self.offered.version.content.asks
         asked = asked_of(self.offered.offer)
         wanted = asks.address in ("optional", "required")
         self.must = asked.address or asks.address == "required"
         self.asked = replace(asked, address=asked.address or wanted, country=asked.country or wanted)
         self.is_sent = asked.address
         self.place_counts = asked.country
-        self.place_supposed = supposed_place(self.offered.offer, self.offered.home)
+        self.place_supposed = default_place(self.offered.offer, self.offered.home)
         self.wants_invoice = asks.invoice == "optional"
         if self.asked.address:
             self._add_address()
@@ -106,7 +106,7 @@ class PlacePart(OrderPart):
                 label="Region", required=False, widget=forms.Select(choices=choices)
             )
 
-    def supposed(self) -> dict[str, str]:
+    def initial_values(self) -> dict[str, str]:
         if not self.asked.country:
             return {}
         return {"country": self.place_supposed.country if self.place_supposed else self.offered.home}

@@ -51,7 +51,7 @@ class PlanPart(OrderPart):
         if offer.fee and offer.fee.buyer_may_cover:
             self.fields["cover_fee"] = tick("I'll pay the card fee too, so that the seller gets the full price")
 
-    def supposed(self) -> dict[str, str]:
+    def initial_values(self) -> dict[str, str]:
         plan = self.offered.offer.plan
         return {"plan": plan.of[0].key} if isinstance(plan, ChoicePlan) else {}
 

@@ -8,13 +8,14 @@ from typing import Any, ClassVar
 
 from django import forms
 
-from cravik.checkout.parts.base import LinePart, Offered, PartRefused, Typed
+from cravik.checkout.parts.base import LinePart, Offered, PartRefused
 from cravik.checkout.parts.extra import is_taken_by_number
 from cravik.checkout.parts.options import picked_options
 from cravik.core.errors import Fault
 from cravik.core.pricing.offer import Line
 from cravik.core.pricing.options import addition_of
 from cravik.core.text.hints import quantity_hint, tariff_words
+from cravik.ui.form_data import FormData
 
 _MAX_QUANTITY = 1_000_000_000
 #: Of a quantity that something is told about.
@@ -38,7 +39,7 @@ class QuantityPart(LinePart):
         may_be_none = is_taken_by_number(line, offered.offer)
         if bounds.min == bounds.max and not may_be_none:
             return {}
-        for_one = offered.terms.content.limits.pieces_per_buyer.get(line.key)
+        for_one = offered.version.content.limits.pieces_per_buyer.get(line.key)
         most_said = min((each for each in (bounds.max, for_one) if each is not None), default=None)
         most = f"up to {most_said:,}" if most_said is not None else ""
         least = f"at least {bounds.min:,}" if bounds.min > 1 else ""
@@ -57,12 +58,12 @@ class QuantityPart(LinePart):
         )
         return {f"quantity.{line.key}": field}
 
-    def supposed(self, line: Line, offered: Offered) -> dict[str, str]:
+    def initial_values(self, line: Line, offered: Offered) -> dict[str, str]:
         default, most = line.quantity.default, offered.most_of(line)
         first = 0 if is_taken_by_number(line, offered.offer) else default if most is None else min(default, most)
         return {f"quantity.{line.key}": str(first)}
 
-    def hint(self, line: Line, typed: Typed, locale: str) -> str:
+    def hint(self, line: Line, typed: FormData, locale: str) -> str:
         text, bounds = str(typed.get(f"quantity.{line.key}") or "").strip(), line.quantity
         quantity = int(text) if text.isdecimal() and len(text) <= _MAX_HINTED_DIGITS else 0
         if quantity < max(bounds.min, 1) or (bounds.max is not None and quantity > bounds.max):
@@ -71,7 +72,7 @@ class QuantityPart(LinePart):
         add = addition_of(option for group, name in picked if (option := group.option(name)))
         return quantity_hint(line.price, bounds, quantity, add, locale)
 
-    def read(self, key: str, line: Line | None, typed: Typed, currency: str) -> dict[str, Any]:
+    def read(self, key: str, line: Line | None, typed: FormData, currency: str) -> dict[str, Any]:
         name = f"quantity.{key}"
         sent = typed.get(name)
         if sent is None:

@@ -19,7 +19,7 @@ class WayPart(OrderPart):
     def is_needed(self, way: str) -> bool:
         return way != NOTHING
 
-    def supposed(self) -> dict[str, str]:
+    def initial_values(self) -> dict[str, str]:
         return {"way": self.offered.ways[0]} if self.is_asked else {}
 
     def fillable(self) -> set[str]:

@@ -13,10 +13,10 @@ from django.utils import timezone
 from cravik.checkout.page_token import parse_token
 from cravik.journal.models import Visit
 from cravik.links import lifecycle
+from cravik.links.from_setup import write_draft
 from cravik.links.models import Link, LinkTally
 from cravik.links.spots import ALPHABET, make_spot
 from cravik.links.tasks import end_due_links
-from cravik.links.terms import write_draft
 from cravik.orders.models import Order
 from cravik.setup.defaults import defaults_of
 from tests.factories import BROWSER, BY, NOW, change_price, make_draft, make_live
@@ -137,7 +137,7 @@ class WindowTest(TestCase):
 
 
 class CountTest(TestCase):
-    def test_the_last_order_ends_the_link_over_all_its_editions(self) -> None:
+    def test_the_last_order_ends_the_link_over_all_its_versions(self) -> None:
         link = make_link(limits={"orders": 2})
         late = open_page(self.client, link)
         self.assertEqual(pay_live(self.client, link, email="a@dunes.example").status_code, 303)

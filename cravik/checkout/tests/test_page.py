@@ -105,8 +105,8 @@ class PageTokenTest(TestCase):
 class CardPartTest(TestCase):
     def form(self, **typed: str) -> CardPart:
         opened = opened_draft(make_draft())
-        assert opened.terms
-        return CardPart(offered_of(opened, opened.terms, opened.terms.offer, "en"), typed)
+        assert opened.version
+        return CardPart(offered_of(opened, opened.version, opened.version.offer, "en"), typed)
 
     def test_cards_are_read_as_people_write_them(self) -> None:
         cases = [

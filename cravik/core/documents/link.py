@@ -35,7 +35,7 @@ from cravik.core.documents.parts import (
     wrong,
 )
 from cravik.core.documents.questions import QuestionDocument
-from cravik.core.documents.terms import UnitPriceCodeDocument
+from cravik.core.documents.whole_order import UnitPriceCodeDocument
 from cravik.core.documents.writing import written
 from cravik.core.errors import Fault
 from cravik.core.link import asks, content, limits, steps

@@ -31,7 +31,7 @@ class Mend(NamedTuple):
 class _Place:
     """The part of a copy of the document to which a path leads, and those that it stands in.
 
-    Raises ``LookupError`` where the document has no such part, as with terms that it follows.
+    Raises ``LookupError`` where the document has no such part, as with settings that it follows.
     """
 
     def __init__(self, document: Document, at: str) -> None:
@@ -69,7 +69,7 @@ _Change = Callable[[_Place, Offer], Coded | None]
 
 
 def mend_for(advice: Fault, document: Document, offer: Offer) -> Mend | None:
-    """The mend of the advice, or None. ``document`` may be a draft of the ``offer`` that follows some terms."""
+    """The mend of the advice, or None. ``document`` may be a draft of the ``offer`` that follows some settings."""
     change = _MENDS.get(advice.code)
     if change is None:
         return None

@@ -27,7 +27,7 @@ from cravik.core.documents.parts import (
     wrong,
 )
 from cravik.core.documents.plans import ChoicePlanDocument, OncePlanDocument, PlanDocument, RepeatPlanDocument
-from cravik.core.documents.terms import (
+from cravik.core.documents.whole_order import (
     CodeDocument,
     DeliveryDocument,
     FeeDocument,
@@ -93,7 +93,7 @@ Currency = Annotated[str, AfterValidator(_currency), Field(json_schema_extra={"p
 
 
 class OfferDocument(DocumentPart):
-    """An offer: what a link sells and on what terms."""
+    """An offer: what a link sells, at what price, and how it is paid."""
 
     reads = offer.Offer
 

@@ -15,7 +15,7 @@ from pydantic import TypeAdapter, ValidationError
 from cravik.core.documents.lines import OptionGroupDocument, PriceDocument, QuantityDocument
 from cravik.core.documents.parts import MAX_LINES, DocumentPart
 from cravik.core.documents.plans import PlanDocument
-from cravik.core.documents.terms import CodeDocument, DeliveryDocument, FeeDocument, TaxDocument, WindowDocument
+from cravik.core.documents.whole_order import CodeDocument, DeliveryDocument, FeeDocument, TaxDocument, WindowDocument
 from cravik.core.pricing.currency import known_currency
 from cravik.core.pricing.offer import EXACTLY_ONE
 from cravik.core.pricing.partial_offer import PartialLine, PartialOffer

@@ -1,4 +1,4 @@
-"""What is counted of a link over all its editions: orders, and pieces of each line.
+"""What is counted of a link over all its versions: orders, and pieces of each line.
 
 >>> Counted(3, {"seat": 7}).pieces_of("seat"), Counted(3).pieces_of("seat")
 (7, 0)

@@ -21,7 +21,7 @@ from typing import Any, ClassVar, NamedTuple
 from cravik.core.errors import Fault
 
 #: What a buyer sends: one text, or the chosen ones of a list.
-Sent = str | Sequence[str]
+SentAnswer = str | Sequence[str]
 #: What is kept: a text in one normal form, a choice of several, or yes and no.
 CleanAnswer = str | tuple[str, ...] | bool
 
@@ -59,7 +59,7 @@ class Question:
     def clean(self, sent: str) -> CleanAnswer:
         """The answer in its normal form. Raises ``Refused``. ``sent`` is not empty."""
 
-    def clean_sent(self, sent: Sent) -> CleanAnswer:
+    def clean_sent(self, sent: SentAnswer) -> CleanAnswer:
         """The same for what a form sends, where an answer that was asked for once may come as a list."""
         if isinstance(sent, str):
             return self.clean(sent)
@@ -149,7 +149,7 @@ class SeveralOfQuestion(Question):
     def clean(self, sent: str) -> CleanAnswer:
         return self.clean_sent([sent])
 
-    def clean_sent(self, sent: Sent) -> CleanAnswer:
+    def clean_sent(self, sent: SentAnswer) -> CleanAnswer:
         asked = {sent} if isinstance(sent, str) else set(sent)
         unknown = sorted(asked - set(self.options))
         wrong = []
@@ -206,7 +206,7 @@ class Checked(NamedTuple):
     faults: tuple[Fault, ...]
 
 
-def check_answers(questions: Sequence[Question], sent: Mapping[str, Sent]) -> Checked:
+def check_answers(questions: Sequence[Question], sent: Mapping[str, SentAnswer]) -> Checked:
     """Every answer held against its question. A fault stands ``at`` the question's key.
 
     An answer that is empty, or nothing but white space and control characters, counts as none; ``answer_missing`` where
@@ -231,7 +231,7 @@ def check_answers(questions: Sequence[Question], sent: Mapping[str, Sent]) -> Ch
     return Checked(answers, tuple(faults))
 
 
-def _is_empty(answer: Sent) -> bool:
+def _is_empty(answer: SentAnswer) -> bool:
     texts = [answer] if isinstance(answer, str) else answer
     return not any(_readable(text).strip() for text in texts)
 

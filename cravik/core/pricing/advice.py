@@ -14,7 +14,7 @@ from collections.abc import Iterator
 from itertools import pairwise
 
 from cravik.core.errors import Fault
-from cravik.core.pricing.advice_on_terms import advise_on_terms
+from cravik.core.pricing.advice_on_whole_order import advise_on_whole_order
 from cravik.core.pricing.money import Money
 from cravik.core.pricing.offer import Line, Offer
 from cravik.core.pricing.options import least_addition
@@ -35,7 +35,7 @@ from cravik.core.pricing.schedule import RepeatPlan, simple_plans
 def advise(offer: Offer) -> list[Fault]:
     """The warnings, in the order of the offer's parts; none of them keeps the offer from being sold."""
     warnings = [warning for number, line in enumerate(offer.lines) for warning in _on_line(offer, line, number)]
-    return [*warnings, *advise_on_terms(offer)]
+    return [*warnings, *advise_on_whole_order(offer)]
 
 
 def _on_line(offer: Offer, line: Line, number: int) -> Iterator[Fault]:

@@ -52,7 +52,7 @@ def asked_of(offer: Offer) -> Asked:
     )
 
 
-def supposed_place(offer: Offer, home: str) -> Place | None:
+def default_place(offer: Offer, home: str) -> Place | None:
     """Where the buyer is taken to be until they say: at the seller's ``home``, or where it is sent to first."""
     asked = asked_of(offer)
     if not asked.country:

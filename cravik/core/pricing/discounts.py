@@ -18,7 +18,7 @@ from cravik.core.pricing.shares import in_proportion
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class _Terms:
+class _Code:
     """What every code may be bound to: the keys of ``lines`` (None: all), days (both included), and
     a ``minimum`` of the eligible lines before the discount."""
 
@@ -32,7 +32,7 @@ class _Terms:
 
 
 @dataclass(frozen=True, slots=True)
-class PercentCode(_Terms):
+class PercentCode(_Code):
     """A percentage off the eligible lines."""
 
     kind: ClassVar = "percent"
@@ -41,7 +41,7 @@ class PercentCode(_Terms):
 
 
 @dataclass(frozen=True, slots=True)
-class AmountCode(_Terms):
+class AmountCode(_Code):
     """A sum off the eligible lines, at most all of it."""
 
     kind: ClassVar = "amount"
@@ -50,7 +50,7 @@ class AmountCode(_Terms):
 
 
 @dataclass(frozen=True, slots=True)
-class UnitPriceCode(_Terms):
+class UnitPriceCode(_Code):
     """Brings the unit price of one ``line`` (which has a fixed price) down to ``unit``, never up."""
 
     kind: ClassVar = "unit_price"
@@ -63,7 +63,7 @@ class UnitPriceCode(_Terms):
 
 
 @dataclass(frozen=True, slots=True)
-class FreeDeliveryCode(_Terms):
+class FreeDeliveryCode(_Code):
     """Takes the delivery charge away, and nothing off the lines."""
 
     kind: ClassVar = "free_delivery"

@@ -1,4 +1,4 @@
-"""An offer: what is sold and on what terms. The parts are frozen dataclasses, each in its rule's file."""
+"""An offer: what is sold, at what price, and how it is paid. Its parts are frozen dataclasses in their rules' files."""
 
 from __future__ import annotations
 

@@ -18,9 +18,9 @@ from datetime import date
 
 from cravik.core.errors import BasketRefused
 from cravik.core.pricing.basket import Basket, BasketLine
+from cravik.core.pricing.default_basket import default_basket
 from cravik.core.pricing.offer import Offer
 from cravik.core.pricing.quote import Quote, quote
-from cravik.core.pricing.supposed import supposed_basket
 from cravik.core.text.faults import fault_words
 from cravik.core.text.money_text import DEFAULT_LOCALE, format_money
 
@@ -28,9 +28,9 @@ _SEVERAL = 3
 
 
 def code_effect(offer: Offer, code: str, today: date, country: str, locale: str = DEFAULT_LOCALE) -> str:
-    """The sum of the supposed basket with the code and without, and of three at once; empty where there is no sum."""
+    """The sum of the default basket with the code and without, and of three at once; empty where there is no sum."""
     open_offer = _without_days(offer, code)
-    basket = supposed_basket(open_offer, today, country)
+    basket = default_basket(open_offer, today, country)
     return "; ".join(_effects(open_offer, basket, code, locale))
 
 

@@ -36,7 +36,7 @@ from cravik.core.text.limits_words import limits_words
 from cravik.core.text.money_text import DEFAULT_LOCALE, format_money
 from cravik.core.text.pieces_words import pieces_words, word_of
 from cravik.core.text.plan_words import first_words, own_prices_words, plan_words
-from cravik.core.text.sentence_terms import codes_words, delivery_words, tax_words, window_words
+from cravik.core.text.sentence_whole_order import codes_words, delivery_words, tax_words, window_words
 
 #: So many things are named one by one; more are counted.
 NAMED_SINGLY = 4

@@ -18,7 +18,7 @@ from cravik.core.pricing.price import Portion
 from cravik.core.pricing.quote import Quote, QuotedLine
 from cravik.core.text.money_text import DEFAULT_LOCALE, format_money
 
-Kind = Literal["line", "less", "more", "within", "left"]
+RowKind = Literal["line", "less", "more", "within", "left"]
 
 
 class Row(NamedTuple):
@@ -26,7 +26,7 @@ class Row(NamedTuple):
     ``within`` says what of the total is tax, and is not added; ``left`` is what the seller has of it in the end.
     ``detail`` says how a line's amount comes about, where that is not plain."""
 
-    kind: Kind
+    kind: RowKind
     words: str
     amount: Money
     detail: str = ""

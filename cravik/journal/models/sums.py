@@ -17,7 +17,7 @@ class Facet(models.TextChoices):
     CAMPAIGN = "campaign"
     REFERRER = "referrer", "referring site"
     DEVICE = "device"
-    EDITION = "edition", "version"
+    VERSION = "version", "version"
     CODE = "code", "discount code"
     LEFT_OUT = "left_out", "what was left out"
     FIELD = "field"

@@ -42,8 +42,8 @@ class Visit(models.Model):
     #: The host of the page that led here, without ``www``; empty: none, or one of our own.
     referrer = models.CharField(max_length=100, blank=True)
     device = models.CharField(max_length=6, choices=Device.choices, default=Device.DESK)
-    #: The edition that was shown, and the discount code of whoever tried to pay with one.
-    edition_id = models.BigIntegerField(null=True)
+    #: The version that was shown, and the discount code of whoever tried to pay with one.
+    version_id = models.BigIntegerField(null=True)
     code_id = models.PositiveBigIntegerField(null=True)
     rung = models.PositiveSmallIntegerField(choices=[(rung.value, rung.name.lower()) for rung in Rung])
     opened_at = models.DateTimeField()

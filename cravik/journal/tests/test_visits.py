@@ -15,7 +15,7 @@ from django.utils import timezone
 from cravik.core.statistics.ladder import Ladder, Rung
 from cravik.journal.models import DaySalt, LeftOut, NetworkMinute, Visit
 from cravik.journal.queries import ladders_by_link, left_out
-from cravik.journal.services import MAX_NEW_VISITS, SAME_VISIT, Met, climb, forget_networks, open_visit
+from cravik.journal.services import MAX_NEW_VISITS, SAME_VISIT, VisitedPage, climb, forget_networks, open_visit
 from cravik.journal.visitors import Visitor, _salt_of, device_of, referrer_of, visitor_mark, why_left_out
 from cravik.orders.models import Order
 from cravik.setup.periods import Period
@@ -23,10 +23,10 @@ from cravik.upkeep.networks import network_of
 from tests.factories import BROWSER, NOW, MembershipFactory, make_live
 from tests.paying import filled_in, open_page, send
 
-HERE = Met(business_id=1, link_id=7, spot_id=70)
+HERE = VisitedPage(business_id=1, link_id=7, spot_id=70)
 
 
-def opened(mark: str, now: datetime, met: Met = HERE) -> int | None:
+def opened(mark: str, now: datetime, met: VisitedPage = HERE) -> int | None:
     return open_visit(met, Visitor(mark), now).visit_id
 
 
@@ -66,7 +66,7 @@ class VisitTest(TestCase):
     def test_ladders_are_of_one_business_and_one_period(self) -> None:
         for place, rung in enumerate([Rung.OPENED, Rung.STARTED, Rung.PAID]):
             climb(opened(f"v{place}", NOW), 7, rung, NOW)
-        opened("w", NOW, Met(2, 9, 90))
+        opened("w", NOW, VisitedPage(2, 9, 90))
         opened("old", NOW - timedelta(days=40))
         found = ladders_by_link(1, Period(NOW.date() - timedelta(days=30), NOW.date(), "UTC"))
         self.assertEqual(found, {7: Ladder(3, 2, 1, 1)})

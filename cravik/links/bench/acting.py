@@ -53,7 +53,7 @@ class Acting:
         self.done: Coded | None = None
 
     def settle(self) -> None:
-        """Keep what was typed first, so that the link's terms in effect are those of the draft in hand."""
+        """Keep what was typed first, so that what is in effect of the link is the draft in hand."""
         self.link = self._keep()
         self.draft.document = self.link.draft
 

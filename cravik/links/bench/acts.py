@@ -35,9 +35,9 @@ from cravik.links.bench.history import sell_again, step_back, step_forward
 from cravik.links.bench.parts.pictures import OptionPictures
 from cravik.links.bench.parts.stock import FirstCountForm, ItemStock, count_anew
 from cravik.links.bench.taking import sell_all, sell_any, sell_one
+from cravik.links.from_setup import still_there
 from cravik.links.models import Link, SoldItem, items_of_draft
 from cravik.links.naming import free_key
-from cravik.links.terms import still_there
 from cravik.setup.defaults import defaults_of
 from cravik.ui.fields import clean_line
 
@@ -72,7 +72,7 @@ def _remove(acting: Acting) -> None:
     acting.done = Coded("line_removed", line=lines[place].get("name") or "")
     if len(lines) == 1:
         raise ActRefused.of("last_thing")
-    SoldItem.objects.filter(link=acting.link, edition=None, line=acting.line).delete()
+    SoldItem.objects.filter(link=acting.link, version=None, line=acting.line).delete()
     acting.draft.former_prices.pop(acting.line, None)
     items = {key: code for key, code in document.get("items", {}).items() if key != acting.line}
     steps = [step for step in document.get("steps", []) if step["line"] != acting.line]
@@ -135,7 +135,7 @@ def _move(by: int) -> Callable[[Acting], None]:
 def _make_item(acting: Acting) -> None:
     """Keep what the line sells in the catalogue, with the price that it has here."""
     line = acting.draft.lines[acting.place]
-    if SoldItem.objects.filter(link=acting.link, edition=None, line=acting.line).exists():
+    if SoldItem.objects.filter(link=acting.link, version=None, line=acting.line).exists():
         raise ActRefused.of("in_catalogue_already")
     if not line.get("name"):
         raise ActRefused.of("thing_nameless")
@@ -158,7 +158,7 @@ def _count(acting: Acting) -> None:
     _make_item(acting)
     if not has_options:
         count_anew(
-            SoldItem.objects.get(link=acting.link, edition=None, line=acting.line).item, count, acting.now, by=acting.by
+            SoldItem.objects.get(link=acting.link, version=None, line=acting.line).item, count, acting.now, by=acting.by
         )
     acting.opens = f"stock-{acting.line}"
 
@@ -204,13 +204,13 @@ def _step(take: Callable[[Link], Document | None]) -> Callable[[Acting], None]:
 
 
 def _go_back(acting: Acting) -> None:
-    """Lay what the edition of that number was made from on the bench. Name and labels stay as they are."""
+    """Lay what the version of that number was made from on the bench. Name and labels stay as they are."""
     number = int(acting.line) if re.fullmatch(r"\d{1,6}", acting.line, re.ASCII) else 0
-    edition = acting.link.editions.filter(number=number).first()
-    if edition is None:
+    version = acting.link.versions.filter(number=number).first()
+    if version is None:
         raise ActRefused.of("version_unknown")
     kept = {name: acting.draft.document[name] for name in ("name", "labels") if name in acting.draft.document}
-    former = {name: part for name, part in edition.document.items() if name != "labels"}
+    former = {name: part for name, part in version.document.items() if name != "labels"}
     draft = still_there(former | kept, defaults_of(acting.link.business))
     acting.draft.document = sell_again(acting.link, draft)
     acting.done = Coded("version_restored", version=number)

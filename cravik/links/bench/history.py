@@ -16,7 +16,7 @@ from cravik.people.actors import Actor
 Document = dict[str, Any]
 #: So many steps are kept, for so long.
 MAX_STEPS = 50
-KEPT = timedelta(days=1)
+KEPT_FOR = timedelta(days=1)
 #: What is typed into the same field within this time is one step.
 ONE_STEP = timedelta(seconds=15)
 
@@ -54,7 +54,7 @@ def remember(link: Link, before: Document, revision: int, done: Iterable[Coded],
         return
     told = [{"code": each.code, "fields": each.fields} for each in done]
     steps = DraftStep.objects.filter(link=link)
-    DraftStep.objects.filter(made_at__lte=now - KEPT).delete()  # of every link
+    DraftStep.objects.filter(made_at__lte=now - KEPT_FOR).delete()  # of every link
     steps.exclude(revision=revision, undone=False).delete()
     last = steps.last()
     if last and (last.done, last.actor) == (told, by) and last.after == before and now - last.made_at < ONE_STEP:
@@ -105,7 +105,7 @@ def sell_again(link: Link, draft: Document) -> Document:
     named: dict[str, str] = draft.get("items", {})
     items = {item.code: item for item in Item.objects.of(link.business).filter(code__in=named.values())}
     wanted = {line: items[code] for line, code in named.items() if code in items}
-    sold = SoldItem.objects.filter(link=link, edition=None)
+    sold = SoldItem.objects.filter(link=link, version=None)
     sold.exclude(line__in=wanted).delete()
     there = dict(sold.values_list("line", "item_id"))
     for line, item in wanted.items():

@@ -12,16 +12,16 @@ from django.db.models import prefetch_related_objects
 from cravik.links.bench.changes import Change
 from cravik.links.bench.parts import (
     LINK_PARTS,
-    TERMS_PARTS,
+    SETTING_PARTS,
     BenchLine,
     BenchPart,
-    TermsPart,
+    SettingPart,
     lines_on_bench,
     parts_of_line,
 )
-from cravik.links.bench.parts.base import Sent
 from cravik.links.models import Link
 from cravik.setup.defaults import defaults_of
+from cravik.ui.form_data import FormData
 
 #: The editor of the list of what a link sells, and the phrase that says how buyers take of it.
 THINGS = "things"
@@ -66,7 +66,7 @@ class BenchSheet:
     (``is_whole`` is False).
     """
 
-    def __init__(self, link: Link, data: Sent | None = None, *, is_whole: bool = True) -> None:
+    def __init__(self, link: Link, data: FormData | None = None, *, is_whole: bool = True) -> None:
         # What the catalogue has of the items is read once, and not for each line.
         prefetch_related_objects([link], *(f"sold_items__item__{each}" for each in ("pictures", "variants", "files")))
         self.link = link
@@ -86,10 +86,10 @@ class BenchSheet:
         self.trouble: dict[str, list[str]] = {}
 
     @cached_property
-    def terms(self) -> list[TermsPart]:
+    def settings(self) -> list[SettingPart]:
         """What the link has from Setup or of its own, in words."""
         defaults = defaults_of(self.link.business)
-        return [part(self.link, defaults) for part in TERMS_PARTS]
+        return [part(self.link, defaults) for part in SETTING_PARTS]
 
     @property
     def by_name(self) -> dict[str, BenchPart]:
@@ -146,9 +146,9 @@ class BenchSheet:
         for part in self.parts:
             if part.opens(phrase):
                 return part.editor
-        for terms in TERMS_PARTS:
-            if phrase in terms.phrases:
-                return str(terms.name)
+        for setting in SETTING_PARTS:
+            if phrase in setting.phrases:
+                return str(setting.name)
         for number, line in enumerate(self.lines):
             at = f"lines[{number}]."
             for part in line.parts if phrase.startswith(at) else ():
@@ -158,7 +158,7 @@ class BenchSheet:
 
     def panel_of(self, editor: str) -> str:
         """The panel on which that editor lies."""
-        return next((part.panel for part in self.all_parts() if part.editor == editor), "terms")
+        return next((part.panel for part in self.all_parts() if part.editor == editor), "settings")
 
 
 def _panels(parts: list[BenchPart], line: str = "") -> list[Panel]:

@@ -75,5 +75,5 @@ def _by_panel(sheet: BenchSheet) -> Iterator[tuple[str, list[BenchPart]]]:
     """The parts of each panel that is shown, and the name of its line; those of Setup's subjects come last."""
     for panel in sheet.all_panels():
         yield panel.line, [part for part in panel.parts if part.is_shown]
-    for part in sheet.terms:
+    for part in sheet.settings:
         yield "", [part]

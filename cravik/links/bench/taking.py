@@ -41,7 +41,7 @@ def sell_one(acting: Acting) -> None:
         raise ActRefused.of("only_one_thing")
     if len(lines) > MAX_LEVELS:
         raise ActRefused.of("too_many_to_pick_from", most=MAX_LEVELS, count=len(lines))
-    if SoldItem.objects.filter(link=acting.link, edition=None).exists():
+    if SoldItem.objects.filter(link=acting.link, version=None).exists():
         raise ActRefused.of("things_of_catalogue")
     for line in lines:
         if line.get("choices") or line.get("price", {}).get("kind") != "fixed" or not line["price"].get("amount"):

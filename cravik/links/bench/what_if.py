@@ -1,6 +1,6 @@
 """What if: cases that the seller thinks of, each a basket, with what the buyer pays and what is left for the seller.
 
-The cases are kept beside the draft as basket documents, without their day. What nobody picked yet is supposed; until a
+The cases are kept beside the draft as basket documents, without their day. What nobody picked yet is as by default; until a
 seller changes the table, its one case is what buyers bought most.
 """
 
@@ -19,23 +19,23 @@ from cravik.catalogue.stock import stock_left
 from cravik.core.documents.basket import FORMAT, read_basket, write_basket
 from cravik.core.errors import BasketRefused, InvalidDocument
 from cravik.core.pricing.basket import Basket
+from cravik.core.pricing.default_basket import default_basket
 from cravik.core.pricing.delivery import ANYWHERE
-from cravik.core.pricing.destination import asked_of, supposed_place
+from cravik.core.pricing.destination import asked_of, default_place
 from cravik.core.pricing.offer import EXACTLY_ONE, Line, Offer
 from cravik.core.pricing.price import LevelsPrice, OpenPrice
 from cravik.core.pricing.quote import Quote, quote
 from cravik.core.pricing.schedule import ChoicePlan
-from cravik.core.pricing.supposed import supposed_basket
 from cravik.core.text.countries import country_words
+from cravik.core.text.default_basket_words import default_basket_words
 from cravik.core.text.faults import fault_words
 from cravik.core.text.plan_words import plan_words
-from cravik.core.text.supposed_words import supposed_words
 from cravik.links.models import Link, items_of_draft
 from cravik.ui.fields import AmountField, CountField, clean_amount
+from cravik.ui.form_data import FormData
 from cravik.upkeep.hooks import Hook
 
 Document = dict[str, Any]
-Sent = Mapping[str, Any]
 MAX_CASES = 12
 #: A country that none is: what is sent “anywhere” goes there, and no rate names it.
 ELSEWHERE = "ZZ"
@@ -47,7 +47,7 @@ bought_most: Hook[[Link], Document | None] = Hook("bought most")
 class CaseForm(forms.Form):
     """One case. ``picked`` is what it begins with."""
 
-    def __init__(self, offer: Offer, home: str, picked: Document, data: Sent | None, number: int | str) -> None:
+    def __init__(self, offer: Offer, home: str, picked: Document, data: FormData | None, number: int | str) -> None:
         self.offer, self.home, self.number = offer, home, number
         self._picked = {line["key"]: line for line in picked.get("lines", [])}
         super().__init__(data, prefix=f"case-{number}", initial=self._initial(picked))
@@ -94,8 +94,8 @@ class CaseForm(forms.Form):
                 shown[f"level.{line.key}"] = (had or {}).get("level") or line.price.levels[0].key
             if isinstance(line.price, OpenPrice):
                 shown[f"amount.{line.key}"] = (had or {}).get("amount") or _first_amount(line.price)
-        supposed, plan = supposed_place(self.offer, self.home), self.offer.plan
-        where = picked.get("destination") or (supposed._asdict() if supposed else {})
+        place, plan = default_place(self.offer, self.home), self.offer.plan
+        where = picked.get("destination") or (place._asdict() if place else {})
         return shown | {
             "place": "-".join(filter(None, (where.get("country"), where.get("region")))),
             "code": code.code if (code := self.offer.code(picked.get("code") or "")) else picked.get("code") or "",
@@ -170,25 +170,25 @@ class WhatIf:
         return [self._case(form) for form in self.forms]
 
     @cached_property
-    def _supposed(self) -> Basket:
+    def _default_basket(self) -> Basket:
         """What the page beside the bench supposes of a buyer who has not chosen yet."""
         items = {line: item.pk for line, item in items_of_draft(self.link).items()}
         stock = stock_left(set(items.values())) if items else {}
         sold_out = {line: stock[pk].sold_out for line, pk in items.items() if pk in stock}
-        return supposed_basket(self.offer, self.today, self.home, sold_out)
+        return default_basket(self.offer, self.today, self.home, sold_out)
 
     @cached_property
     def at_first(self) -> Quote | None:
         """What that page says at first; None where the buyer has to say something before there is a sum."""
         try:
-            return quote(self.offer, self._supposed)
+            return quote(self.offer, self._default_basket)
         except BasketRefused:
             return None
 
     @property
-    def supposed(self) -> str:
-        """What is supposed for it, in words."""
-        return supposed_words(self.offer, self._supposed)
+    def default_words(self) -> str:
+        """What the first case is made of, in words."""
+        return default_basket_words(self.offer, self._default_basket)
 
     def _quoted(self, picked: Document) -> Quote | None:
         try:
@@ -204,7 +204,7 @@ class WhatIf:
         first = self._kept[0] if self._kept else {}
         return [self._form(first, self.sent, number) for number in numbers[:MAX_CASES]]
 
-    def _form(self, picked: Document, sent: Sent | None, number: int | str) -> CaseForm:
+    def _form(self, picked: Document, sent: FormData | None, number: int | str) -> CaseForm:
         return CaseForm(self.offer, self.home, picked, sent, number)
 
     @cached_property
@@ -212,9 +212,9 @@ class WhatIf:
         if self.link.what_if is not None:
             return list(self.link.what_if)
         bought = next((found for found in bought_most.call(self.link) if found), None)
-        # What was bought of a former edition may be no more.
+        # What was bought of a former version may be no more.
         still = bought if bought and self._quoted(bought) else None
-        return [still or supposed_case(self.offer, self.today, self.home)]
+        return [still or default_case(self.offer, self.today, self.home)]
 
     def _case(self, form: CaseForm) -> Case:
         if form.is_bound and not form.is_valid():
@@ -246,9 +246,9 @@ class WhatIf:
         return len(self.forms) < MAX_CASES
 
 
-def supposed_case(offer: Offer, today: date, home: str) -> Document:
+def default_case(offer: Offer, today: date, home: str) -> Document:
     """What is bought if nothing is changed, as a case."""
-    basket: Document = write_basket(supposed_basket(offer, today, home))
+    basket: Document = write_basket(default_basket(offer, today, home))
     return {name: part for name, part in basket.items() if name in ("lines", "destination", "plan")}
 
 

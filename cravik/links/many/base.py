@@ -25,7 +25,7 @@ class NotDone(Refusal):
 
 
 @dataclass(frozen=True)
-class Look:
+class Preview:
     """What the act would do to a link, in words, or why it leaves it as it is."""
 
     link: Link
@@ -67,11 +67,11 @@ class ManyAct(forms.Form):
         except PriceTooLow as refusal:
             raise NotDone(*refusal.faults) from refusal
 
-    def look(self, link: Link) -> Look:
+    def preview(self, link: Link) -> Preview:
         try:
-            return Look(link, self.words_of(link))
+            return Preview(link, self.words_of(link))
         except NotDone as left:
-            return Look(link, str(left), is_left=True)
+            return Preview(link, str(left), is_left=True)
 
 
 class PublishingAct(ManyAct):
@@ -85,7 +85,7 @@ class PublishingAct(ManyAct):
 
     def publish(self, link: Link, by: Actor, *, had_changes: bool) -> None:
         """Let buyers see the change of the link, unless they would see other changes with it."""
-        if not self.cleaned_data["publish"] or had_changes or link.edition_id is None:
+        if not self.cleaned_data["publish"] or had_changes or link.version_id is None:
             return
         try:
             lifecycle.publish(link, self.now, by=by)
@@ -94,7 +94,7 @@ class PublishingAct(ManyAct):
 
     def after_words(self, link: Link) -> str:
         """What becomes of the change, said after what changes."""
-        if link.edition_id is None:
+        if link.version_id is None:
             return "; a draft"
         if not self.cleaned_data["publish"]:
             return "; not published"

@@ -21,7 +21,7 @@ class SpotAct(ManyAct):
     )
 
     def words_of(self, link: Link) -> str:
-        if link.put_away_at:
+        if link.archived_at:
             raise NotDone.of("is_archived")
         if link.spots.filter(name=self.cleaned_data["spot"]).exists():
             raise NotDone.of("has_that_spot", spot=self.cleaned_data["spot"])

@@ -1,4 +1,4 @@
-"""What is counted of a link over all its editions.
+"""What is counted of a link over all its versions.
 
 ``most`` is how much of it there may be in all, as what is published now says (None: without a limit): so taking some is
 one statement that holds whatever is published at the same instant.
@@ -13,7 +13,7 @@ from cravik.links.models.link import Link
 
 
 class LinkTally(models.Model):
-    """How many orders a link has over all its editions, and how many are being paid. Rehearsals never count.
+    """How many orders a link has over all its versions, and how many are being paid. Rehearsals never count.
 
     A row of its own, so that counting an order never meets a seller who saves the link.
     """
@@ -25,7 +25,7 @@ class LinkTally(models.Model):
 
 
 class LinePieces(models.Model):
-    """How many pieces of a line, by its key, a link has sold over all its editions, and how many are being paid.
+    """How many pieces of a line, by its key, a link has sold over all its versions, and how many are being paid.
 
     Counted whether the line is limited or not, so that a limit that comes later knows what was sold before. A row is
     there from the first piece on.
@@ -47,7 +47,7 @@ class LinePieces(models.Model):
 
 
 class LinkCode(models.Model):
-    """A discount code of a link, and its uses over all editions; its terms are those of the edition.
+    """A discount code of a link, and its uses over all versions; what it takes off is the version's.
 
     ``normal`` is the code without regard to case and surrounding space.
     """

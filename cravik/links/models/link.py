@@ -28,7 +28,7 @@ class Link(models.Model):
     """An offer with an address.
 
     ``draft`` is the link document as it stands on the bench; ``effective`` is what buyers would see of it
-    (None while something is missing); ``edition`` is what they see, and changes only by publishing.
+    (None while something is missing); ``version`` is what they see, and changes only by publishing.
     ``revision`` counts the saves, so that a second tab notices.
     """
 
@@ -48,7 +48,7 @@ class Link(models.Model):
     state = models.CharField(max_length=8, choices=State.choices, default=State.DRAFT)
     ended_why = models.CharField(max_length=16, choices=EndedWhy.choices, blank=True)
     draft = models.JSONField()
-    #: As in ``Edition``.
+    #: As in ``Version``.
     effective = models.JSONField(null=True)
     #: Prices of other kinds that the draft's lines had, by line and kind: going back to a kind brings them back.
     former_prices = models.JSONField(default=dict)
@@ -57,7 +57,7 @@ class Link(models.Model):
     #: Keys of the advice on the draft that its seller dismissed.
     dismissed_advice = models.JSONField(default=list)
     revision = models.PositiveIntegerField(default=1)
-    edition = models.ForeignKey("Edition", null=True, on_delete=models.PROTECT, related_name="+")
+    version = models.ForeignKey("Version", null=True, on_delete=models.PROTECT, related_name="+")
     #: When what is published ends by itself, if it does: the clock looks for it here.
     closes_at = models.DateTimeField(null=True)
     #: Whether the draft differs from what is published; as ``has_unpublished_changes`` works it out.
@@ -67,7 +67,7 @@ class Link(models.Model):
     #: Whether New link offers to start from it.
     is_starting_point = models.BooleanField(default=False)
     #: Put away, it stands in no list and its address says that it is over; removed, it is as if it had never been.
-    put_away_at = models.DateTimeField(null=True)
+    archived_at = models.DateTimeField(null=True)
     removed_at = models.DateTimeField(null=True)
     #: Whether search engines may find its pages.
     is_findable = models.BooleanField(default=False)
@@ -85,8 +85,8 @@ class Link(models.Model):
                 fields=["business", "name"], condition=Q(removed_at__isnull=True), name="link_name_taken_once"
             ),
             models.CheckConstraint(
-                condition=Q(state="draft", edition__isnull=True) | (~Q(state="draft") & Q(edition__isnull=False)),
-                name="link_published_has_edition",
+                condition=Q(state="draft", version__isnull=True) | (~Q(state="draft") & Q(version__isnull=False)),
+                name="link_published_has_version",
             ),
             models.CheckConstraint(
                 condition=Q(state="ended", ended_why__gt="") | (~Q(state="ended") & Q(ended_why="")),
@@ -107,7 +107,7 @@ class Link(models.Model):
 
     @property
     def offer(self) -> Offer:
-        """What the draft sells, on the terms of Setup that it follows. Raises ``ValueError`` while it has gaps."""
+        """What the draft sells, with what it has from Setup. Raises ``ValueError`` while it has gaps."""
         return self.content.offer
 
     @property
@@ -151,10 +151,10 @@ class Link(models.Model):
 
     @property
     def has_unpublished_changes(self) -> bool:
-        edition = self.edition
-        return edition is not None and edition.effective != self.effective
+        version = self.version
+        return version is not None and version.effective != self.effective
 
 
 def items_of_draft(link: Link) -> dict[str, Any]:
     """The items that the draft sells, by line."""
-    return {sold.line: sold.item for sold in link.sold_items.all() if sold.edition_id is None}
+    return {sold.line: sold.item for sold in link.sold_items.all() if sold.version_id is None}

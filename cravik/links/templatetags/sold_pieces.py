@@ -6,8 +6,8 @@ from django import template
 
 from cravik.core.text.pieces_words import sold_words
 from cravik.links.counting import pieces_of
-from cravik.links.effective import shown_to_buyers
 from cravik.links.models import Link
+from cravik.links.shown_version import shown_to_buyers
 
 register = template.Library()
 
@@ -15,7 +15,7 @@ register = template.Library()
 @register.simple_tag
 def sold_pieces(link: Link) -> tuple[str, ...]:
     """A phrase for each thing of which there are only so many."""
-    shown = shown_to_buyers(link) if link.edition_id else None
+    shown = shown_to_buyers(link) if link.version_id else None
     if shown is None or not shown.content.limits.pieces:
         return ()
     return sold_words(shown.content, pieces_of(link.pk).paid)

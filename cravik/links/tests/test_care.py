@@ -7,7 +7,7 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client, TestCase
 from django.urls import reverse
 
-from cravik.links import lifecycle, putting_away
+from cravik.links import archiving, lifecycle
 from cravik.links.counting import reserve_order
 from cravik.links.models import Link, LinkTally
 from cravik.orders.models import Order
@@ -26,27 +26,27 @@ class CareCase(TestCase):
         return self.client.post(reverse(f"links:{name}", args=[link.pk]), sent, follow=True)
 
 
-class PuttingAwayTest(CareCase):
+class ArchivingTest(CareCase):
     def test_what_nobody_paid_is_removed_and_its_address_goes_to_no_other(self) -> None:
         link = make_live(self.business)
         slug, code = link.slug, link.spots.get().code
-        self.assertContains(self.act("put_away", link), "is removed.")
+        self.assertContains(self.act("archive", link), "is removed.")
         self.assertEqual(list(Link.objects.of(self.business)), [])
         for path in (f"/for/{slug}/", f"/k/{code}/", f"/links/{link.pk}/", f"/for/{slug}/card.jpg"):
             self.assertEqual(self.client.get(path).status_code, 404, path)
         again = make_live(self.business)
         self.assertEqual((again.name, again.slug), (link.name, f"{slug}-2"))
 
-    def test_what_was_paid_is_put_away_says_so_kindly_and_comes_back_with_its_orders(self) -> None:
+    def test_what_was_paid_is_archived_says_so_kindly_and_comes_back_with_its_orders(self) -> None:
         link = make_live(self.business)
         pay_live(Client(), link)
-        self.assertContains(self.act("put_away", link), "is archived")
+        self.assertContains(self.act("archive", link), "is archived")
         page = Client().get(link.path)
         self.assertContains(page, "No longer offered", status_code=410)
         self.assertNotContains(page, "Tell me", status_code=410)
         home = self.client.get("/")
         self.assertEqual(home.context["rows"], [])
-        self.assertContains(self.act("get_back", link), "It is back")
+        self.assertContains(self.act("unarchive", link), "It is back")
         lifecycle.resume(Link.objects.get(id=link.pk), NOW, by=BY)
         self.assertContains(Client().get(link.path), "Pay €24.00")
         self.assertEqual(Order.objects.count(), 1)
@@ -55,10 +55,10 @@ class PuttingAwayTest(CareCase):
         link = make_live(self.business)
         form = open_page(Client(), link)
         reserve_order(link.pk)
-        self.assertContains(self.act("put_away", link), "Somebody is paying")
+        self.assertContains(self.act("archive", link), "Somebody is paying")
         self.assertIsNone(Link.objects.get(id=link.pk).removed_at)
         LinkTally.objects.filter(link=link).update(held=0)
-        putting_away.remove(link, NOW, by=BY)
+        archiving.remove(link, NOW, by=BY)
         self.assertEqual(send(Client(), link, form).status_code, 404)
         self.assertEqual(Order.objects.count(), 0)
 
@@ -70,7 +70,7 @@ class StartingTest(CareCase):
         copy = Link.objects.latest("id")
         self.assertEqual(answer["Location"], f"/links/{copy.pk}/#edit-price-purpose")
         self.assertContains(self.client.get(f"/links/{copy.pk}/"), f'A copy of <a href="/links/{link.pk}/">')
-        putting_away.remove(link, NOW, by=BY)
+        archiving.remove(link, NOW, by=BY)
         self.assertNotContains(self.client.get(f"/links/{copy.pk}/"), "A copy of")
 
     def test_new_link_starts_from_a_link_an_item_or_a_starting_point(self) -> None:

@@ -28,7 +28,7 @@ class LinkOfItemTest(TestCase):
         return link
 
     def sold_by(self, link: Link) -> Item:
-        return link.sold_items.get(edition=None).item
+        return link.sold_items.get(version=None).item
 
     def change(self, **changes: str) -> None:
         fresh = Item.objects.get(id=self.item.pk)
@@ -70,9 +70,9 @@ class LinkOfItemTest(TestCase):
         self.assertContains(page, 'alt="A kite"')
         self.assertContains(page, "Pay €48.00")
         link.refresh_from_db()
-        self.assertEqual(link.edition.effective, link.effective)
+        self.assertEqual(link.version.effective, link.effective)
         self.assertEqual(
-            (link.edition.number, link.edition.offer.title, link.has_unpublished_changes), (2, "Delta, renewed", False)
+            (link.version.number, link.version.offer.title, link.has_unpublished_changes), (2, "Delta, renewed", False)
         )
         asks = self.client.get(f"/catalogue/{self.item.pk}/")
         self.assertContains(asks, "Its draft costs €48.00, the item €52.00.")

@@ -16,8 +16,8 @@ from cravik.core.tests.test_link_documents import FULL
 from cravik.links import lifecycle
 from cravik.links.models import Link, LinkTally, Spot
 from cravik.links.refusals import PUBLISHING
-from cravik.setup.conditions import change_conditions, make_conditions
-from cravik.setup.kits import change_kit, make_kit, remove_kit
+from cravik.setup.look_services import change_look, make_look, remove_look
+from cravik.setup.terms import change_terms, make_terms
 from tests.factories import BY, NOW, change_price, make_business, make_item, make_live
 from tests.links import document, line, make_link
 
@@ -30,7 +30,7 @@ class LinkCommandTest(TestCase):
         make_item(self.business, "Delta kite", code="DELTA", choices={"Span": ("1.2 m", "1.8 m")})
         self.file = Path(self.enterContext(tempfile.TemporaryDirectory())) / "link.json"
 
-    def bring_in(self, content: Any, *flags: str) -> str:
+    def import_document(self, content: Any, *flags: str) -> str:
         self.file.write_text(content if isinstance(content, str) else json.dumps(content))
         out = io.StringIO()
         call_command("link", "import", str(self.file), *flags, stdout=out)
@@ -43,27 +43,27 @@ class LinkCommandTest(TestCase):
 
     def refused(self, *arguments: Any) -> tuple[int, str]:
         with self.assertRaises(CommandError) as refused:
-            self.bring_in(*arguments)
+            self.import_document(*arguments)
         told = str(refused.exception)
         self.assertNotIn("\n", told)
         return refused.exception.returncode, told
 
     def test_it_prints_the_address_alone_and_makes_a_draft(self) -> None:
-        self.assertEqual(self.bring_in(FULL), "http://localhost:8000/for/kites/\n")
+        self.assertEqual(self.import_document(FULL), "http://localhost:8000/for/kites/\n")
         link = Link.objects.get()
         self.assertEqual((link.state, link.name, link.sold_items.get().item.code), ("draft", FULL["name"], "DELTA"))
         self.assertEqual((link.tally, link.spots.get().is_first), (LinkTally.objects.get(), True))
 
     def test_what_is_exported_is_imported_to_an_equal_one_but_for_its_name(self) -> None:
-        first = self.bring_in(FULL).strip()
+        first = self.import_document(FULL).strip()
         written = self.write_out(first)
-        second = self.bring_in(written).strip()
+        second = self.import_document(written).strip()
         again = self.write_out(second)
         self.assertEqual(again, written | {"name": "Delta kite, spring 2"})
         for address in ("/for/kites/", "kites", Spot.objects.first().path, Spot.objects.first().code.lower()):
             self.assertEqual(self.write_out(address), written)
 
-    def test_an_edition_is_written_as_it_was_published(self) -> None:
+    def test_a_version_is_written_as_it_was_published(self) -> None:
         link = make_live(self.business)
         lifecycle.publish(change_price(link, 3000), NOW, by=BY)
         prices = [
@@ -100,7 +100,7 @@ class LinkCommandTest(TestCase):
         ):
             self.assertEqual(self.refused(content, "--publish"), (1, sentence))
         self.assertFalse(Link.objects.exists())
-        self.bring_in(document(offer=deposit))
+        self.import_document(document(offer=deposit))
         with self.assertRaises(lifecycle.NotReady):
             lifecycle.publish(Link.objects.get(), NOW, by=BY)
 
@@ -108,7 +108,7 @@ class LinkCommandTest(TestCase):
         other = make_business()
         self.assertEqual(self.refused(document())[0], 2)
         self.assertIn("Name one business", self.refused(document(), "--business", "Nobody")[1])
-        self.bring_in(document(), "--business", other.name)
+        self.import_document(document(), "--business", other.name)
         self.assertEqual(Link.objects.get().business, other)
 
 
@@ -117,12 +117,12 @@ class NamedChoicesTest(TestCase):
 
     def setUp(self) -> None:
         self.business = make_business()
-        self.kit = make_kit(self.business, NOW, by=BY)
-        other = make_kit(self.business, NOW, like=self.kit, by=BY)
-        change_kit(other, "Sea", other.document | {"header": "By the sea"}, 1, NOW, by=BY)
+        self.look = make_look(self.business, NOW, by=BY)
+        other = make_look(self.business, NOW, like=self.look, by=BY)
+        change_look(other, "Sea", other.document | {"header": "By the sea"}, 1, NOW, by=BY)
         self.other = other
-        self.terms = make_conditions(self.business, "terms of sale", "Fair.", NOW, by=BY)
-        self.beach = make_conditions(self.business, "beach terms", "Sandy.", NOW, by=BY)
+        self.version = make_terms(self.business, "terms of sale", "Fair.", NOW, by=BY)
+        self.beach = make_terms(self.business, "beach terms", "Sandy.", NOW, by=BY)
         own = {"page": {"look": "Sea"}, "terms": "beach terms", "contact": {"support_email": "beach@kites.example"}}
         self.link = make_link(business=self.business, **copy.deepcopy(own))
 
@@ -139,15 +139,15 @@ class NamedChoicesTest(TestCase):
 
     def test_another_name_is_followed(self) -> None:
         self.other.refresh_from_db()
-        change_kit(self.other, "Ocean", self.other.document, self.other.revision, NOW, by=BY)
-        change_conditions(self.beach, "dune terms", "Sandy.", 1, NOW, by=BY)
+        change_look(self.other, "Ocean", self.other.document, self.other.revision, NOW, by=BY)
+        change_terms(self.beach, "dune terms", "Sandy.", 1, NOW, by=BY)
         link = self.fresh()
         self.assertEqual((link.draft["page"]["look"], link.draft["terms"]), ("Ocean", "dune terms"))
         self.assertEqual(link.effective["look"]["header"], "By the sea")
 
     def test_what_is_gone_is_setups_again(self) -> None:
-        remove_kit(self.other, NOW, by=BY)
+        remove_look(self.other, NOW, by=BY)
         link = self.fresh()
         self.assertIn("look", link.follows)
         self.assertNotIn("page", link.draft)
-        self.assertEqual(link.effective["look"], self.kit.document)
+        self.assertEqual(link.effective["look"], self.look.document)

@@ -7,7 +7,7 @@ from unittest import mock
 from django.test import TestCase
 from django.urls import reverse
 
-from cravik.links import lifecycle, putting_away
+from cravik.links import archiving, lifecycle
 from cravik.links.bench.saving import change_part
 from cravik.links.models import Link
 from cravik.links.spots import make_spot
@@ -34,7 +34,7 @@ class ManyCase(TestCase):
         return self.client.post(reverse("links:many"), sent, follow=True)
 
     def fresh(self, *links: Link) -> list[Link]:
-        found = {link.pk: link for link in Link.objects.select_related("edition", "business")}
+        found = {link.pk: link for link in Link.objects.select_related("version", "business")}
         return [found[link.pk] for link in links]
 
 
@@ -59,7 +59,7 @@ class ManyActsTest(ManyCase):
         self.assertContains(done, "3 links changed.")
         self.assertContains(done, "The buyer says how much.")
         plain, waiting, draft = self.fresh(plain, waiting, draft)
-        shown = [link.edition.offer.lines[0].price.amount.major for link in (plain, waiting)]
+        shown = [link.version.offer.lines[0].price.amount.major for link in (plain, waiting)]
         self.assertEqual((shown, draft.offer.lines[0].price.amount.major), (["27.00", "24.00"], "27.00"))
         self.assertEqual((plain.is_changed, waiting.is_changed), (False, True))
         again = self.client.post(reverse("links:many"), self.sent, follow=True)  # pressed twice
@@ -73,7 +73,7 @@ class ManyActsTest(ManyCase):
         told = {each.link.title: each.words for each in look.context["looks"]}
         self.assertEqual(told, {"A": "€24.00 → €24.95", "B": "€1.50 → €1.95"})
         self.many("price", [kite], change="5 %", ending="50")
-        self.assertEqual(self.fresh(kite)[0].edition.offer.lines[0].price.amount.major, "25.50")
+        self.assertEqual(self.fresh(kite)[0].version.offer.lines[0].price.amount.major, "25.50")
         self.assertEqual(self.many("price", [kite], change="5 %", ending="33").status_code, 400)
 
     def test_an_amount_goes_to_every_price_of_that_currency_and_never_to_nothing(self) -> None:
@@ -116,23 +116,23 @@ class ManyActsTest(ManyCase):
         self.assertContains(done, "It has a spot “Stall sign” already.")
         self.assertEqual([link.spots.count() for link in links], [2, 2, 2])
 
-    def test_an_end_a_pause_and_putting_away(self) -> None:
+    def test_an_end_a_pause_and_archiving(self) -> None:
         type(self.business).objects.update(time_zone="Europe/Dublin")
         links = [make_live(self.business, name) for name in "ABC"]
         lifecycle.pause(links[2], NOW, by=BY)
         told = self.many("end_at", links, sure=False, closes_at="2027-03-28T18:00").context["looks"][0].words
         self.assertIn("no end → ends 28 Mar 2027, 18:00 (Europe/Dublin)", told)
         self.many("end_at", links, closes_at="2027-03-28T18:00")  # the day on which its clocks change
-        ends = {link.edition.effective["link"]["limits"]["closes_at"] for link in self.fresh(*links)}
+        ends = {link.version.effective["link"]["limits"]["closes_at"] for link in self.fresh(*links)}
         self.assertEqual(ends, {"2027-03-28T18:00:00+01:00"})
         self.assertEqual(self.many("end_at", links, closes_at="soon").status_code, 400)
         self.assertContains(self.many("pause", links), "2 links paused.")
         self.assertContains(self.many("resume", links), "3 links live again.")
-        self.many("put_away", links)
+        self.many("archive", links)
         self.assertEqual([link.state for link in self.fresh(*links)], ["ended"] * 3)
         self.assertEqual(self.client.get("/").context["rows"], [])
         self.assertContains(self.client.get("/"), "Show the 3 archived")
-        self.assertEqual(len(self.client.get("/?state=put_away").context["rows"]), 3)
+        self.assertEqual(len(self.client.get("/?state=archived").context["rows"]), 3)
 
     def test_what_is_exported_together_is_brought_in_together(self) -> None:
         links = [make_live(self.business, name) for name in "AB"]
@@ -164,7 +164,7 @@ class ManyActsTest(ManyCase):
         self.assertEqual(other.context["changes"], 200)
         back = self.client.post(reverse("links:many"), sure)
         self.assertEqual(back["Location"], "/?q=Kite&sort=name")
-        prices = [link.edition.offer.lines[0].price.amount.minor for link in Link.objects.select_related("edition")]
+        prices = [link.version.offer.lines[0].price.amount.minor for link in Link.objects.select_related("version")]
         self.assertEqual((prices.count(2500), prices.count(2400)), (200, 1))
         self.assertEqual(item.name, "Other")
 
@@ -188,12 +188,12 @@ class FindingTest(ManyCase):
         sells = Link.objects.latest("id")
         change_price(changed, 9900)
         away = make_live(self.business, "Away")
-        putting_away.put_away(away, NOW, by=BY)
+        archiving.archive(away, NOW, by=BY)
         cases: dict[str, list[str]] = {
             "": ["Changed", "Plain", "Delta kite"],
             "q=plain": ["Plain"],
             "state=draft": ["Delta kite"],
-            "state=put_away": ["Away"],
+            "state=archived": ["Away"],
             f"item={item.pk}": ["Delta kite"],
             "item=x": ["Changed", "Plain", "Delta kite"],
             "changed=yes": ["Changed"],

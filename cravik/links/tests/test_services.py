@@ -4,7 +4,7 @@ from django.test import TestCase
 
 from cravik.links import lifecycle, services
 from cravik.links.bench.saving import change_parts
-from cravik.links.models import Address, Edition, Link
+from cravik.links.models import Address, Link, Version
 from cravik.links.naming import first_free, is_slug, slug_from
 from cravik.setup.saving import ChangedElsewhere, NameTaken
 from tests.factories import BY, NOW, change_price, make_business, make_draft, make_live, typed
@@ -63,11 +63,11 @@ class ChangeDraftTest(TestCase):
         link = make_live()
         changed = change_price(link, 9900)
         self.assertTrue(changed.has_unpublished_changes)
-        self.assertEqual(changed.edition.offer.lines[0].price.amount.minor, 2400)
+        self.assertEqual(changed.version.offer.lines[0].price.amount.minor, 2400)
         published = lifecycle.publish(changed, NOW, by=BY)
-        self.assertEqual((published.edition.number, published.edition.offer.lines[0].price.amount.minor), (2, 9900))
+        self.assertEqual((published.version.number, published.version.offer.lines[0].price.amount.minor), (2, 9900))
         self.assertFalse(published.has_unpublished_changes)
-        self.assertEqual(Edition.objects.get(link=link, number=1).offer.lines[0].price.amount.minor, 2400)
+        self.assertEqual(Version.objects.get(link=link, number=1).offer.lines[0].price.amount.minor, 2400)
 
 
 class StepsTest(TestCase):

@@ -19,7 +19,7 @@ from cravik.mailroom.services import MAX_TRIES, OutgoingLetter, deliver_waiting,
 from cravik.orders.letter_tasks import write_due_letters
 from cravik.orders.letters import letters_about
 from cravik.orders.models import MAX_LETTER_TRIES, Order
-from cravik.setup.kits import starting_document
+from cravik.setup.look_services import starting_document
 from cravik.setup.looks import look_of
 from cravik.setup.messages.kinds import CAN_BE_BOUGHT
 from cravik.setup.messages.wording import compose

@@ -11,10 +11,10 @@ from cravik.core.link.closing import is_used_up
 from cravik.core.statistics.ladder import Rung
 from cravik.events.writing import write_all
 from cravik.journal.models import LeftOut
-from cravik.journal.services import Met, climb, count_after_all
+from cravik.journal.services import VisitedPage, climb, count_paid_visit
 from cravik.links.counting import paid_of
-from cravik.links.effective import effective_edition, published_content
 from cravik.links.lifecycle import end_by_count
+from cravik.links.shown_version import published_content, shown_version
 from cravik.mailroom.services import queue_letters
 from cravik.orders.downloads import open_downloads
 from cravik.orders.happened import DuePaid, about
@@ -52,12 +52,12 @@ def count_as_paid(order: Order, checkout: Checkout, now: datetime, holds: Sequen
     if order.paid_at is None:
         order.paid_at, order.letters_due = now, True
         order.save(update_fields=["paid_at", "letters_due"])
-    terms = effective_edition(line.edition_id)
+    version = shown_version(line.version_id)
     bought = {each["key"] for each in line.quote_document["lines"]}
-    open_downloads(order, {item for key, item in terms.items.items() if key in bought}, now)
+    open_downloads(order, {item for key, item in version.items.items() if key in bought}, now)
     if not checkout.rehearsal:
         kept = confirm_all(checkout.pk, now, holds)
-        if terms.content.limits.counts:  # what is published since then may count too: the clock sees to that
+        if version.content.limits.counts:  # what is published since then may count too: the clock sees to that
             _end_if_all_are_taken(line.link_id, now)
         for variant in kept.variants:
             if low := newly_low(variant):
@@ -65,9 +65,9 @@ def count_as_paid(order: Order, checkout: Checkout, now: datetime, holds: Sequen
     if checkout.visit_id:
         climb(checkout.visit_id, line.link_id, Rung.PAID, now, line.code_id)
     elif not checkout.rehearsal and checkout.left_out != LeftOut.Reason.OWN:
-        met = Met(checkout.business_id, line.link_id, line.spot_id, line.edition_id)
+        met = VisitedPage(checkout.business_id, line.link_id, line.spot_id, line.version_id)
         opened_at, code_id = checkout.opened_at or checkout.made_at, line.code_id
-        checkout.visit_id = count_after_all(met, checkout.visitor, checkout.left_out, opened_at, now, code_id)
+        checkout.visit_id = count_paid_visit(met, checkout.visitor, checkout.left_out, opened_at, now, code_id)
         checkout.save(update_fields=["visit_id"])
     enqueue_once(write_due_letters)
 

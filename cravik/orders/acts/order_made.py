@@ -39,7 +39,7 @@ def new_order(checkout: Checkout, line: CheckoutLine, number: int, made_at: date
         business_id=checkout.business_id,
         checkout=checkout,
         link_id=line.link_id,
-        edition_id=line.edition_id,
+        version_id=line.version_id,
         spot_id=line.spot_id,
         number=number,
         rehearsal=checkout.rehearsal,

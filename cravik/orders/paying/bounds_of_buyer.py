@@ -31,7 +31,7 @@ class CodeUsedByBuyer(Exception):
 
 def check_buyer(sent: PaymentSubmission) -> None:
     """Raises ``EnoughForOne`` or ``EnoughPieces`` where the buyer would have more than one may."""
-    limits, link_id = sent.limits, sent.terms.link_id
+    limits, link_id = sent.limits, sent.version.link_id
     most = limits.orders_per_buyer
     if most is not None:
         had = (
@@ -54,7 +54,7 @@ def check_uses(sent: PaymentSubmission, code: LinkCode, most: int) -> None:
 
 def _pieces_of(sent: PaymentSubmission) -> Counter[str]:
     """The buyer's pieces of each line of the link."""
-    had, link_id = Counter[str](), sent.terms.link_id
+    had, link_id = Counter[str](), sent.version.link_id
     for (document,) in _orders_of(sent).filter(link_id=link_id).values_list("checkout__lines__quote_document"):
         for line in document["lines"]:
             had[line["key"]] += line["quantity"]

@@ -13,21 +13,21 @@ from cravik.core.pricing.offer import Offer
 from cravik.core.pricing.schedule import SimplePlan
 from cravik.core.text.schedule_words import plan_picked
 from cravik.journal.fields import Touched
-from cravik.links.effective import Effective
+from cravik.links.shown_version import ShownVersion
 from cravik.payments.ways.base import Means
 
 
 @dataclass(frozen=True)
 class PaymentSubmission:
-    """Which link on which terms, what was picked of it, who pays, with what.
+    """Which version of which link, what was picked of it, who pays, with what.
 
-    ``terms`` are those that the page showed, without an edition where it was a rehearsal's; ``offer`` is the one that
+    ``version`` are those that the page showed, without a version where it was a rehearsal's; ``offer`` is the one that
     held for it, after what was counted so far, without codes. ``limits`` are those that are published now.
     """
 
     business_id: int
     spot_id: int
-    terms: Effective
+    version: ShownVersion
     limits: Limits
     offer: Offer
     picked: PricedBasket
@@ -66,7 +66,7 @@ class PaymentSubmission:
     @property
     def agrees_to_more(self) -> bool:
         """Whether the buyer agrees to more than is paid now: to later payments, or that their card is kept."""
-        return bool(self.picked.quote.schedule) or self.terms.content.asks.keep_card
+        return bool(self.picked.quote.schedule) or self.version.content.asks.keep_card
 
     @property
     def buyer_key(self) -> str:

@@ -20,7 +20,7 @@ from cravik.core.pricing.quote import Quote, work_out
 from cravik.core.pricing.rows import PaymentRows, rows_of
 from cravik.journal.fields import note_fields
 from cravik.links.counting import NoPlaceLeft, NoUseLeft, TooFewLeft, code_row, lock_tally, pieces_of
-from cravik.links.lifecycle import rehearsed_edition
+from cravik.links.lifecycle import rehearsed_version
 from cravik.links.models import Link, LinkCode
 from cravik.orders.acts.due_paid import count_as_paid
 from cravik.orders.acts.order_made import make_order
@@ -104,7 +104,7 @@ def take_payment(sent: PaymentSubmission, ways: Ways, now: datetime, *, may_be_s
     try:
         outcome = _take_once(sent, ways, now, may_be_second=may_be_second)
     except (SoldOut, NoPlaceLeft, TooFewLeft, NoUseLeft):
-        if not make_room(sent.terms.link_id, set(sent.terms.items.values()), ways, now):
+        if not make_room(sent.version.link_id, set(sent.version.items.values()), ways, now):
             raise
         outcome = _take_once(sent, ways, now, may_be_second=may_be_second)
     except OneUnderWay:
@@ -136,7 +136,7 @@ def _take_once(sent: PaymentSubmission, ways: Ways, now: datetime, *, may_be_sec
         is_new = checkout is None
         checkout = _written(sent, checkout, code, now)
         if checkout.visit_id and not checkout.rehearsal:
-            note_fields(checkout.visit_id, sent.terms.link_id, sent.touched, now)
+            note_fields(checkout.visit_id, sent.version.link_id, sent.touched, now)
         due = write_dues(checkout, sent.picked.quote, sent.picked.basket.on, is_new=is_new)
         holds = [] if sent.token.rehearsal else reserve_all(checkout, _wanted(sent, code), now + way.hold())
         if sent.agrees_to_more:
@@ -204,16 +204,16 @@ def _count(sent: PaymentSubmission, now: datetime) -> LinkCode | None:
     The price is that of the page, the limits are those that are published now: places are taken by pressing alone.
     Between this and the end of the transaction nobody else's press on the link is counted.
     """
-    content, link_id = sent.terms.content, sent.terms.link_id
+    content, link_id = sent.version.content, sent.version.link_id
     code = sent.picked.basket.code
-    rule = sent.terms.rule_of(code) if code else None
+    rule = sent.version.rule_of(code) if code else None
     if sent.token.rehearsal:
         return None
     if content.steps or sent.limits.counts_by_buyer:
         tally = lock_tally(link_id)
         counted = Counted(tally.paid + tally.held, pieces_of(link_id).taken)
         instant = sent.token.instant if sent.token.holds(now) else now
-        holds_now = offer_at(sent.terms.offer, content.steps, instant, counted)
+        holds_now = offer_at(sent.version.offer, content.steps, instant, counted)
         if holds_now.lines != sent.offer.lines:
             raise StepReached(holds_now)
         check_buyer(sent)
@@ -226,24 +226,24 @@ def _count(sent: PaymentSubmission, now: datetime) -> LinkCode | None:
 
 
 def _wanted(sent: PaymentSubmission, code: LinkCode | None) -> Reservation:
-    terms = sent.terms
+    version = sent.version
     groups = {line.key: [choice.name for choice in line.choices] for line in sent.offer.lines}
     stock = tuple(
-        StockReservation(terms.items[line.key], dict(zip(groups[line.key], line.options, strict=True)), line.quantity)
+        StockReservation(version.items[line.key], dict(zip(groups[line.key], line.options, strict=True)), line.quantity)
         for line in sent.picked.quote.lines
-        if line.key in terms.items
+        if line.key in version.items
     )
-    return Reservation(terms.link_id, sent.pieces, code, stock)
+    return Reservation(version.link_id, sent.pieces, code, stock)
 
 
 def _written(sent: PaymentSubmission, there: Checkout | None, code: LinkCode | None, now: datetime) -> Checkout:
     """The page's checkout with its line, as they are sent now."""
-    quoted, agreed = sent.picked.quote, sent.terms.agreed
+    quoted, agreed = sent.picked.quote, sent.version.agreed
     checkout = there or Checkout(
         business_id=sent.business_id,
         reference=sent.token.reference,
         rehearsal=sent.token.rehearsal,
-        own_contact=dict(sent.terms.own_contact),
+        own_contact=dict(sent.version.own_contact),
         visit_id=sent.token.visit_id,
         visitor=sent.visitor,
         network=sent.network,
@@ -260,8 +260,8 @@ def _written(sent: PaymentSubmission, there: Checkout | None, code: LinkCode | N
     else:
         insert(checkout)
     line = checkout.line if there else CheckoutLine(checkout=checkout)
-    line.link_id, line.spot_id, line.code = sent.terms.link_id, sent.spot_id, code
-    line.edition_id = sent.terms.edition_id or _rehearsed(sent, now)
+    line.link_id, line.spot_id, line.code = sent.version.link_id, sent.spot_id, code
+    line.version_id = sent.version.version_id or _rehearsed(sent, now)
     line.title, line.options = sent.offer.title, options_words(quoted)
     line.basket_document, line.quote_document = write_basket(sent.picked.basket), write_kept_quote(quoted, _rows(sent))
     if there:
@@ -286,8 +286,8 @@ def options_words(quoted: Quote) -> str:
 
 
 def _rehearsed(sent: PaymentSubmission, now: datetime) -> int:
-    """The edition that keeps the draft as it was rehearsed."""
-    return rehearsed_edition(Link.objects.get(id=sent.terms.link_id), now).pk
+    """The version that keeps the draft as it was rehearsed."""
+    return rehearsed_version(Link.objects.get(id=sent.version.link_id), now).pk
 
 
 def _paid_on_another_page(sent: PaymentSubmission, now: datetime) -> bool:
@@ -301,7 +301,7 @@ def _paid_on_another_page(sent: PaymentSubmission, now: datetime) -> bool:
     )
     if not others:  # nearly always; what follows is dearer to ask
         return False
-    recent = Checkout.objects.filter(id__in=[pk for (pk,) in others], lines__link_id=sent.terms.link_id)
+    recent = Checkout.objects.filter(id__in=[pk for (pk,) in others], lines__link_id=sent.version.link_id)
     return recent.filter(Q(attempts__state__in=Attempt.MAY_HAVE_PAID) | Q(order__isnull=False)).exists()
 
 

@@ -38,12 +38,12 @@ def check_under_way(sent: PaymentSubmission, way: Way, now: datetime) -> None:
         return
     waiting = _WAITING.rows(
         buyer=sent.buyer_key,
-        link=sent.terms.link_id,
+        link=sent.version.link_id,
         network=sent.network,
         before=now - CUT_OFF_AFTER,
         reference=sent.token.reference,
     )
-    if any((buyer, link) == (sent.buyer_key, sent.terms.link_id) for buyer, link, _ in waiting):
+    if any((buyer, link) == (sent.buyer_key, sent.version.link_id) for buyer, link, _ in waiting):
         raise OneUnderWay
     most = settings.CRAVIK_UNDECIDED_PER_NETWORK
     if sent.network and sum(network == sent.network for *_, network in waiting) >= most:
@@ -66,7 +66,7 @@ def call_off_asking(sent: PaymentSubmission, ways: Ways, now: datetime) -> bool:
     same = asking.filter(
         checkout__buyer_key=sent.buyer_key,
         checkout__visitor=sent.visitor,
-        checkout__lines__link=sent.terms.link_id,
+        checkout__lines__link=sent.version.link_id,
     )
     left = list(same.select_related("checkout")) if sent.visitor else []
     return bool([attempt for attempt in left if call_off(attempt, ways, now)])

@@ -8,7 +8,7 @@ from typing import Any
 from django import template
 
 from cravik.core.link.onward import host_of
-from cravik.orders.exports import said
+from cravik.orders.exports import answer_words
 from cravik.payments.models import Attempt
 from cravik.payments.ways import paid_with
 from cravik.payments.ways.card import bank_address
@@ -19,7 +19,7 @@ register = template.Library()
 @register.simple_tag
 def answer(given: Mapping[str, Any]) -> str:
     """An answer as one would say it."""
-    return said(given["answer"])
+    return answer_words(given["answer"])
 
 
 @register.simple_tag(name="paid_with")

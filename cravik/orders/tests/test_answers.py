@@ -13,7 +13,7 @@ from hypothesis.extra.django import TestCase
 from cravik.core.documents.link import read_link
 from cravik.core.link.questions import check_answers
 from cravik.mailroom.models import Letter
-from cravik.orders.exports import said
+from cravik.orders.exports import answer_words
 from cravik.orders.models import Order
 from tests.factories import make_business
 from tests.links import document, make_link
@@ -72,7 +72,7 @@ class AnswersTest(TestCase):
         (row,) = csv.DictReader(io.StringIO(body, newline=""))
         for each in order.checkout.answers:
             label = f"'{each['label']}" if each["label"].startswith("=") else each["label"]
-            self.assertEqual(row[label].removeprefix("'"), said(each["answer"]).removeprefix("'"))
+            self.assertEqual(row[label].removeprefix("'"), answer_words(each["answer"]).removeprefix("'"))
 
     def test_receipt_and_notice_tell_them_under_the_label_that_was_shown(self) -> None:
         sent = {"answer.tail": "<b>Maren</b>", "answer.days": ["Sat", "Sun"], "answer.photos": "no"}

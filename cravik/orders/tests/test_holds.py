@@ -111,7 +111,7 @@ class HoldsTest(TestCase):
         self.assertEqual((self.pay(), self.counts()), (409, (1, 0, 0, 0, 0)))
         self.assertFalse(Hold.objects.exists())
 
-    def test_the_code_counts_over_all_editions_and_buyers_and_says_when_it_is_used_up(self) -> None:
+    def test_the_code_counts_over_all_versions_and_buyers_and_says_when_it_is_used_up(self) -> None:
         self.assertEqual(self.pay(email="a@dunes.example"), 303)
         again = pay_live(
             self.client,

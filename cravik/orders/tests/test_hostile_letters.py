@@ -17,18 +17,18 @@ from cravik.catalogue.digital_goods import add_codes, add_file
 from cravik.catalogue.models import Item
 from cravik.core.link.content import AFTER_PLACEHOLDERS
 from cravik.links import lifecycle
-from cravik.links.effective import effective_edition
 from cravik.links.items import make_link_of_item
+from cravik.links.shown_version import shown_version
 from cravik.links.waiting import letter_to_waiting
 from cravik.mailroom.models import Letter
 from cravik.mailroom.services import OutgoingLetter, message_of, queue_letters
 from cravik.orders.after_paying import order_values
 from cravik.orders.letters import letters_about, letters_about_stock, notice_values, receipt_values
 from cravik.orders.models import Order
-from cravik.setup.conditions import make_conditions
 from cravik.setup.messages.kinds import CAN_BE_BOUGHT, KINDS, RECEIPT, SALE_NOTICE, Words
 from cravik.setup.messages.wording import Composed, compose
 from cravik.setup.models import Wording
+from cravik.setup.terms import make_terms
 from cravik.share.sending import CHANNELS
 from cravik.share.sending import message_of as message_to_send
 from tests.factories import BY, NOW, make_business, make_item, make_live
@@ -89,7 +89,7 @@ class HostileLettersTest(TestCase):
         with tempfile.TemporaryDirectory() as folder, override_settings(CRAVIK_FILES=folder):
             add_file(item, SimpleUploadedFile("pattern.pdf", b"%PDF"), NOW, by=BY)
         add_codes(item, "WIND-4K7Q", NOW, by=BY)
-        make_conditions(cls.business, "Terms of sale", "x", NOW, by=BY)
+        make_terms(cls.business, "Terms of sale", "x", NOW, by=BY)
         cls.link = lifecycle.publish(make_link_of_item(cls.business, item, item.price, NOW, by=BY), NOW, by=BY)
         type(cls.link).objects.filter(id=cls.link.pk).update(name="SECRET NAME OF THE LINK")
         with mock.patch("cravik.orders.letter_tasks.letters_about", return_value=[]):
@@ -127,7 +127,7 @@ class HostileLettersTest(TestCase):
 
         def terms(order: Order, text: str) -> None:
             assert order.checkout.agreed_to
-            order.checkout.agreed_to.conditions.name = text
+            order.checkout.agreed_to.terms.name = text
 
         def line(order: Order, text: str) -> None:
             (row,) = order.checkout.lines.all()
@@ -178,17 +178,17 @@ class HostileLettersTest(TestCase):
                     )
 
     def test_the_message_after_paying_as_a_wording_and_with_every_value(self) -> None:
-        terms = effective_edition(self.order().edition_id)
+        version = shown_version(self.order().version_id)
         for text in TEXTS:
             with self.subTest(text=text[:40]):
                 for message, name in ((text, "Maren"), ("{buyer} {thing} **{reference}** {kept}", text)):
-                    after = replace(terms.content.after, message=message)
-                    changed = replace(terms, content=replace(terms.content, after=after))
+                    after = replace(version.content.after, message=message)
+                    changed = replace(version, content=replace(version.content, after=after))
                     order = self.order()
                     order.buyer_name = name
                     with (
-                        mock.patch("cravik.orders.after_paying.effective_edition", return_value=changed),
-                        mock.patch("cravik.orders.letters.effective_edition", return_value=changed),
+                        mock.patch("cravik.orders.after_paying.shown_version", return_value=changed),
+                        mock.patch("cravik.orders.letters.shown_version", return_value=changed),
                     ):
                         receipt, _ = letters_about(order)
                     self.check(Composed(receipt.subject, receipt.text, receipt.html), SELLERS_ALONE)
@@ -196,17 +196,17 @@ class HostileLettersTest(TestCase):
     def test_letters_about_stock_to_who_waits_and_messages_that_send_a_link(self) -> None:
         order = self.order()
         variant = self.link.business.item_set.get().variants.all()[0]
-        terms = effective_edition(order.edition_id)
+        version = shown_version(order.version_id)
         for text in TEXTS:
             with self.subTest(text=text[:40]):
                 order.checkout.business.name = text
                 variant.item.name = text
                 (letter,) = letters_about_stock(variant, order.checkout)
                 self.check(Composed(letter.subject, letter.text, letter.html), SELLERS_ALONE, text)
-                changed = replace(terms, offer=replace(terms.offer, title=text))
+                changed = replace(version, offer=replace(version.offer, title=text))
                 self.link.business.name = text
                 with (
-                    mock.patch("cravik.links.waiting.effective_edition", return_value=changed),
+                    mock.patch("cravik.links.waiting.shown_version", return_value=changed),
                     mock.patch("cravik.share.sending.shown_to_buyers", return_value=changed),
                 ):
                     self.check(letter_to_waiting(self.link), SELLERS_ALONE, text)

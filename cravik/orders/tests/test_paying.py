@@ -46,7 +46,7 @@ class PayTest(TestCase):
         self.assertEqual(
             (quoted["total"], quoted["net"], quoted["lines"][0]["name"]), ("24.00", "23.39", "Kite repair")
         )
-        self.assertEqual((order.edition, order.checkout.line.edition), (self.link.edition, self.link.edition))
+        self.assertEqual((order.version, order.checkout.line.version), (self.link.version, self.link.version))
         self.assertEqual((order.spot, order.spot.is_first), (self.link.spots.get(), True))
         self.assertEqual(Visit.objects.get().rung, Rung.PAID)
         letters = {letter.kind: letter for letter in Letter.objects.all()}

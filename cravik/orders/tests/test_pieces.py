@@ -1,4 +1,4 @@
-"""Places and pieces of a line: held by the press, counted over all orders and editions, bounded for one buyer."""
+"""Places and pieces of a line: held by the press, counted over all orders and versions, bounded for one buyer."""
 
 from __future__ import annotations
 
@@ -11,9 +11,9 @@ from django.utils import timezone
 
 from cravik.catalogue.models import Variant
 from cravik.links import counting, lifecycle
+from cravik.links.from_setup import effective_of
 from cravik.links.lifecycle import end_what_is_used_up
 from cravik.links.models import LinePieces, Link
-from cravik.links.terms import effective_of
 from cravik.orders.models import Order
 from cravik.orders.paying.reconcile import reconcile
 from cravik.payments.models import Movement

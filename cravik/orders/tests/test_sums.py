@@ -17,7 +17,7 @@ from cravik.journal.facets import OF_ALL_LINKS, OF_LINK
 from cravik.journal.models import Facet, LateDay, LeftOut, SummedUntil, Visit, VisitSum
 from cravik.journal.parts import parts_of
 from cravik.journal.queries import left_out, visits_by, visits_by_day, visits_of_links
-from cravik.journal.services import Met, climb, leave_out, open_visit
+from cravik.journal.services import VisitedPage, climb, leave_out, open_visit
 from cravik.journal.visitors import Visitor
 from cravik.links.spots import first_spot, make_spot
 from cravik.orders.models import MoneySum, Order
@@ -55,7 +55,7 @@ class SumsTest(TestCase):
         ]
         for number, instant in enumerate(sorted(instants)):
             spot = self.spots[number % 3]
-            met = Met(self.business.pk, spot.link_id, spot.pk, spot.link.edition_id)
+            met = VisitedPage(self.business.pk, spot.link_id, spot.pk, spot.link.version_id)
             visitor = Visitor(
                 f"v{number}", f"n{number}", ("", "kites.example")[number % 2], ("desk", "phone")[number % 2]
             )
@@ -110,7 +110,7 @@ class SumsTest(TestCase):
         self.assertEqual(self.figures(), without)
 
     def test_what_happens_to_a_day_that_is_summed_is_read_at_once_and_summed_again(self) -> None:
-        met = Met(self.business.pk, self.links[0].pk, self.spots[0].pk)
+        met = VisitedPage(self.business.pk, self.links[0].pk, self.spots[0].pk)
         visit = open_visit(met, Visitor("a", "n"), BEGAN).visit_id
         assert visit is not None
         for reason in ("robot", "robot"):
@@ -130,7 +130,7 @@ class SumsTest(TestCase):
         self.assertFalse(LateDay.objects.exists())
 
     def test_what_happens_while_a_day_is_read_is_not_lost_and_nobody_writes_what_is_old(self) -> None:
-        met = Met(self.business.pk, self.links[0].pk, self.spots[0].pk)
+        met = VisitedPage(self.business.pk, self.links[0].pk, self.spots[0].pk)
         visits = [open_visit(met, Visitor(mark, "n"), BEGAN).visit_id for mark in "abc"]
 
         def meanwhile(*, summed: bool) -> Any:
@@ -155,7 +155,7 @@ class SumsTest(TestCase):
         self.assertEqual(list(differences(self.business)), [])
 
     def test_another_time_zone_has_other_days(self) -> None:
-        met = Met(self.business.pk, self.links[0].pk, self.spots[0].pk)
+        met = VisitedPage(self.business.pk, self.links[0].pk, self.spots[0].pk)
         open_visit(met, Visitor("a", "n"), datetime(2026, 4, 1, 0, 30, tzinfo=DUBLIN))
         sum_days(self.business, SOON)
         self.business.time_zone = "America/Chicago"

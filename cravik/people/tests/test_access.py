@@ -13,16 +13,16 @@ from django.core.management import CommandError, call_command
 from django.test import TestCase, override_settings
 from django.urls import reverse
 
-from cravik.catalogue.bring_in import keep_table
+from cravik.catalogue.table_import import keep_table
 from cravik.links.models import Link
 from cravik.mailroom.models import Letter
 from cravik.orders.models import Order
 from cravik.people.models import Membership
 from cravik.people.roles import PERMISSIONS, Permission, Role
 from cravik.people.tests.test_opening import Terminal
-from cravik.setup.conditions import make_conditions
 from cravik.setup.hosts import name_host
-from cravik.setup.kits import make_kit
+from cravik.setup.look_services import make_look
+from cravik.setup.terms import make_terms
 from cravik.ui.spreadsheets import Table
 from tests.addresses import named_addresses, permissions_by_address
 from tests.factories import BY, NOW, PASSWORD, MembershipFactory, UserFactory, make_draft, make_item, make_live
@@ -53,7 +53,7 @@ FOR_ANYONE = {
         "checkout:started",
         "checkout:fields",
         "checkout:oembed",
-        "on_page:said",
+        "on_page:answer",
         "on_page:picture",
         "on_page:script",
         "checkout:slip",
@@ -80,7 +80,7 @@ OF_ONES_OWN = {
     *("setup:message", "setup:message_original", "setup:message_sample"),
 }
 # What a step is called where it is not that of a link.
-STEPS = {"setup:host_act": "check", "setup:kit_act": "remove", "setup:conditions_act": "put-away"}
+STEPS = {"setup:host_act": "check", "setup:look_act": "remove", "setup:terms_act": "archive"}
 
 
 class SealTest(TestCase):
@@ -92,9 +92,9 @@ class SealTest(TestCase):
         cls.other_draft = make_draft(cls.other.business, "Box kite")
         cls.other_item = make_item(cls.other.business, "Zeppelin", code="ZEPPELIN")
 
-        cls.other_conditions = make_conditions(cls.other.business, "Zeppelin terms", "x", NOW, by=BY)
+        cls.other_terms = make_terms(cls.other.business, "Zeppelin terms", "x", NOW, by=BY)
         cls.other_host = name_host(cls.other.business, "pay.zeppelin.example", NOW, by=BY)
-        cls.other_kit = make_kit(cls.other.business, NOW, by=BY)
+        cls.other_look = make_look(cls.other.business, NOW, by=BY)
         cls.other_upload = keep_table(cls.other.business, "Zeppelin.csv", Table(["name"], []), NOW)
 
     def setUp(self) -> None:
@@ -103,8 +103,8 @@ class SealTest(TestCase):
 
     def arguments(self, address: str, names: list[str]) -> dict[str, object]:
         ids = {
-            "conditions_id": self.other_conditions.pk,
-            "kit_id": self.other_kit.pk,
+            "terms_id": self.other_terms.pk,
+            "look_id": self.other_look.pk,
             "link_id": self.other_link.pk,
             "host_id": self.other_host.pk,
             "spot_id": self.other_link.spots.get().pk,

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from cravik.results.comparing.base import Kind
+from cravik.results.comparing.base import ComparedKind
 from cravik.results.comparing.campaigns import CAMPAIGNS
 from cravik.results.comparing.codes import CODES
 from cravik.results.comparing.copies import COPIES
@@ -13,5 +13,7 @@ from cravik.results.comparing.spots import SPOTS
 from cravik.results.comparing.versions import VERSIONS
 
 #: For all links of a business, and for one, in the order in which they are offered; the first is the usual one.
-OF_ALL_LINKS: dict[str, Kind] = {kind.key: kind for kind in (LINKS, CAMPAIGNS, SITES, DEVICES, CODES)}
-OF_LINK: dict[str, Kind] = {kind.key: kind for kind in (SPOTS, CAMPAIGNS, SITES, DEVICES, CODES, VERSIONS, COPIES)}
+OF_ALL_LINKS: dict[str, ComparedKind] = {kind.key: kind for kind in (LINKS, CAMPAIGNS, SITES, DEVICES, CODES)}
+OF_LINK: dict[str, ComparedKind] = {
+    kind.key: kind for kind in (SPOTS, CAMPAIGNS, SITES, DEVICES, CODES, VERSIONS, COPIES)
+}

@@ -97,7 +97,7 @@ class Counted:
         return tuple(Money((2 * each.minor + of) // (2 * of), each.currency) for each in self.money) if of else ()
 
 
-class Kind(ABC):
+class ComparedKind(ABC):
     """A way to tell visits and money apart; ``key`` stands in addresses."""
 
     key: str
@@ -114,7 +114,7 @@ class Kind(ABC):
         """All of them that have any figures."""
 
 
-class FacetKind(Kind):
+class FacetKind(ComparedKind):
     """A kind that the sums know as a facet."""
 
     facet: Facet

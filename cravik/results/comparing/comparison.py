@@ -9,7 +9,7 @@ from cravik.core.graphics.dots import Dot, DotChart, dot_chart
 from cravik.core.statistics.comparisons import Verdict, against, level
 from cravik.core.text.results_words import Piece, Standing, leading_words
 from cravik.journal.facets import Visits
-from cravik.results.comparing.base import Counted, Kind, Scope
+from cravik.results.comparing.base import ComparedKind, Counted, Scope
 
 
 @dataclass(frozen=True)
@@ -34,7 +34,7 @@ class Comparison:
     whole: Visits
 
 
-def comparison_of(kind: Kind, scope: Scope) -> Comparison:
+def comparison_of(kind: ComparedKind, scope: Scope) -> Comparison:
     """What the kind finds in the scope."""
     found = kind.counted(scope)
     order = sorted(found, key=_place)

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from cravik.journal.models import Facet
 from cravik.links.models import Link
-from cravik.results.comparing.base import Counted, Kind, Scope, told
+from cravik.results.comparing.base import ComparedKind, Counted, Scope, told
 from cravik.results.comparing.links import LINKS
 
 
-class Copies(Kind):
+class Copies(ComparedKind):
     key, one, label = "copy", "copy", "Copies"
 
     def counted(self, scope: Scope) -> list[Counted]:

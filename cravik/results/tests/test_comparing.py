@@ -14,7 +14,7 @@ from django.test import TestCase
 from PIL import Image
 
 from cravik.journal.models import LeftOut
-from cravik.journal.services import Met, leave_out, open_visit
+from cravik.journal.services import VisitedPage, leave_out, open_visit
 from cravik.journal.visitors import Visitor
 from cravik.links.bench.making import copy_link
 from cravik.links.importing import import_link
@@ -109,7 +109,7 @@ class ComparingTest(TestCase):
         self.come()
         self.assertEqual(self.rows("version"), {"Version 1": (2, 1, "24.00"), "Version 2": (1, 0)})
         copy = publish(copy_link(copy_link(self.link, NOW, by=BY), NOW, by=BY), NOW, by=BY)
-        open_visit(Met(self.business.pk, copy.pk, first_spot(copy).pk), Visitor("x", "n"), NOW)
+        open_visit(VisitedPage(self.business.pk, copy.pk, first_spot(copy).pk), Visitor("x", "n"), NOW)
         self.assertEqual(self.rows("copy")[copy.name], (1, 0))
         self.assertEqual(self.rows("copy")[self.link.name], (3, 1, "24.00"))
 
@@ -123,7 +123,7 @@ class ComparingTest(TestCase):
         self.assertEqual(self.page("?as=svg").status_code, 200)
 
     def test_time_goes_by_hour_day_week_and_month_of_the_sellers_zone(self) -> None:
-        met = Met(self.business.pk, self.link.pk, first_spot(self.link).pk)
+        met = VisitedPage(self.business.pk, self.link.pk, first_spot(self.link).pk)
         hours = [NOW.replace(hour=0), *(NOW.replace(hour=1, minute=30, fold=fold) for fold in (0, 1, 1))]
         for number, at in enumerate([*hours, NOW - timedelta(days=1), NOW - timedelta(days=3)]):
             open_visit(met, Visitor(f"{number}", f"{number}"), at)
@@ -170,7 +170,7 @@ class ComparingTest(TestCase):
         self.assertEqual(self.page("?as=exe").status_code, 404)
 
     def test_what_was_left_out_is_said_by_its_reason(self) -> None:
-        met = Met(self.business.pk, self.link.pk, first_spot(self.link).pk)
+        met = VisitedPage(self.business.pk, self.link.pk, first_spot(self.link).pk)
         for _ in range(2):
             leave_out(met, LeftOut.Reason.ROBOT, NOW)
         self.assertContains(self.page(""), "robots, by a kept list: 2")

@@ -84,7 +84,7 @@ class LinksTest(TestCase):
     def test_fifty_links_ask_the_database_no_more_than_two(self) -> None:
         for number in range(2):
             make_live(self.member.business, f"Kite {number}")
-        with self.assertNumQueries(21):  # one reads the editions, the first time
+        with self.assertNumQueries(21):  # one reads the versions, the first time
             self.client.get("/")
         for number in range(48):
             make_live(self.member.business, f"More {number}")

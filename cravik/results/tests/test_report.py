@@ -14,7 +14,7 @@ from django.utils import timezone
 
 from cravik.core.statistics.rates import MIN_VISITS_TO_TELL, conversion
 from cravik.journal.models import Visit
-from cravik.journal.services import Met, climb, open_visit
+from cravik.journal.services import VisitedPage, climb, open_visit
 from cravik.journal.visitors import Visitor
 from cravik.links.spots import make_spot, move_spot
 from cravik.orders.models import Order
@@ -69,7 +69,8 @@ class ResultsCommandTest(TestCase):
         first = self.link.spots.get(is_first=True)
         now = timezone.now()
         for number in range(MIN_VISITS_TO_TELL):
-            visit = open_visit(Met(self.link.business_id, self.link.pk, first.pk), Visitor(f"v{number}"), now).visit_id
+            here = VisitedPage(self.link.business_id, self.link.pk, first.pk)
+            visit = open_visit(here, Visitor(f"v{number}"), now).visit_id
             if number < 5:
                 climb(visit, self.link.pk, 4, now)
         link = results("--link", self.link.slug)["links"][0]
@@ -79,7 +80,7 @@ class ResultsCommandTest(TestCase):
 
     def test_days_are_the_sellers_and_both_included(self) -> None:
         first = self.link.spots.get(is_first=True)
-        met = Met(self.link.business_id, self.link.pk, first.pk)
+        met = VisitedPage(self.link.business_id, self.link.pk, first.pk)
         # Half past eleven at night in UTC is half past twelve of the next day in a Dublin summer.
         for day, hour in ((14, 22), (14, 23), (15, 22), (15, 23)):
             open_visit(met, Visitor(f"{day}-{hour}"), NOW.replace(month=7, day=day, hour=hour, minute=30))

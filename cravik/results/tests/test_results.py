@@ -8,7 +8,7 @@ from django.test import TestCase
 from django.utils import timezone
 
 from cravik.core.statistics.ladder import Rung
-from cravik.journal.services import Met, climb, open_visit
+from cravik.journal.services import VisitedPage, climb, open_visit
 from cravik.journal.visitors import Visitor
 from cravik.links.models import Spot
 from cravik.links.spots import first_spot, make_spot
@@ -30,7 +30,7 @@ class ResultsTest(TestCase):
     def come(self, spot: Spot, visits: int, paid: int, days_ago: int = 0) -> None:
         now = timezone.now() - timedelta(days=days_ago)
         for number in range(visits):
-            met = Met(self.business.pk, spot.link_id, spot.pk)
+            met = VisitedPage(self.business.pk, spot.link_id, spot.pk)
             visit = open_visit(met, Visitor(f"{spot.pk}-{days_ago}-{number}", f"{spot.pk}"), now).visit_id
             assert visit is not None
             if number < paid:

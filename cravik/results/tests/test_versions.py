@@ -11,7 +11,7 @@ from cravik.links.models import Link
 from cravik.links.versions import unpublished_changes
 from cravik.people.models import User
 from cravik.results.versions import versions_of
-from cravik.setup.conditions import make_conditions
+from cravik.setup.terms import make_terms
 from tests.factories import BY, NOW, change_price, make_business, make_live
 from tests.paying import pay_live
 
@@ -24,7 +24,7 @@ class VersionsTest(TestCase):
         self.link = make_live(self.business)
 
     def fresh(self) -> Link:
-        return Link.objects.select_related("edition", "business").get(id=self.link.pk)
+        return Link.objects.select_related("version", "business").get(id=self.link.pk)
 
     def test_each_says_when_who_what_it_changed_and_what_it_earned(self) -> None:
         pay_live(Client(), self.link)
@@ -38,7 +38,7 @@ class VersionsTest(TestCase):
         self.assertEqual(
             [(each.visits.ladder.opened, each.visits.ladder.paid) for each in (second, first)], [(0, 0), (1, 1)]
         )
-        self.assertEqual((second.edition.published_by, first.until), (self.seller, second.edition.published_at))
+        self.assertEqual((second.version.published_by, first.until), (self.seller, second.version.published_at))
         page = self.client.get(reverse("results:versions", args=[self.link.pk]))
         self.assertContains(page, "Published by Orla Windle.")
         self.assertContains(page, "€24.00 → €26.00")
@@ -55,8 +55,8 @@ class VersionsTest(TestCase):
         self.assertContains(bench, "Undo: Going back to version 1")
         lifecycle.publish(link, NOW + timedelta(hours=1), by=BY)
         third, second, first = versions_of(self.fresh(), NOW)
-        self.assertEqual(third.edition.effective, first.edition.effective)
-        self.assertNotEqual(third.edition.effective, second.edition.effective)
+        self.assertEqual(third.version.effective, first.version.effective)
+        self.assertNotEqual(third.version.effective, second.version.effective)
 
     def test_a_version_that_is_not_there_and_anothers_link_are_refused(self) -> None:
         for number in ("9", "-1", "x", "", "9" * 30):
@@ -66,7 +66,7 @@ class VersionsTest(TestCase):
         self.assertEqual(self.client.get(reverse("results:versions", args=[foreign.pk])).status_code, 404)
 
     def test_what_reaches_it_from_setup_is_told_with_its_cause(self) -> None:
-        make_conditions(self.business, "Workshop terms", "Wind and weather.", NOW, by=BY)
+        make_terms(self.business, "Workshop terms", "Wind and weather.", NOW, by=BY)
         self.assertEqual(unpublished_changes(self.fresh()), ("terms: none → “Workshop terms”",))
         self.client.post(reverse("links:republish", args=["conditions"]), {"link": [self.link.pk]})
         page = self.client.get(reverse("results:versions", args=[self.link.pk]))

@@ -10,8 +10,8 @@ from django.template.loader import render_to_string
 
 from cravik.people.actors import Actor
 from cravik.people.models import Business
-from cravik.setup.happened import tell
-from cravik.setup.looks import Look
+from cravik.setup.happened import record
+from cravik.setup.looks import ShownLook
 from cravik.setup.messages.filling import Values, fill_html, fill_line, fill_text, unknown_placeholders
 from cravik.setup.messages.kinds import KINDS, MessageKind, Words
 from cravik.setup.models import Wording
@@ -45,9 +45,9 @@ def words_for_nothing_paid(business: Business, kind: str) -> Words:
 
 
 def compose(
-    kind: MessageKind, words: Words, values: Values, *, look: Look | None = None, rehearsal: bool = False
+    kind: MessageKind, words: Words, values: Values, *, look: ShownLook | None = None, rehearsal: bool = False
 ) -> Composed:
-    """The message, in the product's own look or that of a kit. A rehearsed one says so first, whatever the wording.
+    """The message, in the product's own look or that of a look. A rehearsed one says so first, whatever the wording.
 
     Raises ``ValueError`` for a value that is none of the kind's placeholders: whoever reads it may not see more.
     """
@@ -56,7 +56,7 @@ def compose(
     heading, text = fill_line(words.heading, values), fill_text(words.body, values)
     warning = "REHEARSAL. No money moved and nothing was counted.\n\n" if rehearsal else ""
     page = {"heading": heading, "body": fill_html(words.body, values), "rehearsal": rehearsal}
-    look = look or Look()
+    look = look or ShownLook()
     page |= {"look": look.letter, "business": values.get("business", ""), "logo_words": look.logo_words}
     page["logo"] = absolute(look.logo) if look.logo else ""
     subject = fill_line(words.subject, values)
@@ -94,7 +94,7 @@ def change_wording(
             "changed_at": now,
         },
     )
-    tell(business.pk, f"message.{kind}", _message(kind), now, by)
+    record(business.pk, f"message.{kind}", _message(kind), now, by)
 
 
 @transaction.atomic
@@ -102,7 +102,7 @@ def take_original(business: Business, kind: str, now: datetime, *, by: Actor) ->
     """Let the message say what it said at first."""
     gone, _ = Wording.objects.filter(business=business, kind=kind).delete()
     if gone:
-        tell(business.pk, f"message.{kind}", _message(kind), now, by, "given its default wording")
+        record(business.pk, f"message.{kind}", _message(kind), now, by, "given its default wording")
 
 
 def _message(kind: str) -> str:

@@ -15,9 +15,9 @@ class Default(models.Model):
         FEE = "fee", "the processor's fee"
         TAX = "tax"
         DELIVERY = "delivery"
-        #: Held as kits and terms, not as rows here: several may be kept, and one is the default.
+        #: Held as looks and terms, not as rows here: several may be kept, and one is the default.
         LOOK = "look"
-        CONDITIONS = "conditions"
+        TERMS = "conditions"  # as it has been stored since the first version
         #: Held by the business itself.
         CONTACT = "contact"
 

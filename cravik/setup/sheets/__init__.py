@@ -11,7 +11,7 @@ from typing import Any, Protocol
 
 from cravik.people.models import Business
 from cravik.setup.defaults import Subject
-from cravik.setup.sheets.choice import ConditionsSheet, LookSheet
+from cravik.setup.sheets.choice import LookSheet, TermsSheet
 from cravik.setup.sheets.contact import ContactSheet
 from cravik.setup.sheets.delivery import DeliverySheet
 from cravik.setup.sheets.fee import FeeSheet
@@ -42,6 +42,6 @@ SHEETS: dict[str, type[Sheet]] = {
     Subject.TAX: TaxSheet,
     Subject.DELIVERY: DeliverySheet,
     Subject.LOOK: LookSheet,
-    Subject.CONDITIONS: ConditionsSheet,
+    Subject.TERMS: TermsSheet,
     Subject.CONTACT: ContactSheet,
 }

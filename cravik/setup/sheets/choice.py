@@ -1,4 +1,4 @@
-"""Which kit or which terms a link has, where they are not the default's."""
+"""Which look or which terms a link has, where they are not the default's."""
 
 from __future__ import annotations
 
@@ -8,7 +8,7 @@ from typing import Any
 from django import forms
 
 from cravik.people.models import Business
-from cravik.setup.models import Conditions, Kit
+from cravik.setup.models import Look, Terms
 from cravik.setup.sheets.one_form import OneForm
 
 
@@ -46,13 +46,13 @@ class LookSheet(_ChoiceSheet):
     none = "Cravik's default"
 
     def kept_in(self, business: Business) -> Sequence[tuple[int, str]]:
-        return [(kit.pk, kit.name) for kit in Kit.objects.filter(business=business).order_by("-is_default", "name")]
+        return [(look.pk, look.name) for look in Look.objects.filter(business=business).order_by("-is_default", "name")]
 
 
-class ConditionsSheet(_ChoiceSheet):
+class TermsSheet(_ChoiceSheet):
     label = "Terms"
     none = "none: buyers agree to nothing"
 
     def kept_in(self, business: Business) -> Sequence[tuple[int, str]]:
-        kept = Conditions.objects.filter(business=business, put_away=False).order_by("-is_default", "name")
+        kept = Terms.objects.filter(business=business, archived=False).order_by("-is_default", "name")
         return [(each.pk, each.name) for each in kept]

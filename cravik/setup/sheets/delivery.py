@@ -8,13 +8,13 @@ from typing import Any
 
 from django import forms
 
-from cravik.core.documents.standing import read_standing
+from cravik.core.documents.defaults import read_defaults
 from cravik.core.errors import InvalidDocument
 from cravik.core.pricing import delivery
 from cravik.core.pricing.delivery import Zone
 from cravik.core.pricing.money import Money
 from cravik.core.text.faults import fault_words
-from cravik.core.text.sentence_terms import charge_words
+from cravik.core.text.sentence_whole_order import charge_words
 from cravik.people.models import Business
 from cravik.ui.fields import AmountField, LineField, Part, PercentField, all_valid, clean_amount, form_rows
 from cravik.ui.places import format_countries, parse_countries
@@ -99,11 +99,11 @@ class DeliverySheet:
     def __init__(
         self, data: Mapping[str, Any] | None, document: dict[str, Any], business: Business, currency: str = ""
     ) -> None:
-        terms = read_standing(document)
+        defaults = read_defaults(document)
         self.currency = currency or business.currency
-        effective = terms.delivery_in(self.currency)
+        effective = defaults.delivery_in(self.currency)
         self.document: dict[str, Any] = document
-        self.other_currency = terms.currency if terms.delivery and not effective else ""
+        self.other_currency = defaults.currency if defaults.delivery and not effective else ""
         self.form = DeliveryForm(data, initial={"how": "zones" if effective else "none"})
         zones: list[Zone | None] = list(effective.zones if effective else ())
         slots = min(MAX_ZONES, len(zones) + 2)
@@ -134,7 +134,7 @@ class DeliverySheet:
             return False
         self.document = {"currency": self.currency, "delivery": {"zones": documents}}
         try:
-            read_standing(self.document)
+            read_defaults(self.document)
         except InvalidDocument as error:
             for fault in error.faults:
                 at = _AT_ZONE.match(fault.at)

@@ -7,9 +7,9 @@ from typing import Any
 
 from django import forms
 
-from cravik.core.documents.standing import read_standing, write_standing
+from cravik.core.documents.defaults import read_defaults, write_defaults
+from cravik.core.pricing.defaults import OfferDefaults
 from cravik.core.pricing.fees import Fee
-from cravik.core.pricing.standing import StandingTerms
 from cravik.people.models import Business
 from cravik.setup.sheets.one_form import OneForm
 from cravik.ui.fields import AmountField, PercentField, clean_amount
@@ -28,9 +28,9 @@ class FeeSheet(OneForm):
     def __init__(
         self, data: Mapping[str, Any] | None, document: dict[str, Any], business: Business, currency: str = ""
     ) -> None:
-        terms = read_standing(document)
+        defaults = read_defaults(document)
         self.currency = currency or business.currency
-        fee = terms.fee_in(self.currency)
+        fee = defaults.fee_in(self.currency)
         self.buyer_may_cover = fee.buyer_may_cover if fee else False  # which no field of the sheet changes
         initial = {"percent": fee.percent.text, "fixed": fee.fixed.major} if fee else {}
         self.form = FeeForm(data, initial=initial)
@@ -43,5 +43,5 @@ class FeeSheet(OneForm):
         if fixed is None:
             return False
         fee = Fee(self.form.cleaned_data["percent"], fixed, self.buyer_may_cover)
-        self.document = write_standing(StandingTerms(self.currency, fee=fee))
+        self.document = write_defaults(OfferDefaults(self.currency, fee=fee))
         return True

@@ -7,8 +7,8 @@ from typing import Any
 
 from django import forms
 
-from cravik.core.documents.standing import read_standing, write_standing
-from cravik.core.pricing.standing import StandingTerms
+from cravik.core.documents.defaults import read_defaults, write_defaults
+from cravik.core.pricing.defaults import OfferDefaults
 from cravik.core.pricing.tax import STANDARD, TaxRate, TaxRules
 from cravik.people.models import Business
 from cravik.setup.tax_example import TaxExample, tax_example
@@ -58,8 +58,8 @@ class TaxSheet:
     def __init__(
         self, data: Mapping[str, Any] | None, document: dict[str, Any], business: Business, currency: str = ""
     ) -> None:
-        terms = read_standing(document)
-        rules = terms.tax
+        defaults = read_defaults(document)
+        rules = defaults.tax
         self.business = business
         self.currency = currency or business.currency
         self.document: dict[str, Any] = document
@@ -91,7 +91,7 @@ class TaxSheet:
             return False
         kept = tuple(rates) if how != NONE else ()
         rules = TaxRules(self.business.country, kept, prices_include_tax=how == INCLUDED)
-        self.document = write_standing(StandingTerms(self.currency, tax=rules))
+        self.document = write_defaults(OfferDefaults(self.currency, tax=rules))
         self.rules = rules
         return True
 

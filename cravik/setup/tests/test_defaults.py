@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from django.test import SimpleTestCase
 
-from cravik.core.documents.standing import read_standing
+from cravik.core.documents.defaults import read_defaults
 from cravik.links import lifecycle
 from cravik.links.items import make_link_of_item
 from cravik.links.models import Link
 from cravik.payments.counter.models import CounterCharge
-from cravik.setup.kits import change_kit, make_kit
+from cravik.setup.look_services import change_look, make_look
 from cravik.setup.models import Default
 from cravik.setup.search import found_in_setup, places
 from cravik.setup.tests.sheets import SetupTestCase, bands, rates, zones
@@ -109,7 +109,7 @@ class DeliverySheetTest(SetupTestCase):
 class TaxSheetTest(SetupTestCase):
     def test_rates_by_place_in_prices_or_on_top(self) -> None:
         self.save("tax", rates({"percent": "23"}, {"country": "US", "region": "Ohio", "percent": "5,75"}, how="on_top"))
-        terms = read_standing(self.held("tax")).tax
+        terms = read_defaults(self.held("tax")).tax
         self.assertEqual(
             [(rate.country, rate.region, rate.percent.text) for rate in terms.rates],
             [("IE", None, "23"), ("US", "Ohio", "5.75")],
@@ -175,7 +175,7 @@ class FollowingTest(SetupTestCase):
         self.assertFalse(self.kite.has_unpublished_changes)
 
     def test_bringing_up_publishes_nothing_else(self) -> None:
-        self.kite.sold_items.filter(edition=None).get().item.prices.update(amount_minor=9900)
+        self.kite.sold_items.filter(version=None).get().item.prices.update(amount_minor=9900)
         self.client.post(f"/links/{self.kite.pk}/item-price/")
         self.save("delivery", zones({"countries": "IE", "amount": "5"}))
         self.client.post("/links/setup/delivery/", {"link": str(self.kite.pk)})
@@ -184,7 +184,7 @@ class FollowingTest(SetupTestCase):
     def test_a_link_with_terms_of_its_own_follows_no_more(self) -> None:
         address = f"/links/{self.draft.pk}/own/delivery/"
         sent = zones({"countries": "IE", "amount": "9"}, whose="own", seen=str(self.draft.revision))
-        self.assertRedirects(self.client.post(address, sent), f"/links/{self.draft.pk}/#panel-terms")
+        self.assertRedirects(self.client.post(address, sent), f"/links/{self.draft.pk}/#panel-settings")
         self.save("delivery", zones({"countries": "IE", "amount": "5"}))
         self.draft.refresh_from_db()
         self.assertEqual(self.draft.offer.delivery.zones[0].charge.amount.major, "9.00")
@@ -303,9 +303,9 @@ class HomeTest(SetupTestCase):
         self.business.support_email = self.member.user.email.upper()
         self.business.save()
         self.assertContains(self.client.get("/setup/"), "The contact is the address that you sign in with.")
-        kit = make_kit(self.business, NOW, by=BY)
+        look = make_look(self.business, NOW, by=BY)
         footer = f"Write to {self.member.user.email}, {self.member.user.name.upper()}"
-        change_kit(kit, "Sea", kit.document | {"footer": footer}, 1, NOW, by=BY)
+        change_look(look, "Sea", look.document | {"footer": footer}, 1, NOW, by=BY)
         page = self.client.get("/setup/")
         self.assertContains(page, "The look “Sea” holds the address that you sign in with.")
         self.assertContains(page, "The look “Sea” holds your own name.")

@@ -11,7 +11,7 @@ from django.utils import timezone
 from cravik import VERSION
 from cravik.people.models import Business, Membership, User
 from cravik.people.services import make_first_business
-from cravik.upkeep.archive.daily import see_to_daily
+from cravik.upkeep.archive.daily import take_daily_if_due
 from cravik.upkeep.archive.shelf import check, shelf
 from cravik.upkeep.archive.taking import take_by_hand
 from cravik.upkeep.archive.tests.base import ArchiveTestCase
@@ -96,7 +96,7 @@ class HealthTest(InstallationTestCase):
             self.assertEqual(self.client.get(path, **STRANGER).status_code, 404)
             with override_settings(CRAVIK_HEALTH_TOKEN=TOKEN):
                 for said, status in (("Bearer wrong", 404), (TOKEN, 404), (f"Bearer {TOKEN}", 200)):
-                    see_to_daily(timezone.now())
+                    take_daily_if_due(timezone.now())
                     answer = self.client.get(path, HTTP_AUTHORIZATION=said, **STRANGER)
                     self.assertEqual(answer.status_code, status, (path, said))
 
@@ -106,7 +106,7 @@ class HealthTest(InstallationTestCase):
         self.assertContains(self.client.get(PAGE), "There is none yet.")
 
     def test_all_is_well_until_something_is_not(self) -> None:
-        see_to_daily(timezone.now())
+        take_daily_if_due(timezone.now())
         said = self.client.get("/healthy/deep/").json()
         self.assertEqual((said["well"], said["version"]), (True, VERSION), said)
         self.assertEqual(
@@ -119,7 +119,7 @@ class HealthTest(InstallationTestCase):
         self.assertEqual((sick.status_code, sick.json()["checks"]["worker"]["well"]), (503, False))
 
     def test_metrics_are_prometheus_text(self) -> None:
-        see_to_daily(timezone.now())
+        take_daily_if_due(timezone.now())
         lines = self.client.get("/metrics").text.splitlines()
         self.assertIn(f'cravik_info{{version="{VERSION}"}} 1.0', lines)
         self.assertIn('cravik_well{check="backups"} 1.0', lines)

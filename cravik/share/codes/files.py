@@ -148,7 +148,7 @@ def _numbers(*numbers: float) -> str:
     return " ".join(f"{number:.4f}".rstrip("0").rstrip(".") for number in numbers)
 
 
-class Kind(NamedTuple):
+class FileKind(NamedTuple):
     """A kind of file: its media type, what its size is counted in, how it is written, and what it is for, in words."""
 
     media_type: str
@@ -159,8 +159,8 @@ class Kind(NamedTuple):
 
 #: By the ending of its name, in the order in which they are offered.
 KINDS = {
-    "svg": Kind("image/svg+xml", "mm", svg, "for the web"),
-    "png": Kind("image/png", "px", png, "to post and to send"),
-    "pdf": Kind("application/pdf", "mm", pdf, "to print"),
-    "eps": Kind("application/postscript", "mm", eps, "for a print shop"),
+    "svg": FileKind("image/svg+xml", "mm", svg, "for the web"),
+    "png": FileKind("image/png", "px", png, "to post and to send"),
+    "pdf": FileKind("application/pdf", "mm", pdf, "to print"),
+    "eps": FileKind("application/postscript", "mm", eps, "for a print shop"),
 }

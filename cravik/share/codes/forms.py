@@ -17,7 +17,7 @@ from cravik.core.graphics.qr.design import (
     SHAPES,
     CodeDesign,
 )
-from cravik.setup.kit_forms import ColourField
+from cravik.setup.look_forms import ColourField
 from cravik.share.codes.faces import unwritable
 from cravik.share.codes.files import MAX_MM, MIN_MM
 from cravik.ui.fields import CountField, LineField

@@ -22,11 +22,11 @@ from cravik.people.access import SellerRequest, seller_page
 from cravik.people.roles import Permission
 from cravik.setup.default_views import CHANGED_ELSEWHERE
 from cravik.setup.hosts import address_of
-from cravik.setup.models import Kit
+from cravik.setup.models import Look
 from cravik.setup.saving import ChangedElsewhere
 from cravik.share.access import spot_or_404
 from cravik.share.codes import designs
-from cravik.share.codes.designs import Holding, design_of_kit, design_of_spot, kit_of, pictures_of, piece_of
+from cravik.share.codes.designs import DesignInUse, design_of_look, design_of_spot, look_in, pictures_of, piece_of
 from cravik.share.codes.files import KINDS, MAX_MM, MAX_PX, MIN_MM, MIN_PX, USUAL_PX, svg
 from cravik.share.codes.forms import DesignForm
 from cravik.share.codes.symbol import Piece
@@ -39,9 +39,9 @@ from cravik.ui.fields import parse_id
 class _Place:
     """What is designed: a look's codes or a spot's, where that is done, and an address to show it on."""
 
-    owner: Kit | Spot
-    kit: Kit | None
-    holding: Holding
+    owner: Look | Spot
+    look: Look | None
+    holding: DesignInUse
     address: str
     here: str
     shown: str
@@ -54,7 +54,7 @@ class _Place:
     @property
     def is_own(self) -> bool:
         """Whether the design that holds is kept here, and not the look's or as Cravik comes."""
-        return self.holding.whose == ("spot" if self.spot else "kit")
+        return self.holding.whose == ("spot" if self.spot else "look")
 
     @property
     def revision(self) -> int:
@@ -63,9 +63,9 @@ class _Place:
 
 @require_http_methods(["GET", "HEAD", "POST"])
 @seller_page(Permission.SETUP)
-def kit_code(request: SellerRequest, kit_id: int) -> HttpResponse:
+def look_code(request: SellerRequest, look_id: int) -> HttpResponse:
     """How the codes of a look are drawn."""
-    return _bench(request, _of_kit(request, kit_id))
+    return _bench(request, _of_look(request, look_id))
 
 
 @require_http_methods(["GET", "HEAD", "POST"])
@@ -77,9 +77,9 @@ def spot_code(request: SellerRequest, link_id: int, spot_id: int) -> HttpRespons
 
 @require_POST
 @seller_page(Permission.SETUP)
-def kit_code_shown(request: SellerRequest, kit_id: int) -> HttpResponse:
+def look_code_shown(request: SellerRequest, look_id: int) -> HttpResponse:
     """What is being typed, drawn and tried, as a part of the page."""
-    return _shown(request, _of_kit(request, kit_id))
+    return _shown(request, _of_look(request, look_id))
 
 
 @require_POST
@@ -113,11 +113,11 @@ def code_file(request: SellerRequest, link_id: int, spot_id: int, kind: str) -> 
     return response
 
 
-def _of_kit(request: SellerRequest, kit_id: int) -> _Place:
-    kit = get_object_or_404(Kit, business=request.business, id=kit_id)
-    here, shown = (reverse(f"share_setup:{name}", args=[kit.pk]) for name in ("kit_code", "kit_code_shown"))
-    sample = address_of(kit.business_id, reverse("spot:page", args=[designs.SAMPLE_CODE]))
-    return _Place(kit, kit, design_of_kit(kit), sample, here, shown, reverse("setup:kit", args=[kit.pk]))
+def _of_look(request: SellerRequest, look_id: int) -> _Place:
+    look = get_object_or_404(Look, business=request.business, id=look_id)
+    here, shown = (reverse(f"share_setup:{name}", args=[look.pk]) for name in ("look_code", "look_code_shown"))
+    sample = address_of(look.business_id, reverse("spot:page", args=[designs.SAMPLE_CODE]))
+    return _Place(look, look, design_of_look(look), sample, here, shown, reverse("setup:look", args=[look.pk]))
 
 
 def _of_spot(request: SellerRequest, link_id: int, spot_id: int) -> _Place:
@@ -125,7 +125,7 @@ def _of_spot(request: SellerRequest, link_id: int, spot_id: int) -> _Place:
     here, shown = (reverse(f"share:{name}", args=[link_id, spot_id]) for name in ("spot_code", "spot_code_shown"))
     back = reverse("share:spot", args=[link_id, spot_id])
     return _Place(
-        spot, kit_of(spot.link), design_of_spot(spot), address_of(spot.link.business_id, spot.path), here, shown, back
+        spot, look_in(spot.link), design_of_spot(spot), address_of(spot.link.business_id, spot.path), here, shown, back
     )
 
 
@@ -140,7 +140,7 @@ def _bench(request: SellerRequest, place: _Place) -> HttpResponse:
         return redirect(place.back)
     form = DesignForm(request.POST, request.FILES)
     own = picture_sent(request, form, designs.kept_picture_of(place.owner))
-    if form.design.middle in _NO_PICTURE and form.design.middle not in pictures_of(place.kit, own):
+    if form.design.middle in _NO_PICTURE and form.design.middle not in pictures_of(place.look, own):
         form.add_error("middle", _NO_PICTURE[form.design.middle])
     status = _keep(request, place, form, own)
     return redirect(place.back) if status == 200 else _show(request, place, form, form.design, own, status)
@@ -151,7 +151,7 @@ def _keep(request: SellerRequest, place: _Place, form: DesignForm, own: dict[str
     if not form.is_valid():
         return 400
     seen, width = form.cleaned_data["revision"], form.cleaned_data["width_mm"]
-    piece = piece_of(place.address, form.design, pictures_of(place.kit, own))
+    piece = piece_of(place.address, form.design, pictures_of(place.look, own))
     if _told(piece, width)["refused"]:
         messages.error(request, "Not saved: phones could not read this QR code everywhere. The reasons are beside it.")
         return 400
@@ -174,7 +174,7 @@ _NO_PICTURE = {
 def _shown(request: SellerRequest, place: _Place) -> HttpResponse:
     form = DesignForm(request.POST, request.FILES)
     own = picture_sent(request, form, designs.kept_picture_of(place.owner))
-    piece = piece_of(place.address, form.design, pictures_of(place.kit, own))
+    piece = piece_of(place.address, form.design, pictures_of(place.look, own))
     width = form.cleaned_data.get("width_mm") or place.holding.width_mm
     faults = list(form.errors.get("picture", ()))
     context = _told(piece, width) | {"kept_picture": note_of(request, own), "picture_faults": faults}
@@ -189,10 +189,10 @@ def _show(
         "form": form,
         "place": place,
         "spot": place.spot,
-        "kit": place.kit,
+        "look": place.look,
         "is_own": place.is_own,
         "kept_picture": note_of(request, own),
-        **_told(piece_of(place.address, design, pictures_of(place.kit, own)), width),
+        **_told(piece_of(place.address, design, pictures_of(place.look, own)), width),
     }
     return render(request, "share/codes/bench.html", context, status=status)
 

@@ -24,9 +24,9 @@ from cravik.people.roles import Permission
 from cravik.setup.default_views import CHANGED_ELSEWHERE
 from cravik.setup.saving import ChangedElsewhere
 from cravik.share.access import spot_or_404
+from cravik.share.on_pages.answers import Asked, answer_of
 from cravik.share.on_pages.designs import HeldButton, button_held, face_in, keep_button
 from cravik.share.on_pages.forms import ButtonForm
-from cravik.share.on_pages.said import Asked, said_of
 from cravik.share.sent_pictures import note_of, picture_sent
 from cravik.ui.framing import framed_by_ourselves, on_page
 
@@ -110,14 +110,14 @@ def tried_said(request: SellerRequest, link_id: int, spot_id: int, design: str) 
     """What the script is told of the design: the draft is behind it, and what opens is its rehearsal."""
     spot = spot_or_404(request, link_id, spot_id)
     opened = opened_draft(spot.link)
-    if opened.terms is None:
+    if opened.version is None:
         raise Http404
     at = Asked(request.build_absolute_uri("/")[:-1], spot.code)
     return JsonResponse(_said(opened, at, _design_in(design), timezone.now()))
 
 
 def _said(opened: Opened, at: Asked, wanted: ButtonDesign, now: datetime) -> dict[str, Any]:
-    said = said_of(opened, wanted, at, now, is_allowed=True)
+    said = answer_of(opened, wanted, at, now, is_allowed=True)
     rehearsal = f"{at.base}{reverse('checkout:rehearsal', args=[opened.row.link_id])}"
     return said | {"address": rehearsal} | ({"frame": on_page(rehearsal)} if "frame" in said else {})
 
@@ -141,8 +141,8 @@ def _initial(held: HeldButton) -> dict[str, Any]:
 
 def _face(spot: Spot, wanted: ButtonDesign) -> ButtonFace | None:
     """None while the draft is not finished."""
-    terms = opened_draft(spot.link).terms
-    return face_in(wanted, terms.look) if terms else None
+    version = opened_draft(spot.link).version
+    return face_in(wanted, version.look) if version else None
 
 
 def _mended(request: SellerRequest, spot: Spot, held: HeldButton) -> HttpResponse:

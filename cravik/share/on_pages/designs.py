@@ -10,10 +10,10 @@ from typing import Any
 from django.db import transaction
 
 from cravik.core.graphics.button import ButtonDesign, ButtonFace, face_of
-from cravik.links.happened import SpotLooksChanged, tell
+from cravik.links.happened import SpotLooksChanged, record
 from cravik.links.models import Spot
 from cravik.people.actors import Actor
-from cravik.setup.looks import CORNERS, Look
+from cravik.setup.looks import CORNERS, ShownLook
 from cravik.share.keeping import keep_over
 from cravik.share.models import KeptButton
 from cravik.upkeep.prepared import Param, PreparedSelect
@@ -44,7 +44,7 @@ def buttons_held(spot_ids: Collection[int]) -> dict[int, HeldButton]:
     return {pk: kept.get(pk, HeldButton()) for pk in spot_ids}
 
 
-def face_in(design: ButtonDesign, look: Look) -> ButtonFace:
+def face_in(design: ButtonDesign, look: ShownLook) -> ButtonFace:
     """The design as it is in the look that the link wears."""
     return face_of(design, look.palette, CORNERS[design.corners or look.corners][1])
 
@@ -56,7 +56,7 @@ def keep_button(
     """Let the button look so from now on, wherever a script draws it. Raises ``ChangedElsewhere``."""
     values = {"document": design.document, "picture": picture, "changed_at": now}
     keep_over(KeptButton, {"spot": spot}, seen_revision, **values)
-    tell(SpotLooksChanged(spot.name, "button"), spot.link, now, by, spot)
+    record(SpotLooksChanged(spot.name, "button"), spot.link, now, by, spot)
 
 
 _HELD = PreparedSelect(

@@ -8,7 +8,7 @@ from django import forms
 
 from cravik.core.graphics.button import ALIGNS, HOVERS, LETTERS, MAX_WORDS, OPENS, SHOWS, SIZES, WIDTHS, ButtonDesign
 from cravik.core.link.sites import site_in
-from cravik.setup.kit_forms import ColourField
+from cravik.setup.look_forms import ColourField
 from cravik.setup.looks import CORNERS
 from cravik.ui.fields import LineField
 

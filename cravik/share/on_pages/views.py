@@ -15,25 +15,25 @@ from django.views.decorators.http import require_safe
 from cravik.checkout.opening import open_spot
 from cravik.core.link.sites import site_in
 from cravik.links.sites import may_open
+from cravik.share.on_pages.answers import Asked, answer_lately, words_at
 from cravik.share.on_pages.designs import button_held, face_in
 from cravik.share.on_pages.plain import drawn
-from cravik.share.on_pages.said import Asked, said_lately, words_at
 from cravik.share.on_pages.sightings import note_seen
 from cravik.ui.addresses import absolute
 from cravik.ui.public_answers import for_any_page, public_json
 
 #: For how many seconds an answer is kept: so long it takes until a change is seen everywhere.
-KEPT = 60
-_SCRIPT_KEPT = 3600
+SECONDS_CACHED = 60
+_SCRIPT_CACHED = 3600
 #: Built from the modules in ``script`` by ``make vendor``.
 SCRIPT = Path(__file__).parent / "built" / "onPage-1.js"
 
 
 @require_safe
-def said(request: HttpRequest, code: str) -> HttpResponseBase:
+def answer(request: HttpRequest, code: str) -> HttpResponseBase:
     """What a page is told of the spot. Where its site may not open it, the button is a plain link."""
     opened, now = open_spot(code), timezone.now()
-    if opened is None or opened.terms is None:
+    if opened is None or opened.version is None:
         raise Http404
     row, origin = opened.row, request.headers.get("Origin", "")
     scheme = "https" if request.is_secure() else "http"
@@ -41,8 +41,8 @@ def said(request: HttpRequest, code: str) -> HttpResponseBase:
     allowed = is_ours or may_open(origin, row.business_id, row.link_id, scheme)
     if not is_ours and ((host := site_in(origin)) or origin == "null"):
         note_seen(row.spot_id, host, now, is_allowed=allowed)
-    says = said_lately(opened, button_held(row.spot_id), asked_at(request, code), now, is_allowed=allowed)
-    response = public_json(request, says, seconds=KEPT, tag=f"{row.edition_id}-")
+    says = answer_lately(opened, button_held(row.spot_id), asked_at(request, code), now, is_allowed=allowed)
+    response = public_json(request, says, seconds=SECONDS_CACHED, tag=f"{row.version_id}-")
     response["Vary"] = "Origin"
     return response
 
@@ -56,13 +56,13 @@ def asked_at(request: HttpRequest, code: str) -> Asked:
 def picture(request: HttpRequest, code: str) -> HttpResponseBase:
     """The spot's button as a picture, with the words of now; ``?on=dark`` for dark grounds."""
     opened, now = open_spot(code), timezone.now()
-    if opened is None or opened.terms is None:
+    if opened is None or opened.version is None:
         raise Http404
     design = button_held(opened.row.spot_id).design
-    face = face_in(design, opened.terms.look)
+    face = face_in(design, opened.version.look)
     words = words_at(opened, design, now)
     pixels = drawn(face.on_dark if request.GET.get("on") == "dark" else face, words)
-    return for_any_page(request, HttpResponse(pixels, content_type="image/png"), seconds=KEPT)
+    return for_any_page(request, HttpResponse(pixels, content_type="image/png"), seconds=SECONDS_CACHED)
 
 
 @require_safe
@@ -73,7 +73,7 @@ def script(request: HttpRequest) -> HttpResponseBase:
     response["Vary"] = "Accept-Encoding"
     if packing:
         response["Content-Encoding"] = packing
-    return for_any_page(request, response, seconds=_SCRIPT_KEPT)
+    return for_any_page(request, response, seconds=_SCRIPT_CACHED)
 
 
 @lru_cache(maxsize=2)

@@ -20,8 +20,8 @@ from cravik.core.graphics.qr.design import INK, CodeDesign
 from cravik.core.graphics.qr.legibility import faults_in
 from cravik.links import lifecycle, services
 from cravik.links.spots import describe_spot, make_spot, move_spot
-from cravik.setup.kits import make_kit
-from cravik.share.codes.designs import design_of_kit, design_of_spot, keep_design
+from cravik.setup.look_services import make_look
+from cravik.share.codes.designs import design_of_look, design_of_spot, keep_design
 from cravik.share.codes.faces import lettering
 from cravik.share.codes.files import eps, pdf, png, raster, svg
 from cravik.share.codes.forms import DesignForm
@@ -124,19 +124,19 @@ class ProofTest(SimpleTestCase):
 class CodeBenchTest(TestCase):
     def setUp(self) -> None:
         self.member = MembershipFactory()
-        self.kit = make_kit(self.member.business, NOW, by=BY)
+        self.look = make_look(self.member.business, NOW, by=BY)
         self.link = make_live(self.member.business)
         self.spot = make_spot(self.link, "Stall sign", NOW, by=BY)
         self.client.force_login(self.member.user)
-        self.kit_page = f"/setup/looks/{self.kit.pk}/code/"
+        self.look_page = f"/setup/looks/{self.look.pk}/code/"
         self.spot_page = f"/links/{self.link.pk}/spots/{self.spot.pk}/code/"
 
     def sent(self, design: CodeDesign, revision: int = 0, **more: object) -> dict[str, object]:
         return DesignForm.initial_of(design, 40, revision) | more
 
     def test_a_look_is_designed_once_and_a_spot_may_differ(self) -> None:
-        self.client.post(self.kit_page, self.sent(CodeDesign(shape="dots")))
-        self.assertEqual((design_of_spot(self.spot).design.shape, design_of_spot(self.spot).whose), ("dots", "kit"))
+        self.client.post(self.look_page, self.sent(CodeDesign(shape="dots")))
+        self.assertEqual((design_of_spot(self.spot).design.shape, design_of_spot(self.spot).whose), ("dots", "look"))
         self.client.post(self.spot_page, self.sent(CodeDesign(shape="soft", caption="Scan to pay")))
         self.assertEqual(design_of_spot(self.spot).design.caption, "Scan to pay")
         self.assertContains(self.client.get(self.spot_page), "has a design of its own")
@@ -149,15 +149,15 @@ class CodeBenchTest(TestCase):
             ("#14213d", "#e0a030", ("#14213d", INK.hex)),  # the yellow is too pale
             ("#c0c0c0", "#8a1c1c", (INK.hex, "#8a1c1c")),
         ):
-            self.kit.document["colours"] |= {"text": text, "button": button}
-            design = design_of_kit(self.kit).design
+            self.look.document["colours"] |= {"text": text, "button": button}
+            design = design_of_look(self.look).design
             self.assertEqual((design.dark.hex, design.eyes.hex), drawn)
             self.assertFalse(faults_in(design))
             self.assertGreaterEqual(proof_of(Piece(ADDRESS, design)).share, 0.9)
-        self.assertEqual(design_of_kit(None).design, CodeDesign())
+        self.assertEqual(design_of_look(None).design, CodeDesign())
 
     def test_what_would_not_scan_is_refused_with_the_reason_and_kept_as_typed(self) -> None:
-        page = self.client.post(self.kit_page, self.sent(CodeDesign(quiet=1, caption="Mine"), width_mm=10))
+        page = self.client.post(self.look_page, self.sent(CodeDesign(quiet=1, caption="Mine"), width_mm=10))
         self.assertContains(page, "The margin is 1 module wide", status_code=400)
         self.assertContains(page, "would smear", status_code=400)
         self.assertContains(page, 'value="Mine"', status_code=400)
@@ -213,7 +213,7 @@ class CodeBenchTest(TestCase):
 
     def test_nobody_elses_codes_are_shown(self) -> None:
         self.client.force_login(MembershipFactory().user)
-        for path in (self.kit_page, self.spot_page, f"{self.spot_page[:-1]}.svg", self.spot_page[:-5]):
+        for path in (self.look_page, self.spot_page, f"{self.spot_page[:-1]}.svg", self.spot_page[:-5]):
             self.assertEqual(self.client.get(path).status_code, 404, path)
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import zxingcpp
 from django.test import TestCase
 
-from cravik.links import lifecycle, putting_away
+from cravik.links import archiving, lifecycle
 from cravik.links.models import Link, Spot
 from cravik.links.spots import move_spot
 from cravik.orders.models import Order
@@ -132,7 +132,7 @@ class HandleTest(TestCase):
         link = Link.objects.get()
         lifecycle.pause(link, NOW, by=BY)
         self.assertContains(self.client.get("/to/windlestraw/5"), 'data-closed="paused"')
-        putting_away.remove(link, NOW, by=BY)
+        archiving.remove(link, NOW, by=BY)
         self.assertEqual(self.client.get("/to/windlestraw/").status_code, 404)
         take_currency(self.business, "EUR", NOW, by=BY)
         self.assertContains(self.client.get("/to/windlestraw/5"), "Payment to Windlestraw Kites")

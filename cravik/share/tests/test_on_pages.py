@@ -17,11 +17,11 @@ from PIL import Image
 from cravik.catalogue.tests.photos import photo
 from cravik.core.graphics.button import ButtonDesign
 from cravik.core.graphics.contrast import Colour
-from cravik.links.effective import shown_to_buyers
 from cravik.links.lifecycle import pause, publish
 from cravik.links.models import Link
+from cravik.links.shown_version import shown_to_buyers
 from cravik.links.spots import end_spot, make_spot
-from cravik.setup.looks import Look
+from cravik.setup.looks import ShownLook
 from cravik.share.models import Sighting
 from cravik.share.on_pages import views
 from cravik.share.on_pages.designs import button_held, face_in, keep_button
@@ -59,10 +59,10 @@ class SaidTest(TestCase):
         for path in (f"/k/XXXXXX/{self.address[-14:]}", make_spot(make_draft(), "None yet", NOW, by=BY).path):
             self.assertEqual(self.client.get(path).status_code, 404)
 
-    def test_an_answer_is_kept_and_its_tag_is_the_edition_s(self) -> None:
+    def test_an_answer_is_kept_and_its_tag_is_the_version_s(self) -> None:
         self.ask()
         tag = self.answer["ETag"]
-        self.assertTrue(tag.startswith(f'"{self.link.edition_id}-'))
+        self.assertTrue(tag.startswith(f'"{self.link.version_id}-'))
         again = self.client.get(self.address, headers={"if-none-match": tag})
         self.assertEqual(
             (again.status_code, again["Cache-Control"], again["Vary"]), (304, "public, max-age=60", "Origin")
@@ -172,15 +172,15 @@ class PlainButtonTest(TestCase):
 
     def test_each_kind_is_one_element_with_its_words_as_text(self) -> None:
         held, shown = button_held(self.spot.pk), self.client.get(f"{self.spot.path}on-page/1.json").json()
-        terms = shown_to_buyers(self.link)
-        assert terms
+        version = shown_to_buyers(self.link)
+        assert version
         for kind in ("text", "drawn", "own"):
-            button = plain_button(Pasting(terms, held, "https://pay.example", self.spot.code), kind)
+            button = plain_button(Pasting(version, held, "https://pay.example", self.spot.code), kind)
             self.assertTrue(button.html.startswith(f'<a href="https://pay.example{self.spot.path}" style="'), kind)
             self.assertTrue(button.html.endswith("</a>"))
             self.assertIn("A &quot;kite&quot; &amp; &lt;b&gt;tail&lt;/b&gt;", button.html)
             self.assertEqual(button.label, shown["words"])
-        self.assertEqual(face_in(held.design, Look()).ground.hex, "#a63a28")
+        self.assertEqual(face_in(held.design, ShownLook()).ground.hex, "#a63a28")
 
 
 class DesignTest(TestCase):

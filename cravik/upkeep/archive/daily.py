@@ -41,7 +41,7 @@ def newest_daily(*, sound: bool = True) -> Archive | None:
     return next((each for each in shelf() if each.why == DAILY and (each.is_sound or not sound)), None)
 
 
-def see_to_daily(now: datetime) -> str:
+def take_daily_if_due(now: datetime) -> str:
     """Take the day's archive and verify it, if it is time, else those that nobody has yet; say what was done."""
     trouble, newest = trouble_now(), newest_daily()
     # One of the future was taken by a clock that went wrong, and counts for nothing.

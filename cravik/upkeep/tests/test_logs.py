@@ -75,7 +75,7 @@ class LogsTest(TestCase):
                 broken = send(self.client, self.link, answer)
             self.pay(email="another@dunes.example")
             reference = Order.objects.get().checkout.reference
-            with mock.patch("cravik.orders.confirmation_views.effective_edition", side_effect=RuntimeError("broken")):
+            with mock.patch("cravik.orders.confirmation_views.shown_version", side_effect=RuntimeError("broken")):
                 self.client.get(own_path(reference))
         self.assertEqual(broken.status_code, 500)
         text = out.getvalue()

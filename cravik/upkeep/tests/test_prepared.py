@@ -12,7 +12,7 @@ from django.db.models import DateTimeField, F, QuerySet
 from django.test import TestCase, TransactionTestCase
 
 from cravik.journal.models import Visit
-from cravik.links.models import Edition, Link, LinkTally
+from cravik.links.models import Link, LinkTally, Version
 from cravik.upkeep.prepared import Param, PreparedSelect, PreparedUpdate, insert
 from tests.factories import NOW, make_live
 
@@ -28,8 +28,8 @@ BOOKED = PreparedUpdate(
 )
 
 
-def documents() -> QuerySet[Edition, tuple[Any, ...]]:
-    return Edition.objects.filter(link_id=Param("link")).values_list("document", "number")
+def documents() -> QuerySet[Version, tuple[Any, ...]]:
+    return Version.objects.filter(link_id=Param("link")).values_list("document", "number")
 
 
 DOCUMENTS = PreparedSelect(documents)
@@ -92,8 +92,8 @@ class PreparedTest(TestCase):
         self.assertEqual(made[0].opened_at.tzinfo, UTC)
 
     def test_documents_come_back_as_they_were(self) -> None:
-        edition = Edition.objects.get(link=self.link)
-        self.assertEqual(DOCUMENTS.rows(link=self.link.pk), [(edition.document, 1)])
+        version = Version.objects.get(link=self.link)
+        self.assertEqual(DOCUMENTS.rows(link=self.link.pk), [(version.document, 1)])
 
     def test_an_update_changes_the_rows_that_it_names_and_says_how_many(self) -> None:
         other = make_live()

@@ -1,17 +1,26 @@
 """The parts of the bench: what a seller decides of a link, one subject a file.
 
 A part of a line (``LINE_PARTS``) is there once for each line of the offer; a part of the link (``LINK_PARTS``) once.
-``TERMS_PARTS`` are decided on pages of their own. Sheet, saving and sentence go through these lists alone.
+``SETTING_PARTS`` are decided on pages of their own. Sheet, saving and sentence go through these lists alone.
 """
 
 from cravik.links.bench.parts.after import AfterPart
 from cravik.links.bench.parts.asks import AsksPart
-from cravik.links.bench.parts.base import BenchLine, BenchPart, Sent, lines_on_bench
+from cravik.links.bench.parts.base import BenchLine, BenchPart, lines_on_bench
 from cravik.links.bench.parts.button import ButtonPart
 from cravik.links.bench.parts.card import CardPart
 from cravik.links.bench.parts.codes import CodesPart
 from cravik.links.bench.parts.currency import CurrencyPart
 from cravik.links.bench.parts.files import FilesPart
+from cravik.links.bench.parts.from_setup import (
+    ContactPart,
+    DeliveryPart,
+    FeePart,
+    LookPart,
+    SettingPart,
+    TaxPart,
+    TermsPart,
+)
 from cravik.links.bench.parts.kind import KindPart
 from cravik.links.bench.parts.labels import LabelsPart
 from cravik.links.bench.parts.limits import LimitsPart
@@ -25,17 +34,9 @@ from cravik.links.bench.parts.questions import QuestionsPart
 from cravik.links.bench.parts.sending import SendingPart
 from cravik.links.bench.parts.steps import StepsPart
 from cravik.links.bench.parts.stock import StockPart
-from cravik.links.bench.parts.terms import (
-    ConditionsPart,
-    ContactPart,
-    DeliveryPart,
-    FeePart,
-    LookPart,
-    TaxPart,
-    TermsPart,
-)
 from cravik.links.bench.parts.title import TitlePart
 from cravik.links.bench.parts.words import WordsPart
+from cravik.ui.form_data import FormData
 
 #: In the order in which they stand at a line. The price's part is that of its kind.
 LINE_PARTS: tuple[type[BenchPart], ...] = (
@@ -65,8 +66,8 @@ LINK_PARTS: tuple[type[BenchPart], ...] = (
     AfterPart,
     LabelsPart,
 )
-#: In the order of the bench's list of terms.
-TERMS_PARTS: tuple[type[TermsPart], ...] = (DeliveryPart, TaxPart, ConditionsPart, LookPart, ContactPart, FeePart)
+#: In the order of the bench's list of settings.
+SETTING_PARTS: tuple[type[SettingPart], ...] = (DeliveryPart, TaxPart, TermsPart, LookPart, ContactPart, FeePart)
 #: In the order in which changes are put into a draft: what is in a currency comes after the currency, and another kind
 #: of price after the price that it takes the place of.
 _IN_ORDER: tuple[type[BenchPart], ...] = (
@@ -78,7 +79,7 @@ _IN_ORDER: tuple[type[BenchPart], ...] = (
     OptionsPart,
     SendingPart,
     *LINK_PARTS[1:],
-    *TERMS_PARTS,
+    *SETTING_PARTS,
 )
 ALL_PARTS: dict[str, type[BenchPart]] = {str(part.name): part for part in _IN_ORDER}
 
@@ -86,16 +87,16 @@ __all__ = [
     "ALL_PARTS",
     "LINE_PARTS",
     "LINK_PARTS",
-    "TERMS_PARTS",
+    "SETTING_PARTS",
     "BenchLine",
     "BenchPart",
-    "TermsPart",
+    "SettingPart",
     "lines_on_bench",
     "parts_of_line",
 ]
 
 
-def parts_of_line(line: BenchLine, data: Sent | None) -> list[type[BenchPart]]:
+def parts_of_line(line: BenchLine, data: FormData | None) -> list[type[BenchPart]]:
     """The parts of one line of the bench, in order. The price is read by the kind that the page showed."""
     kind = kind_of(line.document.get("price"))
     shown = str((data or {}).get(f"shown_kind.{line.key}", kind))

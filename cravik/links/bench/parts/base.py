@@ -15,10 +15,10 @@ from cravik.core.pricing.money import Money
 from cravik.links.bench.changes import Change, DraftInHand
 from cravik.links.models import Link, items_of_draft
 from cravik.ui.fields import Rows, clean_amount
+from cravik.ui.form_data import FormData
 
 Document = dict[str, Any]
 #: What a form sends: texts by the fields' names.
-Sent = Mapping[str, Any]
 
 
 @dataclass(frozen=True)
@@ -80,7 +80,7 @@ class BenchPart(forms.Form):
     #: The paths of the offer sentence's phrases that open it; of a part of a line, what follows ``lines[0].``.
     phrases: ClassVar[tuple[str, ...]] = ()
 
-    def __init__(self, link: Link, line: BenchLine | None = None, data: Sent | None = None) -> None:
+    def __init__(self, link: Link, line: BenchLine | None = None, data: FormData | None = None) -> None:
         self.link = link
         self._line = line
         self._lists: dict[str, Rows] = {}

@@ -19,7 +19,7 @@ class FilesPart(OfItemPart):
 
     @property
     def given(self) -> list[ItemFile]:
-        return [each for each in self.item.files.all() if not each.put_away] if self.item else []
+        return [each for each in self.item.files.all() if not each.archived] if self.item else []
 
     @property
     def value(self) -> str:

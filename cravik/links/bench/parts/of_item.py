@@ -14,9 +14,10 @@ from django import forms
 
 from cravik.catalogue.models import Item
 from cravik.links.bench.changes import Change
-from cravik.links.bench.parts.base import BenchPart, Sent
+from cravik.links.bench.parts.base import BenchPart
 from cravik.links.models import items_of_draft
 from cravik.people.actors import Actor
+from cravik.ui.form_data import FormData
 
 _NOT_SAVED = "Save this first, by the button below."
 
@@ -89,7 +90,7 @@ class OfItemPart(BenchPart):
         """Whether another line has it, which sells the same item."""
         return self.line.item is not None and self.item is None
 
-    def forms_of(self, item: Item, sent: Sent | None) -> ItemForms:
+    def forms_of(self, item: Item, sent: FormData | None) -> ItemForms:
         """Its fields for the item; without any where it has none."""
         return ItemForms((), is_sent=False)
 

@@ -8,9 +8,9 @@ from cravik.catalogue.models import Item, Option
 from cravik.catalogue.pictures import MAX_PICTURES
 from cravik.catalogue.services import show_options
 from cravik.catalogue.stock_forms import OptionPictureForm, named_pictures
-from cravik.links.bench.parts.base import Sent
 from cravik.links.bench.parts.of_item import ItemForms, OfItemPart
 from cravik.people.actors import Actor
+from cravik.ui.form_data import FormData
 
 
 class OptionPictures(ItemForms):
@@ -18,7 +18,7 @@ class OptionPictures(ItemForms):
 
     not_sent = "The pictures were not sent. Load the page again."
 
-    def __init__(self, item: Item, sent: Sent | None = None) -> None:
+    def __init__(self, item: Item, sent: FormData | None = None) -> None:
         self.item = item
         named = named_pictures(item)
         options = Option.objects.filter(group__item=item).order_by("group__position", "position") if named else ()
@@ -46,5 +46,5 @@ class PicturesPart(OfItemPart):
         count = len(self.line.item.pictures.all()) if self.line.item else 0
         return f"{count}" if count else ""
 
-    def forms_of(self, item: Item, sent: Sent | None) -> ItemForms:
+    def forms_of(self, item: Item, sent: FormData | None) -> ItemForms:
         return OptionPictures(item, sent)

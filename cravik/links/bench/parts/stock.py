@@ -9,10 +9,10 @@ from django import forms
 from cravik.catalogue.models import Item
 from cravik.catalogue.stock import StockDraft, StockRefused, change_stock, stock_rows
 from cravik.catalogue.stock_forms import CountForm
-from cravik.links.bench.parts.base import Sent
 from cravik.links.bench.parts.of_item import ItemForms, OfItemPart
 from cravik.people.actors import Actor
 from cravik.ui.fields import CountField
+from cravik.ui.form_data import FormData
 
 #: So many rows are counted on the bench; whoever has more counts them on the item's own page.
 MAX_ROWS = 40
@@ -23,7 +23,7 @@ class ItemStock(ItemForms):
 
     not_sent = "The counts were not sent. Load the page again."
 
-    def __init__(self, item: Item, sent: Sent | None = None) -> None:
+    def __init__(self, item: Item, sent: FormData | None = None) -> None:
         self.item = item
         rows = stock_rows(item)
         is_sent = sent is not None and any(f"row-{row.variant.pk}-seen_count" in sent for row in rows[:MAX_ROWS])
@@ -51,7 +51,7 @@ class FirstCountForm(forms.Form):
 
     count = CountField(label="How many do you have?")
 
-    def __init__(self, data: Sent | None, line: str) -> None:
+    def __init__(self, data: FormData | None, line: str) -> None:
         super().__init__(data, prefix=f"first-{line}")
         self.fields["count"].widget.attrs |= {"data-apart": "", "data-enter": f"count:{line}"}
 
@@ -79,5 +79,5 @@ class StockPart(OfItemPart):
             return None
         return FirstCountForm(self.data if self.is_bound else None, self.line.key)
 
-    def forms_of(self, item: Item, sent: Sent | None) -> ItemForms:
+    def forms_of(self, item: Item, sent: FormData | None) -> ItemForms:
         return ItemStock(item, sent)

@@ -68,7 +68,7 @@ class Command(DataCommand):
         link = _link_at(address)
         if link is None:
             raise _failed(f"{address}: no link answers there.", INVALID)
-        offer = link.edition.offer if link.edition else link.offer if link.effective else None
+        offer = link.version.offer if link.version else link.offer if link.effective else None
         if offer is None:
             raise _failed(f"{address}: the link is not finished.", INVALID)
         fields = {name: value for name, _, value in (pair.partition("=") for pair in pairs)}
@@ -84,7 +84,7 @@ class Command(DataCommand):
             raise _failed(f"{address}: no link answers there.", INVALID)
         document = exported(link, number)
         if document is None:
-            raise _failed(f"{address}: there is no edition {number}.", INVALID)
+            raise _failed(f"{address}: there is no version {number}.", INVALID)
         self.stdout.write(json.dumps(document, ensure_ascii=False, indent=2))
 
 

@@ -30,7 +30,7 @@ class ArchiveTestCase(TransactionTestCase):
         item = make_item(self.link.business, "Pattern", 650)
         item.files.create(key="a" * 32, title="sled.pdf", size=3, made_at=self.link.made_at)
         item.files.create(key="b" * 32, title="gone.pdf", size=3, made_at=self.link.made_at)
-        self.link.business.kits.create(
+        self.link.business.looks.create(
             name="Dunes", document={"logo": {"name": "c" * 32, "widths": [320, 640]}}, changed_at=self.link.made_at
         )
         for name, content in (("files/" + "a" * 32, b"pdf"), (f"pictures/{'c' * 32}-320.webp", b"webp")):

@@ -10,7 +10,7 @@ from unittest import mock
 from cravik.mailroom.models import Letter
 from cravik.people.models import Membership
 from cravik.upkeep.archive.by_hand import take_wanted
-from cravik.upkeep.archive.daily import newest_daily, see_to_daily, trouble_now
+from cravik.upkeep.archive.daily import newest_daily, take_daily_if_due, trouble_now
 from cravik.upkeep.archive.shelf import archive_named, check, shelf
 from cravik.upkeep.archive.taking import BackupFailed, take_before_upgrade, take_by_hand
 from cravik.upkeep.archive.tests.base import ArchiveTestCase
@@ -23,7 +23,7 @@ class DailyTest(ArchiveTestCase):
         taken = []
         for minute in range(0, 3 * 24 * 60, 5):
             now = NOW + timedelta(minutes=minute)
-            if see_to_daily(now).startswith("cravik-"):
+            if take_daily_if_due(now).startswith("cravik-"):
                 taken.append(now)
         gaps = [after - before for before, after in itertools.pairwise(taken)]
         self.assertEqual(len(taken), 4)
@@ -38,35 +38,35 @@ class DailyTest(ArchiveTestCase):
         tries = 0
         with failing as taking, self.assertLogs("cravik.backup", "ERROR"):
             for minute in range(0, 61, 5):
-                see_to_daily(NOW + timedelta(minutes=minute))
+                take_daily_if_due(NOW + timedelta(minutes=minute))
             tries = taking.call_count
         self.assertEqual(tries, 4)
         trouble = trouble_now()
         self.assertEqual((trouble.since, trouble.words), (NOW, "The disk is gone."))
         letter = Letter.objects.get()
         self.assertEqual((letter.to_address, "The disk is gone." in letter.text), (user.email, True))
-        see_to_daily(NOW + timedelta(hours=2))
+        take_daily_if_due(NOW + timedelta(hours=2))
         self.assertIsNone(trouble_now())
         self.assertTrue(newest_daily().is_sound)
 
     def test_one_that_a_wrong_clock_took_counts_for_nothing(self) -> None:
-        see_to_daily(NOW + timedelta(days=300))
-        self.assertIn("cravik-2026", see_to_daily(NOW))
+        take_daily_if_due(NOW + timedelta(days=300))
+        self.assertIn("cravik-2026", take_daily_if_due(NOW))
 
     def test_a_spoiled_one_counts_for_nothing(self) -> None:
-        see_to_daily(NOW)
+        take_daily_if_due(NOW)
         (archive,) = shelf()
         archive.path.write_bytes(archive.path.read_bytes()[:-20])
         check(archive.path, NOW)
         self.assertIsNone(newest_daily())
-        self.assertIn("cravik-", see_to_daily(NOW + timedelta(minutes=5)))
+        self.assertIn("cravik-", take_daily_if_due(NOW + timedelta(minutes=5)))
         self.assertEqual([each.is_sound for each in shelf()], [True])
 
     def test_those_by_hand_and_before_an_upgrade_stay(self) -> None:
         kept = {take_by_hand(NOW - timedelta(days=28)), take_before_upgrade(NOW - timedelta(days=27))}
         for day in range(5):
-            see_to_daily(NOW + timedelta(days=day))
-            see_to_daily(NOW + timedelta(days=day, hours=1))
+            take_daily_if_due(NOW + timedelta(days=day))
+            take_daily_if_due(NOW + timedelta(days=day, hours=1))
         self.assertEqual(take_wanted(NOW + timedelta(days=5)), "")
         self.assertEqual([each.why for each in shelf()], ["by-hand", "daily", "daily", "upgrade", "by-hand"])
         self.assertTrue(all(path.exists() for path in kept))

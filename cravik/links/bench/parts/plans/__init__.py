@@ -12,10 +12,10 @@ from django.utils import timezone
 from cravik.core.documents.parts import MAX_LEVELS
 from cravik.core.errors import BasketRefused
 from cravik.core.pricing.basket import Basket
+from cravik.core.pricing.default_basket import default_basket
 from cravik.core.pricing.offer import Offer
 from cravik.core.pricing.quote import LaterPayment, quote
 from cravik.core.pricing.schedule import ChoicePlan, RepeatPlan, SimplePlan
-from cravik.core.pricing.supposed import supposed_basket
 from cravik.core.text.plan_words import plan_words
 from cravik.core.text.schedule_words import schedule_words
 from cravik.links.bench.changes import Change, Document, DraftInHand
@@ -168,7 +168,7 @@ class PlanPart(BenchPart):
         if self.link.effective is None:
             return []
         offer, today = replace(self.link.offer, window=None), timezone.localdate()
-        basket = supposed_basket(offer, today, self.link.business.country)
+        basket = default_basket(offer, today, self.link.business.country)
         if isinstance(offer.plan, ChoicePlan):
             told = [self._told(offer, replace(basket, plan=each.key), each.plan) for each in offer.plan.of]
         else:
