@@ -68,7 +68,7 @@ def promises_taken() -> Iterator[PromiseWay]:
     way = PromiseWay()
     ways = {**ways_through(CounterGateway()), way.name: way}
     offered = OfferedWay(way.name, "Transfer", Subject.FEE, frozenset({"EUR"}))
-    used = ("orders.pay_views", "orders.confirmation_views", "orders.paying.making_room", "payments.ways")
+    used = ("orders.paying.pressing", "orders.confirmation_views", "orders.paying.making_room", "payments.ways")
     with ExitStack() as patches:
         patches.enter_context(mock.patch.dict(OFFERED_WAYS, {way.name: offered}))
         for module in used:

@@ -55,6 +55,11 @@ class Opened:
         """What is counted of its lines; nothing in a rehearsal."""
         return pieces_of(self.link_id) if self.row.version_id else NO_PIECES
 
+    @property
+    def is_rehearsed(self) -> bool:
+        """Whether it is a draft, as its seller rehearses it."""
+        return self.version is not None and self.version.version_id is None
+
     def counted_for(self, version: ShownVersion) -> Counted:
         """What is counted, as far as it matters to the version: what is paid, and what is being paid."""
         return Counted(self.row.paid + self.row.held, self.pieces.taken if version.content.counts_pieces else {})

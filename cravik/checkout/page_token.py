@@ -19,6 +19,8 @@ from cravik.ui.timings import price_promised
 from cravik.upkeep.references import new_reference
 
 _SALT = "cravik.checkout.page"
+#: What fields were called before: pages that were opened then still pay.
+_RENAMED = {"edition_id": "version_id"}
 MAX_LENGTH = 8000
 
 
@@ -112,8 +114,9 @@ def _new_token(link_id: int, version_id: int | None, revision: int, now: datetim
 def parse_token(signed: str) -> PageToken:
     """The token that was signed here. Raises ``TokenRefused``."""
     try:
-        return PageToken(**signing.loads(signed[:MAX_LENGTH], salt=_SALT))
-    except (signing.BadSignature, TypeError, ValueError) as trouble:
+        fields = signing.loads(signed[:MAX_LENGTH], salt=_SALT)
+        return PageToken(**{_RENAMED.get(name, name): value for name, value in fields.items()})
+    except (signing.BadSignature, AttributeError, TypeError, ValueError) as trouble:
         raise TokenRefused from trouble
 
 

@@ -10,6 +10,7 @@ from zoneinfo import ZoneInfo
 from cravik.catalogue.queries import ShownItem, shown_items
 from cravik.checkout.opening import Opened, Seller
 from cravik.checkout.page_token import PageToken
+from cravik.checkout.pages.notices import NOTICES, Notice
 from cravik.checkout.parts.base import Moment, Offered, PricedBasket
 from cravik.checkout.selection import LineForm, Selection
 from cravik.core.english import listed
@@ -44,12 +45,17 @@ class Page:
     rehearsal: bool
     #: Of its readable address; nothing where nobody else sees it.
     slug: str = ""
-    #: Codes of messages above the form; their words are in ``checkout/_notices.html``.
+    #: Codes of what stands at its head; see ``NOTICES``.
     notices: tuple[str, ...] = ()
     decline_reason: str = ""
     former: Quote | None = None
     #: What stood in the address and could not be filled in, by the labels of the fields.
     ignored: tuple[str, ...] = ()
+
+    @property
+    def shown_notices(self) -> list[Notice]:
+        """What stands at its head."""
+        return [NOTICES[code] for code in self.notices]
 
     @property
     def ignored_words(self) -> str:
@@ -207,10 +213,14 @@ def page_of(
     shown: FormData | None = None,
 ) -> Page:
     """The page that ``token`` speaks of, with what was sent (``data``), or what its fields show at first."""
-    seller = opened.seller(offered.version)
-    selection = Selection(offered, data, shown, token.locked)
+    return page_with(opened, Selection(offered, data, shown, token.locked), token, action)
+
+
+def page_with(opened: Opened, selection: Selection, token: PageToken, action: str) -> Page:
+    """The page with what is picked on it."""
+    seller = opened.seller(selection.offered.version)
     on, slug = token.day_in(seller.time_zone), "" if token.rehearsal else opened.row.slug
-    return Page(seller, offered, selection, on, token.instant, action, token.rehearsal, slug)
+    return Page(seller, selection.offered, selection, on, token.instant, action, token.rehearsal, slug)
 
 
 def offered_at(opened: Opened, version: ShownVersion, instant: datetime, locale: str) -> Offered:

@@ -1,12 +1,15 @@
 from __future__ import annotations
 
 import re
+from dataclasses import asdict
 from datetime import timedelta
+from pathlib import Path
 
 from django.core import signing
 from django.test import TestCase
 
 from cravik.checkout.page_token import TokenRefused, live_token, parse_token
+from cravik.checkout.pages.notices import NOTICES
 from cravik.checkout.pages.page import offered_of
 from cravik.checkout.parts.card import CardPart
 from cravik.checkout.rehearsing import opened_draft
@@ -63,6 +66,10 @@ class PageTest(TestCase):
 
 
 class RehearsalTest(TestCase):
+    def test_each_notice_at_its_head_has_its_words(self) -> None:
+        folder = Path(__file__).parent.parent / "templates" / "checkout" / "notices"
+        self.assertEqual(set(NOTICES), {file.stem for file in folder.glob("[!_]*.html")})
+
     def test_only_its_seller_may_rehearse_a_draft_and_frame_it(self) -> None:
         member = MembershipFactory()
         link = make_draft(member.business)
@@ -87,6 +94,13 @@ class PageTokenTest(TestCase):
         ):
             with self.assertRaises(TokenRefused):
                 parse_token(altered)
+
+    def test_a_note_of_before_its_fields_were_renamed_is_read(self) -> None:
+        """A page that was opened before an upgrade still pays after it."""
+        token = live_token(7, 5, 70, None, NOW)
+        fields = asdict(token)
+        fields["edition_id"] = fields.pop("version_id")
+        self.assertEqual(parse_token(signing.dumps(fields, salt="cravik.checkout.page")), token)
 
     def test_the_price_is_promised_for_as_long_as_is_set(self) -> None:
         token = live_token(1, 2, 4, None, NOW)

@@ -125,7 +125,7 @@ def _take_once(sent: PaymentSubmission, ways: Ways, now: datetime, *, may_be_sec
     with transaction.atomic():
         checkout = _checkout_of(sent.token.reference)
         key = sent.means.key(sent.token.nonce)
-        if checkout is not None and (before := _sent_before(checkout, key)):
+        if checkout is not None and (before := _outcome_of_before(checkout, key)):
             if before.is_taken and not _is_the_same(sent, checkout, before.attempt, key):
                 raise PageUsed
             return before
@@ -187,7 +187,7 @@ def _is_the_same(sent: PaymentSubmission, checkout: Checkout, taken: Attempt | N
     return checkout.is_of(sent.buyer_key, sent.name)
 
 
-def _sent_before(checkout: Checkout, key: str) -> Outcome | None:
+def _outcome_of_before(checkout: Checkout, key: str) -> Outcome | None:
     """What became of an earlier press of the same page, if this one is the same or may not follow it."""
     try:
         attempt = earlier_attempt(list(checkout.attempts.all()), key)

@@ -283,7 +283,7 @@ class RehearsalTest(TestCase):
         form = filled_in(self.client.get(f"/for/rehearsal/{link.pk}/"))
         change_price(link, 3000)
         self.assertContains(
-            self.client.post(f"/for/rehearsal/{link.pk}/pay/", form), "The terms changed", status_code=409
+            self.client.post(f"/for/rehearsal/{link.pk}/pay/", form), "The offer changed", status_code=409
         )
 
 
