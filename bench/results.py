@@ -23,10 +23,10 @@ from django.utils import timezone  # noqa: E402
 
 from cravik.core.pricing.money import Money  # noqa: E402
 from cravik.journal.services import OpenedVisit  # noqa: E402
-from cravik.links.lifecycle import publish  # noqa: E402
+from cravik.links.life.lifecycle import publish  # noqa: E402
+from cravik.links.making.drafts import make_link  # noqa: E402
 from cravik.links.models import Link  # noqa: E402
-from cravik.links.services import make_link  # noqa: E402
-from cravik.links.spots import make_spots  # noqa: E402
+from cravik.links.places.spots import make_spots  # noqa: E402
 from cravik.orders.summing import sum_days  # noqa: E402
 from cravik.people.actors import command  # noqa: E402
 from cravik.people.models import Business, User  # noqa: E402

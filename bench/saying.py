@@ -14,7 +14,7 @@ from django.test import Client
 import cravik.config.wsgi  # noqa: F401  # which sets the process up, its garbage collector too, as the server does
 from bench.queries import BROWSER
 from cravik.demo.catalogue import SELLER_EMAIL
-from cravik.links.examples import FIRST_EXAMPLES, OTHER_EXAMPLES
+from cravik.links.making.examples import FIRST_EXAMPLES, OTHER_EXAMPLES
 from cravik.people.models import User
 
 EXAMPLES = (*FIRST_EXAMPLES, *OTHER_EXAMPLES)

@@ -20,7 +20,7 @@ from cravik.core.graphics.qr.design import CodeDesign  # noqa: E402
 from cravik.demo.catalogue import SELLER_EMAIL  # noqa: E402
 from cravik.journal.models import Visit  # noqa: E402
 from cravik.links.models import Link  # noqa: E402
-from cravik.links.spots import make_spots  # noqa: E402
+from cravik.links.places.spots import make_spots  # noqa: E402
 from cravik.people.actors import command  # noqa: E402
 from cravik.people.models import User  # noqa: E402
 from cravik.share.codes import symbol, trials  # noqa: E402

@@ -17,7 +17,7 @@ import cravik.config.wsgi  # noqa: F401  # which sets the process up, its garbag
 from bench.queries import BROWSER
 from cravik.demo.catalogue import SELLER_EMAIL
 from cravik.links.bench.sheet import BenchSheet
-from cravik.links.importing import import_link
+from cravik.links.making.documents import import_link
 from cravik.links.models import Link
 from cravik.people.actors import command
 from cravik.people.models import Business, User

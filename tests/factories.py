@@ -10,9 +10,10 @@ from cravik.catalogue.drafts import ItemDraft, OptionDraft, OptionGroupDraft, Pr
 from cravik.catalogue.models import Item
 from cravik.catalogue.services import make_item as write_item
 from cravik.core.pricing.money import Money
-from cravik.links import lifecycle, services
 from cravik.links.bench.changes import Change
 from cravik.links.bench.saving import change_parts
+from cravik.links.life import lifecycle
+from cravik.links.making import drafts
 from cravik.links.models import Link
 from cravik.people.actors import command
 from cravik.people.models import Business, Membership, User
@@ -60,7 +61,7 @@ def make_business() -> Business:
 
 
 def make_draft(business: Business | None = None, purpose: str = "Kite repair", minor: int = 2400) -> Link:
-    return services.make_link(business or make_business(), purpose, Money(minor, "EUR"), NOW, by=BY)
+    return drafts.make_link(business or make_business(), purpose, Money(minor, "EUR"), NOW, by=BY)
 
 
 def make_live(business: Business | None = None, purpose: str = "Kite repair", minor: int = 2400) -> Link:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from cravik.links.importing import import_link
+from cravik.links.making.documents import import_link
 from cravik.links.models import Link
 from cravik.people.models import Business
 from tests.factories import BY, NOW, make_business

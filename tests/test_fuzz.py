@@ -22,7 +22,7 @@ from django.urls import NoReverseMatch, reverse
 from cravik.catalogue.models import Picture
 from cravik.catalogue.table_import import keep_table
 from cravik.checkout.models import Checkout
-from cravik.links.items import make_link_of_item
+from cravik.links.making.copies import make_link_of_item
 from cravik.mailroom.models import Letter
 from cravik.orders.models import Download, Order
 from cravik.setup.look_services import make_look

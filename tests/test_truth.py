@@ -19,9 +19,9 @@ import time_machine
 from django.core.management import call_command
 from django.test import Client, LiveServerTestCase
 
-from cravik.links.importing import import_link
+from cravik.links.making.documents import import_link
 from cravik.links.models import Link, Spot
-from cravik.links.spots import first_spot, make_spot
+from cravik.links.places.spots import first_spot, make_spot
 from cravik.orders.summing import differences, sum_days
 from cravik.people.models import Business
 from tests.browser.base import fill_the_counter

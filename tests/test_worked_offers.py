@@ -22,7 +22,7 @@ from django.test import TestCase
 
 from cravik.core.documents.offer import read_offer
 from cravik.core.pricing.schedule import has_later_payments
-from cravik.links.importing import exported, import_link
+from cravik.links.making.documents import exported, import_link
 from cravik.links.models import Link
 from cravik.links.refusals import PUBLISHING
 from cravik.orders.models import Order

@@ -7,8 +7,8 @@ from functools import lru_cache
 
 from cravik.checkout.parts.base import Offered, OrderPart
 from cravik.checkout.selection import Selection
+from cravik.links.life.shown_version import ShownVersion, shown_version
 from cravik.links.models import Version
-from cravik.links.shown_version import ShownVersion, shown_version
 
 #: The step of what is decided of the things that are sold.
 _STEP = "The choice"

@@ -10,7 +10,7 @@ from django.http import HttpRequest, HttpResponse
 
 from cravik.checkout.models import Checkout
 from cravik.links.models import Address, Spot
-from cravik.links.sites import framing_sources
+from cravik.links.places.sites import framing_sources
 from cravik.ui.framing import is_on_page, let_frame
 
 _View = TypeVar("_View", bound=Callable[..., HttpResponse])

@@ -14,10 +14,10 @@ from typing import Literal
 from cravik.core.link.closing import is_used_up, why_closed
 from cravik.core.link.counted import Counted
 from cravik.core.pricing.offer import Offer
-from cravik.links.counting import NO_PIECES, Pieces, pieces_of
+from cravik.links.life.counting import NO_PIECES, Pieces, pieces_of
+from cravik.links.life.shown_version import ShownVersion, shown_version
 from cravik.links.models import Link
 from cravik.links.queries import SpotRow, spot_at_address, spot_by_code
-from cravik.links.shown_version import ShownVersion, shown_version
 from cravik.setup.hosts import base_at
 from cravik.upkeep.hooks import Hook
 

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from cravik.checkout.opening import Opened
+from cravik.links.life.shown_version import shown_draft
+from cravik.links.making.saying import SaidLink
 from cravik.links.models import Link
+from cravik.links.places.spots import first_spot
 from cravik.links.queries import SpotRow
-from cravik.links.saying import SaidLink
-from cravik.links.shown_version import shown_draft
-from cravik.links.spots import first_spot
 from cravik.people.models import Business
 
 

@@ -1,7 +1,6 @@
 from django.urls import path
 
-from cravik.checkout import views, waiting_views
-from cravik.checkout.card import views as card_views
+from cravik.checkout import card_views, views, waiting_views
 from cravik.checkout.oembed import oembed
 
 app_name = "checkout"

@@ -32,11 +32,11 @@ from cravik.core.text.faults import gap_words
 from cravik.journal.fields import MAX_FIELDS, Touched, note_fields
 from cravik.journal.services import VisitedPage, climb, note_coming, note_rehearsal
 from cravik.links.access import link_or_404
-from cravik.links.locks import Locked, locked_in
+from cravik.links.life.shown_version import ShownVersion, shown_draft, shown_version
+from cravik.links.making.saying import read_line
 from cravik.links.models import Link, Version
+from cravik.links.places.locks import Locked, locked_in
 from cravik.links.queries import counted_anew, first_spot_of, present_address
-from cravik.links.saying import read_line
-from cravik.links.shown_version import ShownVersion, shown_draft, shown_version
 from cravik.people.access import SellerRequest, acts_for, seller_page
 from cravik.people.roles import Permission
 from cravik.setup.ways import NOTHING

@@ -18,9 +18,9 @@ from cravik.checkout.opening import Closed, Opened, open_address
 from cravik.checkout.pages.closed import AWAITED, show_closed
 from cravik.checkout.pages.page import is_gone, offered_at
 from cravik.checkout.pages.showing import uncached
+from cravik.links.life.shown_version import shown_version
 from cravik.links.models import Link
-from cravik.links.shown_version import shown_version
-from cravik.links.waiting import TooManyWait, confirm, link_waited_for, wait_for
+from cravik.links.waiting.waiters import TooManyWait, confirm, link_waited_for, wait_for
 from cravik.mailroom.tasks import deliver_waiting_letters
 from cravik.ui.fields import MailAddressField
 from cravik.ui.see_other import lead_to

@@ -17,8 +17,8 @@ from cravik.checkout.asked import AskedField, asked_fields
 from cravik.core.statistics.ladder import Rung
 from cravik.demo.catalogue import SampleLink
 from cravik.journal.models import Campaign, FieldPath, LeftOut, Visit
+from cravik.links.life.shown_version import shown_version
 from cravik.links.models import Link, Spot
-from cravik.links.shown_version import shown_version
 
 
 @dataclass(frozen=True)

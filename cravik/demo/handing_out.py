@@ -11,8 +11,8 @@ from cravik.core.link.sites import LOCAL
 from cravik.demo.drawings import stall_sign
 from cravik.demo.seller import seller_of
 from cravik.links.models import Link, Spot
-from cravik.links.sites import allow_site
-from cravik.links.spots import describe_spot, end_spot, keep_photo, make_spot
+from cravik.links.places.sites import allow_site
+from cravik.links.places.spots import describe_spot, end_spot, keep_photo, make_spot
 from cravik.people.models import Business
 from cravik.share.codes.designs import keep_design, usual_look
 from cravik.share.handles import name_handle

@@ -15,7 +15,7 @@ from cravik.core.link.content import SUBJECTS
 from cravik.core.pricing.basket import BasketLine
 from cravik.core.pricing.offer import Line, Offer
 from cravik.core.pricing.price import LevelsPrice, OpenPrice
-from cravik.links.item_line import line_of_item
+from cravik.links.items.line import line_of_item
 
 Document = dict[str, Any]
 _MANY = {"min": 1, "max": None}

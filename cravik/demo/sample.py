@@ -39,14 +39,15 @@ from cravik.demo.setup import decide_all
 from cravik.events.kinds import Happening
 from cravik.events.writing import About, write_all
 from cravik.journal.models import Visit
-from cravik.links import lifecycle, services
-from cravik.links.bench.making import copy_link
 from cravik.links.bench.saving import change_part
-from cravik.links.importing import import_link
-from cravik.links.items import make_link_of_item
+from cravik.links.life import lifecycle
+from cravik.links.life.shown_version import ShownVersion, shown_version
+from cravik.links.making import drafts
+from cravik.links.making.copies import copy_link, make_link_of_item
+from cravik.links.making.documents import import_link
 from cravik.links.models import LinePieces, Link, LinkCode, LinkTally
-from cravik.links.shown_version import ShownVersion, shown_version
-from cravik.links.spots import make_spot
+from cravik.links.places import addresses
+from cravik.links.places.spots import make_spot
 from cravik.mailroom.services import deliver_waiting, queue_letters
 from cravik.orders.acts.order_made import new_order
 from cravik.orders.happened import DuePaid, OrderMade, about
@@ -139,7 +140,7 @@ def _make_link(business: Business, sample: catalogue.SampleLink, items: dict[str
     elif item := items.get(sample.item):
         link = make_link_of_item(business, item, price, made_at, by=seller_of(business))
     else:
-        link = services.make_link(business, sample.title, price, made_at, sample.words, by=seller_of(business))
+        link = drafts.make_link(business, sample.title, price, made_at, sample.words, by=seller_of(business))
     for name in sample.spots:
         make_spot(link, name, made_at, by=seller_of(business))
     if sample.look:
@@ -167,7 +168,7 @@ def _repriced(link: Link, minor: int, at: datetime) -> Link:
 def _copied(business: Business, sample: catalogue.SampleLink, made_at: datetime) -> Link:
     original = Link.objects.get(business=business, name__startswith=sample.copy_of)
     copy = copy_link(original, made_at, by=seller_of(business))
-    services.rename(copy, sample.title, made_at, by=seller_of(business))
+    addresses.rename(copy, sample.title, made_at, by=seller_of(business))
     return change_part(
         Link.objects.get(id=copy.pk), "words", sample.words, copy.revision, made_at, by=seller_of(business)
     ).link

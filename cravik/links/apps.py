@@ -8,9 +8,9 @@ class LinksConfig(AppConfig):
     def ready(self) -> None:
         # Only now, when every model is there.
         from cravik.catalogue.services import item_changed
-        from cravik.links.examples import good_made_last
-        from cravik.links.from_setup import follow_defaults
-        from cravik.links.items import follow_item
+        from cravik.links.items.following import follow_item
+        from cravik.links.life.from_setup import follow_defaults
+        from cravik.links.making.examples import good_made_last
         from cravik.links.readiness import steps_of_links
         from cravik.setup.defaults import default_changed
         from cravik.setup.own_goods import newest_good

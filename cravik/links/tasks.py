@@ -5,8 +5,8 @@ from __future__ import annotations
 from django.utils import timezone
 from django_tasks import task
 
-from cravik.links.lifecycle import end_what_is_due, end_what_is_used_up
-from cravik.links.waiting import write_due
+from cravik.links.life.lifecycle import end_what_is_due, end_what_is_used_up
+from cravik.links.waiting.waiters import write_due
 from cravik.mailroom.services import deliver_waiting
 
 

@@ -1,45 +1,42 @@
 from django.urls import path, re_path
 
-from cravik.links import (
-    care_views,
-    filled_address,
-    from_setup_views,
-    item_views,
-    many_views,
-    said_views,
-    starting_views,
-    views,
-    waiting_views,
-)
-from cravik.links.bench import goods_views, what_if_views
+from cravik.links.bench import goods_views, name_views, setting_views, what_if_views
 from cravik.links.bench import views as bench_views
+from cravik.links.items import views as item_views
+from cravik.links.life import views as life_views
+from cravik.links.making import item_views as making_of_item_views
+from cravik.links.making import said_views
+from cravik.links.making import views as making_views
+from cravik.links.many import views as many_views
+from cravik.links.places import filled_address
+from cravik.links.waiting import views as waiting_views
 
 app_name = "links"
 urlpatterns = [
-    path("new/", views.new, name="new"),
+    path("new/", making_views.new, name="new"),
     path("say/", said_views.say, name="say"),
     path("say/understood/", said_views.understood, name="understood"),
+    path("start/", making_views.start, name="start"),
+    path("bring/", making_views.bring, name="bring"),
+    path("of-item/<id:item_id>/", making_of_item_views.sell_item, name="sell_item"),
+    path("<id:link_id>/copy/", making_views.copy, name="copy"),
+    path("<id:link_id>/export/", making_views.export, name="export"),
+    path("<id:link_id>/starting-point/", making_views.keep_as_start, name="keep_as_start"),
+    path("many/", many_views.many, name="many"),
+    path("names/", bench_views.names, name="names"),
     path("<id:link_id>/", bench_views.bench, name="bench"),
-    path("<id:link_id>/filled/", filled_address.filled_address, name="filled_address"),
     path("<id:link_id>/what-if/", what_if_views.what_if, name="what_if"),
     path("<id:link_id>/photos/<str:line>/", goods_views.add_photos, name="add_photos"),
     path("<id:link_id>/files/<str:line>/", goods_views.add_files, name="add_files"),
-    path("many/", many_views.many, name="many"),
-    path("names/", bench_views.names, name="names"),
-    path("of-item/<id:item_id>/", item_views.sell_item, name="sell_item"),
-    path("<id:link_id>/own/<slug:subject>/", from_setup_views.own_setting, name="own_setting"),
-    path("setup/<slug:subject>/", from_setup_views.republish, name="republish"),
+    path("<id:link_id>/name/", name_views.rename, name="rename"),
+    path("<id:link_id>/address/", name_views.change_address, name="change_address"),
+    path("<id:link_id>/own/<slug:subject>/", setting_views.own_setting, name="own_setting"),
+    path("setup/<slug:subject>/", setting_views.republish, name="republish"),
     path("<id:link_id>/item-price/", item_views.take_item_price, name="take_item_price"),
+    path("<id:link_id>/filled/", filled_address.filled_address, name="filled_address"),
     path("<id:link_id>/waiting/", waiting_views.waiting, name="waiting"),
-    path("start/", starting_views.start, name="start"),
-    path("bring/", starting_views.bring, name="bring"),
-    path("<id:link_id>/export/", care_views.export, name="export"),
-    path("<id:link_id>/starting-point/", care_views.keep_as_start, name="keep_as_start"),
-    path("<id:link_id>/archive/", care_views.archive, name="archive"),
-    path("<id:link_id>/back/", care_views.unarchive, name="unarchive"),
-    path("<id:link_id>/copy/", views.copy, name="copy"),
-    path("<id:link_id>/name/", views.rename, name="rename"),
-    path("<id:link_id>/address/", views.change_address, name="change_address"),
-    path("<id:link_id>/publish/", views.publish, name="publish"),
-    re_path(r"^(?P<link_id>\d{1,18})/(?P<name>pause|resume|end)/$", views.step, name="step"),
+    path("<id:link_id>/publish/", life_views.publish, name="publish"),
+    path("<id:link_id>/archive/", life_views.archive, name="archive"),
+    path("<id:link_id>/back/", life_views.unarchive, name="unarchive"),
+    re_path(r"^(?P<link_id>\d{1,18})/(?P<name>pause|resume|end)/$", life_views.step, name="step"),
 ]

@@ -8,8 +8,8 @@ from django.utils.safestring import SafeString, mark_safe
 from cravik.core.link.onward import host_of
 from cravik.core.pricing.money import Money
 from cravik.core.text.money_text import DEFAULT_LOCALE, format_money
-from cravik.links.onward import onward_of
-from cravik.links.shown_version import shown_version
+from cravik.links.life.shown_version import shown_version
+from cravik.links.places.onward import onward_of
 from cravik.orders.models import Order
 from cravik.setup.messages.filling import Block, Values, fill_html, fill_text
 

@@ -21,8 +21,8 @@ from cravik.checkout.pages.page import offered_at, page_of
 from cravik.checkout.pages.showing import show_page
 from cravik.checkout.rehearsing import opened_draft
 from cravik.links.access import link_or_404
+from cravik.links.life.shown_version import ShownVersion, shown_version
 from cravik.links.queries import present_address
-from cravik.links.shown_version import ShownVersion, shown_version
 from cravik.orders.own_page import is_own, own_path, with_mark
 from cravik.payments.models import Attempt
 from cravik.payments.ways.card import bank_address

@@ -18,8 +18,8 @@ from cravik.checkout.framing import by_checkout, framed_where_allowed
 from cravik.checkout.models import Checkout
 from cravik.checkout.number_format import number_locale
 from cravik.journal.visitors import visitor_mark
-from cravik.links.onward import onward_of
-from cravik.links.shown_version import ShownVersion, shown_draft, shown_to_buyers, shown_version
+from cravik.links.life.shown_version import ShownVersion, shown_draft, shown_to_buyers, shown_version
+from cravik.links.places.onward import onward_of
 from cravik.orders.after_paying import message_html, order_values
 from cravik.orders.again_views import again_path, latest_attempt
 from cravik.orders.downloads import DownloadOver, count_download, download_of

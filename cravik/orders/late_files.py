@@ -11,7 +11,7 @@ from django.utils import timezone
 from django_tasks import task
 
 from cravik.catalogue.models import ItemFile
-from cravik.links.shown_version import shown_version
+from cravik.links.life.shown_version import shown_version
 from cravik.mailroom.services import OutgoingLetter, queue_letters
 from cravik.mailroom.tasks import deliver_waiting_letters
 from cravik.orders.downloads import new_download

@@ -17,7 +17,7 @@ from cravik.core.pricing.money import Money
 from cravik.core.pricing.quote import Quote
 from cravik.core.text.money_text import format_money, format_money_clearly
 from cravik.core.text.slip import kept_rows, slip_rows, total_words
-from cravik.links.shown_version import shown_version
+from cravik.links.life.shown_version import shown_version
 from cravik.mailroom.services import OutgoingLetter
 from cravik.orders.after_paying import what_follows
 from cravik.orders.exports import answer_words

@@ -22,7 +22,7 @@ from cravik.checkout.rehearsing import opened_draft
 from cravik.core.pricing.quote import Quote
 from cravik.journal.visitors import network_mark, visitor_mark
 from cravik.links.access import link_or_404
-from cravik.links.shown_version import ShownVersion
+from cravik.links.life.shown_version import ShownVersion
 from cravik.orders.again_views import again_path, led_to_bank
 from cravik.orders.own_page import own_path
 from cravik.orders.paying.decisions import (

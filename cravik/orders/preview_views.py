@@ -21,7 +21,7 @@ from cravik.core.pricing.money import Money
 from cravik.core.pricing.quote import Quote
 from cravik.core.text.faults import gap_words
 from cravik.links.access import link_or_404
-from cravik.links.onward import onward_of
+from cravik.links.places.onward import onward_of
 from cravik.orders.after_paying import message_html, order_values
 from cravik.orders.downloads import MAX_DOWNLOADS, OPEN_FOR
 from cravik.orders.models import Download

@@ -16,7 +16,7 @@ from django.db.models import CharField, Exists, OuterRef
 from cravik.catalogue.digital_goods import assign_code, release_code, reserve_code
 from cravik.catalogue.stock import release_stock, reserve_stock
 from cravik.checkout.models import Checkout
-from cravik.links import counting
+from cravik.links.life import counting
 from cravik.links.models import LinkCode
 from cravik.payments.models import Attempt, Hold
 from cravik.upkeep.prepared import Param, PreparedUpdate, insert

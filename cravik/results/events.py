@@ -23,8 +23,8 @@ from cravik.links.happened import (
     SpotReopened,
     WaitingWritten,
 )
+from cravik.links.life.versions import changes_for_buyers
 from cravik.links.models import Link
-from cravik.links.versions import changes_for_buyers
 from cravik.results.comparing.base import Scope
 
 #: Of so many of the last versions it is worked out what they changed; the rest are only named.

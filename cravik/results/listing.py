@@ -12,7 +12,7 @@ from django.core.paginator import Page, Paginator
 from cravik.core.pricing.money import Money
 from cravik.core.statistics.ladder import Ladder
 from cravik.journal.queries import ladders_by_link
-from cravik.links.finding import Sought, found_links, sorted_links
+from cravik.links.finding.found import Sought, found_links, sorted_links
 from cravik.links.models import Link
 from cravik.links.queries import listed_links
 from cravik.orders.queries import last_paid_by_link

@@ -12,10 +12,10 @@ from cravik.core.statistics.rates import Rate, conversion
 from cravik.core.text.pieces_words import sold_words
 from cravik.core.text.price_words import price_in_words
 from cravik.journal.queries import ladders_by_link
-from cravik.links.counting import pieces_paid
+from cravik.links.life.counting import pieces_paid
+from cravik.links.life.shown_version import shown_to_buyers, shown_versions
 from cravik.links.models import Link
-from cravik.links.shown_version import shown_to_buyers, shown_versions
-from cravik.links.waiting import waiting_by_link
+from cravik.links.waiting.waiters import waiting_by_link
 from cravik.orders.queries import last_paid_by_link
 from cravik.orders.takings import money_by_link
 from cravik.people.models import Business

@@ -13,7 +13,7 @@ from cravik.core.statistics.rates import Rate, conversion
 from cravik.core.statistics.stops import Stop
 from cravik.core.text.trying import Trial, worth_trying
 from cravik.journal.fields import FieldCount, fields_by_name
-from cravik.links.shown_version import shown_version
+from cravik.links.life.shown_version import shown_version
 from cravik.results.comparing.base import Scope, rate_words, share_cells
 from cravik.ui.spreadsheets import as_text
 

@@ -12,8 +12,8 @@ from cravik.core.pricing.money import Money
 from cravik.journal.facets import Visits
 from cravik.journal.models import Facet
 from cravik.journal.queries import visits_of_links
+from cravik.links.life.versions import changes_for_buyers
 from cravik.links.models import Link, Version
-from cravik.links.versions import changes_for_buyers
 from cravik.orders.queries import Earned, earned_by_version
 from cravik.setup.periods import Period
 

@@ -11,8 +11,8 @@ from django.utils.http import urlencode
 from django.views.decorators.http import require_safe
 
 from cravik.catalogue.models import Item
-from cravik.links.finding import ARCHIVED, Sought, found_links, hidings, looks_of
-from cravik.links.labels import labels_of
+from cravik.links.finding.found import ARCHIVED, Sought, found_links, hidings, looks_of
+from cravik.links.finding.labels import labels_of
 from cravik.links.many import MANY_ACTS
 from cravik.links.models import Link
 from cravik.people.access import SellerRequest, seller_page

@@ -8,7 +8,7 @@ from urllib.parse import urlsplit
 
 from django import forms
 
-from cravik.links.spots import MAX_SPOT_NAME
+from cravik.links.places.spots import MAX_SPOT_NAME
 from cravik.ui.fields import LineField, TextAreaField, clean_line, clean_web_address
 
 #: Names in one pasted list.

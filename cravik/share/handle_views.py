@@ -16,10 +16,10 @@ from cravik.checkout.opening import open_spot
 from cravik.checkout.views import show_at_spot
 from cravik.core.link.handles import MAX_HANDLE, handle_fault, sum_behind
 from cravik.core.text.faults import fault_words
-from cravik.links.lifecycle import NotReady
-from cravik.links.locks import PARAMETER, NotLockable, check_field, lock_of
+from cravik.links.life.lifecycle import NotReady
+from cravik.links.life.shown_version import shown_draft
 from cravik.links.models import Link
-from cravik.links.shown_version import shown_draft
+from cravik.links.places.locks import PARAMETER, NotLockable, check_field, lock_of
 from cravik.people.access import SellerRequest, seller_page
 from cravik.people.models import Business
 from cravik.people.roles import Permission

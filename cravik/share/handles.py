@@ -19,10 +19,10 @@ from cravik.core.link.content import SUBJECTS
 from cravik.core.link.handles import handle_fault, suggested_handles
 from cravik.core.pricing.offer import MAX_TITLE_LENGTH
 from cravik.core.pricing.price import OpenPrice
-from cravik.links.importing import import_link
+from cravik.links.life.shown_version import ShownVersion
+from cravik.links.making.documents import import_link
 from cravik.links.models import Link, Spot
-from cravik.links.shown_version import ShownVersion
-from cravik.links.spots import make_spot
+from cravik.links.places.spots import make_spot
 from cravik.people.actors import Actor
 from cravik.people.models import Business
 from cravik.setup.happened import record

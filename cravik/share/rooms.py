@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from django.urls import reverse
 
-from cravik.links.sites import named_sites
+from cravik.links.places.sites import named_sites
 from cravik.people.models import Business
 from cravik.setup.home_views import Room
 from cravik.share.handle_views import handle_words

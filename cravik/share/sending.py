@@ -11,9 +11,9 @@ from datetime import datetime
 from urllib.parse import quote
 
 from cravik.core.text.price_words import price_in_words
+from cravik.links.life.shown_version import shown_to_buyers
 from cravik.links.models import Link, Spot
-from cravik.links.shown_version import shown_to_buyers
-from cravik.links.spots import channel_spot
+from cravik.links.places.spots import channel_spot
 from cravik.people.actors import Actor
 from cravik.setup.hosts import address_of
 from cravik.setup.messages.filling import WebAddress, fill_line, fill_text

@@ -9,7 +9,7 @@ from django.utils import timezone
 from django.views.decorators.http import require_http_methods
 
 from cravik.links.access import link_or_404
-from cravik.links.spots import TooManySpots
+from cravik.links.places.spots import TooManySpots
 from cravik.people.access import SellerRequest, seller_page
 from cravik.people.roles import Permission
 from cravik.share.sending import CHANNELS, NothingToSend, made_message, messages_ready

@@ -11,12 +11,12 @@ from django.views.decorators.http import require_http_methods, require_POST
 from cravik.core.english import counted
 from cravik.core.graphics.qr.legibility import least_width_mm, scan_distance_mm
 from cravik.core.text.money_text import format_money
-from cravik.links import spots as services
 from cravik.links.access import link_or_404
-from cravik.links.finding import Sought, found_links, sorted_links
+from cravik.links.finding.found import Sought, found_links, sorted_links
 from cravik.links.models import Link, Spot
+from cravik.links.places import spots as services
+from cravik.links.places.spots import TooManySpots
 from cravik.links.queries import listed_links
-from cravik.links.spots import TooManySpots
 from cravik.people.access import SellerRequest, seller_page
 from cravik.people.roles import Permission
 from cravik.setup.hosts import address_of

@@ -12,11 +12,11 @@ from django.views.decorators.http import require_http_methods, require_POST
 from cravik.core.english import counted
 from cravik.core.text.price_words import price_in_words
 from cravik.links.access import link_or_404
+from cravik.links.life.shown_version import shown_to_buyers
 from cravik.links.models import Link
-from cravik.links.services import let_be_found
-from cravik.links.shown_version import shown_to_buyers
-from cravik.links.sites import named_sites
-from cravik.links.spots import TooManySpots, first_spot, make_spot, make_spots
+from cravik.links.places.addresses import let_be_found
+from cravik.links.places.sites import named_sites
+from cravik.links.places.spots import TooManySpots, first_spot, make_spot, make_spots
 from cravik.people.access import SellerRequest, seller_page
 from cravik.people.roles import Permission
 from cravik.setup.hosts import address_of

@@ -13,7 +13,7 @@ from playwright.sync_api import FrameLocator, Page
 from cravik.core.graphics.button import ButtonDesign
 from cravik.demo.outside.site import application
 from cravik.links.models import Link, Spot
-from cravik.links.spots import make_spot
+from cravik.links.places.spots import make_spot
 from cravik.share.on_pages.designs import button_held, keep_button
 from tests.browser.base import DESK, BrowserTestCase
 from tests.factories import BY, NOW, make_live

@@ -11,8 +11,8 @@ from django.utils import timezone
 from cravik.catalogue.digital_goods import add_codes
 from cravik.catalogue.table_import import keep_table
 from cravik.catalogue.table_work import do_next_step
-from cravik.links import lifecycle
-from cravik.links.from_setup import republish
+from cravik.links.life import lifecycle
+from cravik.links.life.from_setup import republish
 from cravik.mailroom.models import Letter
 from cravik.orders.models import Order
 from cravik.orders.own_page import own_path

@@ -11,8 +11,8 @@ from playwright.sync_api import Route
 from cravik.catalogue.models import Option
 from cravik.catalogue.pictures import add_picture
 from cravik.catalogue.tests.photos import photo, upload
-from cravik.links.items import make_link_of_item
-from cravik.links.lifecycle import publish
+from cravik.links.life.lifecycle import publish
+from cravik.links.making.copies import make_link_of_item
 from cravik.links.models import Link
 from cravik.orders.models import Order
 from tests.browser.base import PHONE, BrowserTestCase, fill_in

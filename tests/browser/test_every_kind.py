@@ -7,7 +7,7 @@ from typing import Any
 
 from django.utils import timezone
 
-from cravik.links.lifecycle import end_what_is_due
+from cravik.links.life.lifecycle import end_what_is_due
 from cravik.links.models import LinePieces, Link
 from cravik.orders.models import Order
 from tests.browser.base import DESK, NARROW, PHONE, BrowserTestCase, fill_in

@@ -11,7 +11,7 @@ from playwright.sync_api import Page
 
 from cravik.catalogue.tests.photos import photo
 from cravik.links.models import Spot
-from cravik.links.spots import first_spot, make_spot
+from cravik.links.places.spots import first_spot, make_spot
 from cravik.orders.models import Order
 from cravik.setup.look_services import make_look
 from cravik.share.handles import name_handle

@@ -12,8 +12,8 @@ from playwright.sync_api import FrameLocator, Route, expect
 
 from cravik.demo.outside.pages import PAGES
 from cravik.journal.models import Visit
-from cravik.links.lifecycle import publish
-from cravik.links.sites import allow_site
+from cravik.links.life.lifecycle import publish
+from cravik.links.places.sites import allow_site
 from cravik.orders.models import Order
 from cravik.share.models import Sighting
 from tests.browser.base import DESK, PHONE, fill_in

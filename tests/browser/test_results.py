@@ -5,9 +5,9 @@ from __future__ import annotations
 from django.utils import timezone
 
 from cravik.journal.models import FieldPath, Visit
-from cravik.links.importing import import_link
+from cravik.links.making.documents import import_link
 from cravik.links.models import Link
-from cravik.links.spots import make_spot
+from cravik.links.places.spots import make_spot
 from tests.browser.base import DESK, NARROW, PHONE, BrowserTestCase, fill_in
 from tests.factories import BY
 from tests.links import document

@@ -8,8 +8,8 @@ from pathlib import Path
 from django.test import override_settings
 
 from cravik.catalogue.tests.photos import photo
-from cravik.links.items import make_link_of_item
-from cravik.links.lifecycle import publish
+from cravik.links.life.lifecycle import publish
+from cravik.links.making.copies import make_link_of_item
 from cravik.links.models import Link
 from cravik.setup.models import Default, Look, Wording
 from tests.browser.base import PHONE, BrowserTestCase, fill_in, open_editor

@@ -14,7 +14,7 @@ from urllib.parse import urlsplit
 from django.test import Client
 from playwright.sync_api import Page
 
-from cravik.links import lifecycle
+from cravik.links.life import lifecycle
 from cravik.links.models import Link, Waiting
 from cravik.links.tasks import write_to_waiting
 from cravik.mailroom.models import Letter

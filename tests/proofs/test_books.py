@@ -64,7 +64,7 @@ class BooksTest(TestCase):
                 limits={"pieces": {"kite": 100_000}},
             ),
         ]
-        with mock.patch("cravik.links.lifecycle.why_not_publishable", return_value=()):
+        with mock.patch("cravik.links.life.lifecycle.why_not_publishable", return_value=()):
             self.links += [
                 make_link(line(amount="100.00"), business=self.business, offer={"plan": plan})
                 for plan in (

@@ -24,7 +24,7 @@ from cravik.core.pricing.quote import Quote
 from cravik.core.text.money_text import format_money
 from cravik.core.text.price_words import price_in_words
 from cravik.core.text.schedule_words import later_words, plan_picked
-from cravik.links.shown_version import ShownVersion
+from cravik.links.life.shown_version import ShownVersion
 from cravik.setup.looks import ShownLook
 from cravik.setup.ways import NOTHING, ways_allowed
 from cravik.ui.form_data import FormData

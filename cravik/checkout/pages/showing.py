@@ -25,7 +25,7 @@ from cravik.checkout.pages.page import Page
 from cravik.checkout.parts.base import Moment, Offered
 from cravik.checkout.selection import Selection
 from cravik.core.link.steps import Step, reached_steps, with_steps
-from cravik.links.shown_version import shown_version
+from cravik.links.life.shown_version import shown_version
 from cravik.setup.hosts import base_at
 from cravik.ui.framing import is_on_page
 

@@ -17,7 +17,7 @@ from cravik.core.pricing.offer import Line, Offer
 from cravik.core.pricing.quote import Quote
 from cravik.core.text.amount_text import parse_signed_amount
 from cravik.core.text.money_text import DEFAULT_LOCALE
-from cravik.links.shown_version import ShownVersion
+from cravik.links.life.shown_version import ShownVersion
 from cravik.setup.ways import CARD
 from cravik.ui.form_data import FormData
 

@@ -11,8 +11,8 @@ from PIL import Image
 from cravik.checkout.card.content import Card
 from cravik.checkout.card.drawing import drawn
 from cravik.core.graphics.palette import USUAL
-from cravik.links import lifecycle
 from cravik.links.bench.saving import change_part
+from cravik.links.life import lifecycle
 from cravik.links.models import Link
 from cravik.setup.looks import LetterLook
 from tests.factories import BROWSER, BY, NOW, make_draft, make_live

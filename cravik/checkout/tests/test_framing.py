@@ -5,9 +5,9 @@ from __future__ import annotations
 from django.test import TestCase, override_settings
 
 from cravik.core.link.sites import LOCAL
-from cravik.links.lifecycle import pause
-from cravik.links.sites import MAX_SITES, TooManySites, allow_site, forbid_site, may_open, named_sites
-from cravik.links.spots import first_spot
+from cravik.links.life.lifecycle import pause
+from cravik.links.places.sites import MAX_SITES, TooManySites, allow_site, forbid_site, may_open, named_sites
+from cravik.links.places.spots import first_spot
 from cravik.orders.models import Order
 from cravik.payments.ways.card import bank_address
 from tests.factories import BROWSER, BY, NOW, make_live

@@ -9,8 +9,8 @@ from urllib.parse import quote
 from django.test import TestCase
 from django.utils import timezone
 
-from cravik.links.lifecycle import pause
-from cravik.links.spots import make_spot
+from cravik.links.life.lifecycle import pause
+from cravik.links.places.spots import make_spot
 from cravik.setup.models import HostName
 from tests.factories import BROWSER, BY, NOW, BusinessFactory, make_draft, make_live
 

@@ -12,10 +12,10 @@ from django.utils import timezone
 
 from cravik.checkout.page_token import parse_token
 from cravik.journal.models import Visit
-from cravik.links import lifecycle
-from cravik.links.from_setup import write_draft
+from cravik.links.life import lifecycle
+from cravik.links.life.from_setup import write_draft
 from cravik.links.models import Link, LinkTally
-from cravik.links.spots import ALPHABET, make_spot
+from cravik.links.places.spots import ALPHABET, make_spot
 from cravik.links.tasks import end_due_links
 from cravik.orders.models import Order
 from cravik.setup.defaults import defaults_of

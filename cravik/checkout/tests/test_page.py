@@ -14,7 +14,7 @@ from cravik.checkout.pages.page import offered_of
 from cravik.checkout.parts.card import CardPart
 from cravik.checkout.rehearsing import opened_draft
 from cravik.journal.models import Visit
-from cravik.links import lifecycle
+from cravik.links.life import lifecycle
 from cravik.ui.timings import price_promised
 from tests.factories import BROWSER, BY, NOW, MembershipFactory, make_draft, make_live
 

@@ -9,9 +9,10 @@ from django.urls import reverse
 from django.utils import timezone
 
 from cravik.checkout.waiting_views import MAX_LEFT
-from cravik.links import lifecycle, waiting
+from cravik.links.life import lifecycle
 from cravik.links.models import Link, Waiting
 from cravik.links.tasks import write_to_waiting
+from cravik.links.waiting import waiters as waiting
 from cravik.mailroom.models import Letter
 from tests.factories import BY, NOW, make_business, make_draft, make_live
 from tests.links import make_link
@@ -100,7 +101,7 @@ class WaitingTest(TestCase):
                 raise KeyError("thing")
             return original(link)
 
-        with mock.patch("cravik.links.waiting.letter_to_waiting", broken), self.assertLogs("cravik.letters"):
+        with mock.patch("cravik.links.waiting.waiters.letter_to_waiting", broken), self.assertLogs("cravik.letters"):
             self.assertEqual(waiting.write_due(NOW), 1)
         self.assertEqual(waiting.write_due(NOW), 1)
         self.assertEqual((Letter.objects.count(), Waiting.objects.count()), (2, 0))

@@ -11,9 +11,10 @@ from cravik.events import reading
 from cravik.events.kinds import read_data
 from cravik.events.models import Event
 from cravik.events.reading import events_after, events_of_link, events_of_order
-from cravik.links import lifecycle, services
+from cravik.links.life import lifecycle
 from cravik.links.models import Link
-from cravik.links.spots import describe_spot, end_spot, make_spot, make_spots, move_spot, reopen_spot
+from cravik.links.places import addresses
+from cravik.links.places.spots import describe_spot, end_spot, make_spot, make_spots, move_spot, reopen_spot
 from cravik.orders.models import Order
 from cravik.people.actors import member
 from cravik.setup.defaults import decide
@@ -34,9 +35,9 @@ class EventsTest(TestCase):
         lifecycle.pause(self.link, NOW, by=self.by)
         lifecycle.pause(self.link, NOW, by=self.by)  # pressed twice
         lifecycle.resume(self.link, NOW, by=self.by)
-        services.rename(self.link, "Mending", NOW, by=self.by)
-        services.rename(self.link, "Mending", NOW, by=self.by)
-        services.change_address(self.link, "mending", NOW, by=self.by)
+        addresses.rename(self.link, "Mending", NOW, by=self.by)
+        addresses.rename(self.link, "Mending", NOW, by=self.by)
+        addresses.change_address(self.link, "mending", NOW, by=self.by)
         lifecycle.end(self.link, NOW, by=self.by)
         self.assertEqual(
             self.told(self.link),

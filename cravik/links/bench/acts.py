@@ -35,9 +35,9 @@ from cravik.links.bench.history import sell_again, step_back, step_forward
 from cravik.links.bench.parts.pictures import OptionPictures
 from cravik.links.bench.parts.stock import FirstCountForm, ItemStock, count_anew
 from cravik.links.bench.taking import sell_all, sell_any, sell_one
-from cravik.links.from_setup import still_there
+from cravik.links.life.from_setup import still_there
 from cravik.links.models import Link, SoldItem, items_of_draft
-from cravik.links.naming import free_key
+from cravik.links.places.naming import free_key
 from cravik.setup.defaults import defaults_of
 from cravik.ui.fields import clean_line
 

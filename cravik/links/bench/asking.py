@@ -8,7 +8,7 @@ from cravik.core.documents.writing import written
 from cravik.core.link.said_questions import read_question
 from cravik.links.bench.acting import Acting, ActRefused
 from cravik.links.bench.parts.questions import put_questions
-from cravik.links.naming import free_key
+from cravik.links.places.naming import free_key
 from cravik.ui.fields import clean_line
 
 MAX_LABEL = 120

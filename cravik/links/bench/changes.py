@@ -8,7 +8,7 @@ from typing import Any, NamedTuple
 
 from cravik.core.coded import Coded
 from cravik.core.documents.link_draft import without_empty
-from cravik.links.item_line import with_line
+from cravik.links.items.line import with_line
 
 Document = dict[str, Any]
 

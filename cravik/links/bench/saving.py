@@ -18,9 +18,9 @@ from cravik.links.bench.acts import ACTS
 from cravik.links.bench.changes import Change, DraftInHand
 from cravik.links.bench.history import remember, state_of, stay_with
 from cravik.links.bench.parts import ALL_PARTS
-from cravik.links.from_setup import write_draft
-from cravik.links.item_line import line_of_item
-from cravik.links.lifecycle import locked
+from cravik.links.items.line import line_of_item
+from cravik.links.life.from_setup import write_draft
+from cravik.links.life.lifecycle import locked
 from cravik.links.models import Link, items_of_draft
 from cravik.people.actors import Actor
 from cravik.setup.defaults import defaults_of

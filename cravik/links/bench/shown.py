@@ -22,9 +22,9 @@ from cravik.links.bench.phrases import BenchPhrase, phrases_of
 from cravik.links.bench.sheet import BenchSheet
 from cravik.links.bench.subjects import Subjects, subjects_of
 from cravik.links.bench.what_if import WhatIf
-from cravik.links.lifecycle import reason_words, why_not_publishable
+from cravik.links.life.lifecycle import reason_words, why_not_publishable
+from cravik.links.life.versions import unpublished_changes
 from cravik.links.models import Link, items_of_draft
-from cravik.links.versions import unpublished_changes
 
 
 @dataclass(frozen=True)

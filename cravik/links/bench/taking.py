@@ -9,7 +9,7 @@ from cravik.links.bench.acting import Acting, ActRefused
 from cravik.links.bench.changes import Document
 from cravik.links.bench.parts.prices import PRICE_PARTS, kind_of
 from cravik.links.models import SoldItem
-from cravik.links.naming import free_key
+from cravik.links.places.naming import free_key
 
 
 def sell_any(acting: Acting) -> None:

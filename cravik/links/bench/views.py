@@ -18,10 +18,10 @@ from cravik.links.bench.acting import ActRefused
 from cravik.links.bench.saving import Act, DraftChanged, change_parts
 from cravik.links.bench.sheet import BenchSheet, Panel
 from cravik.links.bench.shown import bench_of
-from cravik.links.forms import AddressForm, NameForm
-from cravik.links.item_line import PriceTooLow
-from cravik.links.items import item_prices
+from cravik.links.items.following import item_prices
+from cravik.links.items.line import PriceTooLow
 from cravik.links.models import Link
+from cravik.links.places.forms import AddressForm, NameForm
 from cravik.people.access import SellerRequest, seller_page
 from cravik.people.roles import Permission
 from cravik.setup.saving import ChangedElsewhere

@@ -1,7 +1,7 @@
 """What if: cases that the seller thinks of, each a basket, with what the buyer pays and what is left for the seller.
 
-The cases are kept beside the draft as basket documents, without their day. What nobody picked yet is as by default; until a
-seller changes the table, its one case is what buyers bought most.
+The cases are kept beside the draft as basket documents, without their day. What nobody picked yet is as by
+default; until a seller changes the table, its one case is what buyers bought most.
 """
 
 from __future__ import annotations
@@ -94,8 +94,8 @@ class CaseForm(forms.Form):
                 shown[f"level.{line.key}"] = (had or {}).get("level") or line.price.levels[0].key
             if isinstance(line.price, OpenPrice):
                 shown[f"amount.{line.key}"] = (had or {}).get("amount") or _first_amount(line.price)
-        place, plan = default_place(self.offer, self.home), self.offer.plan
-        where = picked.get("destination") or (place._asdict() if place else {})
+        home, plan = default_place(self.offer, self.home), self.offer.plan
+        where = picked.get("destination") or (home._asdict() if home else {})
         return shown | {
             "place": "-".join(filter(None, (where.get("country"), where.get("region")))),
             "code": code.code if (code := self.offer.code(picked.get("code") or "")) else picked.get("code") or "",

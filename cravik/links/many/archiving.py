@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from cravik.links import archiving
+from cravik.links.life import archiving
 from cravik.links.many.base import ManyAct, NotDone
 from cravik.links.models import Link
 from cravik.people.actors import Actor

@@ -9,8 +9,8 @@ from typing import Any, ClassVar
 from django import forms
 
 from cravik.core.text.refusal import Refusal
-from cravik.links import lifecycle
-from cravik.links.item_line import PriceTooLow
+from cravik.links.items.line import PriceTooLow
+from cravik.links.life import lifecycle
 from cravik.links.models import Link
 from cravik.links.refusals import LEFT
 from cravik.people.actors import Actor

@@ -7,7 +7,7 @@ from typing import Any
 from cravik.core.english import listed
 from cravik.core.text.faults import fault_words
 from cravik.links.bench.saving import change_part
-from cravik.links.labels import MAX_LABEL, MAX_LABELS, labels_fault, labels_in
+from cravik.links.finding.labels import MAX_LABEL, MAX_LABELS, labels_fault, labels_in
 from cravik.links.many.base import ManyAct, NotDone
 from cravik.links.models import Link
 from cravik.links.refusals import LABELS

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from cravik.links.many.base import ManyAct, NotDone
 from cravik.links.models import Link
-from cravik.links.spots import MAX_SPOT_NAME, TooManySpots, make_spot
+from cravik.links.places.spots import MAX_SPOT_NAME, TooManySpots, make_spot
 from cravik.people.actors import Actor
 from cravik.setup.saving import NameTaken
 from cravik.ui.fields import LineField

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from cravik.links import lifecycle
+from cravik.links.life import lifecycle
 from cravik.links.many.base import ManyAct, NotDone
 from cravik.links.models import Link
 from cravik.people.actors import Actor

@@ -5,7 +5,7 @@ from __future__ import annotations
 from django import template
 
 from cravik.catalogue.models import Item
-from cravik.links.items import links_of_item
+from cravik.links.items.following import links_of_item
 
 register = template.Library()
 

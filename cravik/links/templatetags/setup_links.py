@@ -6,7 +6,7 @@ from typing import Any
 
 from django import template
 
-from cravik.links.from_setup import links_on_former_terms, published_links, published_links_with
+from cravik.links.life.from_setup import links_on_former_terms, published_links, published_links_with
 
 register = template.Library()
 

@@ -5,9 +5,9 @@ from __future__ import annotations
 from django import template
 
 from cravik.core.text.pieces_words import sold_words
-from cravik.links.counting import pieces_of
+from cravik.links.life.counting import pieces_of
+from cravik.links.life.shown_version import shown_to_buyers
 from cravik.links.models import Link
-from cravik.links.shown_version import shown_to_buyers
 
 register = template.Library()
 

@@ -8,9 +8,9 @@ from urllib.parse import parse_qs, urlsplit
 from django.test import Client
 from django.urls import reverse
 
-from cravik.links import lifecycle
+from cravik.links.life import lifecycle
 from cravik.links.models import Link
-from cravik.links.onward import signing_key
+from cravik.links.places.onward import signing_key
 from cravik.mailroom.models import Letter
 from cravik.orders.models import Order
 from tests.bench_form import BenchCase

@@ -7,7 +7,7 @@ from typing import Any
 
 from django.http import HttpResponse
 
-from cravik.links import lifecycle
+from cravik.links.life import lifecycle
 from cravik.links.models import Link
 from cravik.links.refusals import PUBLISHING
 from tests.bench_form import BenchCase, rows_of

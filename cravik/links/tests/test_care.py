@@ -7,8 +7,8 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client, TestCase
 from django.urls import reverse
 
-from cravik.links import archiving, lifecycle
-from cravik.links.counting import reserve_order
+from cravik.links.life import archiving, lifecycle
+from cravik.links.life.counting import reserve_order
 from cravik.links.models import Link, LinkTally
 from cravik.orders.models import Order
 from tests.factories import BY, NOW, MembershipFactory, change_price, make_draft, make_item, make_live

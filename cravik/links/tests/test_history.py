@@ -12,7 +12,7 @@ from cravik.catalogue.models import Item
 from cravik.core.tests.test_mends import CASES
 from cravik.links.bench.advising import advice_on
 from cravik.links.bench.history import MAX_STEPS, History, history_of
-from cravik.links.importing import import_link
+from cravik.links.making.documents import import_link
 from cravik.links.models import DraftStep, Link, SoldItem
 from tests.bench_form import BenchCase
 from tests.factories import BY, NOW, make_item

@@ -8,7 +8,7 @@ from cravik.catalogue.models import Item
 from cravik.catalogue.pictures import add_picture, describe_picture
 from cravik.catalogue.tests.photos import photo, upload
 from cravik.catalogue.tests.test_items import sheet
-from cravik.links import lifecycle
+from cravik.links.life import lifecycle
 from cravik.links.models import Link
 from tests.factories import BY, NOW, MembershipFactory, make_item
 from tests.paying import pay_live

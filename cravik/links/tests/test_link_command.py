@@ -13,7 +13,7 @@ from django.core.management import CommandError, call_command
 from django.test import TestCase
 
 from cravik.core.tests.test_link_documents import FULL
-from cravik.links import lifecycle
+from cravik.links.life import lifecycle
 from cravik.links.models import Link, LinkTally, Spot
 from cravik.links.refusals import PUBLISHING
 from cravik.setup.look_services import change_look, make_look, remove_look

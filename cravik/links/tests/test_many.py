@@ -7,10 +7,10 @@ from unittest import mock
 from django.test import TestCase
 from django.urls import reverse
 
-from cravik.links import archiving, lifecycle
 from cravik.links.bench.saving import change_part
+from cravik.links.life import archiving, lifecycle
 from cravik.links.models import Link
-from cravik.links.spots import make_spot
+from cravik.links.places.spots import make_spot
 from tests.factories import BY, NOW, MembershipFactory, change_price, make_draft, make_item, make_live
 from tests.links import line, make_link
 
@@ -173,7 +173,7 @@ class ManyActsTest(ManyCase):
         for links, told in (([], "Tick the links first."), ([foreign], "Tick the links first.")):
             self.assertContains(self.many("pause", links), told)
         self.assertContains(self.many("nonsense", [make_live(self.business)]), "Choose what to do")
-        with mock.patch("cravik.links.many_views.MAX_AT_ONCE", 1):
+        with mock.patch("cravik.links.many.views.MAX_AT_ONCE", 1):
             links = [make_live(self.business, name) for name in "AB"]
             self.assertContains(self.many("pause", links), "These are 2 links; 1 can be changed at once.")
         foreign.refresh_from_db()

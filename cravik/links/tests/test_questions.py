@@ -9,7 +9,7 @@ import time_machine
 from django.http import HttpResponse
 
 from cravik.core.documents.link import MAX_QUESTIONS
-from cravik.links import lifecycle
+from cravik.links.life import lifecycle
 from cravik.links.models import LinePieces, Link
 from tests.bench_form import BenchCase, rows_of
 from tests.factories import BY, NOW

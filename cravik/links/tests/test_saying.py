@@ -9,9 +9,9 @@ from django.test.utils import CaptureQueriesContext
 
 from cravik.core.text.faults import gap_words
 from cravik.links.bench.sheet import BenchSheet
-from cravik.links.examples import FIRST_EXAMPLES, OTHER_EXAMPLES, examples_for
+from cravik.links.making.examples import FIRST_EXAMPLES, OTHER_EXAMPLES, examples_for
+from cravik.links.making.saying import read_line, read_lines
 from cravik.links.models import Link
-from cravik.links.saying import read_line, read_lines
 from tests.bench_form import BenchCase, sheet_as_sent
 from tests.factories import make_item, make_live
 

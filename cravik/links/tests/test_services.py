@@ -2,10 +2,11 @@ from __future__ import annotations
 
 from django.test import TestCase
 
-from cravik.links import lifecycle, services
 from cravik.links.bench.saving import change_parts
+from cravik.links.life import lifecycle
 from cravik.links.models import Address, Link, Version
-from cravik.links.naming import first_free, is_slug, slug_from
+from cravik.links.places import addresses
+from cravik.links.places.naming import first_free, is_slug, slug_from
 from cravik.setup.saving import ChangedElsewhere, NameTaken
 from tests.factories import BY, NOW, change_price, make_business, make_draft, make_live, typed
 
@@ -103,16 +104,16 @@ class StepsTest(TestCase):
 class AddressTest(TestCase):
     def test_a_former_address_keeps_answering_and_is_nobody_elses(self) -> None:
         link, other = make_live(), make_live(purpose="Box kite")
-        services.change_address(link, "mending", NOW, by=BY)
+        addresses.change_address(link, "mending", NOW, by=BY)
         self.assertRedirects(self.client.get("/for/kite-repair/"), "/for/mending/")
-        with self.assertRaises(services.AddressTaken) as taken:
-            services.change_address(other, "kite-repair", NOW, by=BY)
+        with self.assertRaises(addresses.AddressTaken) as taken:
+            addresses.change_address(other, "kite-repair", NOW, by=BY)
         self.assertEqual(taken.exception.free, "kite-repair-2")
-        services.change_address(link, "kite-repair", NOW, by=BY)
+        addresses.change_address(link, "kite-repair", NOW, by=BY)
         self.assertEqual(Address.objects.get(link=link, current=True).slug, "kite-repair")
 
     def test_names_are_unique_within_a_business_alone(self) -> None:
         link, other = make_draft(), make_draft(purpose="Box kite")
-        services.rename(other, link.name, NOW, by=BY)
+        addresses.rename(other, link.name, NOW, by=BY)
         with self.assertRaises(NameTaken):
-            services.rename(make_draft(link.business, "Delta"), link.name, NOW, by=BY)
+            addresses.rename(make_draft(link.business, "Delta"), link.name, NOW, by=BY)

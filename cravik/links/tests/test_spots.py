@@ -6,8 +6,8 @@ from django.test import TestCase
 
 from cravik.journal.campaigns import parameters_of
 from cravik.journal.models import Visit
-from cravik.links import spots as services
 from cravik.links.models import Spot, SpotMove
+from cravik.links.places import spots as services
 from cravik.orders.models import Order
 from cravik.setup.saving import NameTaken
 from tests.factories import BROWSER, BY, NOW, MembershipFactory, make_business, make_live

@@ -12,9 +12,9 @@ from cravik.core.statistics.ladder import Rung
 from cravik.events.writing import write_all
 from cravik.journal.models import LeftOut
 from cravik.journal.services import VisitedPage, climb, count_paid_visit
-from cravik.links.counting import paid_of
-from cravik.links.lifecycle import end_by_count
-from cravik.links.shown_version import published_content, shown_version
+from cravik.links.life.counting import paid_of
+from cravik.links.life.lifecycle import end_by_count
+from cravik.links.life.shown_version import published_content, shown_version
 from cravik.mailroom.services import queue_letters
 from cravik.orders.downloads import open_downloads
 from cravik.orders.happened import DuePaid, about

@@ -8,7 +8,7 @@ from cravik.checkout.opening import Closed as WhyClosed
 from cravik.checkout.opening import Opened
 from cravik.checkout.page_token import PageToken
 from cravik.checkout.selection import Selection
-from cravik.links.shown_version import ShownVersion
+from cravik.links.life.shown_version import ShownVersion
 from cravik.payments.models import Attempt
 
 

@@ -28,10 +28,10 @@ from cravik.core.pricing.quote import Quote
 from cravik.core.statistics.ladder import Rung
 from cravik.journal.fields import note_fields
 from cravik.journal.services import climb
-from cravik.links.counting import NoPlaceLeft, NoUseLeft, TooFewLeft
+from cravik.links.life.counting import NoPlaceLeft, NoUseLeft, TooFewLeft
+from cravik.links.life.shown_version import ShownVersion, shown_version
 from cravik.links.models import Version
 from cravik.links.queries import counted_anew
-from cravik.links.shown_version import ShownVersion, shown_version
 from cravik.orders.own_page import own_path
 from cravik.orders.paying.bounds_of_buyer import CodeUsedByBuyer, EnoughForOne, EnoughPieces
 from cravik.orders.paying.decisions import (

@@ -13,7 +13,7 @@ from cravik.core.pricing.offer import Offer
 from cravik.core.pricing.schedule import SimplePlan
 from cravik.core.text.schedule_words import plan_picked
 from cravik.journal.fields import Touched
-from cravik.links.shown_version import ShownVersion
+from cravik.links.life.shown_version import ShownVersion
 from cravik.payments.ways.base import Means
 
 

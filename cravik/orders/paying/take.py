@@ -19,8 +19,8 @@ from cravik.core.pricing.offer import Offer
 from cravik.core.pricing.quote import Quote, work_out
 from cravik.core.pricing.rows import PaymentRows, rows_of
 from cravik.journal.fields import note_fields
-from cravik.links.counting import NoPlaceLeft, NoUseLeft, TooFewLeft, code_row, lock_tally, pieces_of
-from cravik.links.lifecycle import rehearsed_version
+from cravik.links.life.counting import NoPlaceLeft, NoUseLeft, TooFewLeft, code_row, lock_tally, pieces_of
+from cravik.links.life.lifecycle import rehearsed_version
 from cravik.links.models import Link, LinkCode
 from cravik.orders.acts.due_paid import count_as_paid
 from cravik.orders.acts.order_made import make_order

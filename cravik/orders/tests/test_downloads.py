@@ -15,8 +15,8 @@ from django.utils import timezone
 
 from cravik.catalogue.digital_goods import add_codes, file_path
 from cravik.catalogue.models import AccessCode, Item, ItemFile
-from cravik.links import lifecycle
-from cravik.links.items import make_link_of_item
+from cravik.links.life import lifecycle
+from cravik.links.making.copies import make_link_of_item
 from cravik.links.models import Link
 from cravik.mailroom.models import Letter
 from cravik.orders.downloads import GO_ON_FOR

@@ -16,10 +16,10 @@ from django.test import Client, TestCase, override_settings
 from cravik.catalogue.digital_goods import add_codes, add_file
 from cravik.catalogue.models import Item
 from cravik.core.link.content import AFTER_PLACEHOLDERS
-from cravik.links import lifecycle
-from cravik.links.items import make_link_of_item
-from cravik.links.shown_version import shown_version
-from cravik.links.waiting import letter_to_waiting
+from cravik.links.life import lifecycle
+from cravik.links.life.shown_version import shown_version
+from cravik.links.making.copies import make_link_of_item
+from cravik.links.waiting.waiters import letter_to_waiting
 from cravik.mailroom.models import Letter
 from cravik.mailroom.services import OutgoingLetter, message_of, queue_letters
 from cravik.orders.after_paying import order_values
@@ -206,7 +206,7 @@ class HostileLettersTest(TestCase):
                 changed = replace(version, offer=replace(version.offer, title=text))
                 self.link.business.name = text
                 with (
-                    mock.patch("cravik.links.waiting.shown_version", return_value=changed),
+                    mock.patch("cravik.links.waiting.waiters.shown_version", return_value=changed),
                     mock.patch("cravik.share.sending.shown_to_buyers", return_value=changed),
                 ):
                     self.check(letter_to_waiting(self.link), SELLERS_ALONE, text)

@@ -11,8 +11,8 @@ from cravik.catalogue.drafts import ItemDraft, OptionDraft, OptionGroupDraft, Pr
 from cravik.catalogue.models import Item, Variant
 from cravik.catalogue.services import change_item, make_item
 from cravik.core.pricing.money import Money
-from cravik.links import lifecycle
-from cravik.links.items import make_link_of_item
+from cravik.links.life import lifecycle
+from cravik.links.making.copies import make_link_of_item
 from cravik.mailroom.models import Letter
 from cravik.orders.models import Order
 from tests.factories import BY, NOW, MembershipFactory

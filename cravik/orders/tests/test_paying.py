@@ -12,7 +12,7 @@ from cravik.checkout.models import Checkout
 from cravik.core.pricing.money import Money
 from cravik.core.statistics.ladder import Rung
 from cravik.journal.models import Visit
-from cravik.links import lifecycle
+from cravik.links.life import lifecycle
 from cravik.links.models import Link
 from cravik.mailroom.models import Letter
 from cravik.orders.acts.due_paid import pay_dues

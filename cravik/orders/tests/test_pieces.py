@@ -10,9 +10,9 @@ from django.test import TestCase
 from django.utils import timezone
 
 from cravik.catalogue.models import Variant
-from cravik.links import counting, lifecycle
-from cravik.links.from_setup import effective_of
-from cravik.links.lifecycle import end_what_is_used_up
+from cravik.links.life import counting, lifecycle
+from cravik.links.life.from_setup import effective_of
+from cravik.links.life.lifecycle import end_what_is_used_up
 from cravik.links.models import LinePieces, Link
 from cravik.orders.models import Order
 from cravik.orders.paying.reconcile import reconcile

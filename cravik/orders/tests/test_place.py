@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from cravik.links import lifecycle
 from cravik.links.bench.saving import change_parts
+from cravik.links.life import lifecycle
 from cravik.orders.models import Order
 from cravik.payments.models import Attempt
 from cravik.setup.defaults import Subject

@@ -4,7 +4,7 @@ from django.test import TestCase
 
 from cravik.catalogue.models import Variant
 from cravik.checkout.models import Checkout
-from cravik.links import lifecycle
+from cravik.links.life import lifecycle
 from cravik.links.models import Link
 from cravik.mailroom.models import Letter
 from cravik.orders.models import Order

@@ -19,7 +19,7 @@ from cravik.journal.parts import parts_of
 from cravik.journal.queries import left_out, visits_by, visits_by_day, visits_of_links
 from cravik.journal.services import VisitedPage, climb, leave_out, open_visit
 from cravik.journal.visitors import Visitor
-from cravik.links.spots import first_spot, make_spot
+from cravik.links.places.spots import first_spot, make_spot
 from cravik.orders.models import MoneySum, Order
 from cravik.orders.summing import _read, differences, forget_sums, sum_days
 from cravik.orders.takings import money_by, money_by_day, money_of_links

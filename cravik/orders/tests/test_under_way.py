@@ -11,8 +11,8 @@ from django.utils import timezone
 
 from cravik.buyers.keys import buyer_key
 from cravik.catalogue.models import Variant
-from cravik.links.items import make_link_of_item
-from cravik.links.lifecycle import publish
+from cravik.links.life.lifecycle import publish
+from cravik.links.making.copies import make_link_of_item
 from cravik.links.models import Link, LinkTally
 from cravik.orders.models import Order
 from cravik.payments.counter.models import CounterCard, CounterCharge

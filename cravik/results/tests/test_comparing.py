@@ -16,11 +16,11 @@ from PIL import Image
 from cravik.journal.models import LeftOut
 from cravik.journal.services import VisitedPage, leave_out, open_visit
 from cravik.journal.visitors import Visitor
-from cravik.links.bench.making import copy_link
-from cravik.links.importing import import_link
-from cravik.links.lifecycle import publish
+from cravik.links.life.lifecycle import publish
+from cravik.links.making.copies import copy_link
+from cravik.links.making.documents import import_link
 from cravik.links.models import Link
-from cravik.links.spots import end_spot, first_spot, make_spot
+from cravik.links.places.spots import end_spot, first_spot, make_spot
 from cravik.results.comparing.campaigns import campaign_words
 from cravik.results.tests.test_report import results
 from tests.factories import BROWSER, BY, MembershipFactory, change_price

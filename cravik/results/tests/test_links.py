@@ -5,7 +5,7 @@ from django.test import Client, TestCase
 
 from cravik.core.pricing.money import Money
 from cravik.core.statistics.ladder import Ladder
-from cravik.links import lifecycle
+from cravik.links.life import lifecycle
 from tests.factories import BROWSER, BY, NOW, MembershipFactory, change_price, make_draft, make_live
 from tests.paying import NO_FUNDS, pay_live
 

@@ -16,7 +16,7 @@ from cravik.core.statistics.rates import MIN_VISITS_TO_TELL, conversion
 from cravik.journal.models import Visit
 from cravik.journal.services import VisitedPage, climb, open_visit
 from cravik.journal.visitors import Visitor
-from cravik.links.spots import make_spot, move_spot
+from cravik.links.places.spots import make_spot, move_spot
 from cravik.orders.models import Order
 from cravik.payments.models import Movement
 from tests.factories import BROWSER, BY, NOW, MembershipFactory, make_live

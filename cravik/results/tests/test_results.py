@@ -11,7 +11,7 @@ from cravik.core.statistics.ladder import Rung
 from cravik.journal.services import VisitedPage, climb, open_visit
 from cravik.journal.visitors import Visitor
 from cravik.links.models import Spot
-from cravik.links.spots import first_spot, make_spot
+from cravik.links.places.spots import first_spot, make_spot
 from tests.factories import BY, MembershipFactory, make_live
 from tests.paying import pay_live
 

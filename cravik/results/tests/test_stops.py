@@ -16,7 +16,7 @@ from cravik.core.statistics.stops import Stop, standing_out
 from cravik.core.text.trying import worth_trying
 from cravik.journal.fields import FieldCount, Touched, fields_by_name, note_fields
 from cravik.journal.models import FieldPath, FieldSum, Visit
-from cravik.links.importing import import_link
+from cravik.links.making.documents import import_link
 from cravik.orders.summing import differences, sum_days
 from cravik.setup.periods import Period, usual_period
 from tests.factories import BROWSER, BY, MembershipFactory

@@ -6,9 +6,9 @@ from django.test import Client, TestCase
 from django.urls import reverse
 from django.utils import timezone
 
-from cravik.links import lifecycle
+from cravik.links.life import lifecycle
+from cravik.links.life.versions import unpublished_changes
 from cravik.links.models import Link
-from cravik.links.versions import unpublished_changes
 from cravik.people.models import User
 from cravik.results.versions import versions_of
 from cravik.setup.terms import make_terms

@@ -5,8 +5,8 @@ from __future__ import annotations
 from django.test import SimpleTestCase
 
 from cravik.core.documents.defaults import read_defaults
-from cravik.links import lifecycle
-from cravik.links.items import make_link_of_item
+from cravik.links.life import lifecycle
+from cravik.links.making.copies import make_link_of_item
 from cravik.links.models import Link
 from cravik.payments.counter.models import CounterCharge
 from cravik.setup.look_services import change_look, make_look

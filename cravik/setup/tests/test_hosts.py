@@ -9,7 +9,7 @@ from unittest import mock
 from django.test import SimpleTestCase, TestCase, override_settings
 
 from cravik.core.link.host_names import host_name_in
-from cravik.links.spots import first_spot, make_spot
+from cravik.links.places.spots import first_spot, make_spot
 from cravik.mailroom.models import Letter
 from cravik.orders.letter_tasks import write_due_letters
 from cravik.orders.models import Order

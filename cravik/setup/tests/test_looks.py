@@ -9,7 +9,7 @@ from django.test import TestCase, override_settings
 
 from cravik.catalogue.tests.photos import photo, upload
 from cravik.core.graphics.palette import COLOURS
-from cravik.links import lifecycle
+from cravik.links.life import lifecycle
 from cravik.setup.look_services import MAX_LOOKS, make_look, starting_document
 from cravik.setup.models import Look
 from tests.factories import BY, NOW, MembershipFactory, make_draft, make_live

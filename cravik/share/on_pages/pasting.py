@@ -9,8 +9,8 @@ from django.urls import reverse
 
 from cravik.core.graphics.button import ButtonFace, words_of
 from cravik.core.text.price_words import price_in_words
+from cravik.links.life.shown_version import ShownVersion, shown_to_buyers
 from cravik.links.models import Link, Spot
-from cravik.links.shown_version import ShownVersion, shown_to_buyers
 from cravik.setup.hosts import address_base
 from cravik.share.on_pages.designs import HeldButton, buttons_held, face_in
 

@@ -11,7 +11,7 @@ from django.views.decorators.http import require_http_methods, require_POST, req
 
 from cravik.core.link.sites import site_in
 from cravik.links.models import Link, Spot
-from cravik.links.sites import TooManySites, allow_site, may_open
+from cravik.links.places.sites import TooManySites, allow_site, may_open
 from cravik.people.access import SellerRequest, seller_page
 from cravik.people.roles import Permission
 from cravik.share.access import spot_or_404

@@ -12,7 +12,7 @@ from django.views.decorators.http import require_http_methods, require_POST
 from cravik.core.link.sites import LOCAL, site_in
 from cravik.links.access import link_or_404
 from cravik.links.models import Link
-from cravik.links.sites import MAX_SITES, TooManySites, allow_site, forbid_site, named_sites
+from cravik.links.places.sites import MAX_SITES, TooManySites, allow_site, forbid_site, named_sites
 from cravik.people.access import SellerRequest, seller_page
 from cravik.people.roles import Permission
 from cravik.share.forms import first_fault

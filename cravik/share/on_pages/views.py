@@ -14,7 +14,7 @@ from django.views.decorators.http import require_safe
 
 from cravik.checkout.opening import open_spot
 from cravik.core.link.sites import site_in
-from cravik.links.sites import may_open
+from cravik.links.places.sites import may_open
 from cravik.share.on_pages.answers import Asked, answer_lately, words_at
 from cravik.share.on_pages.designs import button_held, face_in
 from cravik.share.on_pages.plain import drawn

@@ -18,8 +18,9 @@ from cravik.catalogue.tests.photos import photo
 from cravik.core.graphics.contrast import Colour
 from cravik.core.graphics.qr.design import INK, CodeDesign
 from cravik.core.graphics.qr.legibility import faults_in
-from cravik.links import lifecycle, services
-from cravik.links.spots import describe_spot, make_spot, move_spot
+from cravik.links.life import lifecycle
+from cravik.links.places import addresses
+from cravik.links.places.spots import describe_spot, make_spot, move_spot
 from cravik.setup.look_services import make_look
 from cravik.share.codes.designs import design_of_look, design_of_spot, keep_design
 from cravik.share.codes.faces import lettering
@@ -232,7 +233,7 @@ class PrintedCodeTest(TestCase):
         self.assertIn("€24.00", scanned())
         lifecycle.publish(change_price(link, 3100), NOW, by=BY)
         self.assertIn("€31.00", scanned())
-        services.change_address(link, "mended", NOW, by=BY)
+        addresses.change_address(link, "mended", NOW, by=BY)
         describe_spot(spot, "Sign", "", NOW, by=BY)
         keep_design(spot, CodeDesign(shape="dots"), None, 40, 0, NOW, by=BY)
         self.assertIn("€31.00", scanned())

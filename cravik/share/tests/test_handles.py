@@ -5,9 +5,9 @@ from __future__ import annotations
 import zxingcpp
 from django.test import TestCase
 
-from cravik.links import archiving, lifecycle
+from cravik.links.life import archiving, lifecycle
 from cravik.links.models import Link, Spot
-from cravik.links.spots import move_spot
+from cravik.links.places.spots import move_spot
 from cravik.orders.models import Order
 from cravik.share.codes.designs import design_of_spot
 from cravik.share.codes.files import raster

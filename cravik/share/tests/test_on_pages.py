@@ -17,10 +17,10 @@ from PIL import Image
 from cravik.catalogue.tests.photos import photo
 from cravik.core.graphics.button import ButtonDesign
 from cravik.core.graphics.contrast import Colour
-from cravik.links.lifecycle import pause, publish
+from cravik.links.life.lifecycle import pause, publish
+from cravik.links.life.shown_version import shown_to_buyers
 from cravik.links.models import Link
-from cravik.links.shown_version import shown_to_buyers
-from cravik.links.spots import end_spot, make_spot
+from cravik.links.places.spots import end_spot, make_spot
 from cravik.setup.looks import ShownLook
 from cravik.share.models import Sighting
 from cravik.share.on_pages import views

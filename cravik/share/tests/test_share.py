@@ -13,9 +13,9 @@ from django.utils import timezone
 from django.utils.html import escape
 
 from cravik.catalogue.tests.photos import photo
-from cravik.links.lifecycle import publish
+from cravik.links.life.lifecycle import publish
 from cravik.links.models import Link, Spot
-from cravik.links.spots import end_spot, first_spot, make_spot, make_spots, move_spot
+from cravik.links.places.spots import end_spot, first_spot, make_spot, make_spots, move_spot
 from cravik.setup.messages.kinds import Words
 from cravik.setup.messages.wording import change_wording
 from cravik.share.models import PastedButton

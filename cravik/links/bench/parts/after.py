@@ -12,7 +12,7 @@ from cravik.core.link.onward import is_web_address, onward_address
 from cravik.links.bench.changes import Change, Document, DraftInHand
 from cravik.links.bench.parts.base import BenchPart
 from cravik.links.bench.parts.placeholders import refuse_others
-from cravik.links.onward import signing_key
+from cravik.links.places.onward import signing_key
 from cravik.ui.fields import LineField, MarkedTextField
 
 _ADDRESSES = ("go_to", "cancelled")

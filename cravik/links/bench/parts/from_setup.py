@@ -6,7 +6,7 @@ from typing import ClassVar
 
 from cravik.links.bench.changes import Change, DraftInHand
 from cravik.links.bench.parts.base import BenchPart
-from cravik.links.from_setup import follows, put_own, words_of_setting
+from cravik.links.life.from_setup import follows, put_own, words_of_setting
 from cravik.links.models import Link
 from cravik.setup.defaults import Defaults, Subject
 from cravik.setup.words import TITLES

@@ -9,7 +9,7 @@ from django import forms
 from cravik.core.text.faults import fault_words
 from cravik.links.bench.changes import Change, DraftInHand
 from cravik.links.bench.parts.base import BenchPart
-from cravik.links.labels import MAX_LABEL, MAX_LABELS, labels_fault, labels_in
+from cravik.links.finding.labels import MAX_LABEL, MAX_LABELS, labels_fault, labels_in
 from cravik.links.refusals import LABELS
 from cravik.ui.fields import LineField
 

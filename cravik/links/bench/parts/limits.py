@@ -21,8 +21,8 @@ from cravik.core.text.pieces_words import COUNT_WORDS, guessed_word, pieces_word
 from cravik.links.bench.changes import Change, Document, DraftInHand
 from cravik.links.bench.parts.base import BenchPart
 from cravik.links.bench.parts.instants import instant_field, said_in, shown_in
-from cravik.links.counting import pieces_of
-from cravik.links.lifecycle import reason_words, too_few_pieces
+from cravik.links.life.counting import pieces_of
+from cravik.links.life.lifecycle import reason_words, too_few_pieces
 from cravik.ui.fields import CountField
 
 _INSTANTS, _COUNTS = ("opens_at", "closes_at"), ("orders", "orders_per_buyer")

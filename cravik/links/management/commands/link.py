@@ -12,10 +12,10 @@ from django.utils import timezone
 
 from cravik.core.documents.json_text import MAX_DOCUMENT_BYTES, read_json
 from cravik.core.errors import InvalidDocument
-from cravik.links.importing import exported, import_link, in_words
-from cravik.links.lifecycle import NotReady
-from cravik.links.locks import NotLockable, locked_query
+from cravik.links.life.lifecycle import NotReady
+from cravik.links.making.documents import exported, import_link, in_words
 from cravik.links.models import Address, Link, Spot
+from cravik.links.places.locks import NotLockable, locked_query
 from cravik.people.actors import command
 from cravik.people.commands import business_called
 from cravik.setup.hosts import address_of

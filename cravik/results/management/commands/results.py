@@ -10,7 +10,7 @@ from typing import Any
 from django.core.management.base import CommandError, CommandParser
 from django.utils import timezone
 
-from cravik.links.finding import sorted_links
+from cravik.links.finding.found import sorted_links
 from cravik.links.models import Address, Link, Spot
 from cravik.links.queries import listed_links
 from cravik.people.models import Business

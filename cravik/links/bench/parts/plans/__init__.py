@@ -21,7 +21,7 @@ from cravik.core.text.schedule_words import schedule_words
 from cravik.links.bench.changes import Change, Document, DraftInHand
 from cravik.links.bench.parts.base import BenchPart
 from cravik.links.bench.parts.plans.form import PlanForm, shown_of
-from cravik.links.naming import free_key
+from cravik.links.places.naming import free_key
 from cravik.ui.fields import form_rows
 
 PlanRows = form_rows(PlanForm, MAX_LEVELS, 0)

@@ -7,7 +7,7 @@ from django import forms
 from cravik.core.documents.parts import MAX_LEVEL_WORDS, MAX_LEVELS
 from cravik.links.bench.changes import Document
 from cravik.links.bench.parts.prices.base import PricePart, major, present
-from cravik.links.naming import free_key
+from cravik.links.places.naming import free_key
 from cravik.ui.fields import AmountField, LineField, form_rows
 
 

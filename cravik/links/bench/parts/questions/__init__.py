@@ -11,7 +11,7 @@ from cravik.core.link.repeated_questions import repeats_built_in
 from cravik.links.bench.changes import Change, Document, DraftInHand
 from cravik.links.bench.parts.base import BenchPart
 from cravik.links.bench.parts.questions.form import QuestionForm, shown_of
-from cravik.links.naming import free_key
+from cravik.links.places.naming import free_key
 from cravik.ui.fields import form_rows
 
 QuestionRows = form_rows(QuestionForm, MAX_QUESTIONS, 0)

@@ -15,10 +15,10 @@ from django.urls import reverse
 from cravik.catalogue.queries import shown_items
 from cravik.core.link.closing import why_closed
 from cravik.core.text.price_words import price_in_words
-from cravik.links.counting import paid_of
 from cravik.links.happened import WaitingRemoved, WaitingWritten, record
+from cravik.links.life.counting import paid_of
+from cravik.links.life.shown_version import shown_version
 from cravik.links.models import Link, Waiting
-from cravik.links.shown_version import shown_version
 from cravik.mailroom.services import OutgoingLetter, queue_letters
 from cravik.people.actors import Actor
 from cravik.setup.contact import contact_of

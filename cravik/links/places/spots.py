@@ -23,9 +23,9 @@ from cravik.links.happened import (
     about,
     record,
 )
-from cravik.links.lifecycle import locked
+from cravik.links.life.lifecycle import locked
 from cravik.links.models import Link, Spot, SpotMove
-from cravik.links.naming import first_free
+from cravik.links.places.naming import first_free
 from cravik.links.refusals import SPOTS
 from cravik.people.actors import Actor
 from cravik.setup.saving import NameTaken

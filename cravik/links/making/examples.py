@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from cravik.catalogue.models import Item
 from cravik.core.pricing.price import FixedPrice
+from cravik.links.making.saying import read_lines
 from cravik.links.models import Version
-from cravik.links.saying import read_lines
 from cravik.people.models import Business
 from cravik.setup.own_goods import Good
 

@@ -20,11 +20,12 @@ from cravik.core.documents.parts import path
 from cravik.core.errors import Fault, InvalidDocument
 from cravik.core.link.content import SUBJECTS, LinkContent
 from cravik.core.text.faults import fault_words
-from cravik.links.lifecycle import publish
+from cravik.links.life.lifecycle import publish
+from cravik.links.making.drafts import keep_new_link
 from cravik.links.models import Link
-from cravik.links.naming import MAX_NAME_LENGTH
+from cravik.links.places.addresses import free_name
+from cravik.links.places.naming import MAX_NAME_LENGTH
 from cravik.links.refusals import IMPORTING
-from cravik.links.services import free_name, keep_new_link
 from cravik.people.actors import Actor
 from cravik.people.models import Business
 from cravik.setup.defaults import Defaults, defaults_of

@@ -25,9 +25,9 @@ from cravik.core.text.faults.wording import worded
 from cravik.core.text.pieces_words import word_of
 from cravik.core.text.refusal import Refusal
 from cravik.events.kinds import Happening
-from cravik.links.counting import note_bounds, paid_of, pieces_of
-from cravik.links.from_setup import next_number
 from cravik.links.happened import LinkEnded, LinkPaused, LinkPublished, LinkResumed, record
+from cravik.links.life.counting import note_bounds, paid_of, pieces_of
+from cravik.links.life.from_setup import next_number
 from cravik.links.models import Link, SoldItem, Version, items_of_draft
 from cravik.links.refusals import PUBLISHING
 from cravik.people.actors import CLOCK, Actor

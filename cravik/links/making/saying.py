@@ -28,12 +28,13 @@ from cravik.core.text.faults import gap_words
 from cravik.core.text.faults.wording import worded
 from cravik.core.text.said.reading import Said, read_said
 from cravik.core.text.sentence import Phrase, sentence
-from cravik.links.from_setup import effective_of
-from cravik.links.item_line import PriceTooLow, line_of_item
+from cravik.links.items.line import PriceTooLow, line_of_item
+from cravik.links.life.from_setup import effective_of
+from cravik.links.making.drafts import keep_new_link
 from cravik.links.models import Link
-from cravik.links.naming import free_key
+from cravik.links.places.addresses import free_name
+from cravik.links.places.naming import free_key
 from cravik.links.refusals import NOT_FROM_CATALOGUE
-from cravik.links.services import free_name, keep_new_link
 from cravik.people.actors import Actor
 from cravik.people.models import Business
 from cravik.setup.defaults import Defaults, defaults_of

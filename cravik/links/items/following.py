@@ -21,14 +21,12 @@ from cravik.core.documents.link import read_link
 from cravik.core.documents.link_draft import in_currency
 from cravik.core.documents.offer import write_offer
 from cravik.core.pricing.money import Money
-from cravik.links.finding import Sought, found_links, sorted_links
-from cravik.links.from_setup import renew_version, write_draft
-from cravik.links.item_line import line_of_item, line_that_follows, renamed, with_line
+from cravik.links.finding.found import Sought, found_links, sorted_links
+from cravik.links.items.line import line_of_item, line_that_follows, renamed, with_line
+from cravik.links.life.from_setup import renew_version, write_draft
 from cravik.links.models import Link, SoldItem, Version, items_of_draft
 from cravik.links.queries import listed_links
-from cravik.links.services import make_link
 from cravik.people.actors import Actor
-from cravik.people.models import Business
 from cravik.setup.defaults import defaults_of
 
 Document = dict[str, Any]
@@ -41,21 +39,6 @@ class LinkOfItem:
     link: Link
     price: Money | None
     differs: bool
-
-
-@transaction.atomic
-def make_link_of_item(business: Business, item: Item, amount: Money, now: datetime, *, by: Actor) -> Link:
-    """A draft that sells the item for ``amount``. Raises ``PriceTooLow``."""
-    ensure_code(item)
-    link = make_link(business, item.name, amount, now, by=by)
-    key = link.draft["offer"]["lines"][0]["key"]
-    SoldItem.objects.create(link=link, line=key, item=item)
-    draft = with_line(link.draft, key, lambda line: line_of_item(line, item, amount.currency))
-    revision = link.revision
-    write_draft(link, draft | {"items": {key: item.code}}, defaults_of(business), now)
-    link.revision = revision  # nobody has seen the draft without the item
-    link.save(update_fields=["revision"])
-    return link
 
 
 def links_of_item(item: Item) -> list[LinkOfItem]:

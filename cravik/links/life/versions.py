@@ -8,8 +8,8 @@ from typing import Any
 from cravik.core.documents.link import read_link
 from cravik.core.link.content import LinkContent
 from cravik.core.text.differences import differences
+from cravik.links.life.shown_version import shown_version
 from cravik.links.models import Link
-from cravik.links.shown_version import shown_version
 
 Document = dict[str, Any]
 

@@ -22,8 +22,8 @@ from cravik.core.documents.offer import write_offer
 from cravik.core.link.content import SUBJECTS, LinkContent
 from cravik.core.pricing.defaults import OfferDefaults, with_delivery, with_fee, with_tax
 from cravik.core.pricing.offer import Offer
+from cravik.links.finding.labels import keep_labels
 from cravik.links.happened import LinkPublished, record
-from cravik.links.labels import keep_labels
 from cravik.links.models import Link, Version, items_of_draft
 from cravik.people.actors import Actor
 from cravik.people.models import Business

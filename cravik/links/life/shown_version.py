@@ -18,7 +18,7 @@ from cravik.core.link.limits import CodeRule
 from cravik.core.link.steps import offer_at
 from cravik.core.pricing.discounts import Code, normal_code
 from cravik.core.pricing.offer import Offer
-from cravik.links.counting import uses_of
+from cravik.links.life.counting import uses_of
 from cravik.links.models import Link, Version
 from cravik.setup.looks import ShownLook, look_of
 from cravik.setup.terms import Agreed, agreed_in

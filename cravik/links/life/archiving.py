@@ -6,9 +6,9 @@ from datetime import datetime
 
 from django.db import transaction
 
-from cravik.links.counting import lock_tally
 from cravik.links.happened import LinkArchived, LinkRemoved, LinkRestored, record
-from cravik.links.lifecycle import NotInThatState, locked
+from cravik.links.life.counting import lock_tally
+from cravik.links.life.lifecycle import NotInThatState, locked
 from cravik.links.models import Link
 from cravik.people.actors import Actor
 

@@ -1,4 +1,4 @@
-"""A new link by what it is for and the kind of its price, and a copy of one that is there."""
+"""A new link by the kind of its price, of an item, and as a copy of one that is there."""
 
 from __future__ import annotations
 
@@ -14,11 +14,14 @@ from cravik.core.documents.offer import FORMAT as OFFER_FORMAT
 from cravik.core.link.content import SUBJECTS
 from cravik.core.pricing.money import Money
 from cravik.links.bench.parts.prices import PRICE_PARTS
-from cravik.links.item_line import line_of_item
-from cravik.links.models import Link, items_of_draft
-from cravik.links.services import free_name, keep_new_link
+from cravik.links.items.line import line_of_item, with_line
+from cravik.links.life.from_setup import write_draft
+from cravik.links.making.drafts import keep_new_link, make_link
+from cravik.links.models import Link, SoldItem, items_of_draft
+from cravik.links.places.addresses import free_name
 from cravik.people.actors import Actor
 from cravik.people.models import Business
+from cravik.setup.defaults import defaults_of
 
 _KEY = "purpose"
 
@@ -62,3 +65,18 @@ def copy_link(link: Link, now: datetime, *, by: Actor) -> Link:
     copy.former_prices, copy.what_if = link.former_prices, link.what_if
     copy.save(update_fields=["former_prices", "what_if"])
     return copy
+
+
+@transaction.atomic
+def make_link_of_item(business: Business, item: Item, amount: Money, now: datetime, *, by: Actor) -> Link:
+    """A draft that sells the item for ``amount``. Raises ``PriceTooLow``."""
+    ensure_code(item)
+    link = make_link(business, item.name, amount, now, by=by)
+    key = link.draft["offer"]["lines"][0]["key"]
+    SoldItem.objects.create(link=link, line=key, item=item)
+    draft = with_line(link.draft, key, lambda line: line_of_item(line, item, amount.currency))
+    revision = link.revision
+    write_draft(link, draft | {"items": {key: item.code}}, defaults_of(business), now)
+    link.revision = revision  # nobody has seen the draft without the item
+    link.save(update_fields=["revision"])
+    return link

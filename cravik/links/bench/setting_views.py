@@ -9,9 +9,9 @@ from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_POST
 
-from cravik.links import from_setup
 from cravik.links.access import link_or_404
 from cravik.links.bench.saving import change_part
+from cravik.links.life import from_setup
 from cravik.people.access import SellerRequest, seller_page
 from cravik.people.roles import Permission
 from cravik.setup.default_views import CHANGED_ELSEWHERE, address_of

@@ -9,11 +9,11 @@ from django.template.loader import render_to_string
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
-from cravik.links import lifecycle
-from cravik.links.examples import examples_for
-from cravik.links.forms import OfferForm
+from cravik.links.life import lifecycle
+from cravik.links.making.examples import examples_for
+from cravik.links.making.forms import OfferForm
+from cravik.links.making.saying import MAX_SAID, SaidLink, lines_in, make_said, read_lines
 from cravik.links.models import Link
-from cravik.links.saying import MAX_SAID, SaidLink, lines_in, make_said, read_lines
 from cravik.people.access import SellerRequest, seller_page
 from cravik.people.roles import Permission
 

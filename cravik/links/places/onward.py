@@ -9,7 +9,7 @@ from cravik.core.link.onward import onward_address
 
 def signing_key(business_id: int) -> str:
     """In hexadecimal, as it is shown to the seller; its bytes as text are the key."""
-    return salted_hmac("cravik.links.onward", str(business_id), algorithm="sha256").hexdigest()
+    return salted_hmac("cravik.links.places.onward", str(business_id), algorithm="sha256").hexdigest()
 
 
 def onward_of(go_to: str | None, business_id: int, reference: str, *, rehearsal: bool) -> str:

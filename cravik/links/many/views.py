@@ -13,8 +13,8 @@ from django.utils.http import urlencode
 from django.views.decorators.http import require_POST
 
 from cravik.core.english import counted
-from cravik.links.finding import Sought, found_links, sorted_links
-from cravik.links.importing import exported
+from cravik.links.finding.found import Sought, found_links, sorted_links
+from cravik.links.making.documents import exported
 from cravik.links.many import MANY_ACTS, ManyAct
 from cravik.links.many.base import NotDone
 from cravik.links.models import Link

@@ -1,4 +1,4 @@
-"""What a seller types on the bench."""
+"""What a seller types where a line says too little: the purpose, the amount, the kind of price."""
 
 from __future__ import annotations
 
@@ -12,7 +12,6 @@ from cravik.core.pricing.offer import MAX_TITLE_LENGTH
 from cravik.core.text.amount_text import parse_amount
 from cravik.core.text.faults import fault_words
 from cravik.links.bench.parts.prices import PRICE_PARTS, FixedPricePart
-from cravik.links.naming import MAX_NAME_LENGTH, is_slug, slug_from
 from cravik.ui.fields import LineField
 from cravik.ui.places import currency_choices
 
@@ -65,23 +64,3 @@ class OfferForm(forms.Form):
     def money(self) -> Money | None:
         """The amount of a valid form, if there is one."""
         return self.cleaned_data["amount"] or None
-
-
-class NameForm(forms.Form):
-    """The name by which the seller knows the link."""
-
-    name = LineField(label="Name, for your eyes", longest=MAX_NAME_LENGTH, missing="Give the link a name.")
-
-
-class AddressForm(forms.Form):
-    """The readable words in the link's address."""
-
-    slug = forms.CharField(label="Address", error_messages={"required": "Write at least one word."}, max_length=200)
-
-    def clean_slug(self) -> str:
-        slug = str(self.cleaned_data["slug"]).strip().lower().replace(" ", "-")
-        if not is_slug(slug):
-            raise forms.ValidationError(
-                f"An address is up to 60 letters a–z, digits and single hyphens, such as “{slug_from(slug)}”."
-            )
-        return slug

@@ -1,4 +1,4 @@
-"""Making a link of an item, and letting a link take the item's price."""
+"""Making a link of an item."""
 
 from __future__ import annotations
 
@@ -13,9 +13,8 @@ from django.views.decorators.http import require_POST
 
 from cravik.catalogue.models import Item
 from cravik.catalogue.views import item_or_404
-from cravik.links import items
-from cravik.links.access import link_or_404
-from cravik.links.item_line import PriceTooLow
+from cravik.links.items.line import PriceTooLow
+from cravik.links.making.copies import make_link_of_item
 from cravik.people.access import SellerRequest, seller_page
 from cravik.people.roles import Permission
 
@@ -36,22 +35,9 @@ def sell(request: SellerRequest, item: Item) -> HttpResponse:
         messages.warning(request, "The item has no price yet. Write one here; it is for this link alone.")
         return redirect(f"{reverse('links:new')}?{urlencode({'item': item.pk})}")
     try:
-        link = items.make_link_of_item(request.business, item, amount, timezone.now(), by=request.by)
+        link = make_link_of_item(request.business, item, amount, timezone.now(), by=request.by)
     except PriceTooLow as refused:
         messages.warning(request, f"{amount.major} is too low for a link. {refused}")
         return redirect(item.path)
     messages.success(request, "Draft ready. Nobody sees it until you publish.")
-    return redirect("links:bench", link.pk)
-
-
-@require_POST
-@seller_page(Permission.MAKE)
-def take_item_price(request: SellerRequest, link_id: int) -> HttpResponse:
-    link = link_or_404(request, link_id)
-    try:
-        items.take_item_price(link, timezone.now())
-    except PriceTooLow as refused:
-        messages.warning(request, f"The link keeps its price. {refused}")
-    else:
-        messages.success(request, "The draft has the item's price now. Publish it to show it to buyers.")
     return redirect("links:bench", link.pk)

@@ -13,8 +13,8 @@ from django.views.decorators.http import require_safe
 from cravik.core.pricing.offer import EXACTLY_ONE, Offer
 from cravik.core.pricing.price import LevelsPrice, OpenPrice
 from cravik.links.access import link_or_404
-from cravik.links.locks import NotLockable, check_field, locked_query
 from cravik.links.models import Link
+from cravik.links.places.locks import NotLockable, check_field, locked_query
 from cravik.people.access import SellerRequest, seller_page
 from cravik.people.roles import Permission
 from cravik.setup.hosts import address_of

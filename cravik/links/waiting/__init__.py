@@ -1,0 +1,1 @@
+"""Who waits for a link, and the letter to all of them."""
