@@ -1,6 +1,7 @@
 #!/usr/bin/env python
 """Django's command line for Cravik."""
 
+import gc
 import os
 import sys
 
@@ -10,6 +11,7 @@ from cravik import VERSION
 from cravik.config.environment import WrongSettings
 
 if __name__ == "__main__":
+    gc.set_threshold(200_000, 20, 50)  # hardly anything that is imported is ever garbage
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "cravik.config.settings")
     os.umask(0o077)  # what the application writes is its owner's alone
     if len(sys.argv) > 1 and not sys.argv[1].startswith("-"):

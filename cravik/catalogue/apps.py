@@ -1,13 +1,11 @@
 from django.apps import AppConfig
 
+from cravik.upkeep.hooks import hang
+
 
 class CatalogueConfig(AppConfig):
     name = "cravik.catalogue"
     label = "catalogue"
 
     def ready(self) -> None:
-        # Only now, when every model is there.
-        from cravik.catalogue.copy_files import files_of_items
-        from cravik.upkeep.archive.manifest import files_named_by_copy
-
-        files_named_by_copy.hang(files_of_items)
+        hang("cravik.upkeep.archive.manifest.files_named_by_copy", "cravik.catalogue.copy_files.files_of_items")

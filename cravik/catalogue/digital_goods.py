@@ -95,7 +95,7 @@ def add_file(item: Item, upload: Upload, now: datetime, *, by: Actor) -> ItemFil
 
 
 #: Asked once files were added to an item.
-files_added: Hook[[int], None] = Hook("files added")
+files_added: Hook[[int], None] = Hook("cravik.catalogue.digital_goods.files_added")
 
 
 def downloads_without_goods(item_ids: Collection[int]) -> list[Item]:

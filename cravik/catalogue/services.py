@@ -66,7 +66,7 @@ def change_item(item: Item, draft: ItemDraft, seen_revision: int, now: datetime,
 
 
 #: Called in the transaction that changed an item.
-item_changed: Hook[[Item, datetime, Actor], None] = Hook("item changed")
+item_changed: Hook[[Item, datetime, Actor], None] = Hook("cravik.catalogue.services.item_changed")
 
 
 def tell_followers(items: Iterable[Item], now: datetime, by: Actor) -> None:

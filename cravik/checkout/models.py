@@ -2,15 +2,22 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from django.db import models
 from django.urls import reverse
 from django.utils.functional import cached_property
 
-from cravik.core.documents.quote import read_kept_quote
 from cravik.core.pricing.money import Money
 from cravik.core.pricing.quote import Quote
-from cravik.core.text.countries import country_words
+from cravik.later import later
 from cravik.setup.contact import Contact, contact_of
+
+if TYPE_CHECKING:
+    from cravik.core.documents import quote as quote_documents
+    from cravik.core.text import countries
+else:
+    quote_documents, countries = later("cravik.core.documents.quote"), later("cravik.core.text.countries")
 
 
 class Checkout(models.Model):
@@ -80,7 +87,7 @@ class Checkout(models.Model):
         if not self.where.get("street"):
             return []
         town = " ".join(filter(None, (self.where.get("postcode"), self.where.get("town"))))
-        country = country_words(self.where["country"]) if self.where.get("country") else ""
+        country = countries.country_words(self.where["country"]) if self.where.get("country") else ""
         lines = [self.buyer_name, *self.where["street"].split("\n"), town, self.where.get("region") or "", country]
         return [line for line in lines if line]
 
@@ -115,7 +122,7 @@ class CheckoutLine(models.Model):
 
     @property
     def quote(self) -> Quote:
-        return read_kept_quote(self.quote_document)
+        return quote_documents.read_kept_quote(self.quote_document)
 
     @property
     def is_paid_over_time(self) -> bool:

@@ -101,7 +101,7 @@ class Opened:
 
 #: Asked, where all that is left of a link is held by others, to set free what nobody pays for any more: with the link
 #: and its items; whether that set anything free.
-room_wanted: Hook[[int, frozenset[int], datetime], bool] = Hook("room wanted")
+room_wanted: Hook[[int, frozenset[int], datetime], bool] = Hook("cravik.checkout.opening.room_wanted")
 
 
 def open_address(slug: str) -> Opened | None:

@@ -1,22 +1,14 @@
 from django.apps import AppConfig
 
+from cravik.upkeep.hooks import hang
+
 
 class LinksConfig(AppConfig):
     name = "cravik.links"
     label = "links"
 
     def ready(self) -> None:
-        # Only now, when every model is there.
-        from cravik.catalogue.services import item_changed
-        from cravik.links.items.following import follow_item
-        from cravik.links.life.from_setup import follow_defaults
-        from cravik.links.making.examples import good_made_last
-        from cravik.links.readiness import steps_of_links
-        from cravik.setup.defaults import default_changed
-        from cravik.setup.own_goods import newest_good
-        from cravik.setup.readiness import readiness
-
-        item_changed.hang(follow_item)
-        default_changed.hang(follow_defaults)
-        readiness.hang(steps_of_links)
-        newest_good.hang(good_made_last)
+        hang("cravik.catalogue.services.item_changed", "cravik.links.items.following.follow_item")
+        hang("cravik.setup.defaults.default_changed", "cravik.links.life.from_setup.follow_defaults")
+        hang("cravik.setup.readiness.readiness", "cravik.links.readiness.steps_of_links")
+        hang("cravik.setup.own_goods.newest_good", "cravik.links.making.examples.good_made_last")

@@ -1,20 +1,17 @@
 from django.apps import AppConfig
 
+from cravik.upkeep.hooks import hang
+
 
 class MailroomConfig(AppConfig):
     name = "cravik.mailroom"
     label = "mailroom"
 
     def ready(self) -> None:
-        # Only now, when every model is there.
-        from cravik.mailroom.health import letters
-        from cravik.mailroom.upkeep_letters import tell_of_failing_backups
-        from cravik.mailroom.way_back import ask_to_confirm, want_way_back
-        from cravik.people.services import sign_up_asked, way_back_wanted
-        from cravik.upkeep.archive.daily import backups_began_to_fail
-        from cravik.upkeep.health import health_checks
-
-        way_back_wanted.hang(want_way_back)
-        sign_up_asked.hang(ask_to_confirm)
-        backups_began_to_fail.hang(tell_of_failing_backups)
-        health_checks.hang(letters)
+        hang("cravik.people.services.way_back_wanted", "cravik.mailroom.way_back.want_way_back")
+        hang("cravik.people.services.sign_up_asked", "cravik.mailroom.way_back.ask_to_confirm")
+        hang(
+            "cravik.upkeep.archive.daily.backups_began_to_fail",
+            "cravik.mailroom.upkeep_letters.tell_of_failing_backups",
+        )
+        hang("cravik.upkeep.health.health_checks", "cravik.mailroom.health.letters")

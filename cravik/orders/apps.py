@@ -1,25 +1,15 @@
 from django.apps import AppConfig
 
+from cravik.upkeep.hooks import hang
+
 
 class OrdersConfig(AppConfig):
     name = "cravik.orders"
     label = "orders"
 
     def ready(self) -> None:
-        # Only now, when every model is there.
-        from cravik.catalogue.digital_goods import files_added
-        from cravik.checkout.opening import room_wanted
-        from cravik.links.bench.what_if import bought_most
-        from cravik.orders.bought_most import bought_most_of
-        from cravik.orders.copy_figures import orders_and_money
-        from cravik.orders.late_files import hand_over_later
-        from cravik.orders.paying.making_room import make_room_now
-        from cravik.orders.readiness import steps_of_orders
-        from cravik.setup.readiness import readiness
-        from cravik.upkeep.archive.manifest import figures_of_copy
-
-        bought_most.hang(bought_most_of)
-        readiness.hang(steps_of_orders)
-        room_wanted.hang(make_room_now)
-        files_added.hang(hand_over_later)
-        figures_of_copy.hang(orders_and_money)
+        hang("cravik.links.bench.what_if.bought_most", "cravik.orders.bought_most.bought_most_of")
+        hang("cravik.setup.readiness.readiness", "cravik.orders.readiness.steps_of_orders")
+        hang("cravik.checkout.opening.room_wanted", "cravik.orders.paying.making_room.make_room_now")
+        hang("cravik.catalogue.digital_goods.files_added", "cravik.orders.late_files.hand_over_later")
+        hang("cravik.upkeep.archive.manifest.figures_of_copy", "cravik.orders.copy_figures.orders_and_money")

@@ -1,13 +1,11 @@
 from django.apps import AppConfig
 
+from cravik.upkeep.hooks import hang
+
 
 class PaymentsConfig(AppConfig):
     name = "cravik.payments"
     label = "payments"
 
     def ready(self) -> None:
-        # Only now, when every model is there.
-        from cravik.payments.health import payments
-        from cravik.upkeep.health import health_checks
-
-        health_checks.hang(payments)
+        hang("cravik.upkeep.health.health_checks", "cravik.payments.health.payments")

@@ -16,9 +16,9 @@ from cravik.upkeep.hooks import Hook
 
 #: Somebody forgot the password of the account with that address, if there is one. It is looked up after the answer, so
 #: that it takes as long for nobody as for somebody.
-way_back_wanted: Hook[[str], None] = Hook("way back wanted")
+way_back_wanted: Hook[[str], None] = Hook("cravik.people.services.way_back_wanted")
 #: Somebody wants to open a business with that e-mail address; where they confirm it.
-sign_up_asked: Hook[[str, str], None] = Hook("sign-up asked")
+sign_up_asked: Hook[[str, str], None] = Hook("cravik.people.services.sign_up_asked")
 
 
 def way_back_address(user: User) -> str:

@@ -97,7 +97,7 @@ class Renamed:
 
 
 #: Called in the transaction that changed something in Setup.
-default_changed: Hook[[Business, datetime, Renamed | None], None] = Hook("default changed")
+default_changed: Hook[[Business, datetime, Renamed | None], None] = Hook("cravik.setup.defaults.default_changed")
 
 
 def defaults_of(business: Business) -> Defaults:

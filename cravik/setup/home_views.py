@@ -43,7 +43,7 @@ class Room:
 
 
 #: What later apps have to decide for the whole business.
-rooms_of_others: Hook[[Business], list[Room]] = Hook("rooms of Setup")
+rooms_of_others: Hook[[Business], list[Room]] = Hook("cravik.setup.home_views.rooms_of_others")
 
 
 @dataclass(frozen=True)

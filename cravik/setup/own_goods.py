@@ -19,7 +19,7 @@ class Good:
 
 
 #: Asked for the thing of a business that was made last, if it has one.
-newest_good: Hook[[Business], Good | None] = Hook("newest good")
+newest_good: Hook[[Business], Good | None] = Hook("cravik.setup.own_goods.newest_good")
 
 
 def good_of(business: Business) -> Good:

@@ -23,7 +23,7 @@ class ReadinessStep:
 
 
 #: Asked what stands between a business and asking for money.
-readiness: Hook[[Business], list[ReadinessStep]] = Hook("readiness")
+readiness: Hook[[Business], list[ReadinessStep]] = Hook("cravik.setup.readiness.readiness")
 
 
 def steps_of(business: Business) -> list[ReadinessStep]:

@@ -9,12 +9,18 @@ from __future__ import annotations
 import io
 import threading
 from dataclasses import dataclass
-from typing import BinaryIO
+from typing import TYPE_CHECKING, BinaryIO
 
-from PIL import Image, ImageCms, ImageOps, UnidentifiedImageError
+from PIL import UnidentifiedImageError
 
 from cravik.core.text.refusal import Refusal
+from cravik.later import later
 from cravik.ui.refusals import PHOTOS
+
+if TYPE_CHECKING:
+    from PIL import Image, ImageCms, ImageOps
+else:
+    Image, ImageCms, ImageOps = later("PIL.Image"), later("PIL.ImageCms"), later("PIL.ImageOps")
 
 MAX_BYTES = 20_000_000
 MAX_PIXELS = 50_000_000

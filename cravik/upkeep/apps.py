@@ -1,7 +1,7 @@
 from django.apps import AppConfig
 from django.core import checks
 
-from cravik.upkeep.hooks import check_hooks
+from cravik.upkeep.hooks import check_hooks, hang
 
 
 class UpkeepConfig(AppConfig):
@@ -9,9 +9,6 @@ class UpkeepConfig(AppConfig):
     label = "upkeep"
 
     def ready(self) -> None:
-        # Only now, when every model is there.
-        from cravik.upkeep import health
-
         checks.register(check_hooks)
-        for check in (health.database, health.tables, health.worker, health.room, health.backups):
-            health.health_checks.hang(check)
+        for check in ("database", "tables", "worker", "room", "backups"):
+            hang("cravik.upkeep.health.health_checks", f"cravik.upkeep.health.{check}")

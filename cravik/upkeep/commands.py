@@ -11,6 +11,9 @@ from django.core.management.base import BaseCommand, CommandError
 class DataCommand(BaseCommand):
     """A command that needs an installation's data: a folder that holds none is refused, and left as it is."""
 
+    # Which import every page; ``serve`` does them before it opens.
+    requires_system_checks: list[str] = []
+
     def execute(self, *args: Any, **options: Any) -> str | None:
         """Raises ``CommandError`` where there is no database."""
         if not settings.IS_A_CRAVIK:

@@ -58,7 +58,7 @@ class Check:
 
 
 #: What each app can tell of how it is.
-health_checks: Hook[[datetime], Check] = Hook("health checks")
+health_checks: Hook[[datetime], Check] = Hook("cravik.upkeep.health.health_checks")
 
 
 def look_into(now: datetime) -> list[Check]:

@@ -40,7 +40,8 @@ _Model = TypeVar("_Model", bound="DocumentPart")
 class DocumentPart(BaseModel):
     """An object of a document: no key that is not known, no value of another type."""
 
-    model_config = ConfigDict(extra="forbid", strict=True, frozen=True)
+    # What it checks is built when the first document of its kind is read; see ``build``.
+    model_config = ConfigDict(extra="forbid", strict=True, frozen=True, defer_build=True)
 
     #: The frozen dataclass that it is read into; its fields have the same names.
     reads: ClassVar[type[Any]]
@@ -85,6 +86,14 @@ def read_as(model: type[_Model], document: object, currency: object = None) -> _
     except ValidationError as error:
         details = error.errors(include_url=False, include_input=False)
         raise InvalidDocument(*(fault for each in details for fault in _faults(each, document))) from None
+
+
+def build() -> None:
+    """Build now what every kind of document checks, which else happens when the first of its kind is read."""
+    kinds = [DocumentPart]
+    for kind in kinds:  # which grows meanwhile
+        kinds += kind.__subclasses__()
+        kind.model_rebuild()
 
 
 def wrong(why: str, at: str = "", /, **fields: Any) -> PydanticCustomError:

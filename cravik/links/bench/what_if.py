@@ -41,7 +41,7 @@ MAX_CASES = 12
 ELSEWHERE = "ZZ"
 
 #: What buyers of the link bought most, as a basket document without its day, or None while nobody bought.
-bought_most: Hook[[Link], Document | None] = Hook("bought most")
+bought_most: Hook[[Link], Document | None] = Hook("cravik.links.bench.what_if.bought_most")
 
 
 class CaseForm(forms.Form):

@@ -8,14 +8,17 @@ from django.db import models
 from django.db.models import Q
 from django.urls import reverse
 
-from cravik.core.documents.link import read_link
-from cravik.core.documents.link_draft import gaps_in
 from cravik.core.errors import Fault
 from cravik.core.link.content import LinkContent
 from cravik.core.pricing.offer import Offer
+from cravik.later import later
 
 if TYPE_CHECKING:
+    from cravik.core.documents import link as link_documents
+    from cravik.core.documents import link_draft as drafts
     from cravik.people.models import Business
+else:
+    link_documents, drafts = later("cravik.core.documents.link"), later("cravik.core.documents.link_draft")
 
 
 class LinkQuerySet(models.QuerySet["Link"]):
@@ -117,7 +120,7 @@ class Link(models.Model):
         if self.effective is None:
             raise ValueError("the draft has gaps")
         if self._read is None or self._read[0] is not self.effective:
-            self._read = (self.effective, read_link(self.effective["link"]))
+            self._read = (self.effective, link_documents.read_link(self.effective["link"]))
         return self._read[1]
 
     @property
@@ -128,7 +131,7 @@ class Link(models.Model):
     @property
     def gaps(self) -> tuple[Fault, ...]:
         """What the draft lacks."""
-        return gaps_in(self.draft) if self.effective is None else ()
+        return drafts.gaps_in(self.draft) if self.effective is None else ()
 
     @property
     def follows(self) -> tuple[str, ...]:

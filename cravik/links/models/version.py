@@ -3,13 +3,19 @@
 from __future__ import annotations
 
 import secrets
+from typing import TYPE_CHECKING
 
 from django.db import models
 from django.db.models import Q
 
-from cravik.core.documents.link import read_link
 from cravik.core.pricing.offer import Offer
+from cravik.later import later
 from cravik.links.models.link import Link
+
+if TYPE_CHECKING:
+    from cravik.core.documents import link as link_documents
+else:
+    link_documents = later("cravik.core.documents.link")
 
 
 def new_version_id() -> int:
@@ -60,7 +66,7 @@ class Version(models.Model):
 
     @property
     def offer(self) -> Offer:
-        return read_link(self.effective["link"]).offer
+        return link_documents.read_link(self.effective["link"]).offer
 
 
 class SoldItem(models.Model):

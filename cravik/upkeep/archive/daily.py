@@ -24,7 +24,7 @@ _CLOCKS_DIFFER = timedelta(hours=1)
 TRY_AGAIN_AFTER = timedelta(minutes=20)
 
 #: Asked when back-ups begin to fail, with the sentence that says why.
-backups_began_to_fail: Hook[[str, datetime], None] = Hook("back-ups began to fail")
+backups_began_to_fail: Hook[[str, datetime], None] = Hook("cravik.upkeep.archive.daily.backups_began_to_fail")
 
 
 @dataclass(frozen=True)

@@ -41,9 +41,9 @@ class Copy:
 
 
 #: What a copy holds in figures that a person knows, such as how many orders and what they came to.
-figures_of_copy: Hook[[Copy], Mapping[str, int]] = Hook("figures of a copy")
+figures_of_copy: Hook[[Copy], Mapping[str, int]] = Hook("cravik.upkeep.archive.manifest.figures_of_copy")
 #: Which files a copy of the database names, as paths below the data folder.
-files_named_by_copy: Hook[[Copy], Iterable[str]] = Hook("files named by a copy")
+files_named_by_copy: Hook[[Copy], Iterable[str]] = Hook("cravik.upkeep.archive.manifest.files_named_by_copy")
 
 
 @dataclass(frozen=True)

@@ -8,6 +8,7 @@ from cravik.upkeep.archive.locking import make_key_file
 
 class Command(BaseCommand):
     help = "Make a key that back-ups are locked with, and say how it is used."
+    requires_system_checks: list[str] = []
 
     def add_arguments(self, parser: CommandParser) -> None:
         parser.add_argument("file", type=Path, help="where the key is written; not in the data folder")

@@ -16,6 +16,7 @@ from cravik.upkeep.unlocking import add_key_argument, lock_said
 
 
 class Command(BaseCommand):
+    requires_system_checks: list[str] = []
     help = (
         "Put a back-up in the place of what the data folder holds, which is kept beside it. Stop the application first."
     )

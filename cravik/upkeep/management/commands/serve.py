@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import errno
+import gc
 import os
 import shutil
 import socket
@@ -24,6 +25,7 @@ from django.utils import timezone
 from django.utils.module_loading import import_string
 
 from cravik import VERSION
+from cravik.core.documents.parts import build
 from cravik.core.english import counted
 from cravik.upkeep.alone import AlreadyRunning, hold_folder, keep_to_owner
 from cravik.upkeep.archive.restoring import finish_exchange
@@ -223,6 +225,10 @@ def load_application() -> None:
     """All that answers requests and does tasks, once, before the processes that do so are forked."""
     import_string(settings.WSGI_APPLICATION)
     import_module(settings.ROOT_URLCONF)
+    build()
+    # What was loaded stays for good: no process needs to walk it again.
+    gc.collect()
+    gc.freeze()
 
 
 def refuse_data_of_another_make(database: Path) -> None:

@@ -12,6 +12,7 @@ from cravik.upkeep.unlocking import add_key_argument, lock_said
 
 class Command(BaseCommand):
     help = "Restore a back-up into an empty folder, compare it with what it says of itself, and remove that folder."
+    requires_system_checks: list[str] = []
 
     def add_arguments(self, parser: CommandParser) -> None:
         parser.add_argument("file", type=Path)
