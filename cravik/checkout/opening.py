@@ -19,6 +19,7 @@ from cravik.links.life.shown_version import ShownVersion, shown_version
 from cravik.links.models import Link
 from cravik.links.queries import SpotRow, spot_at_address, spot_by_code
 from cravik.setup.hosts import base_at
+from cravik.ui.timings import Clock
 from cravik.upkeep.hooks import Hook
 
 #: Why a page takes no payments: it was never published, it is paused, it ended (by hand, by day, by count), it is not
@@ -101,7 +102,7 @@ class Opened:
 
 #: Asked, where all that is left of a link is held by others, to set free what nobody pays for any more: with the link
 #: and its items; whether that set anything free.
-room_wanted: Hook[[int, frozenset[int], datetime], bool] = Hook("cravik.checkout.opening.room_wanted")
+room_wanted: Hook[[int, frozenset[int], Clock], bool] = Hook("cravik.checkout.opening.room_wanted")
 
 
 def open_address(slug: str) -> Opened | None:

@@ -104,7 +104,7 @@ def _show_opened(
         return show_closed(request, opened, why or "draft")
     offered = offered_at(opened, version, now, number_locale(request))
     if why or is_gone(offered):
-        if any([*room_wanted.call(opened.link_id, frozenset(version.items.values()), now)]):
+        if any([*room_wanted.call(opened.link_id, frozenset(version.items.values()), timezone.now)]):
             return _show_opened(request, replace(opened, row=counted_anew(opened.row)), query, notices)
         return show_closed(request, opened, why or "sold_out")
     row = opened.row

@@ -7,7 +7,6 @@ cut off in between is pending, and is brought to its end by ``reconcile``.
 from __future__ import annotations
 
 from collections.abc import Iterable
-from datetime import datetime
 
 from django.db import transaction
 
@@ -21,6 +20,7 @@ from cravik.payments.ways import Ways, way_of
 from cravik.payments.ways.base import Asking, account_of
 from cravik.payments.ways.card import KeptCardMeans
 from cravik.people.actors import Actor
+from cravik.ui.timings import Clock
 
 
 class NothingToCollect(Exception):
@@ -44,7 +44,7 @@ def collect(
     positions: Iterable[int],
     key: str,
     ways: Ways,
-    now: datetime,
+    clock: Clock,
     *,
     by: Actor,
     amount: Money | None = None,
@@ -68,7 +68,7 @@ def collect(
         if Allocation.objects.filter(due__in=unpaid, undecided=True).exists():
             raise DueBeingPaid
         means = KeptCardMeans(kept)
-        attempt, _ = begin_attempt(order.checkout, _shared(unpaid, amount), means, key, now, by=by)
+        attempt, _ = begin_attempt(order.checkout, _shared(unpaid, amount), means, key, clock(), by=by)
     asking = Asking(
         account=account_of(order.business_id),
         statement_text=order.checkout.contact["statement_text"],
@@ -77,9 +77,9 @@ def collect(
     )
     answer = way_of(ways, attempt).ask(attempt, means, asking)
     if answer is not None:
-        record(attempt, answer, now)
+        record(attempt, answer, clock())
     else:
-        leave_open(attempt, now)
+        leave_open(attempt, clock())
     return attempt
 
 

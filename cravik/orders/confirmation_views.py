@@ -106,7 +106,7 @@ def call_off_payment(request: HttpRequest, reference: str) -> HttpResponse:
     attempt = latest_attempt(checkout)
     now = timezone.now()
     if attempt and _may_be_called_off(attempt, now):
-        call_off(attempt, present_ways(), now)
+        call_off(attempt, present_ways(), timezone.now)
     return lead_to(request, own_path(checkout.reference))
 
 
@@ -203,9 +203,9 @@ def _may_be_called_off(attempt: Attempt, now: datetime) -> bool:
 def _ask_about(attempt: Attempt, now: datetime) -> None:
     """See whether a pending attempt has its answer by now. A request that may be on its way is not asked about."""
     ways = present_ways()
-    take_notices(ways, now)
+    take_notices(ways, timezone.now)
     attempt.refresh_from_db()
     is_waited_for = attempt.awaited_until is not None and now <= attempt.awaited_until
     if attempt.state == Attempt.State.PENDING and not is_waited_for and now - attempt.begun_at > CUT_OFF_AFTER:
-        bring_to_its_end(attempt, ways, now)
+        bring_to_its_end(attempt, ways, timezone.now)
         attempt.refresh_from_db()

@@ -41,6 +41,7 @@ from cravik.people.access import SellerRequest, seller_page
 from cravik.people.roles import Permission
 from cravik.ui.framing import framed_by_ourselves
 from cravik.ui.see_other import lead_to
+from cravik.ui.timings import Clock
 
 #: Fields that are never filled in again.
 _FORGOTTEN = ("security_code", "page")
@@ -78,6 +79,10 @@ class _Presser:
     @property
     def locale(self) -> str:
         return number_locale(self.request)
+
+    @property
+    def clock(self) -> Clock:
+        return timezone.now
 
     def visitor(self, day: date) -> str:
         return visitor_mark(self.request, day)

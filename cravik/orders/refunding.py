@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from datetime import datetime
-
 from django.db import transaction
 
 from cravik.core.pricing.money import Money
@@ -13,6 +11,7 @@ from cravik.payments.models import Attempt, Refund
 from cravik.payments.refunding import begin_refund
 from cravik.payments.ways import Ways, way_of
 from cravik.people.actors import Actor
+from cravik.ui.timings import Clock
 
 
 class NoSuchCharge(Exception):
@@ -46,7 +45,7 @@ def charge_to_refund(order: Order, reference: str = "") -> Attempt:
 
 
 def refund_order(
-    order: Order, amount: Money, key: str, ways: Ways, now: datetime, *, by: Actor, charge_reference: str = ""
+    order: Order, amount: Money, key: str, ways: Ways, clock: Clock, *, by: Actor, charge_reference: str = ""
 ) -> Refund:
     """Give back ``amount`` of a charge of the order; what became of it stands in the refund that is returned.
 
@@ -54,16 +53,16 @@ def refund_order(
     ``NoSuchCharge``, ``WhichCharge``, ``LessLeft`` and ``KeyOfAnother``; nobody is asked then.
     """
     with transaction.atomic():
-        refund = begin_refund(charge_to_refund(order, charge_reference), amount, key, now, by=by)
+        refund = begin_refund(charge_to_refund(order, charge_reference), amount, key, clock(), by=by)
     if refund.state == Refund.State.PENDING:
-        bring_refund_to_its_end(refund, ways, now)
+        bring_refund_to_its_end(refund, ways, clock)
     return refund
 
 
-def bring_refund_to_its_end(refund: Refund, ways: Ways, now: datetime) -> bool:
+def bring_refund_to_its_end(refund: Refund, ways: Ways, clock: Clock) -> bool:
     """Ask what becomes of a pending refund, and say whether it came to its end. Outside of any transaction."""
     answer = way_of(ways, refund.charge).refund(refund)
     if answer is None:
         return False
-    return_money(refund, answer, now)
+    return_money(refund, answer, clock())
     return True

@@ -18,15 +18,13 @@ _DAYS_AT_ONCE = 60
 @task()
 def reconcile_cut_off_payments() -> int:
     """Bring payments that were cut off a while ago to their end, and return how many there were."""
-    now = timezone.now()
-    return reconcile(present_ways(), now - CUT_OFF_AFTER, now)
+    return reconcile(present_ways(), timezone.now() - CUT_OFF_AFTER, timezone.now)
 
 
 @task()
 def reconcile_all_payments() -> int:
     """The same for every payment without an answer: before the first request nobody waits for one."""
-    now = timezone.now()
-    return reconcile(present_ways(), now, now)
+    return reconcile(present_ways(), timezone.now(), timezone.now)
 
 
 @task()

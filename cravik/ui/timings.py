@@ -9,11 +9,15 @@ Each is a setting of its own, so that one can change without the others:
 
 from __future__ import annotations
 
-from datetime import timedelta
+from collections.abc import Callable
+from datetime import datetime, timedelta
 
 from django.conf import settings
 
 from cravik.core.english import counted
+
+#: Tells what time it is: where an answer is waited for, it is stamped when it came.
+Clock = Callable[[], datetime]
 
 
 def price_promised() -> timedelta:

@@ -115,7 +115,7 @@ class BooksTest(TestCase):
         now, key = timezone.now(), f"c{self.number}"
         with self.maybe_killed(chance.choice(_KILLED_COLLECTING)), suppress(NothingToCollect, DueBeingPaid):
             for _ in range(chance.randint(1, 2)):
-                collect(order, positions, key, present_ways(), now, by=CLOCK, amount=amount)
+                collect(order, positions, key, present_ways(), lambda: now, by=CLOCK, amount=amount)
 
     @contextmanager
     def maybe_killed(self, where: str | None) -> Iterator[None]:
@@ -137,14 +137,14 @@ class BooksTest(TestCase):
         key, reference = f"r{self.number}", charge.gateway_reference
         with self.maybe_killed(chance.choice(_KILLED_REFUNDING)), suppress(LessLeft):
             for _ in range(chance.randint(1, 2)):
-                refund_order(order, amount, key, present_ways(), timezone.now(), by=BY, charge_reference=reference)
+                refund_order(order, amount, key, present_ways(), timezone.now, by=BY, charge_reference=reference)
 
     def settle(self, chance: random.Random) -> None:
-        reconcile(present_ways(), timezone.now(), timezone.now())
+        reconcile(present_ways(), timezone.now(), timezone.now)
 
     def assert_all_agree(self) -> None:
         later = timezone.now() + timedelta(minutes=20)
-        reconcile(present_ways(), timezone.now(), later)
+        reconcile(present_ways(), timezone.now(), lambda: later)
         self.assertEqual(nothing_leaks(_Database()), {})
         ledger = sum(Movement.objects.values_list("amount_minor", flat=True))
         books = total_taken(f"business-{self.business.pk}")

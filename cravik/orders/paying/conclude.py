@@ -26,6 +26,7 @@ from cravik.payments.services import await_money, leave_open, note_detail, recor
 from cravik.payments.ways import Ways, way_of
 from cravik.payments.ways.base import MoneyAwaited, WayAnswer
 from cravik.payments.ways.card import BANK
+from cravik.ui.timings import Clock
 
 logger = structlog.stdlib.get_logger("cravik.payments")
 
@@ -53,11 +54,11 @@ def record(attempt: Attempt, answer: WayAnswer, now: datetime, pressed: Pressed 
     return True
 
 
-def call_off(attempt: Attempt, ways: Ways, now: datetime) -> bool:
+def call_off(attempt: Attempt, ways: Ways, clock: Clock) -> bool:
     """Let nothing more come of a pending attempt, unless it was decided meanwhile; whether it came to its end."""
     answer = way_of(ways, attempt).call_off(attempt)
     if answer is not None:
-        conclude(attempt, answer, now)
+        conclude(attempt, answer, clock())
     return answer is not None
 
 

@@ -55,6 +55,7 @@ from cravik.payments.ways import present_ways
 from cravik.payments.ways.card import bank_address
 from cravik.ui.fields import clean_line
 from cravik.ui.form_data import FormData
+from cravik.ui.timings import Clock
 
 #: The codes of a core refusal that mean that the whole page is closed.
 _CLOSED: dict[str, WhyClosed] = {"closed": "day", "not_open_yet": "not_open_yet"}
@@ -78,6 +79,9 @@ class Presser(Protocol):
     def locale(self) -> str:
         """By whose habits numbers are written."""
         ...
+
+    @property
+    def clock(self) -> Clock: ...
 
     def visitor(self, day: date) -> str: ...
 
@@ -226,7 +230,8 @@ class _Press:
     def _take(self, picked: PricedBasket, way: str) -> Decision:
         may_be_second = self.sent.get("second") == "yes"
         try:
-            outcome = take_payment(self._submission(picked, way), present_ways(), self.now, may_be_second=may_be_second)
+            sent, clock = self._submission(picked, way), self.presser.clock
+            outcome = take_payment(sent, present_ways(), self.now, clock, may_be_second=may_be_second)
         except PageUsed:
             return Outdated("page_used")
         except StepReached as other:

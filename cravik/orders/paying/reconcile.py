@@ -15,33 +15,34 @@ from cravik.payments.refunding import pending_refunds
 from cravik.payments.services import pending_since
 from cravik.payments.ways import Ways, way_of
 from cravik.payments.ways.base import Way
+from cravik.ui.timings import Clock
 
 
-def reconcile(ways: Ways, begun_before: datetime, now: datetime) -> int:
+def reconcile(ways: Ways, begun_before: datetime, clock: Clock) -> int:
     """Take what ways to pay tell by themselves, ask them about every other attempt and every refund without an answer
     that began before then, call off what nobody decided in time, and give back lapsed holds.
 
     Returns how many attempts and refunds came to their end. Whoever else concludes the same one, it is recorded once.
     """
-    concluded = take_notices(ways, now)
-    for attempt in pending_since(begun_before, now):
+    concluded = take_notices(ways, clock)
+    for attempt in pending_since(begun_before, clock()):
         with bound_contextvars(attempt=attempt.pk):
-            concluded += bring_to_its_end(attempt, ways, now)
+            concluded += bring_to_its_end(attempt, ways, clock)
     for refund in pending_refunds(begun_before):
         with bound_contextvars(refund=refund.pk):
-            concluded += bring_refund_to_its_end(refund, ways, now)
-    for checkout_id in lapsed(now):
+            concluded += bring_refund_to_its_end(refund, ways, clock)
+    for checkout_id in lapsed(clock()):
         with transaction.atomic():
             release_all(checkout_id)
     return concluded
 
 
-def take_notices(ways: Ways, now: datetime) -> int:
+def take_notices(ways: Ways, clock: Clock) -> int:
     """Conclude what is told without being asked for, and return how many attempts that ended."""
-    return sum(_take_notices_of(way, now) for way in ways.values())
+    return sum(_take_notices_of(way, clock) for way in ways.values())
 
 
-def _take_notices_of(way: Way, now: datetime) -> int:
+def _take_notices_of(way: Way, clock: Clock) -> int:
     concluded, notices = 0, way.notices()
     told_of = Attempt.objects.select_related("checkout").filter(key__in={notice.key for notice in notices})
     attempts = {attempt.key: attempt for attempt in told_of} if notices else {}
@@ -49,17 +50,17 @@ def _take_notices_of(way: Way, now: datetime) -> int:
         attempt = attempts.get(notice.key)
         if attempt is not None and attempt.state == Attempt.State.PENDING:
             with bound_contextvars(attempt=attempt.pk):
-                conclude(attempt, notice.answer, now)
+                conclude(attempt, notice.answer, clock())
             concluded += 1
         way.acknowledge(notice)
     return concluded
 
 
-def bring_to_its_end(attempt: Attempt, ways: Ways, now: datetime) -> bool:
+def bring_to_its_end(attempt: Attempt, ways: Ways, clock: Clock) -> bool:
     """Ask what became of a pending attempt, call it off where nobody decided in time, and say whether it ended."""
     way = way_of(ways, attempt)
     answer = way.look_up(attempt)
-    if answer is not None and record(attempt, answer, now):
+    if answer is not None and record(attempt, answer, clock()):
         return True
     until = attempt.awaited_until or attempt.begun_at + way.patience()
-    return now > until and call_off(attempt, ways, now)
+    return clock() > until and call_off(attempt, ways, clock)

@@ -45,6 +45,7 @@ from cravik.payments.ways import Ways
 from cravik.payments.ways.base import Asking, account_of
 from cravik.payments.ways.card import bank_address
 from cravik.people.actors import BUYER
+from cravik.ui.timings import Clock
 from cravik.upkeep.prepared import Param, PreparedSelect, insert
 
 #: A second payment of the same buyer for the same link within this time is asked about first.
@@ -92,8 +93,10 @@ class Outcome:
         return 402 if self.attempt.state == Attempt.State.DECLINED else 503
 
 
-def take_payment(sent: PaymentSubmission, ways: Ways, now: datetime, *, may_be_second: bool) -> Outcome:
+def take_payment(sent: PaymentSubmission, ways: Ways, now: datetime, clock: Clock, *, may_be_second: bool) -> Outcome:
     """Ask for what the page showed, and return what became of it.
+
+    ``now`` is when it was pressed; its answer is stamped by the ``clock`` when it came.
 
     A pending attempt is not known yet; an approved one has an order. Sent twice, the same attempt comes back.
     Raises ``PageUsed``, ``PaidAlready`` unless ``may_be_second``, ``OneUnderWay`` and ``TooManyUnderWay`` where too
@@ -102,25 +105,25 @@ def take_payment(sent: PaymentSubmission, ways: Ways, now: datetime, *, may_be_s
     charged then.
     """
     try:
-        outcome = _take_once(sent, ways, now, may_be_second=may_be_second)
+        outcome = _take_once(sent, ways, now, clock, may_be_second=may_be_second)
     except (SoldOut, NoPlaceLeft, TooFewLeft, NoUseLeft):
-        if not make_room(sent.version.link_id, set(sent.version.items.values()), ways, now):
+        if not make_room(sent.version.link_id, set(sent.version.items.values()), ways, clock):
             raise
-        outcome = _take_once(sent, ways, now, may_be_second=may_be_second)
+        outcome = _take_once(sent, ways, now, clock, may_be_second=may_be_second)
     except OneUnderWay:
-        if not call_off_asking(sent, ways, now):
+        if not call_off_asking(sent, ways, clock):
             raise
-        outcome = _take_once(sent, ways, now, may_be_second=may_be_second)
+        outcome = _take_once(sent, ways, now, clock, may_be_second=may_be_second)
     other = outcome.attempt
     if other and bank_address(other) and other.key != sent.means.key(sent.token.nonce):
         # The buyer came back from their bank's question, to pay with something else.
-        call_off(other, ways, now)
+        call_off(other, ways, clock)
         if not outcome.is_taken:
-            outcome = _take_once(sent, ways, now, may_be_second=may_be_second)
+            outcome = _take_once(sent, ways, now, clock, may_be_second=may_be_second)
     return outcome
 
 
-def _take_once(sent: PaymentSubmission, ways: Ways, now: datetime, *, may_be_second: bool) -> Outcome:
+def _take_once(sent: PaymentSubmission, ways: Ways, now: datetime, clock: Clock, *, may_be_second: bool) -> Outcome:
     way = ways[sent.means.way]
     with transaction.atomic():
         checkout = _checkout_of(sent.token.reference)
@@ -151,10 +154,10 @@ def _take_once(sent: PaymentSubmission, ways: Ways, now: datetime, *, may_be_sec
     with bound_contextvars(attempt=attempt.pk):
         answer = way.ask(attempt, sent.means, _asking(sent))
         if answer is not None:
-            record(attempt, answer, now, Pressed(allocations, holds))
+            record(attempt, answer, clock(), Pressed(allocations, holds))
         else:
-            leave_open(attempt, now)
-        if is_one_too_many(sent, attempt) and call_off(attempt, ways, now) and not Outcome(attempt).is_taken:
+            leave_open(attempt, clock())
+        if is_one_too_many(sent, attempt) and call_off(attempt, ways, clock) and not Outcome(attempt).is_taken:
             raise TooManyUnderWay
     return Outcome(attempt)
 

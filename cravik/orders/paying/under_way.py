@@ -18,6 +18,7 @@ from cravik.payments.services import CUT_OFF_AFTER
 from cravik.payments.ways import Ways
 from cravik.payments.ways.base import Way
 from cravik.payments.ways.card import BANK
+from cravik.ui.timings import Clock
 from cravik.upkeep.prepared import Param, PreparedSelect
 
 
@@ -59,7 +60,7 @@ def is_one_too_many(sent: PaymentSubmission, attempt: Attempt) -> bool:
     return waiting.filter(checkout__network=sent.network).count() >= most
 
 
-def call_off_asking(sent: PaymentSubmission, ways: Ways, now: datetime) -> bool:
+def call_off_asking(sent: PaymentSubmission, ways: Ways, clock: Clock) -> bool:
     """Whether the payment under way was one that the buyer's bank was still asking about, begun with the same browser:
     then they left it for this one, and it is called off."""
     asking = Attempt.objects.filter(state=Attempt.State.PENDING, checkout__rehearsal=False, details__has_key=BANK)
@@ -69,7 +70,7 @@ def call_off_asking(sent: PaymentSubmission, ways: Ways, now: datetime) -> bool:
         checkout__lines__link=sent.version.link_id,
     )
     left = list(same.select_related("checkout")) if sent.visitor else []
-    return bool([attempt for attempt in left if call_off(attempt, ways, now)])
+    return bool([attempt for attempt in left if call_off(attempt, ways, clock)])
 
 
 _WAITING = PreparedSelect(

@@ -66,24 +66,24 @@ class HoldsTest(TestCase):
         self.assertEqual(self.counts(), (8, 0, 1, 0, 1))
         later = timezone.now() + timedelta(minutes=20)
         with mock.patch.object(CounterGateway, "look_up", side_effect=Unreachable):
-            reconcile(present_ways(), later, later)
+            reconcile(present_ways(), later, lambda: later)
         self.assertEqual(self.counts(), (8, 0, 1, 0, 1), "its buyer may still be charged")
-        reconcile(present_ways(), later, later)
+        reconcile(present_ways(), later, lambda: later)
         self.assertEqual((self.counts(), Order.objects.count()), ((8, 1, 0, 1, 0), 1))
 
     def test_what_never_reached_the_gateway_is_given_back_by_the_reconciler(self) -> None:
         with mock.patch.object(CounterGateway, "charge", side_effect=SystemExit), self.assertRaises(SystemExit):
             self.pay()
         self.assertEqual(self.counts(), (8, 0, 1, 0, 1))
-        reconcile(present_ways(), timezone.now(), timezone.now())
+        reconcile(present_ways(), timezone.now(), timezone.now)
         self.assertEqual((self.counts(), Attempt.objects.get().state), ((10, 0, 0, 0, 0), "void"))
 
     def test_a_hold_that_nobody_pays_for_lapses(self) -> None:
         self.pay(card_number=FALLS_SILENT)
         Attempt.objects.update(state="void", answered_at=timezone.now())  # its end was written, and nothing else
-        reconcile(present_ways(), timezone.now(), timezone.now())
+        reconcile(present_ways(), timezone.now(), timezone.now)
         self.assertEqual(self.counts(), (8, 0, 1, 0, 1))
-        reconcile(present_ways(), timezone.now(), timezone.now() + timedelta(minutes=16))
+        reconcile(present_ways(), timezone.now(), lambda: timezone.now() + timedelta(minutes=16))
         self.assertEqual(self.counts(), (10, 0, 0, 0, 0))
 
     @override_settings(
@@ -94,8 +94,8 @@ class HoldsTest(TestCase):
             self.pay(card_number=NEVER)
             now = timezone.now()
         self.assertEqual({hold.until - now for hold in Hold.objects.all()}, {timedelta(minutes=20)})
-        self.assertEqual(reconcile(present_ways(), now, now + timedelta(minutes=59)), 0)
-        self.assertEqual(reconcile(present_ways(), now, now + timedelta(minutes=61)), 1)
+        self.assertEqual(reconcile(present_ways(), now, lambda: now + timedelta(minutes=59)), 0)
+        self.assertEqual(reconcile(present_ways(), now, lambda: now + timedelta(minutes=61)), 1)
         says = "{% load cravik %}{% lasting 'price_promised' %}, {% lasting 'called_off_after' %}"
         self.assertEqual(Template(says).render(Context()), "10 minutes, 1 hour")
 

@@ -48,7 +48,7 @@ class _OverTime(TestCase):
 
     def collect(self, order: Order, *positions: int, key: str = "k", amount: str = "") -> Attempt:
         money = Money.parse(amount, order.currency) if amount else None
-        return collect(order, positions, key, present_ways(), timezone.now(), by=CLOCK, amount=money)
+        return collect(order, positions, key, present_ways(), timezone.now, by=CLOCK, amount=money)
 
     def states(self, order: Order) -> list[tuple[str, int]]:
         return list(order.checkout.dues.order_by("position").values_list("state", "paid_minor"))
@@ -213,7 +213,7 @@ class CollectTest(_OverTime):
                 self.collect(self.order, 1, 2, key="another")
             with self.assertRaises(DueBeingPaid):
                 waive_due(self.order.checkout.dues.get(position=1))
-            self.assertEqual(reconcile(present_ways(), timezone.now(), timezone.now()), 1)
+            self.assertEqual(reconcile(present_ways(), timezone.now(), timezone.now), 1)
             self.assertEqual(self.states(self.order)[1], becomes)
         self.assertFalse(Allocation.objects.filter(undecided=True).exists())
 

@@ -19,8 +19,9 @@ from cravik.orders.acts.due_paid import pay_dues
 from cravik.orders.acts.order_made import make_order
 from cravik.orders.models import Order
 from cravik.orders.paying.reconcile import reconcile
+from cravik.payments.counter.gateway import CounterGateway
 from cravik.payments.counter.models import CounterCharge
-from cravik.payments.gateway import Unreachable
+from cravik.payments.gateway import Answer, Charge, Unreachable
 from cravik.payments.models import Allocation, Attempt, Movement
 from cravik.payments.ways import present_ways
 from tests.factories import BROWSER, BY, NOW, MembershipFactory, change_price, make_draft, make_live
@@ -34,6 +35,22 @@ class PayTest(TestCase):
     def setUp(self) -> None:
         self.member = MembershipFactory()
         self.link = make_live(self.member.business)
+
+    def test_an_answer_is_stamped_when_it_came(self) -> None:
+        """A processor that takes twenty seconds: the order is paid when it said so, not when the button was pressed."""
+        with time_machine.travel(NOW, tick=False) as clock:
+            form = open_page(self.client, self.link)
+            charge = CounterGateway.charge
+
+            def slowly(gateway: CounterGateway, asked: Charge) -> Answer:
+                clock.shift(timedelta(seconds=20))
+                return charge(gateway, asked)
+
+            with mock.patch.object(CounterGateway, "charge", slowly):
+                send(self.client, self.link, form)
+        attempt, came = Attempt.objects.get(), NOW + timedelta(seconds=20)
+        self.assertEqual((attempt.begun_at, attempt.answered_at), (NOW, came))
+        self.assertEqual((Order.objects.get().paid_at, Movement.objects.get().at), (came, came))
 
     def test_a_payment_becomes_an_order_with_its_quote_and_two_letters(self) -> None:
         answer = pay_live(self.client, self.link)
@@ -302,7 +319,7 @@ class CutOffTest(TestCase):
             send(self.client, self.link, self.form)
 
     def look_up(self) -> int:
-        return reconcile(present_ways(), timezone.now(), timezone.now())
+        return reconcile(present_ways(), timezone.now(), timezone.now)
 
     def test_before_the_charge_nothing_is_taken_and_the_buyer_may_try_again(self) -> None:
         self.cut_off("cravik.payments.counter.gateway.CounterGateway.charge")

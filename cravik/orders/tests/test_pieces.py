@@ -81,7 +81,7 @@ class PlacesTest(PiecesTestCase):
         self.take(link, 3, "a", card_number=FALLS_SILENT)
         self.assertEqual(self.counted(link), {"seat": (0, 3)})
         self.assertContains(self.client.get(link.path), "Just taken")
-        reconcile(present_ways(), timezone.now(), timezone.now())
+        reconcile(present_ways(), timezone.now(), timezone.now)
         paid = Order.objects.count()
         self.assertEqual(self.counted(link), {"seat": (3, 0) if paid else (0, 0)})
 

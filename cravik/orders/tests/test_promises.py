@@ -69,8 +69,8 @@ class PromiseTest(TestCase):
         self.promise("jory@dunes.example")
         self.assertGreater(Hold.objects.earliest("id").until, timezone.now() + DAYS - timedelta(hours=1))
         later = timezone.now() + timedelta(days=6)
-        self.assertEqual(reconcile(self.ways, later, later), 0)
-        self.assertFalse(make_room(self.link.pk, [], self.ways, later), "it gives way to nobody")
+        self.assertEqual(reconcile(self.ways, later, lambda: later), 0)
+        self.assertFalse(make_room(self.link.pk, [], self.ways, lambda: later), "it gives way to nobody")
         self.assertEqual(self.tally(), (0, 2))
         self.assertContains(self.page(), 'data-closed="all_held"', status_code=200)
 
@@ -78,8 +78,8 @@ class PromiseTest(TestCase):
         self.promise()
         self.way.money_comes(Attempt.objects.get())
         with time_machine.travel(timezone.now() + timedelta(days=3)):
-            self.assertEqual(reconcile(self.ways, timezone.now(), timezone.now()), 1)
-            self.assertEqual(reconcile(self.ways, timezone.now(), timezone.now()), 0)
+            self.assertEqual(reconcile(self.ways, timezone.now(), timezone.now), 1)
+            self.assertEqual(reconcile(self.ways, timezone.now(), timezone.now), 0)
         order = Order.objects.get()
         self.assertEqual((order.paid.minor, Order.objects.counted().count(), self.tally()), (2400, 1, (1, 0)))
         self.assertGreater(order.paid_at or order.made_at, order.made_at + timedelta(days=2))
@@ -91,7 +91,7 @@ class PromiseTest(TestCase):
     def test_money_that_does_not_come_leaves_nothing_behind(self) -> None:
         self.promise()
         with time_machine.travel(timezone.now() + DAYS + timedelta(minutes=1)):
-            self.assertEqual(reconcile(self.ways, timezone.now(), timezone.now()), 1)
+            self.assertEqual(reconcile(self.ways, timezone.now(), timezone.now), 1)
             shown = self.client.get(Order.objects.get().checkout.path)
         self.assertContains(shown, "not paid in time")
         self.assertEqual((Order.objects.counted().count(), self.tally()), (0, (0, 0)))

@@ -46,7 +46,7 @@ class RefundTest(TestCase):
         self.gateway = CounterGateway()
 
     def refund(self, amount: str, key: str = "k1", **options: Any) -> Refund:
-        return refund_order(self.order, euros(amount), key, present_ways(), timezone.now(), by=BY, **options)
+        return refund_order(self.order, euros(amount), key, present_ways(), timezone.now, by=BY, **options)
 
     def test_its_buyer_is_still_told_what_they_paid(self) -> None:
         self.refund("24.00")
@@ -96,14 +96,14 @@ class RefundTest(TestCase):
     def test_what_is_no_sum_or_more_than_there_is_asks_the_gateway_for_nothing(self) -> None:
         for amount in (euros("24.01"), euros("0.00"), Money(-1, "EUR"), Money(400, "USD")):
             with self.subTest(amount), self.assertRaises(LessLeft):
-                refund_order(self.order, amount, "k", present_ways(), timezone.now(), by=BY)
+                refund_order(self.order, amount, "k", present_ways(), timezone.now, by=BY)
         self.assertFalse(Refund.objects.exists() or CounterRefund.objects.exists())
 
     def test_killed_before_the_gateway_it_is_asked_by_the_clock(self) -> None:
         with mock.patch.object(CounterGateway, "refund", side_effect=SystemExit), self.assertRaises(SystemExit):
             self.refund("4.00")
         self.assert_books_agree("24.00")
-        self.assertEqual([reconcile(present_ways(), timezone.now(), timezone.now()) for _ in range(2)], [1, 0])
+        self.assertEqual([reconcile(present_ways(), timezone.now(), timezone.now) for _ in range(2)], [1, 0])
         self.assert_books_agree("20.00")
 
     def test_killed_after_the_gateway_it_is_written_down_once(self) -> None:
@@ -115,7 +115,7 @@ class RefundTest(TestCase):
         self.assertEqual(CounterRefund.objects.count(), 1)
         self.assertEqual(self.refund("4.00").state, "done", "the same key says what became of it")
         self.assertEqual(
-            (CounterRefund.objects.count(), reconcile(present_ways(), timezone.now(), timezone.now())), (1, 0)
+            (CounterRefund.objects.count(), reconcile(present_ways(), timezone.now(), timezone.now)), (1, 0)
         )
         self.assert_books_agree("20.00")
 
@@ -129,7 +129,7 @@ class RefundTest(TestCase):
             Attempt.objects.update(refunded_minor=0)
         with mock.patch.object(CounterGateway, "refund", side_effect=AnswerLost):
             self.refund("20.00")
-        reconcile(present_ways(), timezone.now(), timezone.now())
+        reconcile(present_ways(), timezone.now(), timezone.now)
         self.assert_books_agree("4.00")
 
     def test_what_the_gateway_refuses_is_free_again_and_told(self) -> None:
@@ -162,7 +162,7 @@ class RefundTest(TestCase):
             if chance.random() < 0.5:  # asked, and killed before the answer was written down
                 self.gateway.refund(port.Refund(refund.key, refund.charge.gateway_reference, refund.amount))
             for _ in range(chance.randint(1, 3)):
-                reconcile(present_ways(), timezone.now(), timezone.now())
+                reconcile(present_ways(), timezone.now(), timezone.now)
             left -= amount
             self.assert_books_agree(Money(left, "EUR").major)
 
@@ -171,7 +171,7 @@ class RefundTest(TestCase):
         address = f"/for/rehearsal/{self.link.pk}/"
         self.client.post(f"{address}pay/", filled_in(self.client.get(address)))
         order = Order.objects.get(rehearsal=True)
-        refund_order(order, euros("24.00"), "k", present_ways(), timezone.now(), by=BY)
+        refund_order(order, euros("24.00"), "k", present_ways(), timezone.now, by=BY)
         self.assertEqual(order.paid, euros("0.00"))
         self.assert_books_agree("24.00")
 
@@ -228,7 +228,7 @@ class RefundCommandTest(TestCase):
             status, words = self.run_it("1001", "4", "--key", "torn", "--yes")
         self.assertEqual(status, 3)
         self.assertIn("it is asked again", words)
-        reconcile(present_ways(), timezone.now() + timedelta(minutes=1), timezone.now())
+        reconcile(present_ways(), timezone.now() + timedelta(minutes=1), timezone.now)
         self.assertEqual(self.run_it("1001", "4", "--key", "torn", "--yes")[0], 0)
         self.assertEqual(CounterRefund.objects.count(), 1)
 

@@ -64,7 +64,7 @@ class Command(DataCommand):
                 amount,
                 f"command-{business.pk}-{key}",
                 present_ways(),
-                timezone.now(),
+                timezone.now,
                 by=command("refund"),
                 charge_reference=options["charge"],
             )
