@@ -5,16 +5,13 @@ from __future__ import annotations
 import os
 import time
 
-import django
-
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "cravik.config.settings")
-django.setup()
+from django.test import Client
 
-from django.test import Client  # noqa: E402
-
-from cravik.demo.catalogue import SELLER_EMAIL  # noqa: E402
-from cravik.links.models import Address, Link, LinkLabel, LinkTally, Spot, Version, new_version_id  # noqa: E402
-from cravik.people.models import User  # noqa: E402
+import cravik.config.wsgi  # noqa: F401  # which sets the process up, its garbage collector too, as the server does
+from cravik.demo.catalogue import SELLER_EMAIL
+from cravik.links.models import Address, Link, LinkLabel, LinkTally, Spot, Version, new_version_id
+from cravik.people.models import User
 
 LINKS = 5_000
 #: What is looked at, by its address; each is the best of a few.

@@ -8,6 +8,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from functools import cache
 from typing import Any
 
 from pydantic import TypeAdapter, ValidationError
@@ -35,12 +36,12 @@ def read_partial_offer(document: object) -> PartialOffer:
     return PartialOffer(
         title=title if isinstance(title, str) else "",
         lines=tuple(read),
-        plan=reader.part(PlanDocument, parts.get("plan"), ONCE),
-        codes=reader.parts(CodeDocument, parts.get("codes")),
-        delivery=reader.part(DeliveryDocument, parts.get("delivery"), None),
-        tax=reader.part(TaxDocument, parts.get("tax"), None),
-        fee=reader.part(FeeDocument, parts.get("fee"), None),
-        window=reader.part(WindowDocument, parts.get("window"), None),
+        plan=reader.part("plan", parts.get("plan"), ONCE),
+        codes=reader.parts("code", parts.get("codes")),
+        delivery=reader.part("delivery", parts.get("delivery"), None),
+        tax=reader.part("tax", parts.get("tax"), None),
+        fee=reader.part("fee", parts.get("fee"), None),
+        window=reader.part("window", parts.get("window"), None),
     )
 
 
@@ -51,29 +52,48 @@ def _line(document: object, reader: _PartReader) -> PartialLine:
     return PartialLine(
         key=key if isinstance(key, str) else "",
         name=name if isinstance(name, str) else "",
-        price=reader.part(PriceDocument, parts.get("price"), None),
-        quantity=reader.part(QuantityDocument, parts.get("quantity"), EXACTLY_ONE),
-        choices=reader.parts(OptionGroupDocument, parts.get("choices")),
+        price=reader.part("price", parts.get("price"), None),
+        quantity=reader.part("quantity", parts.get("quantity"), EXACTLY_ONE),
+        choices=reader.parts("choice", parts.get("choices")),
         optional=parts.get("optional") is True,
         ships=parts.get("ships") is True,
         once=parts.get("once") is True,
     )
 
 
+_KINDS: dict[str, Any] = {
+    "price": PriceDocument,
+    "quantity": QuantityDocument,
+    "choice": OptionGroupDocument,
+    "plan": PlanDocument,
+    "code": CodeDocument,
+    "delivery": DeliveryDocument,
+    "tax": TaxDocument,
+    "fee": FeeDocument,
+    "window": WindowDocument,
+}
+
+
+@cache
+def _adapter(kind: str) -> TypeAdapter[DocumentPart]:
+    """What reads a part of that kind, made once: that takes longer than reading."""
+    return TypeAdapter(_KINDS[kind])
+
+
 class _PartReader:
     def __init__(self, currency: str | None) -> None:
         self.currency = currency
 
-    def part(self, model: Any, document: object, otherwise: Any) -> Any:
-        """The part of ``document`` that ``model`` reads, or ``otherwise``. Amounts need the currency."""
+    def part(self, kind: str, document: object, otherwise: Any) -> Any:
+        """What ``document`` says as a part of that kind, or ``otherwise``. Amounts need the currency."""
         if document is None or self.currency is None:
             return otherwise
         try:
-            read = TypeAdapter[DocumentPart](model).validate_python(document, context={"currency": self.currency})
+            read = _adapter(kind).validate_python(document, context={"currency": self.currency})
         except ValidationError:
             return otherwise
         return read.read()
 
-    def parts(self, model: Any, document: object) -> tuple[Any, ...]:
-        read = (self.part(model, each, None) for each in (document if isinstance(document, list) else []))
+    def parts(self, kind: str, document: object) -> tuple[Any, ...]:
+        read = (self.part(kind, each, None) for each in (document if isinstance(document, list) else []))
         return tuple(each for each in read if each is not None)

@@ -31,6 +31,7 @@ _SHARED_SIGNS = frozenset(("$", "¥", "￥", "kr", "kr.", "Rs", "R", "₨"))
 _LETTER_BY_DIGIT = re.compile(r"(?<=[^\W\d_])(?=\d)|(?<=\d)(?=[^\W\d_])")
 
 
+@lru_cache(maxsize=4096)
 def format_money(money: Money, locale: str = DEFAULT_LOCALE) -> str:
     """Such as ``€48.00`` or ``48,00 €``, as people of ``locale`` write it."""
     pattern = _currency_pattern(locale, minor_digits(money.currency))

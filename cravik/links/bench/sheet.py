@@ -158,7 +158,11 @@ class BenchSheet:
 
     def panel_of(self, editor: str) -> str:
         """The panel on which that editor lies."""
-        return next((part.panel for part in self.all_parts() if part.editor == editor), "settings")
+        return self._panels_by_editor.get(editor, "settings")
+
+    @cached_property
+    def _panels_by_editor(self) -> dict[str, str]:
+        return {part.editor: part.panel for part in self.all_parts()}
 
 
 def _panels(parts: list[BenchPart], line: str = "") -> list[Panel]:
