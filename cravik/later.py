@@ -24,5 +24,9 @@ def later(name: str) -> Any:
     spec.loader = importlib.util.LazyLoader(spec.loader)
     module = importlib.util.module_from_spec(spec)
     sys.modules[name] = module
+    # As an import does: whoever writes ``import a.b`` looks for ``b`` at ``a``.
+    package, _, own_name = name.rpartition(".")
+    if package:
+        setattr(sys.modules[package], own_name, module)
     spec.loader.exec_module(module)
     return module

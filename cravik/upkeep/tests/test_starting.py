@@ -32,6 +32,11 @@ class StartingTest(unittest.TestCase):
         views = {name for name in loaded if name.startswith("cravik.") and name.endswith("views")}
         self.assertEqual((views, loaded & set(_NOT_FOR_COMMANDS)), (set(), set()))
 
+    def test_what_is_imported_later_is_found_by_an_import_too(self) -> None:
+        uses = "from cravik.later import later; later('PIL.Image'); import PIL; print(PIL.Image.new('1', (2, 3)).size)"
+        done = subprocess.run([sys.executable, "-c", uses], cwd=settings.PROJECT_DIR, capture_output=True, text=True)
+        self.assertEqual(done.stdout, "(2, 3)\n", done.stderr)
+
     def test_a_function_that_is_hung_nowhere_and_one_that_is_none_are_told(self) -> None:
         self.assertEqual(check_hooks(), [])
         with mock.patch.dict(hooks._HUNG, clear=False):
