@@ -1,8 +1,7 @@
 from django.urls import path, re_path
 
-from cravik.links.bench import goods_views, name_views, setting_views, what_if_views
+from cravik.links.bench import goods_views, item_price_views, name_views, setting_views, what_if_views
 from cravik.links.bench import views as bench_views
-from cravik.links.items import views as item_views
 from cravik.links.life import views as life_views
 from cravik.links.making import item_views as making_of_item_views
 from cravik.links.making import said_views
@@ -32,7 +31,7 @@ urlpatterns = [
     path("<id:link_id>/address/", name_views.change_address, name="change_address"),
     path("<id:link_id>/own/<slug:subject>/", setting_views.own_setting, name="own_setting"),
     path("setup/<slug:subject>/", setting_views.republish, name="republish"),
-    path("<id:link_id>/item-price/", item_views.take_item_price, name="take_item_price"),
+    path("<id:link_id>/item-price/", item_price_views.take_item_price, name="take_item_price"),
     path("<id:link_id>/filled/", filled_address.filled_address, name="filled_address"),
     path("<id:link_id>/waiting/", waiting_views.waiting, name="waiting"),
     path("<id:link_id>/publish/", life_views.publish, name="publish"),

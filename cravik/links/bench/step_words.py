@@ -32,6 +32,7 @@ WORDS: Words = {
     "line_removed": _line_removed,
     "lines_moved": "The order of the things",
     "item_made": "Keeping “{item}” in the catalogue",
+    "item_price_taken": "Taking the item's price",
     "joining_fee_added": "Adding a joining fee",
     "version_restored": "Going back to version {version}",
     "any_sold": "Letting buyers take any of them",

@@ -12,17 +12,15 @@ from datetime import datetime
 from functools import partial
 from typing import Any
 
-from django.db import transaction
 from django.db.models import F, Q
 
 from cravik.catalogue.models import Item
 from cravik.catalogue.services import ensure_code
 from cravik.core.documents.link import read_link
-from cravik.core.documents.link_draft import in_currency
 from cravik.core.documents.offer import write_offer
 from cravik.core.pricing.money import Money
 from cravik.links.finding.found import Sought, found_links, sorted_links
-from cravik.links.items.line import line_of_item, line_that_follows, renamed, with_line
+from cravik.links.items.line import line_that_follows, renamed, with_line
 from cravik.links.life.from_setup import renew_version, write_draft
 from cravik.links.models import Link, SoldItem, Version, items_of_draft
 from cravik.links.queries import listed_links
@@ -125,27 +123,3 @@ def item_prices(link: Link) -> list[tuple[Item, Money]]:
         for key, item in items_of_draft(link).items()
         if item.price is not None and (asked := _fixed_price(link.draft, key)) is not None and asked != item.price
     ]
-
-
-def _at_fixed_price(line: Document, price: Money) -> Document:
-    return line | {"price": {"kind": "fixed", "amount": price.major}}
-
-
-@transaction.atomic
-def take_item_price(link: Link, now: datetime) -> None:
-    """Put the prices of the items that it sells into the link's draft; buyers see them when it is published.
-
-    Raises ``PriceTooLow``.
-    """
-    fresh = (
-        Link.objects.select_for_update().select_related("business").prefetch_related("sold_items__item").get(id=link.pk)
-    )
-    draft = fresh.draft
-    for key, item in items_of_draft(fresh).items():
-        price = item.price
-        if price is None:
-            continue
-        draft = in_currency(draft, price.currency).document
-        draft = with_line(draft, key, partial(_at_fixed_price, price=price))
-        draft = with_line(draft, key, partial(line_of_item, item=item, currency=price.currency))
-    write_draft(fresh, draft, defaults_of(fresh.business), now)

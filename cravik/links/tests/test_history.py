@@ -110,6 +110,19 @@ class HistoryTest(_Acts):
         self.assertNotIn("kite", link.draft.get("items", {}))
         self.assertTrue(Item.objects.filter(name="Kites").exists())
 
+    def test_taking_an_items_price_is_a_step_of_whoever_took_it(self) -> None:
+        make_item(self.member.business, "Tail ribbon", 350, code="TAIL")
+        link = self.link(line(name="Kites"))
+        self.act(link, "add", new_thing="TAIL")
+        self.change(link, amount__tail="3")
+        self.client.post(f"/links/{link.pk}/item-price/")
+        link.refresh_from_db()
+        step = link.steps.latest("id")
+        self.assertEqual(step.after["draft"]["offer"]["lines"][1]["price"]["amount"], "3.50")
+        self.assertEqual((step.actor.user_id, history_of(link).undo), (self.member.user_id, "Taking the item's price"))
+        self.act(link, "undo")
+        self.assertEqual(link.draft, step.before["draft"])
+
     def test_steps_are_forgotten_after_a_day_or_fifty_or_when_something_else_changed_the_link(self) -> None:
         link = self.link(line(name="Kites"))
         for number in range(MAX_STEPS + 3):
