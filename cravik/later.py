@@ -1,32 +1,36 @@
 """Importing a module when something of it is first used, for what a command seldom needs and takes long to import.
 
-The server imports everything before it answers anybody (``load_application``), so no request waits for it, and no two
-threads import at once.
+The server imports everything before it answers anybody (``load_later``), so no request waits for it.
 """
 
 from __future__ import annotations
 
-import importlib.util
-import sys
+from importlib import import_module
 from typing import Any
+
+_NAMES: list[str] = []
+
+
+class Later:
+    """Stands for the module of a dotted name, and has its names. Threads that look at once wait for one import.
+
+    A look raises ``ImportError`` where there is no such module.
+    """
+
+    def __init__(self, module_name: str) -> None:
+        self._module_name = module_name
+
+    def __getattr__(self, name: str) -> Any:
+        return getattr(import_module(self._module_name), name)
 
 
 def later(name: str) -> Any:
-    """The module of that dotted name, imported at the first look at one of its names.
+    """What stands for the module of that dotted name."""
+    _NAMES.append(name)
+    return Later(name)
 
-    Raises ``ImportError`` where there is none.
-    """
-    if name in sys.modules:
-        return sys.modules[name]
-    spec = importlib.util.find_spec(name)
-    if spec is None or spec.loader is None:
-        raise ImportError(f"There is no module {name}.", name=name)
-    spec.loader = importlib.util.LazyLoader(spec.loader)
-    module = importlib.util.module_from_spec(spec)
-    sys.modules[name] = module
-    # As an import does: whoever writes ``import a.b`` looks for ``b`` at ``a``.
-    package, _, own_name = name.rpartition(".")
-    if package:
-        setattr(sys.modules[package], own_name, module)
-    spec.loader.exec_module(module)
-    return module
+
+def load_later() -> None:
+    """Import every module that something stands for."""
+    for name in _NAMES:
+        import_module(name)

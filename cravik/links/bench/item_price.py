@@ -13,6 +13,7 @@ from cravik.core.coded import Coded
 from cravik.core.documents.link_draft import in_currency
 from cravik.core.pricing.money import Money
 from cravik.links.bench.history import remember, state_of
+from cravik.links.bench.saving import keep_former_prices
 from cravik.links.items.line import line_of_item, with_line
 from cravik.links.life.from_setup import write_draft
 from cravik.links.life.lifecycle import locked
@@ -37,6 +38,8 @@ def take_item_price(link: Link, now: datetime, *, by: Actor) -> None:
         draft = in_currency(draft, price.currency).document
         draft = with_line(draft, key, partial(_at_fixed_price, price=price))
         draft = with_line(draft, key, partial(line_of_item, item=item, currency=price.currency))
+    if draft["offer"]["currency"] != fresh.draft["offer"]["currency"]:
+        keep_former_prices(fresh, {})
     write_draft(fresh, draft, defaults_of(fresh.business), now)
     remember(fresh, before, revision, [Coded("item_price_taken")], now, by=by)
 

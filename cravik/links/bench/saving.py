@@ -115,7 +115,7 @@ class _Saving:
         currency = self.draft.document["offer"]["currency"]
         for key, item in items_of_draft(fresh).items():
             self.draft.put_line(key, partial(line_of_item, item=item, currency=currency))
-        _keep_former_prices(fresh, self.draft.former_prices)
+        keep_former_prices(fresh, self.draft.former_prices)
         write_draft(fresh, self.draft.document, defaults_of(fresh.business), self.now)
         if self.done:
             remember(fresh, self.before, self.before_revision, self.done, self.now, by=self.by)
@@ -129,7 +129,8 @@ class _Saving:
         return cleared_words(self.draft.cleared, self.former_currency)
 
 
-def _keep_former_prices(link: Link, prices: dict[str, Any]) -> None:
+def keep_former_prices(link: Link, prices: dict[str, Any]) -> None:
+    """Let these be the prices of other kinds that the link's lines had, by line and kind."""
     kept = {key: by_kind for key, by_kind in prices.items() if by_kind}
     if kept != link.former_prices:
         link.former_prices = kept

@@ -123,6 +123,23 @@ class HistoryTest(_Acts):
         self.act(link, "undo")
         self.assertEqual(link.draft, step.before["draft"])
 
+    def test_an_items_price_in_another_currency_leaves_no_former_price_of_the_old_one(self) -> None:
+        item = make_item(self.member.business, "Tail ribbon", 350, code="TAIL")
+        link = self.link(line(name="Kites"), items={"kite": "TAIL"})
+        for kind in ("free", "fixed"):
+            self.change(link, kind__kite=kind)
+        self.change(link, amount__kite="3")
+        self.assertNotEqual(link.former_prices, {})
+        Item.objects.filter(id=item.pk).update(currency="JPY")
+        self.client.post(f"/links/{link.pk}/item-price/")
+        link.refresh_from_db()
+        offer = link.draft["offer"]
+        self.assertEqual((offer["currency"], offer["lines"][0]["price"]["amount"]), ("JPY", "350"))
+        self.assertEqual(link.former_prices, {})
+        self.act(link, "undo")
+        self.assertEqual(link.draft["offer"]["currency"], "EUR")
+        self.assertNotEqual(link.former_prices, {})
+
     def test_steps_are_forgotten_after_a_day_or_fifty_or_when_something_else_changed_the_link(self) -> None:
         link = self.link(line(name="Kites"))
         for number in range(MAX_STEPS + 3):

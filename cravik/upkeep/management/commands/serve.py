@@ -27,6 +27,7 @@ from django.utils.module_loading import import_string
 from cravik import VERSION
 from cravik.core.documents.parts import build
 from cravik.core.english import counted
+from cravik.later import load_later
 from cravik.upkeep.alone import AlreadyRunning, hold_folder, keep_to_owner
 from cravik.upkeep.archive.restoring import finish_exchange
 from cravik.upkeep.archive.taking import BackupFailed, take_before_upgrade
@@ -225,6 +226,7 @@ def load_application() -> None:
     """All that answers requests and does tasks, once, before the processes that do so are forked."""
     import_string(settings.WSGI_APPLICATION)
     import_module(settings.ROOT_URLCONF)
+    load_later()
     build()
     # What was loaded stays for good: no process needs to walk it again.
     gc.collect()
