@@ -17,6 +17,7 @@ from cravik.journal.models import Campaign, LateDay, LeftOut, NetworkMinute, Vis
 from cravik.journal.visitors import Visitor, visitor_of, why_left_out
 from cravik.upkeep.prepared import Param, PreparedSelect, PreparedUpdate, insert
 from cravik.upkeep.queued_sqlite.patience import patience
+from cravik.upkeep.queued_sqlite.power_cuts import outliving_no_power_cut
 
 #: A page that is opened again within this time of the last sign of life belongs to the visit before.
 SAME_VISIT = timedelta(minutes=30)
@@ -83,7 +84,7 @@ def note_coming(request: HttpRequest, met: VisitedPage, now: datetime, *, is_own
     if reason:
         return OpenedVisit(None, reason if _left_out(met, reason, now) else "")
     try:
-        with patience(_PATIENCE):
+        with patience(_PATIENCE), outliving_no_power_cut():
             return open_visit(met, visitor_of(request, now.date()), now, campaign_in(request.GET.dict().items()))
     except DatabaseError as trouble:
         logger.warning("a visit was not written", trouble=type(trouble).__name__)
@@ -98,7 +99,7 @@ def note_rehearsal(met: VisitedPage, now: datetime) -> None:
 def _left_out(met: VisitedPage, reason: LeftOut.Reason, now: datetime) -> bool:
     """Whether it could be written."""
     try:
-        with patience(_PATIENCE):
+        with patience(_PATIENCE), outliving_no_power_cut():
             leave_out(met, reason, now)
     except DatabaseError as trouble:
         logger.warning("what was left out was not written", trouble=type(trouble).__name__)
@@ -154,8 +155,9 @@ def _visit_under_way(spot_id: int, visitor: str, now: datetime) -> tuple[int, da
 
 
 @transaction.atomic(savepoint=False)
-def climb(visit_id: int, link_id: int, rung: Rung, now: datetime, code_id: int | None = None) -> None:
+def climb(visit_id: int, link_id: int, rung: Rung, now: datetime, code_id: int | None = None) -> bool:
     """Note that the visit reached ``rung``, and all below it; with the discount code, where it tried to pay with one.
+    False of a payment whose visit is there no more, since a power cut took it: the caller counts it then.
 
     A visit that was paid is closed. Another payment on it, by somebody who looks like its visitor,
     is a visit of its own, so that payments and paid visits stay in step.
@@ -165,11 +167,13 @@ def climb(visit_id: int, link_id: int, rung: Rung, now: datetime, code_id: int |
         business_id, opened_at = climbed
         note_late(business_id, opened_at, now)
     if climbed or rung != Rung.PAID:
-        return
-    if paid := Visit.objects.filter(id=visit_id, link_id=link_id).first():
+        return True
+    paid = Visit.objects.filter(id=visit_id, link_id=link_id).first()
+    if paid:
         again = Visitor(paid.visitor, referrer=paid.referrer, device=paid.device)
         met = VisitedPage(paid.business_id, link_id, paid.spot_id, paid.version_id)
         _new_visit(met, again, rung, now, paid.campaign_id, code_id)
+    return paid is not None
 
 
 def note_late(business_id: int, opened_at: datetime, now: datetime) -> None:

@@ -3,14 +3,15 @@ the figures are what the visits say."""
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Iterator, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from datetime import date
+from itertools import chain
 from typing import Any, TypeVar
 
 from django.db.models import Sum
 
-from cravik.journal.facets import COLUMNS, OF_ALL_LINKS, OF_LINK, counted
+from cravik.journal.facets import COLUMNS, OF_ALL_LINKS, counted, counted_at_once
 from cravik.journal.fields import FIELD_COLUMNS, fields_counted
 from cravik.journal.models import Facet, FieldSum, VisitSum
 from cravik.journal.models.sums import ALL_LINKS, SumKey
@@ -20,7 +21,6 @@ from cravik.upkeep.prepared import insert_all
 
 _Sum = TypeVar("_Sum", bound=SumKey)
 _KEY = ("business_id", "grain", "day")
-Counted = Iterable[tuple[Any, ...]]
 
 
 @dataclass(frozen=True)
@@ -33,13 +33,11 @@ class DayOfVisits:
 
 def read_day(business_id: int, period: Period) -> DayOfVisits:
     """The one day that the period is: its visits, and the fields that they came to."""
-
-    def of_day(facet: Facet, *by: str) -> Counted:
-        return counted(facet, business_id, period.since, period.until, *by)
-
-    fields = fields_counted(business_id, period.since, period.until)
-    rows = [(link, Facet.FIELD, name, *counts) for (link, name), counts in fields.items()]
-    return DayOfVisits(list(by_facet(of_day)), rows)
+    day = (business_id, period.since, period.until)
+    left_out = ((link, Facet.LEFT_OUT, *row) for link, *row in counted(Facet.LEFT_OUT, *day, "link_id"))
+    visits = with_all_links(chain(counted_at_once(*day), left_out))
+    fields = [(link, Facet.FIELD, name, *counts) for (link, name), counts in fields_counted(*day).items()]
+    return DayOfVisits(list(visits), fields)
 
 
 def write_visits(business_id: int, day: date, read: DayOfVisits) -> None:
@@ -54,12 +52,28 @@ def sum_visits_of_month(business_id: int, month: date) -> None:
     write_month(FieldSum, business_id, month, (), FIELD_COLUMNS)
 
 
-def by_facet(of_day: Callable[..., Counted]) -> Iterator[tuple[Any, ...]]:
-    """What ``of_day`` says of each facet, of each link and of all together: link, facet, value, columns."""
-    for facet in OF_LINK:
-        yield from ((link_id, facet, *row) for link_id, *row in of_day(facet, "link_id"))
-    for facet in OF_ALL_LINKS:
-        yield from ((ALL_LINKS, facet, *row) for row in of_day(facet))
+def with_all_links(rows: Iterable[tuple[Any, ...]], keys: int = 1) -> Iterator[tuple[Any, ...]]:
+    """The rows of links, and after them those of all links together: link, facet, value, columns. They are told apart
+    by so many ``keys``, the value first; what follows is added up.
+
+    What all links have together is the sum of what each has, and what a link has is the sum over devices: each visit
+    has one, known or not. So nothing is read for it.
+    """
+    sums: dict[tuple[Any, ...], Sequence[int]] = {}
+    for row in rows:
+        yield row
+        link_id, facet, value, *rest = row
+        more, counts = rest[: keys - 1], rest[keys - 1 :]
+        if facet in OF_ALL_LINKS:
+            _add(sums, (ALL_LINKS, facet, value, *more), counts)
+        if facet == Facet.DEVICE:
+            _add(sums, (ALL_LINKS, Facet.LINK, str(link_id), *more), counts)
+    yield from ((*key, *counts) for key, counts in sums.items())
+
+
+def _add(sums: dict[tuple[Any, ...], Sequence[int]], key: tuple[Any, ...], counts: Sequence[int]) -> None:
+    before = sums.get(key)
+    sums[key] = counts if before is None else [had + more for had, more in zip(before, counts, strict=True)]
 
 
 def write_day(

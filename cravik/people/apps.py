@@ -8,4 +8,4 @@ class PeopleConfig(AppConfig):
     label = "people"
 
     def ready(self) -> None:
-        hang("cravik.upkeep.starting.said_at_start", "cravik.people.first_start.line_at_start")
+        hang("cravik.upkeep.starting.announced_at_start", "cravik.people.first_start.line_at_start")

@@ -111,14 +111,14 @@ def digest_of_steps(steps: Collection[tuple[str, str]]) -> str:
 def digest_of_tables(database: sqlite3.Connection) -> str:
     """A short mark of the tables: their columns with types, keys and references, whatever order they stand in."""
     tables = [name for (name,) in database.execute("SELECT name FROM sqlite_master WHERE type = 'table' ORDER BY name")]
-    said = []
+    described = []
     for table in tables:
         if table.startswith(("sqlite_", "django_migrations")):
             continue
         columns = database.execute(f"PRAGMA table_info('{table}')").fetchall()
         keys = database.execute(f"PRAGMA foreign_key_list('{table}')").fetchall()
         indexes = database.execute(f"PRAGMA index_list('{table}')").fetchall()
-        said.append(
+        described.append(
             [
                 table,
                 sorted([name, kind, needed, key] for _, name, kind, needed, _, key in columns),
@@ -126,7 +126,7 @@ def digest_of_tables(database: sqlite3.Connection) -> str:
                 sorted([name, unique] for _, name, unique, *_ in indexes if not name.startswith("sqlite_")),
             ]
         )
-    return hashlib.sha256(json.dumps(said).encode()).hexdigest()[:20]
+    return hashlib.sha256(json.dumps(described).encode()).hexdigest()[:20]
 
 
 def is_newer(version: str) -> bool:

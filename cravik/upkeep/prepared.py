@@ -7,7 +7,8 @@ stands; only its values are bound anew.
     UNDER_WAY = PreparedSelect(lambda: Visit.objects.filter(visitor=Param("visitor")).values_list("id")[:1])
     UNDER_WAY.first(visitor="…")
 
-Tests hold each of them to what Django's own way does.
+Tests hold each of them to what Django's own way does. Compilers and ``Model._state`` are no public parts of Django: see
+docs/decisions/0007.
 """
 
 from __future__ import annotations

@@ -5,4 +5,4 @@ from __future__ import annotations
 from cravik.upkeep.hooks import Hook
 
 #: Asked, once the server answers, with the address under which it is reached; an empty line says nothing.
-said_at_start: Hook[[str], str] = Hook("cravik.upkeep.starting.said_at_start")
+announced_at_start: Hook[[str], str] = Hook("cravik.upkeep.starting.announced_at_start")

@@ -41,10 +41,10 @@ def hand_on(held: IO[str], listening: socket.socket, meanwhile: int) -> NoReturn
 
 def taken_over() -> HandedOn | None:
     """What a former beginning handed on; None where this is the first."""
-    said = os.environ.pop(_HANDED_ON, "")
-    if not said:
+    numbers = os.environ.pop(_HANDED_ON, "")
+    if not numbers:
         return None
-    held, listening, meanwhile = map(int, said.split())
+    held, listening, meanwhile = map(int, numbers.split())
     for number in (held, listening):
         os.set_inheritable(number, False)
     return HandedOn(os.fdopen(held, "a+"), socket.socket(fileno=listening), meanwhile)

@@ -68,5 +68,5 @@ def _taken(key: str, bound: Bound, now: datetime) -> bool:
 
 
 def _key(what: str, *whose: str) -> str:
-    said = "\0".join((what, *whose))
-    return hmac.digest(settings.SECRET_KEY.encode(), said.encode(), "sha256").hex()
+    text = "\0".join((what, *whose))
+    return hmac.digest(settings.SECRET_KEY.encode(), text.encode(), "sha256").hex()

@@ -16,7 +16,7 @@ def add_key_argument(parser: CommandParser) -> None:
     parser.add_argument("--key-file", type=Path, help="the key that it was locked with, if it is another one now")
 
 
-def lock_said(options: dict[str, Any]) -> Lock:
+def lock_of_options(options: dict[str, Any]) -> Lock:
     """What opens it. Raises ``CommandError`` for a file that holds no key."""
     file: Path | None = options["key_file"]
     if file is None:

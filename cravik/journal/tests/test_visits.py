@@ -1,6 +1,7 @@
 from __future__ import annotations
 
 import json
+import random
 from datetime import datetime, timedelta
 from pathlib import Path
 from unittest import mock
@@ -13,7 +14,8 @@ from django.test import RequestFactory, TestCase
 from django.utils import timezone
 
 from cravik.core.statistics.ladder import Ladder, Rung
-from cravik.journal.models import DaySalt, LeftOut, NetworkMinute, Visit
+from cravik.journal.facets import OF_LINK, counted, counted_at_once
+from cravik.journal.models import DaySalt, Facet, LeftOut, NetworkMinute, Visit
 from cravik.journal.queries import ladders_by_link, left_out
 from cravik.journal.services import MAX_NEW_VISITS, SAME_VISIT, VisitedPage, climb, forget_networks, open_visit
 from cravik.journal.visitors import Visitor, _salt_of, device_of, referrer_of, visitor_mark, why_left_out
@@ -57,10 +59,34 @@ class VisitTest(TestCase):
         climb(visit, 7, Rung.PAID, NOW)
         self.assertEqual(Visit.objects.filter(rung=Rung.PAID).count(), 2)
 
+    def test_all_facets_at_once_are_counted_as_each_is_by_itself(self) -> None:
+        chance = random.Random(7)
+        for number in range(300):
+            rung, paid_after = chance.choice(list(Rung)), chance.choice([0, 30, 31, 86_400, 86_401])
+            Visit.objects.create(
+                **HERE._replace(link_id=chance.choice([7, 8]), version_id=chance.choice([None, 5]))._asdict(),
+                visitor=str(number),
+                referrer=chance.choice(["", "dunes.example"]),
+                device=chance.choice(Visit.Device.values),
+                code_id=chance.choice([None, 3]),
+                rung=rung,
+                opened_at=NOW,
+                last_at=NOW,
+                paid_at=NOW + timedelta(seconds=paid_after) if rung == Rung.PAID else None,
+            )
+        day = (1, NOW, NOW + timedelta(minutes=1))
+        each = [
+            (link, facet, *row)
+            for facet in OF_LINK
+            if facet != Facet.LEFT_OUT
+            for link, *row in counted(facet, *day, "link_id")
+        ]
+        self.assertCountEqual(counted_at_once(*day), each)
+
     def test_a_visit_of_another_link_is_left_alone(self) -> None:
         visit = opened("a", NOW)
-        climb(visit, 8, Rung.PAID, NOW)
-        climb(10**6, 7, Rung.PAID, NOW)
+        self.assertFalse(climb(visit, 8, Rung.PAID, NOW))
+        self.assertFalse(climb(10**6, 7, Rung.PAID, NOW))
         self.assertEqual(Visit.objects.get().rung, Rung.OPENED)
 
     def test_ladders_are_of_one_business_and_one_period(self) -> None:

@@ -44,7 +44,7 @@ def asked_last(task_path: str) -> Asked | None:
     last = DBTaskResult.objects.filter(task_path=task_path).order_by("-enqueued_at").first()
     if last is None:
         return None
-    said = (
+    outcome = (
         last.return_value if last.status == TaskResultStatus.SUCCESSFUL else "It could not be taken; the log says why."
     )
-    return Asked(last.status in _UNDER_WAY, str(said or ""))
+    return Asked(last.status in _UNDER_WAY, str(outcome or ""))

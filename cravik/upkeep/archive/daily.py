@@ -74,9 +74,9 @@ def check_unknown(now: datetime) -> str:
 def trouble_now() -> Trouble | None:
     """Why there is no back-up of the day, while there should be one."""
     with suppress(FileNotFoundError, ValueError, KeyError):
-        said = json.loads(_file().read_text(encoding="utf-8"))
-        since, last = (datetime.fromisoformat(said[name]) for name in ("since", "last"))
-        return Trouble(since, last, said["words"])
+        written = json.loads(_file().read_text(encoding="utf-8"))
+        since, last = (datetime.fromisoformat(written[name]) for name in ("since", "last"))
+        return Trouble(since, last, written["words"])
     return None
 
 

@@ -69,20 +69,20 @@ class Manifest:
     missing: list[str] = field(default_factory=list)
 
     def as_json(self) -> str:
-        said = asdict(self) | {"format": FORMAT, "product": "cravik", "taken_at": self.taken_at.isoformat()}
-        return json.dumps(said, indent=1, sort_keys=True, ensure_ascii=False) + "\n"
+        document = asdict(self) | {"format": FORMAT, "product": "cravik", "taken_at": self.taken_at.isoformat()}
+        return json.dumps(document, indent=1, sort_keys=True, ensure_ascii=False) + "\n"
 
     @classmethod
     def read(cls, text: str) -> Manifest:
         """Raises ``ValueError`` for what is no manifest, or one of a later format."""
         try:
-            said = json.loads(text)
-            later = said.pop("format") > FORMAT
-            if later or said.pop("product") != "cravik":
+            document = json.loads(text)
+            later = document.pop("format") > FORMAT
+            if later or document.pop("product") != "cravik":
                 raise ValueError("of a later format" if later else "of something else")
-            said["taken_at"] = datetime.fromisoformat(said["taken_at"])
-            said["files"] = {path: Kept(**kept) for path, kept in said["files"].items()}
-            return cls(**said)
+            document["taken_at"] = datetime.fromisoformat(document["taken_at"])
+            document["files"] = {path: Kept(**kept) for path, kept in document["files"].items()}
+            return cls(**document)
         except (TypeError, KeyError, AttributeError) as trouble:
             raise ValueError(f"no manifest: {trouble}") from trouble
 
@@ -105,7 +105,7 @@ def counts_of(copy: Copy) -> dict[str, dict[str, int]]:
 
 def figures_of(copy: Copy) -> dict[str, int]:
     """What all apps tell of the copy in figures."""
-    return {name: value for told in figures_of_copy.call(copy) for name, value in told.items()}
+    return {name: value for figures in figures_of_copy.call(copy) for name, value in figures.items()}
 
 
 def named_files(copy: Copy) -> list[str]:

@@ -67,11 +67,11 @@ def unpack(archive: Path, folder: Path, lock: Lock) -> Verdict:
             _extract(plain, folder)
     except (tarfile.TarError, gzip.BadGzipFile, zlib.error, EOFError, FileExistsError) as trouble:
         raise Unreadable(f"{archive.name} is damaged or cut off: {trouble}.") from trouble
-    said = folder / MANIFEST
-    if not said.exists():
+    manifest_file = folder / MANIFEST
+    if not manifest_file.exists():
         raise Unreadable(f"{archive.name} ends before its manifest: it is cut off, or no archive of Cravik.")
     try:
-        manifest = Manifest.read(said.read_text(encoding="utf-8"))
+        manifest = Manifest.read(manifest_file.read_text(encoding="utf-8"))
     except ValueError as trouble:
         raise Unreadable(f"{archive.name} cannot be read: its manifest is {trouble}.") from trouble
     return Verdict(manifest, tuple(_faults(folder, manifest)))
@@ -163,5 +163,5 @@ def _faults_of_database(database: Path, manifest: Manifest) -> Iterator[str]:
         yield f"The database cannot be read: {trouble}."
 
 
-def _different(found: dict[str, dict[str, int]], said: dict[str, dict[str, int]]) -> list[str]:
-    return sorted(table for table in found.keys() | said.keys() if found.get(table) != said.get(table))
+def _different(found: dict[str, dict[str, int]], stated: dict[str, dict[str, int]]) -> list[str]:
+    return sorted(table for table in found.keys() | stated.keys() if found.get(table) != stated.get(table))

@@ -152,6 +152,6 @@ def _beside(path: Path) -> Path:
 
 def _known(path: Path) -> Known | None:
     with suppress(FileNotFoundError, ValueError, KeyError, TypeError):
-        said = json.loads(_beside(path).read_text(encoding="utf-8"))
-        return Known(**said | {"checked_at": datetime.fromisoformat(said["checked_at"])})
+        written = json.loads(_beside(path).read_text(encoding="utf-8"))
+        return Known(**written | {"checked_at": datetime.fromisoformat(written["checked_at"])})
     return None

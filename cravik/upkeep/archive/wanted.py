@@ -87,8 +87,8 @@ def restore_wanted(now: datetime) -> Outcome:
 def last_outcome() -> Outcome | None:
     """How the last one went, until it is put aside."""
     with suppress(FileNotFoundError, ValueError, KeyError, TypeError):
-        said = json.loads(_outcome().read_text(encoding="utf-8"))
-        return Outcome(**said | {"at": datetime.fromisoformat(said["at"])})
+        written = json.loads(_outcome().read_text(encoding="utf-8"))
+        return Outcome(**written | {"at": datetime.fromisoformat(written["at"])})
     return None
 
 

@@ -21,8 +21,8 @@ def figures_words(figures: Mapping[str, int]) -> str:
         for name, value in sorted(figures.items())
         if name.startswith(_TAKEN) and value
     ]
-    said = counted(orders, "order", "orders") if orders else "no order yet"
-    return f"{said}, {listed(sums, 'and')} taken" if sums else said
+    text = counted(orders, "order", "orders") if orders else "no order yet"
+    return f"{text}, {listed(sums, 'and')} taken" if sums else text
 
 
 def known_lines(known: Known) -> Iterator[str]:

@@ -12,7 +12,7 @@ from cravik.upkeep.archive.reading import Unreadable
 from cravik.upkeep.archive.restoring import NotSound, finish_exchange, restore
 from cravik.upkeep.archive.taking import SECRET_KEY
 from cravik.upkeep.archive.words import figures_words
-from cravik.upkeep.unlocking import add_key_argument, lock_said
+from cravik.upkeep.unlocking import add_key_argument, lock_of_options
 
 
 class Command(BaseCommand):
@@ -35,7 +35,9 @@ class Command(BaseCommand):
         with held:
             try:
                 finish_exchange(data)
-                done = restore(file, data, lock_said(options), timezone.now(), despite_faults=options["despite_faults"])
+                done = restore(
+                    file, data, lock_of_options(options), timezone.now(), despite_faults=options["despite_faults"]
+                )
             except NotSound as bad:
                 for fault in bad.verdict.faults:
                     self.stderr.write(fault)

@@ -32,8 +32,9 @@ from cravik.upkeep.alone import AlreadyRunning, hold_folder, keep_to_owner
 from cravik.upkeep.archive.restoring import finish_exchange
 from cravik.upkeep.archive.taking import BackupFailed, take_before_upgrade
 from cravik.upkeep.archive.wanted import forget_wanted, is_wanted, restore_wanted
+from cravik.upkeep.fresh import make_fresh
 from cravik.upkeep.make import OfAnotherMake, refuse_another_make, write_version
-from cravik.upkeep.starting import said_at_start
+from cravik.upkeep.starting import announced_at_start
 from cravik.upkeep.starting_anew import HandedOn, hand_on, start_anew, taken_over
 from cravik.upkeep.static_files import collect_if_changed
 from cravik.upkeep.supervisor import Supervisor, WatchedProcess, listening_socket
@@ -70,7 +71,10 @@ class Command(BaseCommand):
             raise SystemExit(self._serve(held, before, options))
 
     def _carry_data_over(self) -> None:
-        """Run the migrations that the database has not had; where it has had all, looking is all that is done."""
+        """Make the tables of a new database, or run the migrations that one has not had; where it has had all, looking
+        is all that is done."""
+        connection.ensure_connection()
+        make_fresh(connection.connection)
         executor = MigrationExecutor(connection)
         if plan := executor.migration_plan(executor.loader.graph.leaf_nodes()):
             if executor.loader.applied_migrations:
@@ -138,7 +142,7 @@ class Command(BaseCommand):
         supervisor.start()
         supervisor.wait_for_answer(host, port)
         self._say(f"\n  Cravik is open at  {here}/", "open", address=here, public=settings.CRAVIK_PUBLIC_ADDRESS)
-        for line in filter(None, said_at_start.call(settings.CRAVIK_PUBLIC_ADDRESS)):
+        for line in filter(None, announced_at_start.call(settings.CRAVIK_PUBLIC_ADDRESS)):
             self._say(line, "no business yet")
         if options["demo"]:
             call_command("load_demo", say_how_to_sign_in=True, stdout=self._window())

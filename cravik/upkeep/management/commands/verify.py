@@ -7,7 +7,7 @@ from cravik.upkeep.archive.locking import WrongKey
 from cravik.upkeep.archive.reading import Unreadable, verify
 from cravik.upkeep.archive.taking import BackupFailed
 from cravik.upkeep.archive.words import figures_words
-from cravik.upkeep.unlocking import add_key_argument, lock_said
+from cravik.upkeep.unlocking import add_key_argument, lock_of_options
 
 
 class Command(BaseCommand):
@@ -20,7 +20,7 @@ class Command(BaseCommand):
 
     def handle(self, *args: Any, **options: Any) -> None:
         try:
-            verdict = verify(options["file"].absolute(), lock_said(options))
+            verdict = verify(options["file"].absolute(), lock_of_options(options))
         except (Unreadable, WrongKey, BackupFailed, OSError) as trouble:
             raise CommandError(str(trouble)) from trouble
         manifest = verdict.manifest
