@@ -9,7 +9,7 @@ from cravik.core.text.money_text import DEFAULT_LOCALE, known_locale
 
 
 def number_locale(request: HttpRequest) -> str:
-    """A locale identifier for ``core.money_text``, from the request's Accept-Language."""
+    """A locale identifier for ``core.text.money_text``, from the request's Accept-Language."""
     for tag, _weight in parse_accept_lang_header(request.headers.get("Accept-Language", "")[:200].lower()):
         if tag != "*" and (locale := known_locale(tag)):
             return locale

@@ -42,8 +42,8 @@ def oembed(request: HttpRequest) -> HttpResponseBase:
     opened, now = _opened(request), timezone.now()
     if opened is None or opened.version is None or opened.why_closed(now):
         raise Http404
-    said = _said(opened, now, _bound(request, "maxwidth"), _bound(request, "maxheight"))
-    return public_json(request, said, seconds=_KEPT)
+    document = _document_of(opened, now, _bound(request, "maxwidth"), _bound(request, "maxheight"))
+    return public_json(request, document, seconds=_KEPT)
 
 
 def discovery(request: HttpRequest) -> str:
@@ -64,11 +64,11 @@ def _opened(request: HttpRequest) -> Opened | None:
     return opened if opened and is_at_home(opened.row.business_id, asked.hostname or "") else None
 
 
-def _said(opened: Opened, now: datetime, width: int, height: int) -> dict[str, Any]:
+def _document_of(opened: Opened, now: datetime, width: int, height: int) -> dict[str, Any]:
     assert opened.version is not None
     seller = opened.seller()
     card = card_of(offered_at(opened, opened.version, now, DEFAULT_LOCALE), seller)
-    said = {
+    document = {
         "version": "1.0",
         "type": "link",
         "title": f"{card.title}, {card.price}",
@@ -79,8 +79,8 @@ def _said(opened: Opened, now: datetime, width: int, height: int) -> dict[str, A
     }
     if width >= _WIDE and height >= _HIGH:
         picture = f"{base_at(opened.row.host)}{reverse('checkout:card', args=[opened.row.slug])}?card={card.key}"
-        said |= {"thumbnail_url": picture, "thumbnail_width": _WIDE, "thumbnail_height": _HIGH}
-    return said
+        document |= {"thumbnail_url": picture, "thumbnail_width": _WIDE, "thumbnail_height": _HIGH}
+    return document
 
 
 def _bound(request: HttpRequest, name: str) -> int:

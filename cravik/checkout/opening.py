@@ -23,7 +23,7 @@ from cravik.ui.timings import Clock
 from cravik.upkeep.hooks import Hook
 
 #: Why a page takes no payments: it was never published, it is paused, it ended (by hand, by day, by count), it is not
-#: open yet, it was put away, all of its places are held by buyers who are paying, or what it sells is sold out.
+#: open yet, it was archived, all of its places are held by buyers who are paying, or what it sells is sold out.
 Closed = Literal["draft", "paused", "by_hand", "day", "count", "not_open_yet", "archived", "all_held", "sold_out"]
 
 

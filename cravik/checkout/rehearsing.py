@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from cravik.checkout.opening import Opened
 from cravik.links.life.shown_version import shown_draft
-from cravik.links.making.saying import SaidLink
+from cravik.links.making.from_text import ParsedLink
 from cravik.links.models import Link
 from cravik.links.places.spots import first_spot
 from cravik.links.queries import SpotRow
@@ -16,10 +16,10 @@ def opened_draft(link: Link) -> Opened:
     return Opened(_row(link.business, first_spot(link).pk, link.pk), shown_draft(link))
 
 
-def opened_said(said: SaidLink) -> Opened:
+def opened_parsed(parsed: ParsedLink) -> Opened:
     """What was said and is no link yet."""
-    link = Link(id=0, business=said.business, draft=said.draft, effective=said.effective)
-    return Opened(_row(said.business, 0, 0), shown_draft(link))
+    link = Link(id=0, business=parsed.business, draft=parsed.draft, effective=parsed.effective)
+    return Opened(_row(parsed.business, 0, 0), shown_draft(link))
 
 
 def _row(business: Business, spot_id: int, link_id: int) -> SpotRow:

@@ -6,7 +6,7 @@ from cravik.checkout.oembed import oembed
 app_name = "checkout"
 urlpatterns = [
     path("rehearsal/<id:link_id>/", views.rehearsal, name="rehearsal"),
-    path("rehearsal/said/", views.said_line, name="said_line"),
+    path("rehearsal/line/", views.line_preview, name="line_preview"),
     path("card/oembed.json", oembed, name="oembed"),
     path("visit/slip/", views.slip, name="slip"),
     path("visit/started/", views.started, name="started"),

@@ -24,7 +24,7 @@ from cravik.checkout.pages.closed import show_closed
 from cravik.checkout.pages.page import Page, is_gone, offered_at, page_of
 from cravik.checkout.pages.showing import changed_pieces, show_live_page, show_page
 from cravik.checkout.parts.base import Offered
-from cravik.checkout.rehearsing import opened_draft, opened_said
+from cravik.checkout.rehearsing import opened_draft, opened_parsed
 from cravik.checkout.selection import fillable
 from cravik.core.errors import BasketRefused
 from cravik.core.statistics.ladder import Rung
@@ -33,7 +33,7 @@ from cravik.journal.fields import MAX_FIELDS, Touched, note_fields
 from cravik.journal.services import VisitedPage, climb, note_coming, note_rehearsal
 from cravik.links.access import link_or_404
 from cravik.links.life.shown_version import ShownVersion, shown_draft, shown_version
-from cravik.links.making.saying import read_line
+from cravik.links.making.from_text import read_line
 from cravik.links.models import Link, Version
 from cravik.links.places.locks import Locked, locked_in
 from cravik.links.queries import counted_anew, first_spot_of, present_address
@@ -41,6 +41,7 @@ from cravik.people.access import SellerRequest, acts_for, seller_page
 from cravik.people.roles import Permission
 from cravik.setup.ways import NOTHING
 from cravik.ui.framing import framed_by_ourselves
+from cravik.upkeep.queued_sqlite.power_cuts import outliving_no_power_cut
 
 
 def _with_its_token(view: Callable[[HttpRequest, PageToken], HttpResponse]) -> Callable[[HttpRequest], HttpResponse]:
@@ -157,9 +158,9 @@ def rehearsal(request: SellerRequest, link_id: int) -> HttpResponse:
 @require_safe
 @seller_page(Permission.MAKE)
 @framed_by_ourselves
-def said_line(request: SellerRequest) -> HttpResponse:
+def line_preview(request: SellerRequest) -> HttpResponse:
     """The page of what is said in one line and is no link yet, to be looked at."""
-    opened = opened_said(read_line(request.business, request.GET.get("said", "")[:4000]))
+    opened = opened_parsed(read_line(request.business, request.GET.get("said", "")[:4000]))
     if opened.version is None:
         return HttpResponse(status=204)
     now = timezone.now()
@@ -220,7 +221,8 @@ def _shown_by(token: PageToken, now: datetime) -> tuple[Opened, ShownVersion] | 
 def started(request: HttpRequest, token: PageToken) -> HttpResponse:
     """The page's script says that somebody began to fill it in."""
     if token.visit_id and not token.rehearsal:
-        climb(token.visit_id, token.link_id, Rung.STARTED, timezone.now())
+        with outliving_no_power_cut():
+            climb(token.visit_id, token.link_id, Rung.STARTED, timezone.now())
     return HttpResponse(status=204)
 
 
@@ -233,5 +235,6 @@ def fields(request: HttpRequest, token: PageToken) -> HttpResponse:
         names = names_asked(token.version_id)
         touched = [name for name in request.POST.getlist("touched")[:MAX_FIELDS] if name in names]
         if touched:
-            note_fields(token.visit_id, token.link_id, Touched(touched, last=touched[-1]), timezone.now())
+            with outliving_no_power_cut():
+                note_fields(token.visit_id, token.link_id, Touched(touched, last=touched[-1]), timezone.now())
     return HttpResponse(status=204)

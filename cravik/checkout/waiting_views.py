@@ -78,8 +78,8 @@ def confirm_waiting(request: HttpRequest, key: str) -> HttpResponse:
     version = shown_version(link.version_id) if link and link.version_id else None
     if link is None or version is None:
         raise Http404
-    said = request.method == "POST" and confirm(key, timezone.now())
-    context = {"link": link, "title": version.offer.title, "look": version.look, "said": said}
+    confirmed = request.method == "POST" and confirm(key, timezone.now())
+    context = {"link": link, "title": version.offer.title, "look": version.look, "said": confirmed}
     return uncached(request, render(request, "checkout/confirm_waiting.html", context))
 
 

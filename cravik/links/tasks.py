@@ -6,8 +6,9 @@ from django.utils import timezone
 from django_tasks import task
 
 from cravik.links.life.lifecycle import end_what_is_due, end_what_is_used_up
-from cravik.links.waiting.waiters import write_due
-from cravik.mailroom.services import deliver_waiting
+from cravik.links.waiting.tasks import write_to_waiting
+
+__all__ = ["end_due_links", "write_to_waiting"]  # an earlier version may have queued it by this path
 
 
 @task()
@@ -16,12 +17,3 @@ def end_due_links() -> int:
     that instant by itself."""
     now = timezone.now()
     return end_what_is_due(now) + end_what_is_used_up(now)
-
-
-@task()
-def write_to_waiting() -> int:
-    """Write the letters that are due to those who wait for a link, and deliver them."""
-    now = timezone.now()
-    written = write_due(now)
-    deliver_waiting(now)
-    return written

@@ -3,8 +3,8 @@ from django.urls import path, re_path
 from cravik.links.bench import goods_views, item_price_views, name_views, setting_views, what_if_views
 from cravik.links.bench import views as bench_views
 from cravik.links.life import views as life_views
+from cravik.links.making import from_text_views
 from cravik.links.making import item_views as making_of_item_views
-from cravik.links.making import said_views
 from cravik.links.making import views as making_views
 from cravik.links.many import views as many_views
 from cravik.links.places import filled_address
@@ -13,8 +13,8 @@ from cravik.links.waiting import views as waiting_views
 app_name = "links"
 urlpatterns = [
     path("new/", making_views.new, name="new"),
-    path("say/", said_views.say, name="say"),
-    path("say/understood/", said_views.understood, name="understood"),
+    path("say/", from_text_views.say, name="say"),
+    path("say/understood/", from_text_views.understood, name="understood"),
     path("start/", making_views.start, name="start"),
     path("bring/", making_views.bring, name="bring"),
     path("of-item/<id:item_id>/", making_of_item_views.sell_item, name="sell_item"),

@@ -26,7 +26,7 @@ from cravik.orders.downloads import DownloadOver, count_download, download_of
 from cravik.orders.models import PARTS, Order
 from cravik.orders.own_page import is_own, may_try, own_path, with_mark
 from cravik.orders.paying.conclude import call_off
-from cravik.orders.paying.reconcile import bring_to_its_end, take_notices
+from cravik.orders.paying.reconcile import ask_again, take_notices
 from cravik.payments.models import Attempt
 from cravik.payments.services import CUT_OFF_AFTER
 from cravik.payments.ways import present_ways
@@ -207,5 +207,5 @@ def _ask_about(attempt: Attempt, now: datetime) -> None:
     attempt.refresh_from_db()
     is_waited_for = attempt.awaited_until is not None and now <= attempt.awaited_until
     if attempt.state == Attempt.State.PENDING and not is_waited_for and now - attempt.begun_at > CUT_OFF_AFTER:
-        bring_to_its_end(attempt, ways, timezone.now)
+        ask_again(attempt, ways, timezone.now)
         attempt.refresh_from_db()

@@ -14,6 +14,8 @@ from django.http import HttpRequest
 from django.http.response import HttpResponseBase
 from django.views.decorators.clickjacking import xframe_options_sameorigin
 
+from cravik.ui.policy import allow
+
 _View = TypeVar("_View", bound=Callable[..., HttpResponseBase])
 _NAME, _VALUE = "in", "page"
 
@@ -41,12 +43,11 @@ def where_it_stands(request: HttpRequest) -> dict[str, bool]:
 
 def let_frame(response: HttpResponseBase, sources: Sequence[str]) -> None:
     """Let pages of these sources frame the response, beside the application's own (CSP Level 3, 6.4.2.1)."""
+    allow(response, {"frame-ancestors": ["'self'", *sources]})
     allowed: Any = response
-    allowed._csp_replace = getattr(response, "_csp_replace", {}) | {"frame-ancestors": ["'self'", *sources]}
     del allowed["X-Frame-Options"]
-    allowed.xframe_options_exempt = (
-        True  # which knows no list of sites, and gives way to the policy where both are read
-    )
+    # That header knows no list of sites, and gives way to the policy where both are read.
+    allowed.xframe_options_exempt = True
 
 
 def keep_opener(response: HttpResponseBase) -> None:

@@ -73,9 +73,9 @@ class DatabaseTroubleMiddleware:
 def is_busy(trouble: BaseException | None) -> bool:
     """Whether the database is held by others for now, or its disk is full for now. Anything else is no moment's matter,
     such as a table that is not there: it is an error like any other."""
-    said = str(trouble).lower()
+    message = str(trouble).lower()
     passing = ("locked", "busy", "did not move", "disk is full", "disk i/o error", "unable to open")
-    return isinstance(trouble, OperationalError | InterfaceError) and any(words in said for words in passing)
+    return isinstance(trouble, OperationalError | InterfaceError) and any(words in message for words in passing)
 
 
 def busy_response(request: HttpRequest) -> HttpResponse:

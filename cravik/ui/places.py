@@ -43,10 +43,9 @@ _EU = "AT BE BG CY CZ DE DK EE ES FI FR GR HR HU IE IT LT LU LV MT NL PL PT RO S
 
 @cache
 def country_choices() -> list[tuple[str, str]]:
-    return sorted(
-        ((country.alpha_2, getattr(country, "common_name", country.name)) for country in pycountry.countries),
-        key=lambda choice: choice[1],
-    )
+    """Every country of ISO 3166-1 under its name here."""
+    named = ((country.alpha_2, country_words(country.alpha_2)) for country in pycountry.countries)
+    return sorted(named, key=lambda choice: _folded(choice[1]))
 
 
 @cache

@@ -12,10 +12,10 @@ from django.http.response import HttpResponseBase
 from django.utils.cache import get_conditional_response
 
 
-def public_json(request: HttpRequest, said: Mapping[str, Any], *, seconds: int, tag: str = "") -> HttpResponseBase:
+def public_json(request: HttpRequest, answer: Mapping[str, Any], *, seconds: int, tag: str = "") -> HttpResponseBase:
     """What is said, for ``seconds`` of keeping; 304 for whoever has it (RFC 9110, 13). The entity tag begins with
     ``tag``."""
-    text = json.dumps(said, ensure_ascii=False)
+    text = json.dumps(answer, ensure_ascii=False)
     response = HttpResponse(text, content_type="application/json; charset=utf-8")
     return for_any_page(request, response, seconds=seconds, tag=tag)
 

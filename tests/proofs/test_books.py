@@ -39,8 +39,8 @@ from tests.paying import APPROVES, FALLS_SILENT, NEVER, NO_FUNDS, pay_live
 SEQUENCES, STEPS = 300, 10
 #: Where a process is killed, if at all: before the gateway is asked, or before its answer is written down.
 _ASKING = "cravik.payments.ways.card.CardWay"
-_KILLED_PAYING = (None, None, None, f"{_ASKING}.ask", "cravik.orders.paying.take.record")
-_KILLED_COLLECTING = (None, None, None, f"{_ASKING}.ask", "cravik.orders.collecting.record")
+_KILLED_PAYING = (None, None, None, f"{_ASKING}.ask", "cravik.orders.paying.take.take_answer")
+_KILLED_COLLECTING = (None, None, None, f"{_ASKING}.ask", "cravik.orders.collecting.take_answer")
 _KILLED_REFUNDING = (None, None, f"{_ASKING}.refund", "cravik.orders.refunding.return_money")
 _MONTHLY = {"count": 1, "unit": "month"}
 

@@ -37,6 +37,7 @@ def show_closed(
     seller, opens = opened.seller(), opens_at(version.content)
     context = {
         "why": why,
+        "words": f"checkout/closed/{why}.html",
         "title": version.offer.title,
         "look": version.look,
         "seller": seller,

@@ -22,7 +22,7 @@ def offer_data(
     content: LinkContent, offer: Offer, *, seller: str, address: str, words: str, picture: str
 ) -> SafeString:
     """The data block. Prices are those of the smallest order, before delivery; taxes are said to be in them or not."""
-    said = {
+    schema = {
         "@context": "https://schema.org",
         "@type": "Product",
         "name": offer.title,
@@ -31,22 +31,22 @@ def offer_data(
         "url": address,
         "offers": _offers(content, offer) | {"url": address, "seller": {"@type": "Organization", "name": seller}},
     }
-    block = json.dumps({name: value for name, value in said.items() if value}, ensure_ascii=False)
+    block = json.dumps({name: value for name, value in schema.items() if value}, ensure_ascii=False)
     return mark_safe(block.translate(_ESCAPED))  # noqa: S308  # nothing in it ends the element
 
 
 def _offers(content: LinkContent, offer: Offer) -> dict[str, Any]:
     span = price_span(offer)
-    said: dict[str, Any] = {"priceCurrency": offer.currency, "availability": "https://schema.org/InStock"}
+    schema: dict[str, Any] = {"priceCurrency": offer.currency, "availability": "https://schema.org/InStock"}
     if span.most == span.least:
-        said |= {"@type": "Offer", "price": span.least.major}
+        schema |= {"@type": "Offer", "price": span.least.major}
     else:
-        said |= {"@type": "AggregateOffer", "lowPrice": span.least.major}
-        said |= {"highPrice": span.most.major} if span.most else {}
+        schema |= {"@type": "AggregateOffer", "lowPrice": span.least.major}
+        schema |= {"highPrice": span.most.major} if span.most else {}
     closes = closes_at(content)
     if closes:
-        said["availabilityEnds"] = closes.isoformat()
+        schema["availabilityEnds"] = closes.isoformat()
     if offer.tax is not None and offer.tax.rates and span.most == span.least:
         specified = {"@type": "PriceSpecification", "price": span.least.major, "priceCurrency": offer.currency}
-        said["priceSpecification"] = specified | {"valueAddedTaxIncluded": offer.tax.prices_include_tax}
-    return said
+        schema["priceSpecification"] = specified | {"valueAddedTaxIncluded": offer.tax.prices_include_tax}
+    return schema

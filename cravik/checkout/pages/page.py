@@ -8,6 +8,7 @@ from functools import cached_property
 from zoneinfo import ZoneInfo
 
 from cravik.catalogue.queries import ShownItem, shown_items
+from cravik.checkout.declines import decline_words
 from cravik.checkout.opening import Opened, Seller
 from cravik.checkout.page_token import PageToken
 from cravik.checkout.pages.notices import NOTICES, Notice
@@ -56,6 +57,10 @@ class Page:
     def shown_notices(self) -> list[Notice]:
         """What stands at its head."""
         return [NOTICES[code] for code in self.notices]
+
+    @property
+    def decline_words(self) -> str:
+        return decline_words(self.decline_reason)
 
     @property
     def ignored_words(self) -> str:

@@ -53,7 +53,7 @@ class QuantityPart(LinePart):
         field = forms.CharField(
             label="How many",
             required=False,
-            help_text=_said(tariff_words(line.price, offered.locale), " and ".join(filter(None, (least, most)))),
+            help_text=_sentences(tariff_words(line.price, offered.locale), " and ".join(filter(None, (least, most)))),
             widget=forms.TextInput(attrs=attributes),
         )
         return {f"quantity.{line.key}": field}
@@ -87,7 +87,7 @@ class QuantityPart(LinePart):
         return {"quantity": int(text)}
 
 
-def _said(*sentences: str) -> str:
+def _sentences(*sentences: str) -> str:
     """Each as a sentence, where there are several."""
-    said = [f"{words[:1].upper()}{words[1:]}" for words in sentences if words]
-    return said[0] if len(said) == 1 else " ".join(f"{words}." for words in said)
+    capitalized = [f"{words[:1].upper()}{words[1:]}" for words in sentences if words]
+    return capitalized[0] if len(capitalized) == 1 else " ".join(f"{words}." for words in capitalized)

@@ -21,8 +21,8 @@ class FirstSumTest(BenchCase):
         """What bench and page say is paid, and what is supposed."""
         bench = self.client.get(f"/links/{link.pk}/").content.decode()
         page = self.client.get(f"/for/rehearsal/{link.pk}/").content.decode()
-        keeps = re.search(r'class="keeps">A buyer pays <span class="money">(.*?)</span>(.*?), and', bench, re.DOTALL)
-        paid = re.search(r"You pay <strong[^>]*>(.*?)</strong>|You pay (nothing)", page)
+        keeps = re.search(r'class="keeps">A buyer pays\s+<span class="money">(.*?)</span>(.*?), and', bench, re.DOTALL)
+        paid = re.search(r"You pay\s+<strong[^>]*>(.*?)</strong>|You pay (nothing)", page)
         assert keeps and paid, (bench[:0], page[:2000])
         return keeps[1], paid[1] or paid[2], re.sub(r"\s+", " ", keeps[2]).strip()
 

@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 from datetime import timedelta
-from typing import Any
+from typing import Any, get_args
 
 import time_machine
 from django.core import signing
+from django.template.loader import get_template
 from django.test import TestCase
 from django.utils import timezone
 
+from cravik.checkout.opening import Closed
 from cravik.checkout.page_token import parse_token
 from cravik.journal.models import Visit
 from cravik.links.life import lifecycle
@@ -85,6 +87,13 @@ class WindowTest(TestCase):
             form = open_page(self.client, link)
             self.assertEqual(send(self.client, link, form).status_code, 303)
         self.assertEqual(send(self.client, link, {"page": "x"}).status_code, 409)
+
+    def test_each_way_of_being_closed_has_its_words(self) -> None:
+        words = {why: get_template(f"checkout/closed/{why}.html") for why in get_args(Closed) if why != "draft"}
+        seller = {"name": "Windlestraw Kites", "time_zone": "Europe/Dublin"}
+        told = {why: each.render({"title": "Delta kite", "seller": seller}) for why, each in words.items()}
+        self.assertEqual(len(set(told.values())), len(told))
+        self.assertEqual([why for why, html in told.items() if "<strong>Delta kite</strong>" not in html], [])
 
     def test_who_opened_it_in_time_may_finish_for_as_long_as_the_price_is_promised(self) -> None:
         closes = timezone.now() + timedelta(minutes=5)

@@ -11,8 +11,8 @@ from django.utils import timezone
 from cravik.checkout.waiting_views import MAX_LEFT
 from cravik.links.life import lifecycle
 from cravik.links.models import Link, Waiting
-from cravik.links.tasks import write_to_waiting
 from cravik.links.waiting import waiters as waiting
+from cravik.links.waiting.tasks import write_to_waiting
 from cravik.mailroom.models import Letter
 from tests.factories import BY, NOW, make_business, make_draft, make_live
 from tests.links import make_link

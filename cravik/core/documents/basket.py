@@ -15,6 +15,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
+from cravik.core.documents.data import BasketData, PlaceData, put, put_or_drop, without
 from cravik.core.documents.parts import AmountText, Day, DocumentPart, Instant, PlaceDocument, path, read_as
 from cravik.core.documents.writing import written
 from cravik.core.pricing.basket import Basket, BasketLine
@@ -82,11 +83,11 @@ def _known(part: dict[str, Any], model: type[DocumentPart], at: str, unknown: li
     return {key: value for key, value in part.items() if key not in others}
 
 
-def write_basket(basket: Basket) -> dict[str, Any]:
+def write_basket(basket: Basket) -> BasketData:
     """The document that reads back to ``basket``; what has its default is left out."""
-    document = {"format": FORMAT, **written(replace(basket, destination=None))}
-    document.pop("unknown_keys", None)
+    fields = without(written(replace(basket, destination=None)), "unknown_keys")
+    document = put(BasketData(format=FORMAT), **fields)
     if basket.destination:
-        region = {"region": basket.destination.region} if basket.destination.region else {}
-        document["destination"] = {"country": basket.destination.country, **region}
+        place = PlaceData(country=basket.destination.country)
+        document["destination"] = put_or_drop(place, region=basket.destination.region)
     return document

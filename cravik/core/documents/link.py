@@ -19,6 +19,7 @@ from typing import Annotated, Any, Literal, Self
 from pydantic import AfterValidator, Field, PlainValidator, StringConstraints, model_validator
 from pydantic.json_schema import WithJsonSchema
 
+from cravik.core.documents.data import LinkData, put
 from cravik.core.documents.lines import FixedPriceDocument, PriceDocument, check_adds, check_most
 from cravik.core.documents.offer import OfferDocument, write_offer
 from cravik.core.documents.parts import (
@@ -59,9 +60,9 @@ def read_link(document: object) -> LinkContent:
     return read
 
 
-def write_link(link: LinkContent) -> dict[str, Any]:
+def write_link(link: LinkContent) -> LinkData:
     """The document that reads back to ``link``; what has its default is left out."""
-    return {"format": FORMAT, **written(link), "offer": write_offer(link.offer)}
+    return put(LinkData(format=FORMAT), **{**written(link), "offer": write_offer(link.offer)})
 
 
 def _only(text: str, *placeholders: str) -> str:

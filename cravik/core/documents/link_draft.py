@@ -7,18 +7,17 @@ from __future__ import annotations
 
 import copy
 import re
-from collections.abc import Collection, Mapping
-from typing import Any, NamedTuple
+from collections.abc import Collection
+from typing import NamedTuple
 
 from cravik.core.coded import Coded
+from cravik.core.documents.data import LineData, LinkData, OfferData
 from cravik.core.documents.link import read_link
 from cravik.core.errors import Fault, InvalidDocument
 from cravik.core.link.content import LinkContent
 
-Document = dict[str, Any]
 
-
-def complete(document: Document) -> LinkContent | None:
+def complete(document: LinkData) -> LinkContent | None:
     """The link, if nothing of the draft is missing, else None."""
     try:
         return read_link(document)
@@ -26,7 +25,7 @@ def complete(document: Document) -> LinkContent | None:
         return None
 
 
-def gaps_in(document: Document) -> tuple[Fault, ...]:
+def gaps_in(document: LinkData) -> tuple[Fault, ...]:
     """What is missing before the draft can be shown or published, each thing once, with the path at which it is.
 
     What a fault says only of a value that is not there yet is a gap of its own: ``title_missing``,
@@ -50,14 +49,14 @@ _SAID_AS_A_WHOLE = ("levels", "quantity", "bundles", "packs")
 _UNFINISHED = ("missing", "string_too_short", "string_too_long", "too_short", "too_long")
 
 
-def _gap(fault: Fault, document: Document) -> Fault:
+def _gap(fault: Fault, document: LinkData) -> Fault:
     lines = document.get("offer", {}).get("lines", [])
     if (at := _AT_LINE.match(fault.at)) and int(at[1]) < len(lines):
         return _gap_of_line(fault, lines[int(at[1])], at[2] or "")
     return Fault("title_missing", fault.at) if fault.at == "offer.title" else fault
 
 
-def _gap_of_line(fault: Fault, line: Document, part: str) -> Fault:
+def _gap_of_line(fault: Fault, line: LineData, part: str) -> Fault:
     name = line.get("name") or ""
     if part == "name":
         return Fault("line_name_missing", fault.at)
@@ -72,17 +71,17 @@ def _gap_of_line(fault: Fault, line: Document, part: str) -> Fault:
 class InCurrency(NamedTuple):
     """A draft in its new currency, and what was cleared of it because its amount was in the former one."""
 
-    document: Document
+    document: LinkData
     cleared: tuple[Coded, ...]
 
 
-def in_currency(document: Document, currency: str, typed_anew: Collection[str] = ()) -> InCurrency:
+def in_currency(document: LinkData, currency: str, typed_anew: Collection[str] = ()) -> InCurrency:
     """The draft with ``currency``. An amount is never taken over as it stands: what has one is cleared, and named.
 
     The lines whose price is ``typed_anew`` in the same step (their keys) lose theirs without a word.
     """
     changed = copy.deepcopy(document)
-    offer: Document = changed["offer"]
+    offer = changed["offer"]
     if offer.get("currency") == currency:
         return InCurrency(changed, ())
     offer["currency"] = currency
@@ -104,7 +103,7 @@ def in_currency(document: Document, currency: str, typed_anew: Collection[str] =
     return InCurrency(changed, tuple(cleared))
 
 
-def _clear_line(line: Document, cleared: list[Coded]) -> None:
+def _clear_line(line: LineData, cleared: list[Coded]) -> None:
     name = line.get("name") or line.get("key", "")
     if line.pop("price", None) is not None:
         cleared.append(Coded("line_price", line=name))
@@ -114,28 +113,32 @@ def _clear_line(line: Document, cleared: list[Coded]) -> None:
         cleared.append(Coded("option_adds", line=name))
 
 
-def _clear_codes(document: Document, cleared: list[Coded]) -> None:
+def _clear_codes(document: LinkData, cleared: list[Coded]) -> None:
     offer = document["offer"]
     kept = []
     for code in offer.get("codes", []):
         if code.get("kind") in ("amount", "unit_price"):
             cleared.append(Coded("code", code=code.get("code")))
-            document.get("code_rules", {}).pop(code.get("code"), None)
+            document.get("code_rules", {}).pop(code.get("code", ""), None)
             continue
         if code.pop("minimum", None) is not None:
             cleared.append(Coded("code_minimum", code=code.get("code")))
         kept.append(code)
-    _put(offer, "codes", kept)
-    _put(document, "code_rules", document.get("code_rules", {}))
+    if kept:
+        offer["codes"] = kept
+    else:
+        offer.pop("codes", None)
+    if not document.get("code_rules"):
+        document.pop("code_rules", None)
 
 
-def _clear_plan(offer: Document, cleared: list[Coded]) -> None:
+def _clear_plan(offer: OfferData, cleared: list[Coded]) -> None:
     plan = offer.get("plan", {})
     if plan.get("kind") == "deposit" and "amount" in plan:
         del offer["plan"]
         cleared.append(Coded("deposit"))
-    for each in (plan, *(choice["plan"] for choice in plan.get("of", ()))):
-        if each.pop("first", None):
+    for simple in (plan, *(choice["plan"] for choice in plan.get("of", ()))):
+        if simple.pop("first", None):
             cleared.append(Coded("first_prices"))
     if plan.get("kind") != "choice":
         return
@@ -150,16 +153,3 @@ def _clear_plan(offer: Document, cleared: list[Coded]) -> None:
     plan["of"] = kept
     if not kept:
         del offer["plan"]
-
-
-def _put(document: Document, key: str, value: Any) -> None:
-    """What is empty stands nowhere."""
-    if value:
-        document[key] = value
-    else:
-        document.pop(key, None)
-
-
-def without_empty(part: Mapping[str, Any]) -> Document:
-    """The part without what is empty, which is what its absence means."""
-    return {key: value for key, value in part.items() if value not in ("", None, {}, [], False, 0)}

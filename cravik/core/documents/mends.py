@@ -8,16 +8,16 @@ from __future__ import annotations
 import copy
 import re
 from collections.abc import Callable
-from typing import Any, NamedTuple
+from typing import Any, NamedTuple, cast
 
 from cravik.core.coded import Coded
+from cravik.core.documents.data import LineData, OfferData, put
 from cravik.core.errors import Fault
 from cravik.core.pricing.money import Money
 from cravik.core.pricing.offer import Offer
 from cravik.core.pricing.percent import WHOLE
 from cravik.core.pricing.tax import STANDARD
 
-Document = dict[str, Any]
 _STEP = re.compile(r"(\w+)(?:\[(\d+)\])?")
 
 
@@ -25,7 +25,7 @@ class Mend(NamedTuple):
     """What the mend does, and the offer's document after it."""
 
     done: Coded
-    offer: Document
+    offer: OfferData
 
 
 class _Place:
@@ -34,7 +34,7 @@ class _Place:
     Raises ``LookupError`` where the document has no such part, as with settings that it follows.
     """
 
-    def __init__(self, document: Document, at: str) -> None:
+    def __init__(self, document: OfferData, at: str) -> None:
         self.document = _with_own_part(document, at)
         self.parts: list[Any] = [self.document]
         self.steps: list[str | int] = []
@@ -48,27 +48,26 @@ class _Place:
         del self.parts[-2][self.steps[-1]]
 
     @property
-    def line(self) -> Document:
+    def line(self) -> LineData:
         """The line of the offer in which it stands."""
-        line: Document = self.parts[2]
+        line: LineData = self.parts[2]
         return line
 
 
-def _with_own_part(document: Document, at: str) -> Document:
+def _with_own_part(document: OfferData, at: str) -> OfferData:
     """A copy of the document in which the part that the path leads through may be changed; the rest is shared."""
     name, number = _STEP.findall(at)[0]
-    part = document[name]
     if name == "lines":
-        line = int(number)
-        return document | {"lines": [*part[:line], copy.deepcopy(part[line]), *part[line + 1 :]]}
-    return document | {name: copy.deepcopy(part)}
+        lines, line = document["lines"], int(number)
+        return put(document, lines=[*lines[:line], copy.deepcopy(lines[line]), *lines[line + 1 :]])
+    return put(document, **{name: copy.deepcopy(cast(dict[str, Any], document)[name])})
 
 
 #: What a mend did to the place; None where it can do nothing.
 _Change = Callable[[_Place, Offer], Coded | None]
 
 
-def mend_for(advice: Fault, document: Document, offer: Offer) -> Mend | None:
+def mend_for(advice: Fault, document: OfferData, offer: Offer) -> Mend | None:
     """The mend of the advice, or None. ``document`` may be a draft of the ``offer`` that follows some settings."""
     change = _MENDS.get(advice.code)
     if change is None:
@@ -157,7 +156,7 @@ def _swap_instants(place: _Place, _: Offer) -> Coded | None:
 
 def _drop_the_code(place: _Place, _: Offer) -> Coded | None:
     codes = place.document["codes"]
-    code = codes.pop(place.steps[1])
+    code = codes.pop(int(place.steps[1]))
     if not codes:
         del place.document["codes"]
     return Coded("code_removed", code=code["code"])

@@ -16,6 +16,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import AfterValidator, Field, ValidationInfo, field_validator
 
+from cravik.core.documents.data import OfferData, put
 from cravik.core.documents.lines import FixedPriceDocument, LineDocument
 from cravik.core.documents.parts import (
     MAX_LINES,
@@ -50,9 +51,9 @@ def read_offer(document: object) -> Offer:
     return offer
 
 
-def write_offer(offer: Offer) -> dict[str, Any]:
+def write_offer(offer: Offer) -> OfferData:
     """The document that reads back to ``offer``; what has its default is left out."""
-    return {"format": FORMAT, **written(offer)}
+    return put(OfferData(format=FORMAT), **written(offer))
 
 
 def _check_own_prices(plan: Any, lines: Mapping[str, LineDocument]) -> None:

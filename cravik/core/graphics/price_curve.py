@@ -86,7 +86,7 @@ def price_curve(price: QuantityPrice, least: int, most: int | None) -> Curve:
         total=" ".join(f"{x(row.quantity)},{total_y(row.total)}" for row in rows),
         unit=" ".join(f"{x(row.quantity)},{unit_y(row.unit)}" for row in rows),
         marks=tuple(Mark(x(row.quantity), total_y(row.total), unit_y(row.unit), row.quantity) for row in at_break),
-        rows=tuple(_row(price, quantity) for quantity in _told(breaks, least, end)),
+        rows=tuple(_row(price, quantity) for quantity in _turning_points(breaks, least, end)),
         dips=tuple(
             Dip(first, last, cheaper, total, x(first), round(x(cheaper) - x(first), 1))
             for first, last, cheaper, total in _dips(price, breaks, least)
@@ -108,7 +108,7 @@ def _sampled(price: QuantityPrice, least: int, end: int) -> list[int]:
     return sorted({*range(least, end + 1, step), end, *sides})
 
 
-def _told(breaks: Sequence[int], least: int, end: int) -> list[int]:
+def _turning_points(breaks: Sequence[int], least: int, end: int) -> list[int]:
     return sorted({least, end, *(side for each in breaks for side in (each - 1, each) if side >= least)})
 
 

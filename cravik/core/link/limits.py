@@ -30,8 +30,8 @@ class Limits:
     def with_keys(self, keys: Mapping[str, str]) -> Limits:
         """The same of lines that have other keys."""
 
-        def renamed(said: Mapping[str, Any]) -> dict[str, Any]:
-            return {keys[key]: value for key, value in said.items()}
+        def renamed(counts: Mapping[str, Any]) -> dict[str, Any]:
+            return {keys[key]: value for key, value in counts.items()}
 
         return replace(
             self,

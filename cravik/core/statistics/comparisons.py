@@ -173,16 +173,16 @@ def _more(first: Rate, others: Sequence[Rate], among: int, visits: int) -> int |
     most, z = min(MOST_MORE, MOST_TIMES * visits), deviate(among)
     if not others or any(first.share <= rate.share for rate in others):
         return None
-    if _told(first, others, z, most / visits) < POWER:
+    if _power(first, others, z, most / visits) < POWER:
         return None
     low, high = 1.0, float(most)
     while high > low * _CLOSE:  # halved by their ratio: what is looked for may be ten or ten thousand
         middle = sqrt(low * high)
-        low, high = (low, middle) if _told(first, others, z, middle / visits) >= POWER else (middle, high)
+        low, high = (low, middle) if _power(first, others, z, middle / visits) >= POWER else (middle, high)
     return _rounded(ceil(high))
 
 
-def _told(first: Rate, others: Sequence[Rate], z: float, times: float) -> float:
+def _power(first: Rate, others: Sequence[Rate], z: float, times: float) -> float:
     """The chance that the first is told from all of the others by as many visits more as ``times`` those that there
     are: what was seen stays, and what comes varies."""
     grown = 1 + times

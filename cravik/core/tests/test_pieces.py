@@ -16,8 +16,8 @@ from cravik.core.link.content import LinkContent
 from cravik.core.link.counted import Counted
 from cravik.core.link.limits import NO_LIMITS, Limits
 from cravik.core.link.steps import left_at_prices, offer_at
+from cravik.core.text.parsing.reading import parse_line
 from cravik.core.text.pieces_words import guessed_word
-from cravik.core.text.said.reading import read_said
 from cravik.core.text.sentence import sentence
 
 NOON = datetime(2026, 12, 1, 12, tzinfo=UTC)
@@ -165,7 +165,7 @@ class SaidTest(unittest.TestCase):
             link = read(*lines, **more)
             words = "".join(each.text for each in sentence(link.offer, limits=link.limits))
             with self.subTest(words):
-                said = read_said(words, "EUR")
+                said = parse_line(words, "EUR")
                 keys = {f"line-{number}": line.key for number, line in enumerate(link.offer.lines, start=1)}
                 self.assertEqual((said.missed, said.limits.with_keys(keys)), ((), link.limits))
 
@@ -181,6 +181,6 @@ class SaidTest(unittest.TestCase):
             ("Adult 20, child 10, 60 places", ("60 places",), NO_LIMITS),  # of which, nobody can tell
         ):
             with self.subTest(text):
-                said = read_said(text, "EUR")
+                said = parse_line(text, "EUR")
                 self.assertEqual((said.missed, said.limits), (missed, limits))
-        self.assertEqual(read_said("Gig ticket 15, max 4 per person", "EUR").offer.lines[0].quantity.max, 4)
+        self.assertEqual(parse_line("Gig ticket 15, max 4 per person", "EUR").offer.lines[0].quantity.max, 4)

@@ -1,4 +1,4 @@
-"""The names of countries, from Unicode's CLDR.
+"""The names of countries, from Unicode's CLDR: the one source of them, on screens and in lists.
 
 >>> country_words("IE"), country_words("XZ")
 ('Ireland', 'XZ')

@@ -22,10 +22,10 @@ from cravik.core.text.plan_words import plan_words
 
 def default_basket_words(offer: Offer, basket: Basket) -> str:
     """Such as ``2 in Red, sent to Ireland, paid once``; nothing where there is nothing to choose."""
-    return ", ".join(_said(offer, basket))
+    return ", ".join(_assumed(offer, basket))
 
 
-def _said(offer: Offer, basket: Basket) -> Iterator[str]:
+def _assumed(offer: Offer, basket: Basket) -> Iterator[str]:
     picked = {line.key: line for line in basket.lines}
     for line in offer.lines:
         if line.optional:

@@ -60,14 +60,14 @@ class _Both:
 
     def __init__(self, before: LinkContent, after: LinkContent, zone: str, locale: str) -> None:
         self.before, self.after = before, after
-        self.said_before, self.said_after = _said(before, zone, locale), _said(after, zone, locale)
+        self.words_before, self.words_after = _words(before, zone, locale), _words(after, zone, locale)
         self.one_thing = len(before.offer.lines) == len(after.offer.lines) == 1
 
-    def said(self, about: str) -> tuple[str, str]:
-        return self.said_before.get(about, ""), self.said_after.get(about, "")
+    def words(self, about: str) -> tuple[str, str]:
+        return self.words_before.get(about, ""), self.words_after.get(about, "")
 
 
-def _said(content: LinkContent, zone: str, locale: str) -> dict[str, str]:
+def _words(content: LinkContent, zone: str, locale: str) -> dict[str, str]:
     keys = [line.key for line in content.offer.lines]
     phrases = sentence(content.offer, locale, steps=content.steps, limits=content.limits, zone=zone, named=MAX_NAMED)
     return {
@@ -92,7 +92,7 @@ def _lines(both: _Both) -> Iterator[str]:
             yield f"“{line.name}” removed"
     for key, line in after.items():
         if key not in before:
-            yield f"“{line.name}” added at {both.said(f'{key}.price')[1]}"
+            yield f"“{line.name}” added at {both.words(f'{key}.price')[1]}"
         elif line != before[key]:
             yield from _line(both, before[key], line)
     if _moved(list(before), list(after)):
@@ -104,11 +104,11 @@ def _line(both: _Both, was: Line, now: Line) -> Iterator[str]:
     if was.name != now.name and not (both.one_thing and both.after.offer.title == now.name):  # then told with the title
         yield f"“{was.name}” → “{now.name}”"
     if was.price != now.price:
-        said = both.said(f"{now.key}.price")
-        yield f"{said[0]} → {said[1]}{of}" if said[0] != said[1] else f"details of the price{of}"
+        words = both.words(f"{now.key}.price")
+        yield f"{words[0]} → {words[1]}{of}" if words[0] != words[1] else f"details of the price{of}"
     for name, called, usual in _OF_A_LINE:
-        said = both.said(f"{now.key}.{name}")
-        yield from _turned(f"{called}{of}", getattr(was, name), getattr(now, name), *(each or usual for each in said))
+        words = both.words(f"{now.key}.{name}")
+        yield from _turned(f"{called}{of}", getattr(was, name), getattr(now, name), *(each or usual for each in words))
     if was.optional != now.optional:
         yield f"“{now.name}” is {'an extra' if now.optional else 'always included'} now"
     if was.ships != now.ships:
@@ -124,7 +124,7 @@ def _whole(both: _Both) -> Iterator[str]:
         if name == "codes":
             yield from _by_name("code", {code.code: code for code in was}, {code.code: code for code in now})
         else:
-            yield from _turned(called, was, now, *both.said(name))
+            yield from _turned(called, was, now, *both.words(name))
     rules = [{normal_code(code): rule for code, rule in each.code_rules.items()} for each in (both.before, both.after)]
     if rules[0] != rules[1]:
         yield "how often codes can be used"
@@ -212,15 +212,15 @@ _RULES: tuple[Callable[[_Both], Iterator[str]], ...] = (
 _TOLD = 60
 
 
-def _turned(called: str, was: Any, now: Any, was_said: str = "", now_said: str = "") -> list[str]:
+def _turned(called: str, was: Any, now: Any, words_before: str = "", words_after: str = "") -> list[str]:
     """That something became something else, as far as there are words for both."""
     if was == now:
         return []
-    if was_said == now_said:
+    if words_before == words_after:
         return [f"{called} changed"]
-    if not was_said:
-        return [f"{called} added: {now_said}"]
-    return [f"{called}: {was_said} → {now_said}"] if now_said else [f"{called} removed (was: {was_said})"]
+    if not words_before:
+        return [f"{called} added: {words_after}"]
+    return [f"{called}: {words_before} → {words_after}"] if words_after else [f"{called} removed (was: {words_before})"]
 
 
 def _text(called: str, was: str, now: str) -> list[str]:

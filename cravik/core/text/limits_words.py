@@ -53,12 +53,12 @@ def _clauses(limits: Limits, lines: Sequence[PartialLine], zone: str) -> Iterato
             "and",
         )
 
-    if said := each(dict(limits.pieces), in_all_words):
-        yield said
+    if text := each(dict(limits.pieces), in_all_words):
+        yield text
     if limits.orders_per_buyer:
         yield f"at most {counted(limits.orders_per_buyer, 'order', 'orders')} a buyer"
-    if said := each(dict(limits.pieces_per_buyer), lambda number, word: f"{pieces_words(number, word)} a buyer"):
-        yield f"at most {said}"
+    if text := each(dict(limits.pieces_per_buyer), lambda number, word: f"{pieces_words(number, word)} a buyer"):
+        yield f"at most {text}"
 
 
 def distance_words(instant: datetime, now: datetime) -> str:

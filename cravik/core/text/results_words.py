@@ -101,7 +101,7 @@ def _ahead(rate: Rate, others: Sequence[Standing], noun: Noun, is_over: bool) ->
         return
     rates = [each.rate for each in others]
     verdicts = against(rate, rates)
-    unclear = [each.name for each, said in zip(others, verdicts, strict=True) if said.says != "better"]
+    unclear = [each.name for each, verdict in zip(others, verdicts, strict=True) if verdict.says != "better"]
     if not unclear:
         yield Piece(f" converts best: {of}, {likely}.")
         return
@@ -144,22 +144,22 @@ def _crowd(standings: Sequence[Standing], noun: Noun) -> Iterator[Piece]:
     if verdict(rest, most.rate).says == "better" and most.rate.high < rest.share / 2:
         yield Piece(" ")
         yield Piece(most.name, is_name=True)
-        told = f"but few of them pay: {percent_words(most.rate.share)}" if most.rate.share else "but nobody paid"
-        yield Piece(f" has the most {noun.more}, {most.rate.of:,}, {told}.")
+        clause = f"but few of them pay: {percent_words(most.rate.share)}" if most.rate.share else "but nobody paid"
+        yield Piece(f" has the most {noun.more}, {most.rate.of:,}, {clause}.")
 
 
 def _money(standings: Sequence[Standing], currency: str, ahead: str) -> Iterator[Piece]:
     """Which brings most money, in each currency; ``ahead`` is the one name of the sentence before, if it has one."""
     currencies = dict.fromkeys([currency, *(money.currency for each in standings for money in each.money)])
-    told = [most for code in currencies if (most := _most(standings, code))]
-    if not told:
+    earners = [most for code in currencies if (most := _most(standings, code))]
+    if not earners:
         return
     if len(standings) == 1:
-        sums = listed([format_money(money) for _, money in told], "and")
+        sums = listed([format_money(money) for _, money in earners], "and")
         yield Piece(f" It brought {sums}." if standings[0].name == ahead else f" {sums} came in.")
         return
-    for place, (names, money) in enumerate(told):
-        what = f"most money in {money.currency}" if len(told) > 1 else "most money"
+    for place, (names, money) in enumerate(earners):
+        what = f"most money in {money.currency}" if len(earners) > 1 else "most money"
         if place == 0 and list(names) == [ahead]:
             yield Piece(f" It brings {what}, too: {format_money(money)}.")
             continue

@@ -73,25 +73,25 @@ def later_words(plan: SimplePlan, quoted: Quote, start: date, locale: str = DEFA
     later = list(quoted.schedule)
     if not later:
         return ""
-    said, anchor = "", start
+    text, anchor = "", start
     if isinstance(plan, RepeatPlan) and plan.trial:
         first, *later = later
-        said, anchor = f", {_sum(first.amount, locale)} on {day_words(first.on)}", first.on
+        text, anchor = f", {_sum(first.amount, locale)} on {day_words(first.on)}", first.on
     every = plan.every if isinstance(plan, RepeatPlan | InstalmentsPlan) else None
     has_no_end = isinstance(plan, RepeatPlan) and plan.payments is None
     if isinstance(plan, RepeatPlan) and has_no_end and every:
         # One full payment is told already; what an endless plan lists after its first ones is the same sum again.
         at_first = plan.first.payments - 1 if plan.first else 0
         if at_first > 0 and later:
-            said += f", then {_times(at_first, later[0].amount, locale)}"
+            text += f", then {_times(at_first, later[0].amount, locale)}"
         lasting = quoted.lasting if quoted.lasting is not None else later[0].amount
-        said += f", then {_sum(lasting, locale)} {_rhythm(every, anchor, later)} until it is ended"
+        text += f", then {_sum(lasting, locale)} {_rhythm(every, anchor, later)} until it is ended"
     elif len(later) == 1:
-        said += f"{', then' if said else ' and'} {_sum(later[0].amount, locale)} on {day_words(later[0].on)}"
+        text += f"{', then' if text else ' and'} {_sum(later[0].amount, locale)} on {day_words(later[0].on)}"
     elif every and later:
-        said += f", then {_parts(later, locale)} {_rhythm(every, anchor, later)}, the last on {day_words(later[-1].on)}"
+        text += f", then {_parts(later, locale)} {_rhythm(every, anchor, later)}, the last on {day_words(later[-1].on)}"
     cost = in_all(plan, quoted, start)
-    return f"{said}; {format_money(cost.amount, locale)} {'for the first year' if cost.of_a_year else 'in all'}"
+    return f"{text}; {format_money(cost.amount, locale)} {'for the first year' if cost.of_a_year else 'in all'}"
 
 
 def in_all(plan: SimplePlan, quoted: Quote, start: date) -> InAll:

@@ -72,7 +72,7 @@ def sentence(
 
 
 def whole_sentence(offer: Offer | PartialOffer, locale: str = DEFAULT_LOCALE) -> str:
-    """The sentence with each level, break and option named, however many: ``core.text.said`` reads it back."""
+    """The sentence with each level, break and option named, however many: ``core.text.parsing`` reads it back."""
     return "".join(phrase.text for phrase in sentence(offer, locale, named=MAX_NAMED))
 
 
@@ -125,11 +125,11 @@ class _Speaker:
 
     def lines(self) -> Iterator[Phrase]:
         """Line by line, parted by semicolons where a line has commas of its own."""
-        said = [list(self.line(line, f"lines[{number}]")) for number, line in enumerate(self.offer.lines)]
-        mark = ";" if any("," in phrase.text for phrases in said for phrase in phrases) else ","
-        for number, phrases in enumerate(said):
+        lines = [list(self.line(line, f"lines[{number}]")) for number, line in enumerate(self.offer.lines)]
+        mark = ";" if any("," in phrase.text for phrases in lines for phrase in phrases) else ","
+        for number, phrases in enumerate(lines):
             if number:
-                is_last = number == len(said) - 1
+                is_last = number == len(lines) - 1
                 yield Phrase(f"{mark} and " if is_last and mark == ";" else " and " if is_last else f"{mark} ")
             if self.offer.lines[number].optional and not self.offer.is_any_of:
                 yield Phrase("if wanted ", f"lines[{number}].optional")
@@ -211,7 +211,7 @@ class _Speaker:
     def later(self) -> str:
         """The prices that take over, each with when it does."""
         lines = {line.key: line for line in self.offer.lines}
-        said = []
+        prices = []
         for step in self.steps:
             line = lines.get(step.line, PartialLine(step.line))
             when = [f"after {counted(step.after_orders, 'order', 'orders')}"] if step.after_orders is not None else []
@@ -220,8 +220,8 @@ class _Speaker:
             )
             when += [f"from {instant_words(step.from_.astimezone(ZoneInfo(self.zone)))}"] if step.from_ else []
             of = f" for {line.name or step.line}" if len(lines) > 1 else ""
-            said.append(f"{self.price(step.price, EXACTLY_ONE).rstrip(',')}{of} {' or '.join(when)}")
-        return f"then {listed(said, 'and')}" if said else ""
+            prices.append(f"{self.price(step.price, EXACTLY_ONE).rstrip(',')}{of} {' or '.join(when)}")
+        return f"then {listed(prices, 'and')}" if prices else ""
 
     def plan(self) -> str:
         names = {line.key: line.name for line in self.offer.lines}

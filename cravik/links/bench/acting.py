@@ -9,9 +9,10 @@ from typing import Any
 from cravik.catalogue.models import Item
 from cravik.catalogue.services import ensure_code
 from cravik.core.coded import Coded
+from cravik.core.documents.data import LineData, without
 from cravik.core.text.faults import fault_words
 from cravik.core.text.refusal import Refusal
-from cravik.links.bench.changes import Document, DraftInHand
+from cravik.links.bench.changes import DraftInHand
 from cravik.links.bench.refusals import WORDS
 from cravik.links.models import Link, SoldItem
 from cravik.people.actors import Actor
@@ -25,10 +26,10 @@ class ActRefused(Refusal):
     @property
     def by_field(self) -> dict[str, list[str]]:
         """The sentences by the names of the fields at which they stand."""
-        told: dict[str, list[str]] = {}
+        found: dict[str, list[str]] = {}
         for fault in self.faults:
-            told.setdefault(fault.at or "__all__", []).append(fault_words(fault, self.words))
-        return told
+            found.setdefault(fault.at or "__all__", []).append(fault_words(fault, self.words))
+        return found
 
 
 class Acting:
@@ -64,10 +65,10 @@ class Acting:
             raise ActRefused.of("thing_gone")
         return keys.index(self.line)
 
-    def put_lines(self, lines: list[Document]) -> None:
+    def put_lines(self, lines: list[LineData]) -> None:
         self.draft.put_in_offer(lines=lines)
         if len(lines) == 1:  # what is sold alone gives its name to the whole, and is no extra
-            only = {name: value for name, value in lines[0].items() if name != "optional"}
+            only = without(lines[0], "optional")
             self.draft.put_in_offer(lines=[only], title=only.get("name", ""))
 
     def let_sell(self, key: str, item: Item) -> None:

@@ -8,7 +8,6 @@ from __future__ import annotations
 import copy
 import re
 from collections.abc import Callable
-from typing import Any
 
 from cravik.catalogue.drafts import (
     MAX_OPTION_NAME,
@@ -22,6 +21,7 @@ from cravik.catalogue.models import Item
 from cravik.catalogue.queries import item_called
 from cravik.catalogue.services import make_item
 from cravik.core.coded import Coded
+from cravik.core.documents.data import CodeData, LimitsData, LineData, LinkData, PlanData, put, put_or_drop, without
 from cravik.core.documents.parts import MAX_LINES
 from cravik.core.errors import Fault
 from cravik.core.pricing.money import Money
@@ -30,8 +30,7 @@ from cravik.core.pricing.tax import STANDARD
 from cravik.links.bench.acting import Acting, ActRefused
 from cravik.links.bench.advising import KEY_LENGTH, MAX_DISMISSED, mend_by, put_mended
 from cravik.links.bench.asking import ask, drop_question
-from cravik.links.bench.changes import Document
-from cravik.links.bench.history import sell_again, step_back, step_forward
+from cravik.links.bench.history import BenchState, sell_again, step_back, step_forward
 from cravik.links.bench.parts.pictures import OptionPictures
 from cravik.links.bench.parts.stock import FirstCountForm, ItemStock, count_anew
 from cravik.links.bench.taking import sell_all, sell_any, sell_one
@@ -54,7 +53,7 @@ def _add(acting: Acting) -> None:
         raise ActRefused.of("too_many_things", "new_thing", most=MAX_LINES)
     item = item_called(acting.link.business, name)
     key = free_key(name, [line["key"] for line in lines], "line")
-    line: Document = {"key": key, "name": item.name if item else name}
+    line: LineData = {"key": key, "name": item.name if item else name}
     if item and item.price is not None and item.currency == acting.draft.document["offer"]["currency"]:
         line["price"] = {"kind": "fixed", "amount": item.price.major}
     if acting.sent.get("new_extra"):
@@ -79,46 +78,40 @@ def _remove(acting: Acting) -> None:
     codes = [left for code in document["offer"].get("codes", []) if (left := _code_without(code, acting.line))]
     known = {code["code"] for code in codes}
     rules = {code: rule for code, rule in document.get("code_rules", {}).items() if code in known}
-    limits = _with(document.get("limits", {}), **_counts_without(document, acting.line))
-    acting.draft.document = _with(document, items=items, steps=steps, code_rules=rules, limits=limits)
-    acting.draft.document["offer"] = _with(document["offer"], codes=codes)
+    limits = put_or_drop(document.get("limits", {}), **_counts_without(document, acting.line))
+    acting.draft.document = put_or_drop(document, items=items, steps=steps, code_rules=rules, limits=limits)
+    acting.draft.document["offer"] = put_or_drop(document["offer"], codes=codes)
     _forget_prices(acting.draft.document["offer"].get("plan", {}), acting.line)
     acting.put_lines([*lines[:place], *lines[place + 1 :]])
 
 
-def _counts_without(document: Document, line: str) -> dict[str, Document]:
+def _counts_without(document: LinkData, line: str) -> LimitsData:
     """What the limits say of pieces, but for the line's."""
-    limits: Document = document.get("limits", {})
+    limits = document.get("limits", {})
     return {
-        name: {key: said for key, said in limits.get(name, {}).items() if key != line}
-        for name in ("pieces", "pieces_per_buyer", "counted_as")
+        "pieces": without(limits.get("pieces", {}), line),
+        "pieces_per_buyer": without(limits.get("pieces_per_buyer", {}), line),
+        "counted_as": without(limits.get("counted_as", {}), line),
     }
 
 
-def _forget_prices(plan: Document, line: str) -> None:
+def _forget_prices(plan: PlanData, line: str) -> None:
     """Take the line's own prices out of the plan, and out of those that a buyer picks from."""
-    plan.get("prices", {}).pop(line, None)
-    first = plan.get("first", {}).get("prices", {})
-    if first.pop(line, None) and not first:
-        del plan["first"]
-    for choice in plan.get("of", []):
-        _forget_prices(choice, line)
-    if "plan" in plan:
-        _forget_prices(plan["plan"], line)
+    choices = plan.get("of", [])
+    for choice in choices:
+        choice.get("prices", {}).pop(line, None)
+    for simple in (plan, *(choice["plan"] for choice in choices)):
+        first = simple.get("first", {}).get("prices", {})
+        if first.pop(line, None) and not first:
+            del simple["first"]
 
 
-def _with(document: Document, **parts: Any) -> Document:
-    """The document with these parts; what is empty stands nowhere."""
-    others = {name: part for name, part in document.items() if name not in parts}
-    return others | {name: part for name, part in parts.items() if part}
-
-
-def _code_without(code: Document, line: str) -> Document | None:
+def _code_without(code: CodeData, line: str) -> CodeData | None:
     """The code without that line; None where it was for nothing else."""
     lines = [key for key in code.get("lines", []) if key != line]
     if code.get("line") == line or ("lines" in code and not lines):
         return None
-    return code | ({"lines": lines} if lines else {})
+    return put(code, lines=lines) if lines else code
 
 
 def _move(by: int) -> Callable[[Acting], None]:
@@ -191,7 +184,7 @@ def _dismiss(acting: Acting) -> None:
     acting.link.save(update_fields=["dismissed_advice"])
 
 
-def _step(take: Callable[[Link], Document | None]) -> Callable[[Acting], None]:
+def _step(take: Callable[[Link], BenchState | None]) -> Callable[[Acting], None]:
     def step(acting: Acting) -> None:
         acting.settle()
         state = take(acting.link)
@@ -209,9 +202,9 @@ def _go_back(acting: Acting) -> None:
     version = acting.link.versions.filter(number=number).first()
     if version is None:
         raise ActRefused.of("version_unknown")
-    kept = {name: acting.draft.document[name] for name in ("name", "labels") if name in acting.draft.document}
-    former = {name: part for name, part in version.document.items() if name != "labels"}
-    draft = still_there(former | kept, defaults_of(acting.link.business))
+    kept = {name: part for name, part in acting.draft.document.items() if name in ("name", "labels")}
+    former = put(without(version.document, "labels"), **kept)
+    draft = still_there(former, defaults_of(acting.link.business))
     acting.draft.document = sell_again(acting.link, draft)
     acting.done = Coded("version_restored", version=number)
 
@@ -223,15 +216,15 @@ def _write(kind: type[ItemStock] | type[OptionPictures], panel: str) -> Callable
         item = items_of_draft(acting.link).get(acting.line)
         if item is None:
             raise ActRefused.of("thing_gone")
-        if told := kind(item, acting.sent).write(acting.now, acting.by):
-            fields = [(name, words) for name, each in told.items() for words in each]
+        if refused := kind(item, acting.sent).write(acting.now, acting.by):
+            fields = [(name, words) for name, each in refused.items() for words in each]
             raise ActRefused(*(Fault("field_refused", name, trouble=words) for name, words in fields))
         acting.opens = f"{panel}-{acting.line}"
 
     return write
 
 
-def _item_of(line: Document, currency: str) -> ItemDraft:
+def _item_of(line: LineData, currency: str) -> ItemDraft:
     """The item that the line would be."""
     groups = line.get("choices", [])
     if fault := variants_fault(len(group["options"]) for group in groups):

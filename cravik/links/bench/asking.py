@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+from typing import cast
+
 from cravik.core.coded import Coded
+from cravik.core.documents.data import QuestionData, put
 from cravik.core.documents.link import MAX_QUESTIONS
 from cravik.core.documents.writing import written
-from cravik.core.link.said_questions import read_question
+from cravik.core.link.question_line import read_question
 from cravik.links.bench.acting import Acting, ActRefused
 from cravik.links.bench.parts.questions import put_questions
 from cravik.links.places.naming import free_key
@@ -16,19 +19,19 @@ MAX_LABEL = 120
 
 def ask(acting: Acting) -> None:
     """A question more, as it was said in one line."""
-    said = clean_line(str(acting.sent.get("new_question", "")))
+    text = clean_line(str(acting.sent.get("new_question", "")))
     questions = list(acting.draft.document.get("questions") or [])
-    if not said.lstrip("* "):
+    if not text.lstrip("* "):
         raise ActRefused.of("question_missing", "new_question")
     if len(questions) >= MAX_QUESTIONS:
         raise ActRefused.of("too_many_questions", "new_question", most=MAX_QUESTIONS)
-    question = read_question(said, "question")
+    question = read_question(text, "question")
     if len(question.label) > MAX_LABEL:
         raise ActRefused.of("question_too_long", "new_question", most=MAX_LABEL)
     if question.label.casefold() in {each["label"].casefold() for each in questions}:
         raise ActRefused.of("question_asked_already", "new_question")
     key = free_key(question.label, [each["key"] for each in questions], "question")
-    put_questions(acting.draft, [*questions, written(question) | {"key": key}])
+    put_questions(acting.draft, [*questions, put(cast(QuestionData, written(question)), key=key)])
     acting.opens, acting.done = "questions", Coded("question_added", question=question.label)
 
 

@@ -50,7 +50,7 @@ def _add(request: SellerRequest, link_id: int, line: str, field: str, panel: str
     try:
         refusals = _taken(link, line, sent, now, take, request.by)
     except ActRefused as refused:
-        refusals = [" ".join(told) for told in refused.by_field.values()]
+        refusals = [" ".join(errors) for errors in refused.by_field.values()]
     for refusal in refusals:
         messages.error(request, refusal)
     return redirect(back)

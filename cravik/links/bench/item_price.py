@@ -5,11 +5,11 @@ from __future__ import annotations
 import copy
 from datetime import datetime
 from functools import partial
-from typing import Any
 
 from django.db import transaction
 
 from cravik.core.coded import Coded
+from cravik.core.documents.data import LineData, put
 from cravik.core.documents.link_draft import in_currency
 from cravik.core.pricing.money import Money
 from cravik.links.bench.history import remember, state_of
@@ -44,5 +44,5 @@ def take_item_price(link: Link, now: datetime, *, by: Actor) -> None:
     remember(fresh, before, revision, [Coded("item_price_taken")], now, by=by)
 
 
-def _at_fixed_price(line: dict[str, Any], price: Money) -> dict[str, Any]:
-    return line | {"price": {"kind": "fixed", "amount": price.major}}
+def _at_fixed_price(line: LineData, price: Money) -> LineData:
+    return put(line, price={"kind": "fixed", "amount": price.major})

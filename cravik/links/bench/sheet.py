@@ -129,7 +129,7 @@ class BenchSheet:
 
     def errors(self) -> dict[str, list[str]]:
         """What is wrong, by the names of fields; what stands at none, by ``__all__``."""
-        found = {name: [str(each) for each in told] for name, told in self.form.errors.items()}
+        found = {name: [str(each) for each in errors] for name, errors in self.form.errors.items()}
         for part in self.all_parts():
             found |= part.faults
         return found | self.trouble

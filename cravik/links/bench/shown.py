@@ -86,16 +86,16 @@ def bench_of(link: Link, sheet: BenchSheet | None = None) -> Bench:
     subjects = subjects_of(sheet, phrases)
     advice = tuple(_advice(link, sheet))
     phrases = tuple(_marked(phrase, advice) for phrase in phrases)
-    said, beside = (phrases, subjects, opens), (advice, history_of(link), unpublished_changes(link))
+    head, beside = (phrases, subjects, opens), (advice, history_of(link), unpublished_changes(link))
     lacking = tuple(downloads_without_goods([item.pk for item in items_of_draft(link).values()]))
     if content is None:
         missing = gaps_in(link.draft)
         missing_at = tuple(
             BenchPhrase(gap_words(each), _editor_of(each.at.removeprefix("offer."), sheet)) for each in missing
         )
-        return Bench(*said, None, missing_at, (), lacking, *beside)
+        return Bench(*head, None, missing_at, (), lacking, *beside)
     reasons = tuple(reason_words(fault) for fault in why_not_publishable(link.pk, content))
-    return Bench(*said, WhatIf(link, timezone.localdate()), (), reasons, lacking, *beside)
+    return Bench(*head, WhatIf(link, timezone.localdate()), (), reasons, lacking, *beside)
 
 
 def _advice(link: Link, sheet: BenchSheet) -> Iterable[ShownAdvice]:

@@ -46,17 +46,17 @@ class Subjects:
 
 def subjects_of(sheet: BenchSheet, phrases: Iterable[BenchPhrase]) -> Subjects:
     """The subjects of the sheet's draft, in working order; ``phrases`` are those of its sentence."""
-    said: dict[str, list[str]] = {}
+    by_editor: dict[str, list[str]] = {}
     for phrase in phrases:
         if phrase.editor and not phrase.gap:
-            said.setdefault(phrase.editor, []).append(phrase.text.strip())
+            by_editor.setdefault(phrase.editor, []).append(phrase.text.strip())
     decided: list[SetSubject] = []
     first: list[Addable] = []
     others = [Addable(THINGS, "Another item", "thing product bundle several")]
     if len(sheet.lines) > 1:
         decided.append(SetSubject(THINGS, "Items", "", str(len(sheet.lines))))
     for line, parts in _by_panel(sheet):
-        values = {part.editor: part.value or ", ".join(said.get(part.editor, ())) for part in parts}
+        values = {part.editor: part.value or ", ".join(by_editor.get(part.editor, ())) for part in parts}
         editor = next((editor for editor, each in values.items() if each), "")
         value = ", ".join(filter(None, values.values()))
         called = next((part.called for part in parts if part.called), "")

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from cravik.core.coded import Coded
+from cravik.core.documents.data import LevelData, LineData, PriceData, put, without
 from cravik.core.documents.parts import MAX_LEVELS
 from cravik.core.pricing.tax import STANDARD
 from cravik.links.bench.acting import Acting, ActRefused
-from cravik.links.bench.changes import Document
 from cravik.links.bench.parts.prices import PRICE_PARTS, kind_of
 from cravik.links.models import SoldItem
 from cravik.links.places.naming import free_key
@@ -18,10 +18,10 @@ def sell_any(acting: Acting) -> None:
     if len(lines) < 2:
         raise ActRefused.of("only_one_thing")
 
-    def any_number(line: Document) -> Document:
+    def any_number(line: LineData) -> LineData:
         most = PRICE_PARTS[kind_of(line.get("price"))].most_pieces
         quantity = line.get("quantity") or {"max": most}
-        return line | {"optional": True, "quantity": quantity}
+        return put(line, optional=True, quantity=quantity)
 
     acting.draft.put_in_offer(lines=[any_number(line) for line in lines])
     acting.done = Coded("any_sold")
@@ -29,7 +29,7 @@ def sell_any(acting: Acting) -> None:
 
 def sell_all(acting: Acting) -> None:
     """Let everything be in every order."""
-    lines = [{name: part for name, part in line.items() if name != "optional"} for line in acting.draft.lines]
+    lines = [without(line, "optional") for line in acting.draft.lines]
     acting.draft.put_in_offer(lines=lines)
     acting.done = Coded("all_sold")
 
@@ -53,15 +53,15 @@ def sell_one(acting: Acting) -> None:
     if acting.draft.document.get("limits", {}).get("pieces"):
         raise ActRefused.of("things_limited")
     taken: list[str] = []
-    levels = []
+    levels: list[LevelData] = []
     for line in lines:
         key = free_key(line.get("name", ""), taken, "level")
         taken.append(key)
         levels.append({"key": key, "name": line.get("name") or key, "amount": line["price"]["amount"]})
-    kept: Document = {name: lines[0][name] for name in ("ships", "tax_category", "weight_g") if name in lines[0]}
+    price: PriceData = {"kind": "levels", "levels": levels}
+    one: LineData = {"key": lines[0]["key"], "name": offer.get("title") or lines[0].get("name", ""), "price": price}
+    kept = {name: part for name, part in lines[0].items() if name in ("ships", "tax_category", "weight_g")}
     if lines[0].get("quantity") and all(line.get("quantity") == lines[0]["quantity"] for line in lines):
         kept["quantity"] = lines[0]["quantity"]
-    name = offer.get("title") or lines[0].get("name", "")
-    one = {"key": lines[0]["key"], "name": name, "price": {"kind": "levels", "levels": levels}} | kept
-    acting.put_lines([one])
+    acting.put_lines([put(one, **kept)])
     acting.opens, acting.done = f"kind-{one['key']}", Coded("one_sold")

@@ -17,6 +17,7 @@ from django.http import QueryDict
 
 from cravik.catalogue.stock import stock_left
 from cravik.core.documents.basket import FORMAT, read_basket, write_basket
+from cravik.core.documents.data import BasketData, PickedData, PlaceData, put, put_or_drop
 from cravik.core.errors import BasketRefused, InvalidDocument
 from cravik.core.pricing.basket import Basket
 from cravik.core.pricing.default_basket import default_basket
@@ -35,19 +36,18 @@ from cravik.ui.fields import AmountField, CountField, clean_amount
 from cravik.ui.form_data import FormData
 from cravik.upkeep.hooks import Hook
 
-Document = dict[str, Any]
 MAX_CASES = 12
 #: A country that none is: what is sent “anywhere” goes there, and no rate names it.
 ELSEWHERE = "ZZ"
 
 #: What buyers of the link bought most, as a basket document without its day, or None while nobody bought.
-bought_most: Hook[[Link], Document | None] = Hook("cravik.links.bench.what_if.bought_most")
+bought_most: Hook[[Link], BasketData | None] = Hook("cravik.links.bench.what_if.bought_most")
 
 
 class CaseForm(forms.Form):
     """One case. ``picked`` is what it begins with."""
 
-    def __init__(self, offer: Offer, home: str, picked: Document, data: FormData | None, number: int | str) -> None:
+    def __init__(self, offer: Offer, home: str, picked: BasketData, data: FormData | None, number: int | str) -> None:
         self.offer, self.home, self.number = offer, home, number
         self._picked = {line["key"]: line for line in picked.get("lines", [])}
         super().__init__(data, prefix=f"case-{number}", initial=self._initial(picked))
@@ -80,24 +80,25 @@ class CaseForm(forms.Form):
             fields[f"amount.{line.key}"] = AmountField(label=f"Amount{of}")
         return fields
 
-    def _initial(self, picked: Document) -> dict[str, Any]:
+    def _initial(self, picked: BasketData) -> dict[str, Any]:
         shown: dict[str, Any] = {}
         for line in self.offer.lines:
-            had = self._picked.get(line.key)
-            usual = "" if line.optional and had is None else line.quantity.default
-            shown[f"quantity.{line.key}"] = (had or {}).get("quantity") or usual
+            had: PickedData = self._picked.get(line.key, {})
+            usual = "" if line.optional and not had else line.quantity.default
+            shown[f"quantity.{line.key}"] = had.get("quantity") or usual
             for place, choice in enumerate(line.choices):
-                name = (had or {}).get("options", {}).get(choice.name)
+                name = had.get("options", {}).get(choice.name)
                 known = [option.name for option in choice.options]
                 shown[f"option.{line.key}.{place}"] = name if name in known else known[0]
             if isinstance(line.price, LevelsPrice):
-                shown[f"level.{line.key}"] = (had or {}).get("level") or line.price.levels[0].key
+                shown[f"level.{line.key}"] = had.get("level") or line.price.levels[0].key
             if isinstance(line.price, OpenPrice):
-                shown[f"amount.{line.key}"] = (had or {}).get("amount") or _first_amount(line.price)
+                shown[f"amount.{line.key}"] = had.get("amount") or _first_amount(line.price)
         home, plan = default_place(self.offer, self.home), self.offer.plan
-        where = picked.get("destination") or (home._asdict() if home else {})
+        chosen = picked.get("destination")
+        where = (chosen.get("country"), chosen.get("region")) if chosen else (home or ())
         return shown | {
-            "place": "-".join(filter(None, (where.get("country"), where.get("region")))),
+            "place": "-".join(filter(None, where)),
             "code": code.code if (code := self.offer.code(picked.get("code") or "")) else picked.get("code") or "",
             "plan": picked.get("plan") or (plan.of[0].key if isinstance(plan, ChoicePlan) else ""),
             "cover_fee": picked.get("cover_fee", False),
@@ -117,35 +118,32 @@ class CaseForm(forms.Form):
         return self.cleaned_data
 
     @property
-    def document(self) -> Document:
+    def document(self) -> BasketData:
         """The case as a basket document without its day."""
-        said = self.values
-        lines = [each for line in self.offer.lines if (each := self._line(line, said)) is not None]
-        country, _, region = str(said.get("place") or "").partition("-")
-        basket: Document = {"lines": lines}
+        values = self.values
+        lines = [each for line in self.offer.lines if (each := self._line(line, values)) is not None]
+        country, _, region = str(values.get("place") or "").partition("-")
+        basket: BasketData = {"lines": lines}
         if country and "place" in self.fields:
-            basket["destination"] = {"country": country} | ({"region": region} if region else {})
-        for name in ("code", "plan", "cover_fee"):
-            if name in self.fields and said.get(name):
-                basket[name] = said[name]
-        return basket
+            basket["destination"] = put_or_drop(PlaceData(country=country), region=region)
+        return put_or_drop(
+            basket, **{name: values.get(name) for name in ("code", "plan", "cover_fee") if name in self.fields}
+        )
 
-    def _line(self, line: Line, said: Mapping[str, Any]) -> Document | None:
-        picked: Document = {"key": line.key}
+    def _line(self, line: Line, values: Mapping[str, Any]) -> PickedData | None:
+        picked: PickedData = {"key": line.key}
         if f"quantity.{line.key}" in self.fields:
-            quantity = said.get(f"quantity.{line.key}")
+            quantity = values.get(f"quantity.{line.key}")
             if line.optional and not quantity:
                 return None
             if quantity not in (None, ""):
                 picked["quantity"] = int(quantity)
         if line.choices:
             picked["options"] = {
-                choice.name: said[f"option.{line.key}.{place}"] for place, choice in enumerate(line.choices)
+                choice.name: values[f"option.{line.key}.{place}"] for place, choice in enumerate(line.choices)
             }
-        for name in ("level", "amount"):
-            if said.get(f"{name}.{line.key}") and f"{name}.{line.key}" in self.fields:
-                picked[name] = said[f"{name}.{line.key}"]
-        return picked
+        also = {name: f"{name}.{line.key}" for name in ("level", "amount")}
+        return put_or_drop(picked, **{name: values.get(field) for name, field in also.items() if field in self.fields})
 
 
 @dataclass(frozen=True)
@@ -190,7 +188,7 @@ class WhatIf:
         """What the first case is made of, in words."""
         return default_basket_words(self.offer, self._default_basket)
 
-    def _quoted(self, picked: Document) -> Quote | None:
+    def _quoted(self, picked: BasketData) -> Quote | None:
         try:
             return quote(self.offer, read_basket({"format": FORMAT, "on": self.today.isoformat(), **picked}))
         except (BasketRefused, InvalidDocument):
@@ -204,11 +202,11 @@ class WhatIf:
         first = self._kept[0] if self._kept else {}
         return [self._form(first, self.sent, number) for number in numbers[:MAX_CASES]]
 
-    def _form(self, picked: Document, sent: FormData | None, number: int | str) -> CaseForm:
+    def _form(self, picked: BasketData, sent: FormData | None, number: int | str) -> CaseForm:
         return CaseForm(self.offer, self.home, picked, sent, number)
 
     @cached_property
-    def _kept(self) -> Sequence[Document]:
+    def _kept(self) -> Sequence[BasketData]:
         if self.link.what_if is not None:
             return list(self.link.what_if)
         bought = next((found for found in bought_most.call(self.link) if found), None)
@@ -218,7 +216,7 @@ class WhatIf:
 
     def _case(self, form: CaseForm) -> Case:
         if form.is_bound and not form.is_valid():
-            return Case(form, None, tuple(str(each) for told in form.errors.values() for each in told))
+            return Case(form, None, tuple(str(each) for errors in form.errors.values() for each in errors))
         try:
             basket: Basket = read_basket({"format": FORMAT, "on": self.today.isoformat(), **form.document})
             return Case(form, quote(self.offer, basket))
@@ -246,10 +244,12 @@ class WhatIf:
         return len(self.forms) < MAX_CASES
 
 
-def default_case(offer: Offer, today: date, home: str) -> Document:
+def default_case(offer: Offer, today: date, home: str) -> BasketData:
     """What is bought if nothing is changed, as a case."""
-    basket: Document = write_basket(default_basket(offer, today, home))
-    return {name: part for name, part in basket.items() if name in ("lines", "destination", "plan")}
+    basket = write_basket(default_basket(offer, today, home))
+    return put(
+        BasketData(), **{name: part for name, part in basket.items() if name in ("lines", "destination", "plan")}
+    )
 
 
 def _first_amount(price: OpenPrice) -> str:

@@ -61,7 +61,7 @@ class Hiding:
 
 
 def found_links(business: Business, sought: Sought) -> QuerySet[Link]:
-    """The business's links that match all that is looked for. Those put away are found only if looked for."""
+    """The business's links that match all that is looked for. Archived ones are found only if looked for."""
     links = Link.objects.of(business).filter(archived_at__isnull=sought.state != ARCHIVED)
     if sought.state in Link.State.values:
         links = links.filter(state=sought.state)

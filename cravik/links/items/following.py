@@ -10,24 +10,23 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import datetime
 from functools import partial
-from typing import Any
 
 from django.db.models import F, Q
 
 from cravik.catalogue.models import Item
 from cravik.catalogue.services import ensure_code
+from cravik.core.documents.data import LinkData, put
 from cravik.core.documents.link import read_link
 from cravik.core.documents.offer import write_offer
 from cravik.core.pricing.money import Money
+from cravik.core.pricing.offer import Offer
 from cravik.links.finding.found import Sought, found_links, sorted_links
 from cravik.links.items.line import line_that_follows, renamed, with_line
 from cravik.links.life.from_setup import renew_version, write_draft
 from cravik.links.models import Link, SoldItem, Version, items_of_draft
 from cravik.links.queries import listed_links
 from cravik.people.actors import Actor
-from cravik.setup.defaults import defaults_of
-
-Document = dict[str, Any]
+from cravik.setup.defaults import Defaults, defaults_of
 
 
 @dataclass(frozen=True)
@@ -50,10 +49,10 @@ def links_of_item(item: Item) -> list[LinkOfItem]:
     return found
 
 
-def _fixed_price(draft: Document, key: str) -> Money | None:
-    price: Document = next((line.get("price", {}) for line in draft["offer"]["lines"] if line["key"] == key), {})
-    fixed = price.get("kind") == "fixed"
-    return Money.parse(price["amount"], draft["offer"]["currency"]) if fixed else None
+def _fixed_price(draft: LinkData, key: str) -> Money | None:
+    price = next((line.get("price") for line in draft["offer"]["lines"] if line["key"] == key), None)
+    fixed = price and price.get("kind") == "fixed"
+    return Money.parse(price["amount"], draft["offer"]["currency"]) if price and fixed else None
 
 
 def follow_item(item: Item, now: datetime, by: Actor) -> None:
@@ -80,13 +79,13 @@ def _code_in(link: Link, item: Item) -> str:
     return next((code for key in keys if (code := link.draft.get("items", {}).get(key))), "")
 
 
-def _follow_in_draft(link: Link, item: Item, now: datetime, defaults: Any) -> None:
+def _follow_in_draft(link: Link, item: Item, now: datetime, defaults: Defaults) -> None:
     draft = link.draft
     for key, each in items_of_draft(link).items():
         if each.pk == item.pk:
             currency = draft["offer"]["currency"]
             draft = with_line(draft, key, partial(line_that_follows, item=item, currency=currency))
-            draft = draft | {"items": draft.get("items", {}) | {key: item.code}}
+            draft = put(draft, items=draft.get("items", {}) | {key: item.code})
     write_draft(link, draft, defaults, now)
 
 
@@ -106,14 +105,14 @@ def _follow_in_version(link: Link, item: Item, now: datetime, by: Actor) -> None
         renew_version(link, version, renewed, now, by)
 
 
-def _renamed_document(document: Document, shown: Any) -> Document:
+def _renamed_document(document: LinkData, shown: Offer) -> LinkData:
     """The document that was published, under the names that its offer has now."""
-    names = {line["key"]: line for line in write_offer(shown)["lines"]}
+    named = {line["key"]: line for line in write_offer(shown)["lines"]}
     lines = [
-        line | {part: names[line["key"]][part] for part in ("name", "choices") if part in names[line["key"]]}
+        put(line, **{part: named[line["key"]][part] for part in ("name", "choices") if part in named[line["key"]]})
         for line in document["offer"]["lines"]
     ]
-    return document | {"offer": document["offer"] | {"title": shown.title, "lines": lines}}
+    return put(document, offer=put(document["offer"], title=shown.title, lines=lines))
 
 
 def item_prices(link: Link) -> list[tuple[Item, Money]]:

@@ -4,20 +4,18 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import replace
-from typing import Any
 
 from cravik.catalogue.models import Item
 from cravik.catalogue.stock import former_names
+from cravik.core.documents.data import LineData, LinkData, put, put_or_drop, without
 from cravik.core.documents.writing import written
 from cravik.core.errors import Fault
 from cravik.core.pricing.money import Money
 from cravik.core.pricing.offer import Offer
 from cravik.core.pricing.options import Option, OptionGroup, least_addition
+from cravik.core.pricing.tax import STANDARD
 from cravik.core.text.refusal import Refusal
 from cravik.links.refusals import PRICES
-
-Line = dict[str, Any]
-Document = dict[str, Any]
 
 
 class PriceTooLow(Refusal):
@@ -32,7 +30,7 @@ class PriceTooLow(Refusal):
         self.line = line
 
 
-def line_of_item(line: Line, item: Item, currency: str) -> Line:
+def line_of_item(line: LineData, item: Item, currency: str) -> LineData:
     """The line with all that it has from the item: name, code, options, whether it is sent, its weight, how it is
     taxed. The price stays. Raises ``PriceTooLow`` where some option would leave nothing of a fixed price."""
     choices = choices_of(item, currency)
@@ -41,26 +39,24 @@ def line_of_item(line: Line, item: Item, currency: str) -> Line:
     if least and price.get("kind") == "fixed" and (Money.parse(price["amount"], currency) + least).minor <= 0:
         raise PriceTooLow(Money(1, currency) - least, line.get("key", ""))
     ships = item.kind == Item.Kind.GOODS
-    from_item = {
-        "name": item.name,
-        "sku": item.code or None,
-        "ships": ships,
-        "weight_g": item.weight_g if ships else 0,
-        "tax_category": item.tax_category if item.tax_category != "standard" else None,
-        "choices": [written(choice) for choice in choices],
-    }
-    others = {key: value for key, value in line.items() if key not in from_item}
-    return others | {key: value for key, value in from_item.items() if value}
+    return put_or_drop(
+        line,
+        name=item.name,
+        sku=item.code,
+        ships=ships,
+        weight_g=item.weight_g if ships else 0,
+        tax_category=item.tax_category if item.tax_category != STANDARD else None,
+        choices=[written(choice) for choice in choices],
+    )
 
 
-def line_that_follows(line: Line, item: Item, currency: str) -> Line:
+def line_that_follows(line: LineData, item: Item, currency: str) -> LineData:
     """The same, for an item that changed by itself: where its options undercut the price, the former ones stay."""
     try:
         return line_of_item(line, item, currency)
     except PriceTooLow:
-        kept = {"choices": line["choices"]} if "choices" in line else {}
-        changed = line_of_item({key: value for key, value in line.items() if key != "price"}, item, currency)
-        return {key: value for key, value in changed.items() if key != "choices"} | {"price": line["price"]} | kept
+        changed = line_of_item(without(line, "price"), item, currency)
+        return put_or_drop(changed, price=line["price"], choices=line.get("choices"))
 
 
 def choices_of(item: Item, currency: str) -> tuple[OptionGroup, ...]:
@@ -79,12 +75,12 @@ def choices_of(item: Item, currency: str) -> tuple[OptionGroup, ...]:
     )
 
 
-def with_line(document: Document, key: str, change: Callable[[Line], Line]) -> Document:
+def with_line(document: LinkData, key: str, change: Callable[[LineData], LineData]) -> LinkData:
     """The link document with one line as ``change`` makes it. What is sold alone gives its name to the whole."""
     offer = document["offer"]
     lines = [change(line) if line["key"] == key else line for line in offer["lines"]]
-    title = {"title": lines[0].get("name", "")} if len(lines) == 1 else {}
-    return document | {"offer": offer | {"lines": lines} | title}
+    offer = put(offer, lines=lines)
+    return put(document, offer=put(offer, title=lines[0].get("name", "")) if len(lines) == 1 else offer)
 
 
 def renamed(offer: Offer, key: str, item: Item) -> Offer:

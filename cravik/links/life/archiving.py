@@ -1,4 +1,4 @@
-"""Removing a link that nobody ever paid, putting away one that was, and getting it back."""
+"""Removing a link that nobody ever paid, archiving one that was, and getting it back."""
 
 from __future__ import annotations
 
@@ -53,7 +53,7 @@ def archive(link: Link, now: datetime, *, by: Actor) -> None:
 
 @transaction.atomic
 def unarchive(link: Link, now: datetime, *, by: Actor) -> None:
-    """Let the link stand in the lists again, as it was when it was put away: ended, unless it was a draft."""
+    """Let the link stand in the lists again, as it was when it was archived: ended, unless it was a draft."""
     fresh = locked(link)
     if fresh.archived_at is not None:
         record(LinkRestored(), fresh, now, by)

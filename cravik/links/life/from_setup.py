@@ -15,6 +15,7 @@ from typing import Any
 from django.db import transaction
 from django.db.models import QuerySet
 
+from cravik.core.documents.data import ContactData, DefaultData, EffectiveData, LinkData, put, put_or_drop, without
 from cravik.core.documents.defaults import read_defaults, write_defaults
 from cravik.core.documents.link import read_link, write_link
 from cravik.core.documents.link_draft import complete
@@ -27,7 +28,7 @@ from cravik.links.happened import LinkPublished, record
 from cravik.links.models import Link, Version, items_of_draft
 from cravik.people.actors import Actor
 from cravik.people.models import Business
-from cravik.setup.defaults import Defaults, Document, Renamed, Subject, defaults_of
+from cravik.setup.defaults import Defaults, Renamed, Subject, defaults_of
 from cravik.setup.ways import CARD, OFFERED_WAYS
 from cravik.setup.words import words_of_charges, words_of_choice
 
@@ -52,7 +53,7 @@ def follows(link: Link, subject: str) -> bool:
     return name_in_document(subject) in link.follows
 
 
-def effective_of(draft: Document, items: dict[str, int], defaults: Defaults) -> Document | None:
+def effective_of(draft: LinkData, items: dict[str, int], defaults: Defaults) -> EffectiveData | None:
     """All that buyers see and pay by of the draft, or None while something is missing. See ``Version``."""
     content = complete(draft)
     if content is None:
@@ -73,26 +74,23 @@ def effective_of(draft: Document, items: dict[str, int], defaults: Defaults) -> 
         contact=None,
         page=replace(content.page, look=None),
     )
-    return {
-        "link": write_link(seen),
-        "look": look,
-        "conditions": terms,
-        "contact": contact,
-        "items": {line: item for line, item in items.items() if offer.line(line)},
-    }
+    sold = {line: item for line, item in items.items() if offer.line(line)}
+    return EffectiveData(link=write_link(seen), look=look, conditions=terms, contact=contact, items=sold)
 
 
-def beside(content: LinkContent, defaults: Defaults) -> tuple[Document, Document, Document]:
+def beside(content: LinkContent, defaults: Defaults) -> tuple[DefaultData, DefaultData, ContactData]:
     """The look, the terms and the contact that hold for the link; an empty one is the product's own, none, or the
     business's."""
     look = defaults.documents[Subject.LOOK] if "look" in content.follows else defaults.look_named(content.page.look)
     terms = defaults.documents[Subject.TERMS] if "terms" in content.follows else defaults.terms_named(content.terms)
     own = content.contact if "contact" not in content.follows else None
-    named = {"support_email": own.support_email, "statement_text": own.statement_text} if own else {}
-    return look, terms, {name: value for name, value in named.items() if value}
+    named: ContactData = {}
+    if own:
+        named = put_or_drop(named, support_email=own.support_email, statement_text=own.statement_text)
+    return look, terms, named
 
 
-def write_draft(link: Link, draft: Document, defaults: Defaults, now: datetime) -> None:
+def write_draft(link: Link, draft: LinkData, defaults: Defaults, now: datetime) -> None:
     """Keep ``draft`` as the link's, worked out with what it follows. A change counts as a save."""
     items = {line: item.pk for line, item in items_of_draft(link).items()}
     effective = effective_of(draft, items, defaults)
@@ -114,7 +112,7 @@ def follow_defaults(business: Business, now: datetime, renamed: Renamed | None =
         write_draft(link, still_there(link.draft, defaults, renamed), defaults, now)
 
 
-def still_there(draft: Document, defaults: Defaults, renamed: Renamed | None = None) -> Document:
+def still_there(draft: LinkData, defaults: Defaults, renamed: Renamed | None = None) -> LinkData:
     """The draft with the look and the terms that it chose, as far as they are still there."""
     look, terms = draft.get("page", {}).get("look"), draft.get("terms")
     if renamed and renamed.subject == Subject.LOOK and look == renamed.former:
@@ -128,40 +126,38 @@ def still_there(draft: Document, defaults: Defaults, renamed: Renamed | None = N
     return draft
 
 
-def put_own(draft: Document, subject: str, own: Any) -> Document:
+def put_own(draft: LinkData, subject: str, own: Any) -> LinkData:
     """The draft with ``own`` on the subject, as a link document has it; None: it follows Setup."""
     follows = [each for each in SUBJECTS if each in draft.get("follows", ())]
     name = name_in_document(subject)
     changed = without_own(draft, subject)
     if own is None:
-        return changed | {"follows": [each for each in SUBJECTS if each in (*follows, name)]}
+        return put(changed, follows=[each for each in SUBJECTS if each in (*follows, name)])
     changed["follows"] = [each for each in follows if each != name]
     match subject:
         case Subject.LOOK:
-            changed["page"] = changed.get("page", {}) | ({"look": own} if own else {})
+            return put(changed, page=put_or_drop(changed.get("page", {}), look=own))
         case Subject.TERMS:
-            changed |= {"terms": own} if own else {}
+            return put_or_drop(changed, terms=own)
         case Subject.CONTACT:
-            changed |= {"contact": own} if own else {}
+            return put_or_drop(changed, contact=own)
         case _:
-            changed["offer"] = changed["offer"] | ({name: own} if own else {})
-    return changed
+            return put(changed, offer=put_or_drop(changed["offer"], **{name: own}))
 
 
-def without_own(draft: Document, subject: str) -> Document:
+def without_own(draft: LinkData, subject: str) -> LinkData:
     """The draft with nothing of its own on the subject."""
     name = name_in_document(subject)
     match subject:
         case Subject.LOOK:
-            page = {key: value for key, value in draft.get("page", {}).items() if key != "look"}
-            return {key: value for key, value in draft.items() if key != "page"} | ({"page": page} if page else {})
+            return put_or_drop(draft, page=without(draft.get("page", {}), "look"))
         case Subject.TERMS | Subject.CONTACT:
-            return {key: value for key, value in draft.items() if key != name}
+            return without(draft, name)
         case _:
-            return draft | {"offer": {key: value for key, value in draft["offer"].items() if key != name}}
+            return put(draft, offer=without(draft["offer"], name))
 
 
-def sheet_document(link: Link, subject: str, defaults: Defaults) -> Document:
+def sheet_document(link: Link, subject: str, defaults: Defaults) -> DefaultData:
     """What the link's draft has on the subject, as the sheet of Setup shows it; what it follows, where it follows."""
     draft, is_followed = link.draft, follows(link, subject)
     match subject:
@@ -172,9 +168,9 @@ def sheet_document(link: Link, subject: str, defaults: Defaults) -> Document:
         case _ if is_followed:
             return defaults.documents[subject]
         case Subject.LOOK:
-            return {"id": defaults.look_ids.get(draft.get("page", {}).get("look"), 0)}
+            return {"id": defaults.look_ids.get(draft.get("page", {}).get("look", ""), 0)}
         case Subject.TERMS:
-            return {"id": defaults.terms_ids.get(draft.get("terms"), 0)}
+            return {"id": defaults.terms_ids.get(draft.get("terms", ""), 0)}
         case Subject.CONTACT:
             return dict(draft.get("contact") or {})
         case _:
@@ -182,7 +178,7 @@ def sheet_document(link: Link, subject: str, defaults: Defaults) -> Document:
             return {"currency": draft["offer"]["currency"]} | ({str(subject): own} if own else {})
 
 
-def own_of_sheet(subject: str, decision: Document, currency: str, defaults: Defaults) -> Any:
+def own_of_sheet(subject: str, decision: DefaultData, currency: str, defaults: Defaults) -> Any:
     """What a sheet of Setup says, as a link document has it; an empty one is a decision for nothing."""
     match subject:
         case Subject.LOOK:
@@ -204,7 +200,7 @@ class FormerTerms:
 
     link: Link
     version: Version
-    effective: Document
+    effective: EffectiveData
 
 
 def links_on_former_terms(business: Business, subject: str) -> list[FormerTerms]:
@@ -218,7 +214,7 @@ def links_on_former_terms(business: Business, subject: str) -> list[FormerTerms]
     return found
 
 
-def _renewed(link: Link, version: Version, subject: str, defaults: Defaults) -> Document | None:
+def _renewed(link: Link, version: Version, subject: str, defaults: Defaults) -> EffectiveData | None:
     """What the version would hold with what Setup says on the subject now, or None where nothing differs."""
     if subject in _PARTS:
         if str(subject) not in link.follows:

@@ -113,7 +113,12 @@ def publish(link: Link, now: datetime, *, by: Actor) -> Link:
 
 
 def make_version(link: Link, now: datetime, by: Actor | None = None, *, rehearsed: bool = False) -> Version:
-    """The draft as it is, kept: the next version, or the one of its rehearsals. The caller holds the link's lock."""
+    """The draft as it is, kept: the next version, or the one of its rehearsals. The caller holds the link's lock.
+
+    Raises ``ValueError`` while the draft has gaps.
+    """
+    if link.effective is None:
+        raise ValueError("the draft has gaps")
     version = Version.objects.create(
         link=link,
         number=None if rehearsed else next_number(link),

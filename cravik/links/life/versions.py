@@ -5,18 +5,17 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Any
 
+from cravik.core.documents.data import EffectiveData
 from cravik.core.documents.link import read_link
 from cravik.core.link.content import LinkContent
 from cravik.core.text.differences import differences
 from cravik.links.life.shown_version import shown_version
 from cravik.links.models import Link
 
-Document = dict[str, Any]
 
-
-def changes_for_buyers(before: Document, after: Document, zone: str) -> tuple[str, ...]:
+def changes_for_buyers(before: EffectiveData, after: EffectiveData, zone: str) -> tuple[str, ...]:
     """What differs, in words, between two documents as versions have them (``Version.effective``)."""
-    return _told(before, after, read_link(before["link"]), read_link(after["link"]), zone)
+    return _changes(before, after, read_link(before["link"]), read_link(after["link"]), zone)
 
 
 def unpublished_changes(link: Link) -> tuple[str, ...]:
@@ -24,15 +23,17 @@ def unpublished_changes(link: Link) -> tuple[str, ...]:
     if link.version is None or link.effective is None or not link.has_unpublished_changes:
         return ()
     shown = shown_version(link.version.pk).content  # which is kept, and so is the draft's
-    return _told(link.version.effective, link.effective, shown, link.content, link.business.time_zone)
+    return _changes(link.version.effective, link.effective, shown, link.content, link.business.time_zone)
 
 
-def _told(before: Document, after: Document, was: LinkContent, now: LinkContent, zone: str) -> tuple[str, ...]:
-    told = (*differences(was, now, zone=zone), *_changes_beside(before, after))
-    return told or (() if before == after else ("what comes from the catalogue",))
+def _changes(
+    before: EffectiveData, after: EffectiveData, was: LinkContent, now: LinkContent, zone: str
+) -> tuple[str, ...]:
+    changes = (*differences(was, now, zone=zone), *_changes_beside(before, after))
+    return changes or (() if before == after else ("what comes from the catalogue",))
 
 
-def _changes_beside(before: Document, after: Document) -> Iterator[str]:
+def _changes_beside(before: EffectiveData, after: EffectiveData) -> Iterator[str]:
     """What differs in what stands beside the link document: its look, its terms and its contact."""
     if before["look"] != after["look"]:
         yield "the look"
@@ -45,5 +46,5 @@ def _changes_beside(before: Document, after: Document) -> Iterator[str]:
         yield "whom buyers ask, or what their statement says"
 
 
-def _called(terms: Document) -> str:
+def _called(terms: dict[str, Any]) -> str:
     return f"“{terms['name']}”" if terms else "none"

@@ -45,8 +45,8 @@ def publish(request: SellerRequest, link_id: int) -> HttpResponse:
         messages.warning(request, f"Nothing was changed: the link is {refusal.state} now.")
         return redirect("links:bench", link.id)
     more = f"; and {len(changes) - _TOLD} more" if len(changes) > _TOLD else ""
-    told = f" Changed: {'; '.join(changes[:_TOLD])}{more}." if changes else ""
-    messages.success(request, f"Published. This is what buyers see now.{told}")
+    changed = f" Changed: {'; '.join(changes[:_TOLD])}{more}." if changes else ""
+    messages.success(request, f"Published. This is what buyers see now.{changed}")
     return redirect("share:hand_out", link.id)
 
 

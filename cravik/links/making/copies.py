@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from datetime import datetime
-from typing import Any
 
 from django.db import transaction
 
 from cravik.catalogue.models import Item
 from cravik.catalogue.services import ensure_code
+from cravik.core.documents.data import LineData, LinkData, OfferData, put_or_drop
 from cravik.core.documents.link import FORMAT as LINK_FORMAT
 from cravik.core.documents.offer import FORMAT as OFFER_FORMAT
 from cravik.core.link.content import SUBJECTS
@@ -41,19 +41,22 @@ def make_link_of_kind(
     """A draft with a price of that kind, begun from the ``amount`` if there is one; it follows Setup in all."""
     part = PRICE_PARTS[kind]
     price = part.begin(amount.major if amount is not None else "")
-    line: dict[str, Any] = {"key": _KEY, "name": purpose} | ({"price": price} if price else {})
+    line = put_or_drop(LineData(key=_KEY, name=purpose), price=price)
     if part.is_for_many:
         line["quantity"] = {"max": None}
     if item:
         ensure_code(item)
         line = line_of_item(line, item, currency)
-    offer = {"format": OFFER_FORMAT, "title": line["name"], "currency": currency, "lines": [line]}
-    draft = {"format": LINK_FORMAT, "name": purpose, "offer": offer, "follows": list(SUBJECTS)}
+    offer: OfferData = {"format": OFFER_FORMAT, "title": line["name"], "currency": currency, "lines": [line]}
+    draft: LinkData = {
+        "format": LINK_FORMAT,
+        "name": free_name(business, purpose),
+        "offer": offer,
+        "follows": list(SUBJECTS),
+    }
     if item:
         draft["items"] = {_KEY: item.code}
-    return keep_new_link(
-        business, draft | {"name": free_name(business, purpose)}, {_KEY: item} if item else {}, now, by=by
-    )
+    return keep_new_link(business, draft, {_KEY: item} if item else {}, now, by=by)
 
 
 @transaction.atomic

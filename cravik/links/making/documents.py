@@ -8,11 +8,12 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator
 from dataclasses import replace
 from datetime import datetime
-from typing import Any, NamedTuple
+from typing import NamedTuple
 
 from django.db import transaction
 
 from cravik.catalogue.models import Item
+from cravik.core.documents.data import LinkData, put
 from cravik.core.documents.link import FORMAT as LINK_FORMAT
 from cravik.core.documents.link import read_link, write_link
 from cravik.core.documents.offer import FORMAT as OFFER_FORMAT
@@ -30,7 +31,6 @@ from cravik.people.actors import Actor
 from cravik.people.models import Business
 from cravik.setup.defaults import Defaults, defaults_of
 
-Document = dict[str, Any]
 MAX_AT_ONCE = 500
 
 
@@ -118,12 +118,12 @@ def _missing_choices(content: LinkContent, defaults: Defaults) -> Iterator[Fault
         yield Fault("terms_unknown", "terms", terms=content.terms)
 
 
-def exported(link: Link, number: int | None = None) -> Document | None:
+def exported(link: Link, number: int | None = None) -> LinkData | None:
     """The link's draft as a document, or that version of it; None where it has no such version."""
     if number is None:
-        return {**link.draft, "name": link.name}
+        return put(link.draft, name=link.name)
     version = link.versions.filter(number=number).first()
     if version is None:
         return None
-    document: Document = version.document
+    document: LinkData = version.document
     return document

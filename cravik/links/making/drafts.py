@@ -9,6 +9,7 @@ from typing import Any
 
 from django.db import transaction
 
+from cravik.core.documents.data import LinkData
 from cravik.core.documents.link import write_link
 from cravik.core.link.content import SUBJECTS, LinkContent, PageContent
 from cravik.core.pricing.money import Money
@@ -24,8 +25,6 @@ from cravik.people.actors import Actor
 from cravik.people.models import Business
 from cravik.setup.defaults import defaults_of
 
-Document = dict[str, Any]
-
 
 @transaction.atomic
 def make_link(business: Business, purpose: str, amount: Money, now: datetime, words: str = "", *, by: Actor) -> Link:
@@ -37,7 +36,7 @@ def make_link(business: Business, purpose: str, amount: Money, now: datetime, wo
 
 def keep_new_link(
     business: Business,
-    draft: Document,
+    draft: LinkData,
     items: Mapping[str, Any],
     now: datetime,
     *,

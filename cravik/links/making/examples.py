@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from cravik.catalogue.models import Item
 from cravik.core.pricing.price import FixedPrice
-from cravik.links.making.saying import read_lines
+from cravik.links.making.from_text import read_lines
 from cravik.links.models import Version
 from cravik.people.models import Business
 from cravik.setup.own_goods import Good
@@ -38,5 +38,5 @@ def examples_for(business: Business) -> tuple[str, ...]:
         return (*FIRST_EXAMPLES, *OTHER_EXAMPLES)
     name, price = good.name, good.price.major
     own = (f"{name} {price}", f"{price} for {name}, up to 3", f"{name} {price}, 12 places")
-    said = [each.text for line in own for each in read_lines(business, line) if each.is_understood]
-    return (*(said or FIRST_EXAMPLES), *OTHER_EXAMPLES)
+    texts = [each.text for line in own for each in read_lines(business, line) if each.is_understood]
+    return (*(texts or FIRST_EXAMPLES), *OTHER_EXAMPLES)

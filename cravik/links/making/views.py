@@ -24,9 +24,9 @@ from cravik.links.making.copies import copy_link, make_link_of_item, make_link_o
 from cravik.links.making.documents import exported, import_all, in_words
 from cravik.links.making.drafts import make_link
 from cravik.links.making.forms import OfferForm
+from cravik.links.making.from_text import read_lines
+from cravik.links.making.from_text_views import MAX_TEXT, REST, show_new
 from cravik.links.making.item_views import sell
-from cravik.links.making.said_views import MAX_TEXT, REST, show_new
-from cravik.links.making.saying import read_lines
 from cravik.links.models import Link
 from cravik.people.access import SellerRequest, seller_page
 from cravik.people.actors import Actor
@@ -57,8 +57,8 @@ def new(request: SellerRequest) -> HttpResponse:
     names = names_like(request.business, "", MAX_NAMES)
     text, status = request.GET.get("said", "")[:MAX_TEXT], 400 if form.is_bound else 200
     text = text or str(request.session.pop(REST, ""))
-    said = read_lines(request.business, text)
-    return show_new(request, text, said, status, form=form, item=item, item_names=names)
+    parsed = read_lines(request.business, text)
+    return show_new(request, text, parsed, status, form=form, item=item, item_names=names)
 
 
 def _made(business: Business, form: OfferForm, item: Item | None, by: Actor) -> Link:
@@ -96,8 +96,8 @@ def start(request: SellerRequest) -> HttpResponse:
         return open_copy(request, copy_link(link, timezone.now(), by=request.by))
     if item := item_called(request.business, name):
         return sell(request, item)
-    told = f"No link and no item is called “{name[:80]}”." if name else "Name a link or an item to start from."
-    return show_new(request, status=400, start_from=name, start_error=told)
+    trouble = f"No link and no item is called “{name[:80]}”." if name else "Name a link or an item to start from."
+    return show_new(request, status=400, start_from=name, start_error=trouble)
 
 
 @require_POST

@@ -1,4 +1,4 @@
-"""Putting away."""
+"""Archiving."""
 
 from __future__ import annotations
 

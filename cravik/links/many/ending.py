@@ -8,7 +8,7 @@ from zoneinfo import ZoneInfo
 
 from cravik.core.english import instant_words
 from cravik.core.text.limits_words import distance_words
-from cravik.links.bench.parts.instants import instant_field, said_in
+from cravik.links.bench.parts.instants import instant_field, instant_typed
 from cravik.links.bench.saving import change_part
 from cravik.links.many.base import NotDone, PublishingAct
 from cravik.links.models import Link
@@ -31,20 +31,21 @@ class EndAtAct(PublishingAct):
 
     @property
     def closes(self) -> str:
-        return said_in(self.business.time_zone, self.cleaned_data["closes_at"]) or ""
+        return instant_typed(self.business.time_zone, self.cleaned_data["closes_at"]) or ""
 
     def words_of(self, link: Link) -> str:
-        limits = link.draft.get("limits") or {}
+        limits = link.draft.get("limits", {})
         instant = datetime.fromisoformat(self.closes)
         opens = limits.get("opens_at")
         if opens and instant <= datetime.fromisoformat(opens):
             raise NotDone.of("ends_before_it_opens")
-        former = datetime.fromisoformat(limits["closes_at"]) if limits.get("closes_at") else None
+        closes = limits.get("closes_at")
+        former = datetime.fromisoformat(closes) if closes else None
         if former == instant:
             raise NotDone.of("ends_then_already")
-        before = f"ends {self._said(former)}" if former else "no end"
+        before = f"ends {self._instant(former)}" if former else "no end"
         distance = distance_words(instant, self.now)
-        return f"{before} → ends {self._said(instant)}, {distance}{self.after_words(link)}"
+        return f"{before} → ends {self._instant(instant)}, {distance}{self.after_words(link)}"
 
     def do(self, link: Link, by: Actor) -> None:
         had_changes = link.has_unpublished_changes
@@ -52,5 +53,5 @@ class EndAtAct(PublishingAct):
         changed = change_part(link, "limits", limits, link.revision, self.now, by=by).link
         self.publish(changed, by, had_changes=had_changes)
 
-    def _said(self, instant: datetime) -> str:
+    def _instant(self, instant: datetime) -> str:
         return instant_words(instant.astimezone(ZoneInfo(self.business.time_zone)))

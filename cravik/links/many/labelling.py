@@ -40,7 +40,7 @@ class LabelAct(ManyAct):
         before, after = self._before(link), self._after(link)
         if before == after:
             raise NotDone.of("has_that_label")
-        return f"{_said(before)} → {_said(after)}"
+        return f"{_quoted(before)} → {_quoted(after)}"
 
     def do(self, link: Link, by: Actor) -> None:
         change_part(link, "labels", self._after(link), link.revision, self.now, by=by)
@@ -58,5 +58,5 @@ class LabelAct(ManyAct):
         return after
 
 
-def _said(labels: list[str]) -> str:
+def _quoted(labels: list[str]) -> str:
     return listed([f"“{label}”" for label in labels], "and") or "no label"

@@ -10,6 +10,7 @@ from typing import Any
 
 from django import forms
 
+from cravik.core.documents.data import put
 from cravik.core.documents.link_draft import complete
 from cravik.core.documents.offer import write_offer
 from cravik.core.errors import InvalidDocument
@@ -68,7 +69,7 @@ class PriceAct(PublishingAct):
         was, now = price_in_words(before), price_in_words(after)
         if before == after:
             raise NotDone.of("no_difference")
-        if complete({**link.draft, "offer": write_offer(after)}) is None:
+        if complete(put(link.draft, offer=write_offer(after))) is None:
             raise NotDone.of("undercut")
         return f"{f'{was} → {now}' if was != now else f'{was}, in part'}{self.after_words(link)}"
 

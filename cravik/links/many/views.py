@@ -45,9 +45,9 @@ def many(request: SellerRequest) -> HttpResponse:
     is_said = "said" in request.POST
     act = kind(request.business, timezone.now(), request.POST if is_said or not kind.base_fields else None)
     is_ready = act.is_bound and act.is_valid() if act.fields else True
-    said = urlencode([(name, request.POST.get(name, "")) for name in act.fields])
+    query = urlencode([(name, request.POST.get(name, "")) for name in act.fields])
     # Only what was looked at is done: a field that was changed since is looked at once more.
-    if is_ready and request.POST.get("sure") == "yes" and request.POST.get("looked") == said:
+    if is_ready and request.POST.get("sure") == "yes" and request.POST.get("looked") == query:
         return _done(request, act, links, _seen(request), back)
     looks = [act.preview(link) for link in links] if is_ready else []
     context = {
@@ -56,7 +56,7 @@ def many(request: SellerRequest) -> HttpResponse:
         "ids": ",".join(f"{link.pk}:{_mark(link)}" for link in links),
         "sought": request.POST.get("sought", "")[:600],
         "looks": looks,
-        "looked": said,
+        "looked": query,
         "changes": sum(not look.is_left for look in looks),
         "back": back,
     }

@@ -8,6 +8,7 @@ from django.db import models
 from django.db.models import Q
 from django.urls import reverse
 
+from cravik.core.documents.data import EffectiveData, FormerPrices, LinkData
 from cravik.core.errors import Fault
 from cravik.core.link.content import LinkContent
 from cravik.core.pricing.offer import Offer
@@ -23,7 +24,7 @@ else:
 
 class LinkQuerySet(models.QuerySet["Link"]):
     def of(self, business: Business) -> LinkQuerySet:
-        """The business's links, those put away too, but for those that were removed."""
+        """The business's links, archived ones too, but for those that were removed."""
         return self.filter(business=business, removed_at=None)
 
 
@@ -50,11 +51,11 @@ class Link(models.Model):
     name = models.CharField(max_length=120)
     state = models.CharField(max_length=8, choices=State.choices, default=State.DRAFT)
     ended_why = models.CharField(max_length=16, choices=EndedWhy.choices, blank=True)
-    draft = models.JSONField()
+    draft: models.JSONField[LinkData, LinkData] = models.JSONField()
     #: As in ``Version``.
-    effective = models.JSONField(null=True)
+    effective: models.JSONField[EffectiveData | None, EffectiveData | None] = models.JSONField(null=True)
     #: Prices of other kinds that the draft's lines had, by line and kind: going back to a kind brings them back.
-    former_prices = models.JSONField(default=dict)
+    former_prices: models.JSONField[FormerPrices, FormerPrices] = models.JSONField(default=dict)
     #: The cases of its what-if table, as basket documents without their day; None until its seller changed one.
     what_if = models.JSONField(null=True)
     #: Keys of the advice on the draft that its seller dismissed.
@@ -69,7 +70,7 @@ class Link(models.Model):
     copied_from = models.ForeignKey("self", null=True, on_delete=models.SET_NULL, related_name="+")
     #: Whether New link offers to start from it.
     is_starting_point = models.BooleanField(default=False)
-    #: Put away, it stands in no list and its address says that it is over; removed, it is as if it had never been.
+    #: Archived, it stands in no list and its address says that it is over; removed, it is as if it had never been.
     archived_at = models.DateTimeField(null=True)
     removed_at = models.DateTimeField(null=True)
     #: Whether search engines may find its pages.

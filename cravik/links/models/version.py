@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 from django.db import models
 from django.db.models import Q
 
+from cravik.core.documents.data import EffectiveData, LinkData
 from cravik.core.pricing.offer import Offer
 from cravik.later import later
 from cravik.links.models.link import Link
@@ -46,8 +47,8 @@ class Version(models.Model):
     link = models.ForeignKey(Link, on_delete=models.CASCADE, related_name="versions")
     number = models.PositiveIntegerField(null=True)
     revision = models.PositiveIntegerField(null=True)
-    document = models.JSONField()
-    effective = models.JSONField()
+    document: models.JSONField[LinkData, LinkData] = models.JSONField()
+    effective: models.JSONField[EffectiveData, EffectiveData] = models.JSONField()
     cause = models.CharField(max_length=9, choices=Cause.choices, default=Cause.PUBLISHED)
     published_at = models.DateTimeField()
     #: Who published it; None where nobody did by hand.

@@ -81,7 +81,7 @@ class BenchTest(TestCase):
         self.assertEqual((answer["revision"], answer["unpublished"]), (2, True))
         self.assertRegex(
             answer["pieces"]["sentence"],
-            'data-phrase="price-purpose"[^>]*>€30.00<.*data-phrase="title"[^>]*>Kite repair<',
+            '(?s)data-phrase="price-purpose"[^>]*>€30.00<.*data-phrase="title"[^>]*>Kite repair<',
         )
         self.assertIn("€29.30", answer["pieces"]["keeps"])
 

@@ -11,7 +11,7 @@ from django.views.decorators.http import require_http_methods
 
 from cravik.core.english import counted
 from cravik.links.access import link_or_404
-from cravik.links.tasks import write_to_waiting
+from cravik.links.waiting.tasks import write_to_waiting
 from cravik.links.waiting.waiters import forget, is_buyable, letter_to_waiting, write_to_all
 from cravik.people.access import SellerRequest, seller_page
 from cravik.people.roles import Permission

@@ -25,10 +25,10 @@ Fields = Mapping[str, Any]
 Words = Mapping[str, str | Callable[[Fields], str]]
 
 
-def worded(told: Coded, words: Words) -> str:
+def worded(coded: Coded, words: Words) -> str:
     """The words for it, or nothing where there are none."""
-    found = words.get(told.why) or words.get(told.code, "")
-    return formatted(found, told.fields) if isinstance(found, str) else found(told.fields)
+    found = words.get(coded.why) or words.get(coded.code, "")
+    return formatted(found, coded.fields) if isinstance(found, str) else found(coded.fields)
 
 
 def formatted(template: str, fields: Fields) -> str:

@@ -6,10 +6,11 @@ from typing import Any
 
 from django import forms
 
+from cravik.core.documents.data import AfterData, put
 from cravik.core.documents.link import MAX_MESSAGE_LENGTH
 from cravik.core.link.content import AFTER_PLACEHOLDERS
 from cravik.core.link.onward import is_web_address, onward_address
-from cravik.links.bench.changes import Change, Document, DraftInHand
+from cravik.links.bench.changes import Change, DraftInHand
 from cravik.links.bench.parts.base import BenchPart
 from cravik.links.bench.parts.placeholders import refuse_others
 from cravik.links.places.onward import signing_key
@@ -39,8 +40,8 @@ class AfterPart(BenchPart):
         return True
 
     @property
-    def before(self) -> Document:
-        return dict(self.link.draft.get("after") or {})
+    def before(self) -> AfterData:
+        return self.link.draft.get("after", {})
 
     def add_fields(self) -> None:
         known = ", ".join(f"{{{each}}}" for each in AFTER_PLACEHOLDERS)
@@ -61,7 +62,8 @@ class AfterPart(BenchPart):
         return LineField(label=label, longest=_LONGEST, missing="", required=False, widget=widget)
 
     def read(self) -> dict[str, Any]:
-        return {name: self.before.get(name) or "" for name in ("message", *_ADDRESSES)}
+        before: dict[str, Any] = {**self.before}
+        return {name: before.get(name) or "" for name in ("message", *_ADDRESSES)}
 
     def check(self) -> None:
         refuse_others(self, "message", AFTER_PLACEHOLDERS)
@@ -71,8 +73,8 @@ class AfterPart(BenchPart):
                 self.add_error(name, "Write an address that begins with https://, such as https://your-site.example/.")
 
     @property
-    def piece(self) -> Document:
-        return {name: self.cleaned_data[name] for name in ("message", *_ADDRESSES)}
+    def piece(self) -> AfterData:
+        return put(AfterData(), **{name: self.cleaned_data[name] for name in ("message", *_ADDRESSES)})
 
     @classmethod
     def put(cls, draft: DraftInHand, change: Change) -> None:

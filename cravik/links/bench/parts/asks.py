@@ -6,8 +6,8 @@ from typing import Any
 
 from django import forms
 
-from cravik.core.documents.link_draft import without_empty
-from cravik.links.bench.changes import Change, Document, DraftInHand
+from cravik.core.documents.data import AsksData, LabelledAskData, put, put_or_drop, without_empty
+from cravik.links.bench.changes import Change, DraftInHand
 from cravik.links.bench.parts.base import BenchPart
 from cravik.ui.fields import LineField
 
@@ -47,8 +47,8 @@ class AsksPart(BenchPart):
         return True
 
     @property
-    def before(self) -> Document:
-        return dict(self.link.draft.get("asks") or {})
+    def before(self) -> AsksData:
+        return self.link.draft.get("asks", {})
 
     def add_fields(self) -> None:
         self.fields["ask_phone"] = forms.ChoiceField(label="Phone", choices=_ASK)
@@ -84,19 +84,21 @@ class AsksPart(BenchPart):
             "ask_invoice": asks.get("invoice", "no"),
             "newsletter_words": asks.get("newsletter") or "",
         }
+        of_name = {"note": asks.get("note", {}), "reference": asks.get("reference", {})}
         for name, _, _ in _LABELLED:
-            labelled = asks.get(name) or {}
+            labelled = of_name[name]
             shown |= {f"ask_{name}": labelled.get("ask", "no"), f"label_{name}": labelled.get("label", "")}
         return shown
 
     @property
-    def piece(self) -> Document:
+    def piece(self) -> AsksData:
         typed = self.cleaned_data
-        asks: Document = {name: typed[f"ask_{name}"] for name in ("phone", "address", "invoice")}
-        for name, _, _ in _LABELLED:
-            label = typed[f"label_{name}"]
-            asks[name] = {"ask": typed[f"ask_{name}"]} | ({"label": label} if label else {})
-        return asks | {"newsletter": typed["newsletter_words"]}
+        labelled = {
+            name: put_or_drop(LabelledAskData(ask=typed[f"ask_{name}"]), label=typed[f"label_{name}"])
+            for name, _, _ in _LABELLED
+        }
+        asks = {name: typed[f"ask_{name}"] for name in ("phone", "address", "invoice")}
+        return put(AsksData(newsletter=typed["newsletter_words"]), **asks, **labelled)
 
     @classmethod
     def put(cls, draft: DraftInHand, change: Change) -> None:
@@ -108,6 +110,6 @@ class AsksPart(BenchPart):
             "note": {"ask": "no"},
             "reference": {"ask": "no"},
         }
-        said = {name: value for name, value in change.piece.items() if value and value != usual.get(name)}
+        differing = {name: value for name, value in change.piece.items() if value and value != usual.get(name)}
         kept = {name: value for name, value in (draft.document.get("asks") or {}).items() if name not in change.piece}
-        draft.put_or_drop("asks", without_empty({**kept, **said}))
+        draft.put_or_drop("asks", without_empty({**kept, **differing}))

@@ -10,6 +10,7 @@ from typing import Any, ClassVar
 from django import forms
 
 from cravik.catalogue.models import Item
+from cravik.core.documents.data import LineData
 from cravik.core.pricing.currency import known_currency
 from cravik.core.pricing.money import Money
 from cravik.links.bench.changes import Change, DraftInHand
@@ -17,16 +18,13 @@ from cravik.links.models import Link, items_of_draft
 from cravik.ui.fields import Rows, clean_amount
 from cravik.ui.form_data import FormData
 
-Document = dict[str, Any]
-#: What a form sends: texts by the fields' names.
-
 
 @dataclass(frozen=True)
 class BenchLine:
     """A line of the draft as it is the current draft, with the item that it sells, if it sells one."""
 
     key: str
-    document: Document
+    document: LineData
     item: Item | None
     is_first: bool
     is_last: bool
@@ -218,13 +216,13 @@ class BenchPart(forms.Form):
         """What is wrong, by the names of fields as they are sent; what stands at none, by ``__all__``."""
         if not self.is_sent:
             return {}
-        found = {name: [str(each) for each in told] for name, told in self.errors.items()}
+        found = {name: [str(each) for each in errors] for name, errors in self.errors.items()}
         for rows in self.lists.values():
             for row in rows.forms:
-                for name, told in row.errors.items():
-                    found[row.add_prefix(name)] = [str(each) for each in told]
-            if told := rows.non_form_errors():
-                found["__all__"] = found.get("__all__", []) + [str(each) for each in told]
+                for name, errors in row.errors.items():
+                    found[row.add_prefix(name)] = [str(each) for each in errors]
+            if errors := rows.non_form_errors():
+                found["__all__"] = found.get("__all__", []) + [str(each) for each in errors]
         return found
 
     @property
@@ -251,7 +249,7 @@ class BenchPart(forms.Form):
         raise NotImplementedError
 
 
-def told_of_missing(row: forms.Form, name: str, words: str) -> bool:
+def refuse_if_missing(row: forms.Form, name: str, words: str) -> bool:
     """Tell at the row's field that something has to stand there, and whether that was so."""
     empty = row.cleaned_data.get(name) in ("", None)
     if empty and not row.has_error(name):

@@ -6,8 +6,9 @@ from typing import Any, ClassVar
 
 from django import forms
 
+from cravik.core.documents.data import SocialCardData, put_or_drop
 from cravik.core.text.price_words import price_in_words
-from cravik.links.bench.changes import Change, Document, DraftInHand
+from cravik.links.bench.changes import Change, DraftInHand
 from cravik.links.bench.parts.base import BenchPart
 from cravik.ui.fields import LineField
 
@@ -34,8 +35,8 @@ class CardPart(BenchPart):
         return True
 
     @property
-    def before(self) -> Document:
-        return dict(self.link.draft.get("page", {}).get("card") or {})
+    def before(self) -> SocialCardData:
+        return self.link.draft.get("page", {}).get("card", {})
 
     def add_fields(self) -> None:
         self.fields["card_title"] = LineField(
@@ -54,12 +55,12 @@ class CardPart(BenchPart):
         )
 
     def read(self) -> dict[str, Any]:
-        return {f"card_{name}": self.before.get(name, "") for name in ("title", "words")}
+        return {"card_title": self.before.get("title", ""), "card_words": self.before.get("words", "")}
 
     @property
-    def piece(self) -> Document:
-        card = {name: self.cleaned_data[f"card_{name}"] for name in ("title", "words")}
-        return {name: text for name, text in card.items() if text}
+    def piece(self) -> SocialCardData:
+        typed = self.cleaned_data
+        return put_or_drop(SocialCardData(), title=typed["card_title"], words=typed["card_words"])
 
     @classmethod
     def put(cls, draft: DraftInHand, change: Change) -> None:

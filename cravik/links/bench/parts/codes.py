@@ -10,10 +10,11 @@ from urllib.parse import urlencode
 from django import forms
 from django.utils import timezone
 
+from cravik.core.documents.data import CodeData, CodeRuleData, put_or_drop
 from cravik.core.pricing.discounts import normal_code
 from cravik.core.text.code_words import code_effect
-from cravik.links.bench.changes import Change, Document, DraftInHand
-from cravik.links.bench.parts.base import BenchPart, told_of_missing
+from cravik.links.bench.changes import Change, DraftInHand
+from cravik.links.bench.parts.base import BenchPart, refuse_if_missing
 from cravik.setup.hosts import address_of
 from cravik.ui.fields import AmountField, CountField, LineField, clean_percent, form_rows
 
@@ -86,15 +87,15 @@ class CodesPart(BenchPart):
         self.add_rows("codes", CodeRows, [self._initial(code) for code in self.codes.values()], lines=lines)
 
     @property
-    def codes(self) -> dict[str, Document]:
+    def codes(self) -> dict[str, CodeData]:
         """Those of the draft, by their codes."""
         return {code["code"]: code for code in self.link.draft["offer"].get("codes", [])}
 
     @property
-    def rules(self) -> dict[str, Document]:
+    def rules(self) -> dict[str, CodeRuleData]:
         return {normal_code(code): rule for code, rule in self.link.draft.get("code_rules", {}).items()}
 
-    def _initial(self, code: Document) -> dict[str, Any]:
+    def _initial(self, code: CodeData) -> dict[str, Any]:
         lines, rule = code.get("lines") or [], self.rules.get(normal_code(code["code"]), {})
         value = code.get("percent") or code.get("amount") or code.get("unit") or ""
         return {
@@ -114,7 +115,7 @@ class CodesPart(BenchPart):
         seen: set[str] = set()
         for row in self.lists["codes"].kept:
             typed = row.cleaned_data
-            told_of_missing(row, "code", "Write the code that buyers type.")
+            refuse_if_missing(row, "code", "Write the code that buyers type.")
             code = normal_code(typed.get("code", ""))
             if code and code in seen:
                 row.add_error("code", "This code is listed twice; capitals make no difference.")
@@ -127,12 +128,12 @@ class CodesPart(BenchPart):
             if typed.get("kind") == "unit_price" and not self._line_of(row):
                 row.add_error("line", "Choose what this is the price of.")
 
-    def _value(self, row: forms.Form) -> Document:
+    def _value(self, row: forms.Form) -> CodeData:
         """What the code takes off, as documents have it; what is wrong is told at its field."""
         kind = row.cleaned_data.get("kind")
         if kind == "free_delivery":
             return {}
-        if told_of_missing(row, "value", "Say how much."):
+        if refuse_if_missing(row, "value", "Say how much."):
             return {}
         if kind == "percent":
             percent = clean_percent(row, "value")
@@ -151,31 +152,28 @@ class CodesPart(BenchPart):
         return chosen
 
     @property
-    def piece(self) -> Document:
-        codes, rules = [], {}
+    def piece(self) -> dict[str, Any]:
+        codes: list[CodeData] = []
+        rules = {}
         for row in self.lists["codes"].kept:
             typed = row.cleaned_data
-            code: Document = {"code": typed["code"], "kind": typed["kind"], **self._value(row)}
+            code: CodeData = {"code": typed["code"], "kind": typed["kind"], **self._value(row)}
+            lines: list[str] | None = None
             if typed["line"] == _SEVERAL:
-                code["lines"] = self.codes.get(typed["was"], {}).get("lines")
+                lines = self.codes.get(typed["was"], {}).get("lines")
             elif typed["line"] and typed["kind"] != "unit_price":
-                code["lines"] = [typed["line"]]
+                lines = [typed["line"]]
             minimum = self.amount(row, "minimum")
-            code["minimum"] = minimum.major if minimum else None
-            code |= {day: typed[day].isoformat() if typed[day] else None for day in ("starts_on", "ends_on")}
-            codes.append({name: value for name, value in code.items() if value is not None})
+            days = {day: typed[day].isoformat() if typed[day] else None for day in ("starts_on", "ends_on")}
+            codes.append(put_or_drop(code, lines=lines, minimum=minimum.major if minimum else None, **days))
             if rule := {name: typed[name] for name in ("uses", "uses_per_buyer") if typed[name]}:
                 rules[typed["code"]] = rule
         return {"codes": codes, "code_rules": rules}
 
     @classmethod
     def put(cls, draft: DraftInHand, change: Change) -> None:
-        offer = {name: value for name, value in draft.document["offer"].items() if name != "codes"}
-        rest = {name: value for name, value in draft.document.items() if name not in ("offer", "code_rules")}
-        codes, rules = change.piece["codes"], change.piece["code_rules"]
-        draft.document = (
-            rest | {"offer": offer | ({"codes": codes} if codes else {})} | ({"code_rules": rules} if rules else {})
-        )
+        offer = put_or_drop(draft.document["offer"], codes=change.piece["codes"])
+        draft.document = put_or_drop(draft.document, offer=offer, code_rules=change.piece["code_rules"])
 
     @cached_property
     def shown(self) -> list[ShownCode]:

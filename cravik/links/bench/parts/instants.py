@@ -21,11 +21,11 @@ def instant_field(label: str) -> forms.DateTimeField:
     )
 
 
-def shown_in(zone: str, instant: str | None) -> datetime | str:
+def instant_shown(zone: str, instant: str | None) -> datetime | str:
     """What such a field shows of an instant of a document: that hour of the zone; nothing for none."""
     return datetime.fromisoformat(instant).astimezone(ZoneInfo(zone)).replace(tzinfo=None) if instant else ""
 
 
-def said_in(zone: str, typed: datetime | None) -> str | None:
+def instant_typed(zone: str, typed: datetime | None) -> str | None:
     """The instant that was typed as an hour of the zone, as documents have it: with the offset of that day."""
     return typed.replace(tzinfo=ZoneInfo(zone)).isoformat() if typed else None

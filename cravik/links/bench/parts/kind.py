@@ -7,7 +7,8 @@ from typing import Any
 
 from django import forms
 
-from cravik.links.bench.changes import Change, Document, DraftInHand
+from cravik.core.documents.data import LineData, PriceData, put, put_or_drop
+from cravik.links.bench.changes import Change, DraftInHand
 from cravik.links.bench.parts.base import BenchPart
 from cravik.links.bench.parts.prices import PRICE_PARTS, PricePart, kind_of
 
@@ -64,24 +65,20 @@ class KindPart(BenchPart):
 
     @classmethod
     def put(cls, draft: DraftInHand, change: Change) -> None:
-        before: Document = draft.line(change.line).get("price") or {}
+        before: PriceData = draft.line(change.line).get("price") or {}
         kept, former, part = draft.set_aside(change.line), kind_of(before), PRICE_PARTS[change.piece]
         if before:
             kept[former] = before
         price = kept.pop(change.piece, None) or part.begin(PRICE_PARTS[former].amount_in(before))
 
-        def priced(line: Document) -> Document:
-            rest = {name: value for name, value in line.items() if name != "price"}
-            return _with_room(rest, part) | ({"price": price} if price else {})
-
-        draft.put_line(change.line, priced)
+        draft.put_line(change.line, lambda line: put_or_drop(_with_room(line, part), price=price))
 
 
-def _with_room(line: Document, part: type[PricePart]) -> Document:
+def _with_room(line: LineData, part: type[PricePart]) -> LineData:
     """The line with as many pieces as a price of that kind is for: more than one, and no more than it can have."""
     if part.is_for_many and "quantity" not in line:
-        return {"quantity": {"max": part.most_pieces}} | line
+        return put(line, quantity={"max": part.most_pieces})
     most = line.get("quantity", {}).get("max", 1)
     if part.most_pieces and (most is None or most > part.most_pieces):
-        return line | {"quantity": line["quantity"] | {"max": part.most_pieces}}
+        return put(line, quantity=put(line["quantity"], max=part.most_pieces))
     return line

@@ -12,15 +12,16 @@ from zoneinfo import ZoneInfo
 from django import forms
 from django.utils import timezone
 
+from cravik.core.documents.data import LimitsData, put_or_drop
 from cravik.core.documents.partial_offer import read_partial_offer
 from cravik.core.english import instant_words
 from cravik.core.link.limits import Limits
 from cravik.core.pricing.partial_offer import PartialLine
 from cravik.core.text.limits_words import distance_words
 from cravik.core.text.pieces_words import COUNT_WORDS, guessed_word, pieces_words, word_of
-from cravik.links.bench.changes import Change, Document, DraftInHand
+from cravik.links.bench.changes import Change, DraftInHand
 from cravik.links.bench.parts.base import BenchPart
-from cravik.links.bench.parts.instants import instant_field, said_in, shown_in
+from cravik.links.bench.parts.instants import instant_field, instant_shown, instant_typed
 from cravik.links.life.counting import pieces_of
 from cravik.links.life.lifecycle import reason_words, too_few_pieces
 from cravik.ui.fields import CountField
@@ -65,8 +66,8 @@ class LimitsPart(BenchPart):
         return True
 
     @property
-    def before(self) -> Document:
-        return dict(self.link.draft.get("limits") or {})
+    def before(self) -> LimitsData:
+        return self.link.draft.get("limits", {})
 
     @property
     def zone(self) -> str:
@@ -91,7 +92,8 @@ class LimitsPart(BenchPart):
     @cached_property
     def _limits(self) -> Limits:
         """What the draft says of pieces."""
-        return Limits(**{name: self.before.get(name, {}) for name in _OF_LINES})
+        before: dict[str, Any] = {**self.before}
+        return Limits(**{name: before.get(name, {}) for name in _OF_LINES})
 
     @property
     def whole(self) -> list[forms.BoundField]:
@@ -118,10 +120,11 @@ class LimitsPart(BenchPart):
         return [(words, f"{day:%Y-%m-%d}T23:59") for words, day in days.items()]
 
     def read(self) -> dict[str, Any]:
-        shown: dict[str, Any] = {name: self.before.get(name) or "" for name in _COUNTS}
-        shown |= {name: shown_in(self.zone, self.before.get(name)) for name in _INSTANTS}
+        before: dict[str, Any] = {**self.before}
+        shown: dict[str, Any] = {name: before.get(name) or "" for name in _COUNTS}
+        shown |= {name: instant_shown(self.zone, before.get(name)) for name in _INSTANTS}
         for line in self.lines:
-            shown |= {f"{name}.{line.key}": self.before.get(name, {}).get(line.key) or "" for name in _OF_LINES}
+            shown |= {f"{name}.{line.key}": before.get(name, {}).get(line.key) or "" for name in _OF_LINES}
             shown[f"counted_as.{line.key}"] = word_of(line, self._limits)
         return shown
 
@@ -129,16 +132,16 @@ class LimitsPart(BenchPart):
         opens, closes = (self.cleaned_data.get(name) for name in _INSTANTS)
         if opens and closes and closes <= opens:
             self.add_error("closes_at", "It closes before it opens.")
-        limits = Limits(pieces=self._said("pieces"), counted_as=self._said("counted_as"))
+        limits = Limits(pieces=self._by_line("pieces"), counted_as=self._by_line("counted_as"))
         for key, fault in too_few_pieces(self.link.pk, self.lines, limits).items():
             self.add_error(f"pieces.{key}", reason_words(fault))
         for line in self.lines:
             for name in ("pieces", "pieces_per_buyer"):
-                number = self._said(name).get(line.key)
+                number = self._by_line(name).get(line.key)
                 if number is not None and number < line.quantity.min and not self.has_error(f"{name}.{line.key}"):
                     self.add_error(f"{name}.{line.key}", f"An order takes {line.quantity.min:,} or more of it.")
 
-    def _said(self, name: str) -> dict[str, Any]:
+    def _by_line(self, name: str) -> dict[str, Any]:
         """What is said of each line under that name, where something is."""
         typed = {line.key: self.cleaned_data.get(f"{name}.{line.key}") for line in self.lines}
         if name == "counted_as":
@@ -148,15 +151,18 @@ class LimitsPart(BenchPart):
     def _instant(self, name: str) -> str | None:
         """The instant that was typed; as it was, to the second, where the field was left alone."""
         if name not in self.changed_data:
-            return self.before.get(name)
-        return said_in(self.zone, self.cleaned_data[name])
+            before: dict[str, Any] = {**self.before}
+            return before.get(name)
+        return instant_typed(self.zone, self.cleaned_data[name])
 
     @property
-    def piece(self) -> Document:
-        said: Document = {name: self._instant(name) for name in _INSTANTS}
-        said |= {name: self.cleaned_data[name] for name in _COUNTS}
-        said |= {name: self._said(name) for name in _OF_LINES}
-        return {name: value for name, value in said.items() if value}
+    def piece(self) -> LimitsData:
+        return put_or_drop(
+            LimitsData(),
+            **{name: self._instant(name) for name in _INSTANTS},
+            **{name: self.cleaned_data[name] for name in _COUNTS},
+            **{name: self._by_line(name) for name in _OF_LINES},
+        )
 
     @classmethod
     def put(cls, draft: DraftInHand, change: Change) -> None:
@@ -164,11 +170,11 @@ class LimitsPart(BenchPart):
 
     @property
     def shown(self) -> list[ShownInstant]:
-        now, told = timezone.now(), []
+        now, shown = timezone.now(), []
         for name, ahead, past in (("opens_at", "Opens", "Opened"), ("closes_at", "Closes", "Closed")):
-            if at := self.before.get(name):
-                instant = datetime.fromisoformat(at)
+            if at := {**self.before}.get(name):
+                instant = datetime.fromisoformat(str(at))
                 local = instant.astimezone(ZoneInfo(self.zone))
                 what = ahead if instant > now else past
-                told.append(ShownInstant(what, instant_words(local), distance_words(instant, now)))
-        return told
+                shown.append(ShownInstant(what, instant_words(local), distance_words(instant, now)))
+        return shown

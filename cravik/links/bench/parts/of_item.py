@@ -39,9 +39,9 @@ class ItemForms:
     def faults(self) -> dict[str, list[str]]:
         """What is wrong, by the names of fields."""
         return {
-            form.add_prefix(name): [str(each) for each in told]
+            form.add_prefix(name): [str(each) for each in errors]
             for form in self.forms
-            for name, told in form.errors.items()
+            for name, errors in form.errors.items()
         }
 
     @property

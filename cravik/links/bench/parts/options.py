@@ -6,12 +6,13 @@ from typing import Any, NamedTuple
 
 from django import forms
 
+from cravik.core.documents.data import OptionData, OptionGroupData, put_or_drop
 from cravik.core.documents.parts import MAX_OPTION_GROUPS, MAX_OPTIONS
 from cravik.core.errors import CoreError
 from cravik.core.pricing.money import Money
 from cravik.core.text.amount_text import parse_signed_amount
 from cravik.core.text.faults import fault_words
-from cravik.links.bench.changes import Change, Document, DraftInHand
+from cravik.links.bench.changes import Change, DraftInHand
 from cravik.links.bench.parts.base import BenchPart
 from cravik.ui.fields import AmountField, GramsField, LineField, Rows, form_rows
 
@@ -86,13 +87,13 @@ class OptionsPart(BenchPart):
     def check(self) -> None:
         groups: set[str] = set()
         for name, rows in self.lists.items():
-            said = self.cleaned_data.get(name)
+            group = self.cleaned_data.get(name)
             kept = [row for row in rows.kept if row.cleaned_data.get("name") or self._amount(row) is not None]
-            if kept and not said:
+            if kept and not group:
                 self.add_error(name, "Say what buyers choose here.")
-            if said and said in groups:
+            if group and group in groups:
                 self.add_error(name, "This name is listed twice.")
-            groups.add(said or "")
+            groups.add(group or "")
             options: set[str] = set()
             for row in kept:
                 option = row.cleaned_data.get("name")
@@ -115,24 +116,19 @@ class OptionsPart(BenchPart):
             return None
 
     @property
-    def piece(self) -> list[Document]:
-        groups: list[Document] = []
-        for name, rows in self.lists.items():
-            options = []
+    def piece(self) -> list[OptionGroupData]:
+        groups: list[OptionGroupData] = []
+        for of, rows in self.lists.items():
+            options: list[OptionData] = []
             for row in rows.kept:
                 amount = self._amount(row)
                 add = amount.major if amount is not None else None
-                said = {"name": row.cleaned_data["name"], "add": add, "weight_g": row.cleaned_data["weight_g"] or None}
-                if said["name"]:
-                    options.append({each: value for each, value in said.items() if value is not None})
+                if name := row.cleaned_data["name"]:
+                    options.append(put_or_drop(OptionData(name=name), add=add, weight_g=row.cleaned_data["weight_g"]))
             if options:
-                groups.append({"name": self.cleaned_data[name], "options": options})
+                groups.append({"name": self.cleaned_data[of], "options": options})
         return groups
 
     @classmethod
     def put(cls, draft: DraftInHand, change: Change) -> None:
-        def changed(line: Document) -> Document:
-            others = {name: value for name, value in line.items() if name != "choices"}
-            return others | ({"choices": change.piece} if change.piece else {})
-
-        draft.put_line(change.line, changed)
+        draft.put_line(change.line, lambda line: put_or_drop(line, choices=change.piece))

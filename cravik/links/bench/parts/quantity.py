@@ -6,7 +6,8 @@ from typing import Any
 
 from django import forms
 
-from cravik.links.bench.changes import Change, Document, DraftInHand
+from cravik.core.documents.data import QuantityData, put_or_drop
+from cravik.links.bench.changes import Change, DraftInHand
 from cravik.links.bench.parts.base import BenchPart
 from cravik.links.bench.parts.prices import PRICE_PARTS, kind_of
 from cravik.ui.fields import CountField
@@ -67,21 +68,16 @@ class QuantityPart(BenchPart):
         return least, typed.get(self.named("max")), typed.get(self.named("default")) or least
 
     @property
-    def piece(self) -> Document:
+    def piece(self) -> dict[str, Any]:
         least, most, first = self.bounds
-        said: Document = {"default": first, "min": least, "max": most}
+        quantity: QuantityData = {"default": first, "min": least, "max": most}
         optional = self.cleaned_data.get(self.named("optional"), self.line.document.get("optional", False))
-        return {"quantity": said, "optional": optional}
+        return {"quantity": quantity, "optional": optional}
 
     @classmethod
     def put(cls, draft: DraftInHand, change: Change) -> None:
         """Exactly one of what is no extra is said by nothing; a line that stands alone is no extra."""
-        usual: Document = {"default": 1, "min": 1, "max": 1}
-        said = {name: value for name, value in change.piece["quantity"].items() if value != usual[name]}
+        usual = {"default": 1, "min": 1, "max": 1}
+        quantity = {name: value for name, value in change.piece["quantity"].items() if value != usual[name]}
         optional = change.piece["optional"] and len(draft.lines) > 1
-
-        def changed(line: Document) -> Document:
-            others = {name: value for name, value in line.items() if name not in ("quantity", "optional")}
-            return others | ({"quantity": said} if said else {}) | ({"optional": True} if optional else {})
-
-        draft.put_line(change.line, changed)
+        draft.put_line(change.line, lambda line: put_or_drop(line, quantity=quantity, optional=optional))

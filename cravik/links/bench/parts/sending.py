@@ -6,8 +6,9 @@ from typing import Any
 
 from django import forms
 
+from cravik.core.documents.data import LineData, put, without
 from cravik.core.pricing.tax import STANDARD
-from cravik.links.bench.changes import Change, Document, DraftInHand
+from cravik.links.bench.changes import Change, DraftInHand
 from cravik.links.bench.parts.base import BenchPart
 from cravik.ui.fields import GramsField, LineField
 
@@ -67,7 +68,7 @@ class SendingPart(BenchPart):
         return self[f"tax_category.{self.line.key}"]
 
     @property
-    def piece(self) -> Document:
+    def piece(self) -> LineData:
         typed, key = self.cleaned_data, self.line.key
         return {
             "ships": typed[f"ships.{key}"],
@@ -79,8 +80,5 @@ class SendingPart(BenchPart):
     def put(cls, draft: DraftInHand, change: Change) -> None:
         usual = {"ships": False, "weight_g": 0, "tax_category": STANDARD}
 
-        def changed(line: Document) -> Document:
-            others = {key: value for key, value in line.items() if key not in usual}
-            return others | {key: value for key, value in change.piece.items() if value != usual[key]}
-
-        draft.put_line(change.line, changed)
+        differing = {name: value for name, value in change.piece.items() if value != usual[name]}
+        draft.put_line(change.line, lambda line: put(without(line, *usual), **differing))

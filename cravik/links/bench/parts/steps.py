@@ -6,13 +6,14 @@ from typing import Any
 
 from django import forms
 
+from cravik.core.documents.data import PriceData, StepData, put_or_drop
 from cravik.core.documents.link import MAX_STEPS
 from cravik.core.documents.partial_offer import read_partial_offer
 from cravik.core.link.limits import Limits
 from cravik.core.text.pieces_words import COUNT_WORDS, word_of
-from cravik.links.bench.changes import Change, Document, DraftInHand
-from cravik.links.bench.parts.base import BenchPart, told_of_missing
-from cravik.links.bench.parts.instants import instant_field, said_in, shown_in
+from cravik.links.bench.changes import Change, DraftInHand
+from cravik.links.bench.parts.base import BenchPart, refuse_if_missing
+from cravik.links.bench.parts.instants import instant_field, instant_shown, instant_typed
 from cravik.ui.fields import AmountField, CountField, form_rows
 
 
@@ -68,7 +69,7 @@ class StepsPart(BenchPart):
         return self["tells_left"]
 
     @property
-    def steps(self) -> list[Document]:
+    def steps(self) -> list[StepData]:
         return list(self.link.draft.get("steps", []))
 
     @property
@@ -82,7 +83,7 @@ class StepsPart(BenchPart):
     def zone(self) -> str:
         return self.link.business.time_zone
 
-    def _initial(self, number: int, step: Document) -> dict[str, Any]:
+    def _initial(self, number: int, step: StepData) -> dict[str, Any]:
         fixed = step["price"].get("kind") == "fixed"
         return {
             "place": str(number),
@@ -90,26 +91,26 @@ class StepsPart(BenchPart):
             "amount": step["price"]["amount"] if fixed else "",
             "after": step.get("after_orders") or step.get("after_pieces") or "",
             "counts": "pieces" if step.get("after_pieces") else "orders",
-            "starts": shown_in(self.zone, step.get("from")),
+            "starts": instant_shown(self.zone, step.get("from")),
         }
 
     def check(self) -> None:
         for row in self.lists["steps"].kept:
             typed = row.cleaned_data
             if not self._kept_price(row):
-                told_of_missing(row, "amount", "Say what it costs then.")
+                refuse_if_missing(row, "amount", "Say what it costs then.")
             self.amount(row, "amount")
             if typed.get("after") is None and not typed.get("starts"):
                 row.add_error("after", "Say after how many, or from when.")
 
-    def _kept_price(self, row: forms.Form) -> Document | None:
+    def _kept_price(self, row: forms.Form) -> PriceData | None:
         """The price of another kind that the draft has for the step."""
         place = row.cleaned_data.get("place", "")
         step = self.steps[int(place)] if place.isdigit() and int(place) < len(self.steps) else None
         return step["price"] if step and step["price"].get("kind") != "fixed" else None
 
     @property
-    def piece(self) -> Document:
+    def piece(self) -> dict[str, Any]:
         steps, only = [], self.link.draft["offer"]["lines"][0]["key"]
         for row in self.lists["steps"].kept:
             typed, amount = row.cleaned_data, self.amount(row, "amount")
@@ -117,7 +118,7 @@ class StepsPart(BenchPart):
             step = {
                 "line": typed["line"] or only,
                 "price": price,
-                "from": said_in(self.zone, typed["starts"]),
+                "from": instant_typed(self.zone, typed["starts"]),
                 "after_pieces" if typed["counts"] == "pieces" else "after_orders": typed["after"],
             }
             steps.append({name: value for name, value in step.items() if value is not None})
@@ -127,11 +128,9 @@ class StepsPart(BenchPart):
     def put(cls, draft: DraftInHand, change: Change) -> None:
         """In the order in which they come: of those that are reached, the last listed holds."""
         steps = sorted(change.piece["steps"], key=_comes)
-        page = {name: value for name, value in draft.document.get("page", {}).items() if name != "tells_left"}
-        page |= {"tells_left": True} if change.piece["tells_left"] else {}
-        rest = {name: value for name, value in draft.document.items() if name not in ("steps", "page")}
-        draft.document = rest | ({"steps": steps} if steps else {}) | ({"page": page} if page else {})
+        page = put_or_drop(draft.document.get("page", {}), tells_left=change.piece["tells_left"])
+        draft.document = put_or_drop(draft.document, steps=steps, page=page)
 
 
-def _comes(step: Document) -> tuple[int, str]:
+def _comes(step: StepData) -> tuple[int, str]:
     return step.get("after_orders") or step.get("after_pieces") or 0, step.get("from") or ""

@@ -58,8 +58,8 @@ class Command(DataCommand):
             document = read_json(_content(file))
             link = import_link(business, document, timezone.now(), published=publish, by=command("link import"))
         except InvalidDocument as refused:
-            told = " ".join(fault.line for fault in in_words(refused.faults))
-            raise _failed(f"{file}: {told}", INVALID) from refused
+            sentences = " ".join(fault.line for fault in in_words(refused.faults))
+            raise _failed(f"{file}: {sentences}", INVALID) from refused
         except NotReady as refused:
             raise _failed(str(refused), REFUSED) from refused
         self.stdout.write(address_of(link.business_id, link.path))

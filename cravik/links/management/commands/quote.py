@@ -127,8 +127,8 @@ def _read(path: str, read: Callable[[object], _Document]) -> _Document:
     except OSError as trouble:
         raise _unreadable(path, trouble.strerror) from trouble
     except InvalidDocument as error:
-        told = [f"{fault.at}: {fault_words(fault)}" if fault.at else fault_words(fault) for fault in error.faults]
-        raise _unreadable(path, " ".join(told)) from error
+        sentences = [f"{fault.at}: {fault_words(fault)}" if fault.at else fault_words(fault) for fault in error.faults]
+        raise _unreadable(path, " ".join(sentences)) from error
 
 
 def _opened(path: str) -> BinaryIO:

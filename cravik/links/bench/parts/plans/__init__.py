@@ -9,6 +9,7 @@ from typing import Any, ClassVar, cast
 from django import forms
 from django.utils import timezone
 
+from cravik.core.documents.data import LineData, PlanChoiceData, PlanData, PriceData, put_or_drop
 from cravik.core.documents.parts import MAX_LEVELS
 from cravik.core.errors import BasketRefused
 from cravik.core.pricing.basket import Basket
@@ -18,7 +19,7 @@ from cravik.core.pricing.quote import LaterPayment, quote
 from cravik.core.pricing.schedule import ChoicePlan, RepeatPlan, SimplePlan
 from cravik.core.text.plan_words import plan_words
 from cravik.core.text.schedule_words import schedule_words
-from cravik.links.bench.changes import Change, Document, DraftInHand
+from cravik.links.bench.changes import Change, DraftInHand
 from cravik.links.bench.parts.base import BenchPart
 from cravik.links.bench.parts.plans.form import PlanForm, shown_of
 from cravik.links.places.naming import free_key
@@ -61,14 +62,14 @@ class PlanPart(BenchPart):
         return super().opens(phrase) or phrase.endswith("].once")
 
     @property
-    def lines(self) -> list[Document]:
-        lines: list[Document] = self.link.draft["offer"]["lines"]
+    def lines(self) -> list[LineData]:
+        lines: list[LineData] = self.link.draft["offer"]["lines"]
         return lines
 
     @property
-    def before(self) -> Document:
-        plan: Document = self.link.draft["offer"].get("plan") or {"kind": "once"}
-        return plan
+    def before(self) -> PlanData:
+        plan: PlanData | None = self.link.draft["offer"].get("plan")
+        return plan or {"kind": "once"}
 
     def add_fields(self) -> None:
         priced = [
@@ -117,38 +118,36 @@ class PlanPart(BenchPart):
             self.add_error(f"once.{once[-1]}", "Something has to be charged each time.")
 
     def _check_twins(self, rows: list[PlanForm]) -> None:
-        said: list[Document] = []
+        seen: list[PlanChoiceData] = []
         for row in rows:
-            way = {"plan": row.plan_kind.piece(row, self.amount), "prices": row.prices(self.amount)}
-            if way in said:
+            way: PlanChoiceData = {"plan": row.plan_kind.piece(row, self.amount), "prices": row.prices(self.amount)}
+            if way in seen:
                 row.add_error("kind", "This way to pay is listed twice.")
-            said.append(way)
+            seen.append(way)
 
     @property
-    def piece(self) -> Document:
-        plans: list[Document] = []
+    def piece(self) -> dict[str, Any]:
+        plans: list[PlanChoiceData] = []
         for row in self.kept:
-            said = row.plan_kind.piece(row, self.amount)
+            plan = row.plan_kind.piece(row, self.amount)
             key, taken = row.cleaned_data["key"], [each["key"] for each in plans]
             if key in ("", _NEW, *taken):
-                key = free_key(said["kind"], taken, "plan")
+                key = free_key(plan["kind"], taken, "plan")
             prices = self._with_kept(row.prices(self.amount), key)
-            plans.append({"key": key, "plan": said} | ({"prices": prices} if prices else {}))
+            plans.append(put_or_drop(PlanChoiceData(key=key, plan=plan), prices=prices))
         once = [line["key"] for line in self.lines if self._is_once(line)]
         return {"plans": plans, "once": once}
 
-    def _is_once(self, line: Document) -> bool:
+    def _is_once(self, line: LineData) -> bool:
         """What was ticked of the line; what stands alone has no box, and stays as it is."""
         name = f"once.{line['key']}"
         return bool(self.cleaned_data.get(name) if name in self.fields else line.get("once"))
 
-    def _with_kept(self, prices: Document, key: str) -> Document:
+    def _with_kept(self, prices: dict[str, PriceData], key: str) -> dict[str, PriceData]:
         """The own prices of a plan; one whose amount is as it was keeps what else its document says of it."""
-        former: Document = next(
-            (each.get("prices", {}) for each in self.before.get("of", []) if each["key"] == key), {}
-        )
+        former = next((each.get("prices", {}) for each in self.before.get("of", []) if each["key"] == key), {})
         return {
-            line: former[line] if former.get(line, {}).get("amount") == price["amount"] else price
+            line: former[line] if line in former and former[line].get("amount") == price["amount"] else price
             for line, price in prices.items()
         }
 
@@ -156,11 +155,10 @@ class PlanPart(BenchPart):
     def put(cls, draft: DraftInHand, change: Change) -> None:
         """The only way is the plan; several are a choice. Once is said by nothing."""
         plans, once = change.piece["plans"], change.piece["once"]
-        plan: Document = {"kind": "choice", "of": plans} if len(plans) > 1 else plans[0]["plan"] if plans else {}
-        offer = {name: value for name, value in draft.document["offer"].items() if name != "plan"}
-        draft.put(offer=offer | ({} if plan.get("kind", "once") == "once" else {"plan": plan}))
-        lines = [{name: value for name, value in line.items() if name != "once"} for line in draft.lines]
-        draft.put_in_offer(lines=[line | ({"once": True} if line["key"] in once else {}) for line in lines])
+        plan: PlanData = {"kind": "choice", "of": plans} if len(plans) > 1 else plans[0]["plan"] if plans else {}
+        is_once = plan.get("kind", "once") == "once"
+        lines = [put_or_drop(line, once=line["key"] in once) for line in draft.lines]
+        draft.put(offer=put_or_drop(draft.document["offer"], plan=None if is_once else plan, lines=lines))
 
     @cached_property
     def shown(self) -> list[ShownPlan]:
@@ -170,12 +168,12 @@ class PlanPart(BenchPart):
         offer, today = replace(self.link.offer, window=None), timezone.localdate()
         basket = default_basket(offer, today, self.link.business.country)
         if isinstance(offer.plan, ChoicePlan):
-            told = [self._told(offer, replace(basket, plan=each.key), each.plan) for each in offer.plan.of]
+            shown = [self._shown_plan(offer, replace(basket, plan=each.key), each.plan) for each in offer.plan.of]
         else:
-            told = [self._told(offer, basket, offer.plan)]
-        return [each for each in told if each]
+            shown = [self._shown_plan(offer, basket, offer.plan)]
+        return [each for each in shown if each]
 
-    def _told(self, offer: Offer, basket: Basket, plan: SimplePlan) -> ShownPlan | None:
+    def _shown_plan(self, offer: Offer, basket: Basket, plan: SimplePlan) -> ShownPlan | None:
         try:
             quoted = quote(offer, basket)
         except BasketRefused:

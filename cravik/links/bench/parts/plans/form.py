@@ -7,7 +7,7 @@ from typing import Any, NamedTuple
 
 from django import forms
 
-from cravik.links.bench.changes import Document
+from cravik.core.documents.data import PriceData, SimplePlanData
 from cravik.links.bench.parts.plans.kinds import PLAN_KINDS, PlanKind, PlanRow
 from cravik.ui.fields import AmountField
 
@@ -61,7 +61,7 @@ class PlanForm(PlanRow):
         return PLAN_KINDS[self.cleaned_data.get("kind") or "once"]
 
 
-def shown_of(plan: Document, key: str = "", prices: Document | None = None) -> dict[str, Any]:
+def shown_of(plan: SimplePlanData, key: str = "", prices: dict[str, PriceData] | None = None) -> dict[str, Any]:
     """What a row shows of a plan of a draft."""
     kind = PLAN_KINDS[plan["kind"]]
     shown = {each.named(name): value for each in PLAN_KINDS.values() for name, value in each.read({}).items()}

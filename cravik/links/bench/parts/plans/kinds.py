@@ -11,9 +11,9 @@ from typing import Any, ClassVar
 
 from django import forms
 
+from cravik.core.documents.data import EveryData, PriceData, SimplePlanData, put_or_drop
 from cravik.core.pricing.money import Money
-from cravik.links.bench.changes import Document
-from cravik.links.bench.parts.base import told_of_missing
+from cravik.links.bench.parts.base import refuse_if_missing
 from cravik.ui.fields import AmountField, CountField, clean_percent
 
 _TRIALS = [("day", "days"), ("month", "months")]
@@ -34,15 +34,15 @@ class PlanRow(forms.Form):
         """What the first payments of what repeats cost."""
         return [self[f"first_{line}"] for line, _ in self.priced]
 
-    def prices(self, read_amount: ReadAmount) -> Document:
+    def prices(self, read_amount: ReadAmount) -> dict[str, PriceData]:
         """What lines cost with it instead of their own prices, as documents have it."""
         return self._amounts("price", read_amount)
 
-    def first_prices(self, read_amount: ReadAmount) -> Document:
+    def first_prices(self, read_amount: ReadAmount) -> dict[str, PriceData]:
         """What they cost with the first payments, as documents have it."""
         return self._amounts("first", read_amount)
 
-    def _amounts(self, of: str, read_amount: ReadAmount) -> Document:
+    def _amounts(self, of: str, read_amount: ReadAmount) -> dict[str, PriceData]:
         amounts = {line: read_amount(self, f"{of}_{line}") for line, _ in self.priced}
         return {line: {"kind": "fixed", "amount": each.major} for line, each in amounts.items() if each is not None}
 
@@ -60,13 +60,13 @@ class PlanKind:
     def fields(self) -> dict[str, forms.Field]:
         return {}
 
-    def read(self, plan: Document) -> dict[str, Any]:
+    def read(self, plan: SimplePlanData) -> dict[str, Any]:
         return {}
 
     def check(self, row: PlanRow, read_amount: ReadAmount) -> None:
         """Tell at its fields what is wrong or missing."""
 
-    def piece(self, row: PlanRow, read_amount: ReadAmount) -> Document:
+    def piece(self, row: PlanRow, read_amount: ReadAmount) -> SimplePlanData:
         return {"kind": self.kind}
 
 
@@ -84,11 +84,11 @@ class _SteppedKind(PlanKind):
             "unit": forms.ChoiceField(label="Of what", choices=_UNITS, initial="month", required=False),
         }
 
-    def read_step(self, plan: Document) -> dict[str, Any]:
+    def read_step(self, plan: SimplePlanData) -> dict[str, Any]:
         every = plan.get("every") or {"count": 1, "unit": "month"}
         return {"every": every["count"], "unit": every["unit"]}
 
-    def step(self, row: forms.Form) -> Document:
+    def step(self, row: forms.Form) -> EveryData:
         typed = row.cleaned_data
         return {"count": typed.get(self.named("every")) or 1, "unit": typed.get(self.named("unit")) or "month"}
 
@@ -109,7 +109,7 @@ class RepeatKind(_SteppedKind):
             ),
         }
 
-    def read(self, plan: Document) -> dict[str, Any]:
+    def read(self, plan: SimplePlanData) -> dict[str, Any]:
         return self.read_step(plan) | {
             "payments": plan.get("payments") or "",
             "trial": plan.get("trial_months") or plan.get("trial_days") or "",
@@ -128,7 +128,7 @@ class RepeatKind(_SteppedKind):
         if many and not prices and row.firsts:
             row.add_error(row.firsts[0].name, "Say what the first payments cost.")
 
-    def piece(self, row: PlanRow, read_amount: ReadAmount) -> Document:
+    def piece(self, row: PlanRow, read_amount: ReadAmount) -> SimplePlanData:
         typed = row.cleaned_data
         payments, trial, prices = (
             typed.get(self.named("payments")),
@@ -136,10 +136,13 @@ class RepeatKind(_SteppedKind):
             row.first_prices(read_amount),
         )
         months = typed.get(self.named("trial_unit")) == "month"
-        said: Document = {"kind": self.kind, "every": self.step(row)}
-        said |= {"payments": payments} if payments else {}
-        said |= {"trial_months" if months else "trial_days": trial} if trial else {}
-        return said | ({"first": {"payments": self._first(row) or 1, "prices": prices}} if prices else {})
+        return put_or_drop(
+            SimplePlanData(kind=self.kind, every=self.step(row)),
+            payments=payments,
+            trial_months=trial if months else None,
+            trial_days=trial if not months else None,
+            first={"payments": self._first(row) or 1, "prices": prices} if prices else None,
+        )
 
     def _first(self, row: PlanRow) -> int | None:
         many: int | None = row.cleaned_data.get(self.named("first"))
@@ -153,13 +156,13 @@ class InstalmentsKind(_SteppedKind):
     def fields(self) -> dict[str, forms.Field]:
         return {"payments": CountField(label="In how many parts", most=1200)} | self.step_fields()
 
-    def read(self, plan: Document) -> dict[str, Any]:
+    def read(self, plan: SimplePlanData) -> dict[str, Any]:
         return self.read_step(plan) | {"payments": plan.get("payments") or 3}
 
     def check(self, row: PlanRow, read_amount: ReadAmount) -> None:
-        told_of_missing(row, self.named("payments"), "Say in how many parts.")
+        refuse_if_missing(row, self.named("payments"), "Say in how many parts.")
 
-    def piece(self, row: PlanRow, read_amount: ReadAmount) -> Document:
+    def piece(self, row: PlanRow, read_amount: ReadAmount) -> SimplePlanData:
         payments = row.cleaned_data[self.named("payments")]
         return {"kind": self.kind, "every": self.step(row), "payments": payments}
 
@@ -182,7 +185,7 @@ class DepositKind(PlanKind):
             "more": forms.BooleanField(label="Buyers may pay more of it at once", required=False),
         }
 
-    def read(self, plan: Document) -> dict[str, Any]:
+    def read(self, plan: SimplePlanData) -> dict[str, Any]:
         percent = f"{plan['percent']} %" if plan.get("percent") else ""
         return {
             "now": percent or plan.get("amount") or "30 %",
@@ -192,12 +195,12 @@ class DepositKind(PlanKind):
         }
 
     def check(self, row: PlanRow, read_amount: ReadAmount) -> None:
-        if not told_of_missing(row, self.named("now"), "Say how much is paid at once."):
+        if not refuse_if_missing(row, self.named("now"), "Say how much is paid at once."):
             self._deposit(row, read_amount)
         if not row.cleaned_data.get(self.named("rest_on")) and not row.has_error(self.named("rest_on")):
-            told_of_missing(row, self.named("rest_after_days"), "Say after how many days, or on which day.")
+            refuse_if_missing(row, self.named("rest_after_days"), "Say after how many days, or on which day.")
 
-    def _deposit(self, row: PlanRow, read_amount: ReadAmount) -> Document:
+    def _deposit(self, row: PlanRow, read_amount: ReadAmount) -> SimplePlanData:
         name = self.named("now")
         if "%" in row.cleaned_data[name]:
             percent = clean_percent(row, name)
@@ -205,15 +208,13 @@ class DepositKind(PlanKind):
         amount = read_amount(row, name)
         return {"amount": amount.major} if amount is not None else {}
 
-    def piece(self, row: PlanRow, read_amount: ReadAmount) -> Document:
-        more = {"buyer_may_pay_more": True} if row.cleaned_data.get(self.named("more")) else {}
-        day = row.cleaned_data.get(self.named("rest_on"))
-        rest = (
-            {"rest_on": day.isoformat()}
-            if day
-            else {"rest_after_days": row.cleaned_data[self.named("rest_after_days")]}
-        )
-        return {"kind": self.kind, **self._deposit(row, read_amount), **rest} | more
+    def piece(self, row: PlanRow, read_amount: ReadAmount) -> SimplePlanData:
+        deposit: SimplePlanData = {"kind": self.kind, **self._deposit(row, read_amount)}
+        if day := row.cleaned_data.get(self.named("rest_on")):
+            deposit["rest_on"] = day.isoformat()
+        else:
+            deposit["rest_after_days"] = row.cleaned_data[self.named("rest_after_days")]
+        return put_or_drop(deposit, buyer_may_pay_more=row.cleaned_data.get(self.named("more")))
 
 
 #: By their names, in the order in which a seller chooses among them.

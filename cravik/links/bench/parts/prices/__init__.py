@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
-
+from cravik.core.documents.data import PriceData
 from cravik.links.bench.parts.prices.base import PricePart
 from cravik.links.bench.parts.prices.bundles import BundlesPricePart
 from cravik.links.bench.parts.prices.fixed import FixedPricePart
@@ -30,7 +29,7 @@ PRICE_PARTS: dict[str, type[PricePart]] = {
 __all__ = ["PRICE_PARTS", "FixedPricePart", "PricePart", "kind_of"]
 
 
-def kind_of(price: dict[str, Any] | None) -> str:
+def kind_of(price: PriceData | None) -> str:
     """The kind under which the bench shows a price; one that is not there yet begins as a fixed one."""
     if not price:
         return FixedPricePart.kind

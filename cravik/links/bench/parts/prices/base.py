@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from typing import Any, ClassVar
+from typing import Any, ClassVar, cast
 
+from cravik.core.documents.data import PriceData, put_or_drop
 from cravik.core.pricing.money import Money
-from cravik.links.bench.changes import Change, Document, DraftInHand
+from cravik.links.bench.changes import Change, DraftInHand
 from cravik.links.bench.parts.base import BenchPart
 
 
@@ -31,9 +32,9 @@ class PricePart(BenchPart):
         return True
 
     @property
-    def before(self) -> Document:
+    def before(self) -> PriceData:
         """The price as the draft has it; nothing where there is none."""
-        price: Document = self.line.document.get("price") or {}
+        price: PriceData = self.line.document.get("price") or {}
         return price
 
     def field_named(self, name: str) -> str:
@@ -41,29 +42,24 @@ class PricePart(BenchPart):
         return f"{name}.{self.line.key}"
 
     @classmethod
-    def shows(cls, price: Document) -> bool:
+    def shows(cls, price: PriceData) -> bool:
         """Whether this is the part that shows the price."""
         return price.get("kind") == cls.kind
 
     @classmethod
-    def amount_in(cls, price: Document) -> str:
+    def amount_in(cls, price: PriceData) -> str:
         """The amount that a price of another kind may begin with; empty where there is none."""
         return str(price.get("amount") or "")
 
     @classmethod
-    def begin(cls, amount: str) -> Document:
+    def begin(cls, amount: str) -> PriceData:
         """A price of this kind made from the ``amount`` of another."""
         raise NotImplementedError
 
     @classmethod
     def put(cls, draft: DraftInHand, change: Change) -> None:
         """The piece is the whole price; an empty one is none yet."""
-
-        def priced(line: Document) -> Document:
-            rest = {name: value for name, value in line.items() if name != "price"}
-            return rest | ({"price": change.piece} if change.piece else {})
-
-        draft.put_line(change.line, priced)
+        draft.put_line(change.line, lambda line: put_or_drop(line, price=change.piece))
 
 
 def major(amount: Money | None) -> str | None:
@@ -71,6 +67,11 @@ def major(amount: Money | None) -> str | None:
     return None if amount is None else amount.major
 
 
-def present(**parts: Any) -> Document:
+def price_of(**parts: Any) -> PriceData:
+    """The price of those parts, without those that are left empty."""
+    return cast(PriceData, present(**parts))
+
+
+def present(**parts: Any) -> dict[str, Any]:
     """The parts of a document without those that are left empty."""
     return {name: value for name, value in parts.items() if value is not None}

@@ -6,10 +6,10 @@ from typing import Any, ClassVar
 
 from django import forms
 
+from cravik.core.documents.data import PriceData
 from cravik.core.documents.parts import MAX_LEVELS
 from cravik.core.pricing.price import MAX_IN_BUNDLES
-from cravik.links.bench.changes import Document
-from cravik.links.bench.parts.prices.base import PricePart, major, present
+from cravik.links.bench.parts.prices.base import PricePart, major, present, price_of
 from cravik.ui.fields import AmountField, CountField, form_rows
 
 
@@ -61,19 +61,19 @@ class BundlesPricePart(PricePart):
             seen.add(count)
 
     @property
-    def piece(self) -> Document:
+    def piece(self) -> PriceData:
         bundles = [
             present(count=row.cleaned_data["count"], amount=major(self.amount(row, "amount")))
             for row in self.lists["bundles"].kept
         ]
         bundles.sort(key=lambda each: int(each.get("count", 10**9)))
         unit = self.amount(self, self.field_named("unit"))
-        return present(kind="bundles", unit=major(unit), bundles=bundles)
+        return price_of(kind="bundles", unit=major(unit), bundles=bundles)
 
     @classmethod
-    def amount_in(cls, price: Document) -> str:
+    def amount_in(cls, price: PriceData) -> str:
         return str(price.get("unit") or "")
 
     @classmethod
-    def begin(cls, amount: str) -> Document:
+    def begin(cls, amount: str) -> PriceData:
         return {"kind": "bundles", "unit": amount, "bundles": []} if amount else {"kind": "bundles", "bundles": []}

@@ -6,13 +6,13 @@ from typing import Any
 
 from django import forms
 
+from cravik.core.documents.data import PriceData
 from cravik.core.errors import CoreError
 from cravik.core.pricing.money import Money
 from cravik.core.pricing.price import FixedPrice
 from cravik.core.text.amount_text import parse_amount, parse_signed_amount
 from cravik.core.text.faults import fault_words
-from cravik.links.bench.changes import Document
-from cravik.links.bench.parts.prices.base import PricePart, major, present
+from cravik.links.bench.parts.prices.base import PricePart, major, price_of
 from cravik.links.bench.parts.prices.free import FreePricePart
 from cravik.ui.fields import AMOUNT_ATTRIBUTES, AmountField
 
@@ -25,7 +25,7 @@ class FixedPricePart(PricePart):
     price: FixedPrice | None = None
 
     @classmethod
-    def shows(cls, price: Document) -> bool:
+    def shows(cls, price: PriceData) -> bool:
         return super().shows(price) and not FreePricePart.shows(price)
 
     def add_fields(self) -> None:
@@ -69,11 +69,11 @@ class FixedPricePart(PricePart):
         return super().is_of_former_currency and not self.line.is_first
 
     @property
-    def piece(self) -> Document:
+    def piece(self) -> PriceData:
         if self.price is None:
             return {}
-        return present(kind="fixed", amount=self.price.amount.major, was=major(self.price.was))
+        return price_of(kind="fixed", amount=self.price.amount.major, was=major(self.price.was))
 
     @classmethod
-    def begin(cls, amount: str) -> Document:
+    def begin(cls, amount: str) -> PriceData:
         return {"kind": "fixed", "amount": amount} if amount else {}

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from cravik.links.bench.changes import Change, Document
+from cravik.core.documents.data import PriceData
+from cravik.links.bench.changes import Change
 from cravik.links.bench.parts.prices.base import PricePart
 
 
@@ -14,7 +15,7 @@ class FreePricePart(PricePart):
     template = "links/bench/prices/free.html"
 
     @classmethod
-    def shows(cls, price: Document) -> bool:
+    def shows(cls, price: PriceData) -> bool:
         return price.get("kind") == "fixed" and not str(price.get("amount", "")).strip("0.") and "was" not in price
 
     def changes(self) -> Iterator[Change]:
@@ -22,9 +23,9 @@ class FreePricePart(PricePart):
         yield from ()
 
     @classmethod
-    def amount_in(cls, price: Document) -> str:
+    def amount_in(cls, price: PriceData) -> str:
         return ""
 
     @classmethod
-    def begin(cls, amount: str) -> Document:
+    def begin(cls, amount: str) -> PriceData:
         return {"kind": "fixed", "amount": "0"}

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from django import forms
 
+from cravik.core.documents.data import LevelData, PriceData, put_or_drop
 from cravik.core.documents.parts import MAX_LEVEL_WORDS, MAX_LEVELS
-from cravik.links.bench.changes import Document
-from cravik.links.bench.parts.prices.base import PricePart, major, present
+from cravik.links.bench.parts.prices.base import PricePart, major
 from cravik.links.places.naming import free_key
 from cravik.ui.fields import AmountField, LineField, form_rows
 
@@ -38,23 +38,23 @@ class LevelsPricePart(PricePart):
             self.amount(row, "amount")
 
     @property
-    def piece(self) -> Document:
-        levels: list[Document] = []
+    def piece(self) -> PriceData:
+        levels: list[LevelData] = []
         for row in self.lists["levels"].kept:
             typed, amount = row.cleaned_data, self.amount(row, "amount")
             key, taken = typed["key"], [level["key"] for level in levels]
             if not key or key in taken:
                 key = free_key(typed["name"], taken, "level")
             levels.append(
-                present(key=key, name=typed["name"] or None, amount=major(amount), words=typed["words"] or None)
+                put_or_drop(LevelData(key=key), name=typed["name"], amount=major(amount), words=typed["words"])
             )
         return {"kind": "levels", "levels": levels}
 
     @classmethod
-    def amount_in(cls, price: Document) -> str:
+    def amount_in(cls, price: PriceData) -> str:
         return next((str(level["amount"]) for level in price.get("levels", []) if level.get("amount")), "")
 
     @classmethod
-    def begin(cls, amount: str) -> Document:
-        first = {"key": "level-1", "amount": amount} if amount else {"key": "level-1"}
+    def begin(cls, amount: str) -> PriceData:
+        first: LevelData = {"key": "level-1", "amount": amount} if amount else {"key": "level-1"}
         return {"kind": "levels", "levels": [first, {"key": "level-2"}]}

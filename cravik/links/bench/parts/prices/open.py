@@ -7,13 +7,13 @@ from typing import Any
 
 from django import forms
 
+from cravik.core.documents.data import PriceData, put, put_or_drop
 from cravik.core.documents.parts import MAX_LEVELS
 from cravik.core.errors import CoreError
 from cravik.core.pricing.money import Money
 from cravik.core.text.amount_text import parse_signed_amount
 from cravik.core.text.faults import fault_words
-from cravik.links.bench.changes import Document
-from cravik.links.bench.parts.prices.base import PricePart, major, present
+from cravik.links.bench.parts.prices.base import PricePart, major, price_of
 from cravik.ui.fields import AMOUNT_ATTRIBUTES, AmountField
 
 #: Suggestions are parted by semicolons, line breaks, or a comma with a space: 1,50 is one amount in many languages.
@@ -78,18 +78,18 @@ class OpenPricePart(PricePart):
         return found
 
     @property
-    def piece(self) -> Document:
+    def piece(self) -> PriceData:
         least, most, start = (self.amount(self, self.field_named(name)) for name in ("least", "most", "start"))
         suggested = [amount.major for amount in self.suggested]
-        price = present(kind="open", min=major(least) or "0", suggested=suggested or None, start=major(start))
-        return price | {"max": major(most)}  # which says so where there is no upper bound
+        price = price_of(kind="open", min=major(least) or "0", suggested=suggested or None, start=major(start))
+        return put(price, max=major(most))  # which says so where there is no upper bound
 
     @classmethod
-    def amount_in(cls, price: Document) -> str:
+    def amount_in(cls, price: PriceData) -> str:
         suggested = price.get("suggested") or [""]
         amount = str(price.get("start") or suggested[0] or price.get("min") or "")
         return amount if amount.strip("0.") else ""
 
     @classmethod
-    def begin(cls, amount: str) -> Document:
-        return {"kind": "open", "min": "0", "max": None} | ({"suggested": [amount]} if amount else {})
+    def begin(cls, amount: str) -> PriceData:
+        return put_or_drop(PriceData(kind="open", min="0", max=None), suggested=[amount] if amount else [])

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from typing import Any
 
-from cravik.links.bench.changes import Change, Document, DraftInHand
-from cravik.links.bench.parts.prices.base import PricePart, major, present
+from cravik.core.documents.data import LineData, PriceData, put
+from cravik.links.bench.changes import Change, DraftInHand
+from cravik.links.bench.parts.prices.base import PricePart, major, price_of
 from cravik.ui.fields import AmountField, CountField
 
 
@@ -30,27 +31,27 @@ class PacksPricePart(PricePart):
         self.amount(self, self.field_named("amount"))
 
     @property
-    def piece(self) -> Document:
+    def piece(self) -> PriceData:
         amount = self.amount(self, self.field_named("amount"))
-        return present(kind="packs", size=self.cleaned_data[self.field_named("size")], amount=major(amount))
+        return price_of(kind="packs", size=self.cleaned_data[self.field_named("size")], amount=major(amount))
 
     @classmethod
     def put(cls, draft: DraftInHand, change: Change) -> None:
         """One pack stands there at first, where nobody said another number."""
-        before = draft.line(change.line).get("price", {}).get("size", 1)
+        before = (draft.line(change.line).get("price") or {}).get("size", 1)
         super().put(draft, change)
         size = (change.piece or {}).get("size") or 1
 
-        def filled(line: Document) -> Document:
+        def filled(line: LineData) -> LineData:
             quantity = line.get("quantity", {})
             usual = quantity.get("default", 1) in (1, before) and quantity.get("min", 1) == 1
             most = quantity.get("max", 1)
             if not usual or (most is not None and most < size):
                 return line
-            return line | {"quantity": quantity | {"default": size}}
+            return put(line, quantity=put(quantity, default=size))
 
         draft.put_line(change.line, filled)
 
     @classmethod
-    def begin(cls, amount: str) -> Document:
+    def begin(cls, amount: str) -> PriceData:
         return {"kind": "packs", "amount": amount} if amount else {"kind": "packs"}

@@ -6,12 +6,12 @@ from typing import Any, ClassVar
 
 from django import forms
 
+from cravik.core.documents.data import BreakData, PriceData, put_or_drop
 from cravik.core.documents.partial_offer import read_partial_offer
 from cravik.core.documents.parts import MAX_ROWS
 from cravik.core.graphics.price_curve import Curve, price_curve
 from cravik.core.pricing.price import QuantityPrice
-from cravik.links.bench.changes import Document
-from cravik.links.bench.parts.prices.base import PricePart, major, present
+from cravik.links.bench.parts.prices.base import PricePart, major
 from cravik.ui.fields import AmountField, CountField, form_rows
 
 METHODS = [
@@ -80,20 +80,20 @@ class QuantityPricePart(PricePart):
             first.add_error("start", "The first row starts at 1.")
 
     @property
-    def piece(self) -> Document:
-        breaks = []
+    def piece(self) -> PriceData:
+        breaks: list[BreakData] = []
         for row in self.lists["breaks"].kept:
             unit, flat = self.amount(row, "unit"), self.amount(row, "flat")
             start = {"from": row.cleaned_data["start"]}
-            breaks.append(present(**start, unit=major(unit), flat=major(flat) if flat else None))
+            breaks.append(put_or_drop(BreakData(), **start, unit=major(unit), flat=major(flat) if flat else None))
         breaks.sort(key=lambda each: int(each.get("from", 10**9)))
         return {"kind": "quantity", "method": self.cleaned_data[self.field_named("method")], "breaks": breaks}
 
     @classmethod
-    def amount_in(cls, price: Document) -> str:
+    def amount_in(cls, price: PriceData) -> str:
         return next((str(row["unit"]) for row in price.get("breaks", []) if row.get("unit")), "")
 
     @classmethod
-    def begin(cls, amount: str) -> Document:
-        first: Document = {"from": 1, "unit": amount} if amount else {"from": 1}
+    def begin(cls, amount: str) -> PriceData:
+        first: BreakData = {"from": 1, "unit": amount} if amount else {"from": 1}
         return {"kind": "quantity", "method": "all_units", "breaks": [first]}

@@ -5,10 +5,11 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import ClassVar, cast
 
+from cravik.core.documents.data import QuestionData
 from cravik.core.documents.link import MAX_QUESTIONS
 from cravik.core.link.effort import Effort, effort_of
 from cravik.core.link.repeated_questions import repeats_built_in
-from cravik.links.bench.changes import Change, Document, DraftInHand
+from cravik.links.bench.changes import Change, DraftInHand
 from cravik.links.bench.parts.base import BenchPart
 from cravik.links.bench.parts.questions.form import QuestionForm, shown_of
 from cravik.links.places.naming import free_key
@@ -58,7 +59,7 @@ class QuestionsPart(BenchPart):
         return True
 
     @property
-    def questions(self) -> list[Document]:
+    def questions(self) -> list[QuestionData]:
         return list(self.link.draft.get("questions") or [])
 
     def add_fields(self) -> None:
@@ -84,15 +85,15 @@ class QuestionsPart(BenchPart):
             labels.add(label)
 
     @property
-    def piece(self) -> list[Document]:
-        said: list[Document] = []
+    def piece(self) -> list[QuestionData]:
+        questions: list[QuestionData] = []
         for row in self.kept:
-            key, taken = row.cleaned_data["key"], [each["key"] for each in said]
+            key, taken = row.cleaned_data["key"], [each["key"] for each in questions]
             if key in ("", _NEW, *taken):
                 kept = [other.cleaned_data["key"] for other in self.kept]
                 key = free_key(row.cleaned_data["label"], [*taken, *kept], "question")
-            said.append(row.document(key))
-        return said
+            questions.append(row.document(key))
+        return questions
 
     @classmethod
     def put(cls, draft: DraftInHand, change: Change) -> None:
@@ -114,6 +115,6 @@ class QuestionsPart(BenchPart):
         return effort_of(self.link.content) if self.link.effective else None
 
 
-def put_questions(draft: DraftInHand, questions: list[Document]) -> None:
+def put_questions(draft: DraftInHand, questions: list[QuestionData]) -> None:
     """Put the questions into the draft; none is said by nothing."""
     draft.put_or_drop("questions", questions)

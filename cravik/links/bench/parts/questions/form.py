@@ -8,8 +8,8 @@ from typing import Any, ClassVar
 
 from django import forms
 
-from cravik.links.bench.changes import Document
-from cravik.links.bench.parts.base import told_of_missing
+from cravik.core.documents.data import QuestionData, put
+from cravik.links.bench.parts.base import refuse_if_missing
 from cravik.ui.fields import CountField, LineField
 
 KINDS = [
@@ -101,7 +101,7 @@ class QuestionForm(forms.Form):
 
     def check(self) -> None:
         """Tell at its fields what is wrong or missing."""
-        told_of_missing(self, "label", "Write the question, or remove the row.")
+        refuse_if_missing(self, "label", "Write the question, or remove the row.")
         kind = self.cleaned_data.get("kind", "")
         if kind in ("one_of", "several_of"):
             if not self.choices:
@@ -133,14 +133,14 @@ class QuestionForm(forms.Form):
                 self.add_error(name, "Write a number, such as 3 or 0.5.")
             return None
 
-    def document(self, key: str) -> Document:
+    def document(self, key: str) -> QuestionData:
         """The question as documents have it, of a row that was checked."""
         typed, kind = self.cleaned_data, self.cleaned_data["kind"]
-        said: Document = {"key": key, "kind": kind, "label": typed["label"]}
+        question: QuestionData = {"key": key, "kind": kind, "label": typed["label"]}
         if typed.get("required"):
-            said["required"] = True
+            question["required"] = True
         if typed.get("help"):
-            said["help"] = typed["help"]
+            question["help"] = typed["help"]
         for name in FIELDS_OF[kind]:
             value: Any = typed.get(name)
             if name == "options":
@@ -151,17 +151,17 @@ class QuestionForm(forms.Form):
             elif name in ("earliest", "latest"):
                 value = value.isoformat() if value else None
             if value not in (None, False, "", []):
-                said[self._NAMES.get(name, name)] = value
-        return said
+                question = put(question, **{self._NAMES.get(name, name): value})
+        return question
 
 
-def shown_of(question: Document, place: int) -> dict[str, Any]:
+def shown_of(question: QuestionData, place: int) -> dict[str, Any]:
     """What a row shows of a question of a draft."""
     shown: dict[str, Any] = {"key": question["key"], "place": place, "kind": question["kind"]}
     shown |= {name: question.get(name, "") for name in ("label", "help")} | {
         "required": question.get("required", False)
     }
     for name in FIELDS_OF[question["kind"]]:
-        value = question.get(QuestionForm._NAMES.get(name, name), "")  # its own
-        shown[name] = ", ".join(value) if name == "options" else value
+        named = QuestionForm._NAMES.get(name, name)  # its own
+        shown[name] = ", ".join(question.get("options", [])) if name == "options" else {**question}.get(named, "")
     return shown

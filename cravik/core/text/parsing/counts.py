@@ -11,8 +11,8 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 
 from cravik.core.link.limits import CountWord, Limits
+from cravik.core.text.parsing.scanner import Scanner
 from cravik.core.text.pieces_words import COUNT_WORDS, guessed_word
-from cravik.core.text.said.scanner import Scanner
 
 _NUMBER = r"(?P<number>\d{1,3}(?:,\d{3})+|\d{1,9})"
 _WORDS: dict[str, CountWord | None] = {
@@ -40,7 +40,7 @@ Counts = tuple[tuple[str, int, CountWord | None], ...]
 
 
 @dataclass(frozen=True)
-class SaidCounts:
+class ParsedCounts:
     """What was said to be counted."""
 
     orders: int | None = None
@@ -49,10 +49,10 @@ class SaidCounts:
     pieces_per_buyer: Counts = ()
 
 
-NOTHING_COUNTED = SaidCounts()
+NOTHING_COUNTED = ParsedCounts()
 
 
-def counts(scan: Scanner, at: int, had: SaidCounts) -> Iterator[tuple[SaidCounts, int]]:
+def counts(scan: Scanner, at: int, had: ParsedCounts) -> Iterator[tuple[ParsedCounts, int]]:
     """Every way to read one thing that is counted at the place, added to what was said before."""
     if had.orders_per_buyer is None:
         for found, end in scan.take(_ORDERS_EACH, at):
@@ -61,11 +61,11 @@ def counts(scan: Scanner, at: int, had: SaidCounts) -> Iterator[tuple[SaidCounts
         for found, end in scan.take(_ORDERS, at):
             yield replace(had, orders=_number(found)), end
     if not had.pieces_per_buyer:
-        for said, end in _of_things(scan, at, _PIECES_EACH):
-            yield replace(had, pieces_per_buyer=said), end
+        for parsed, end in _of_things(scan, at, _PIECES_EACH):
+            yield replace(had, pieces_per_buyer=parsed), end
     if not had.pieces:
-        for said, end in _of_things(scan, at, _EDITION, _PIECES):
-            yield replace(had, pieces=said), end
+        for parsed, end in _of_things(scan, at, _EDITION, _PIECES):
+            yield replace(had, pieces=parsed), end
 
 
 def _of_things(scan: Scanner, at: int, *patterns: re.Pattern[str]) -> Iterator[tuple[Counts, int]]:
@@ -81,9 +81,9 @@ def _of_things(scan: Scanner, at: int, *patterns: re.Pattern[str]) -> Iterator[t
             yield (("", _number(found), word),), end
 
 
-def limits_of(said: SaidCounts, names: Sequence[str]) -> Limits | None:
+def limits_of(parsed: ParsedCounts, names: Sequence[str]) -> Limits | None:
     """What was said, by the keys of lines of those names (``line-1`` …); None where nobody can tell of which it is."""
-    pieces, for_one = _by_line(said.pieces, names), _by_line(said.pieces_per_buyer, names)
+    pieces, for_one = _by_line(parsed.pieces, names), _by_line(parsed.pieces_per_buyer, names)
     if pieces is None or for_one is None:
         return None
     words = {
@@ -92,18 +92,18 @@ def limits_of(said: SaidCounts, names: Sequence[str]) -> Limits | None:
         if word is not None and word != guessed_word(name)
     }
     return Limits(
-        orders=said.orders,
-        orders_per_buyer=said.orders_per_buyer,
+        orders=parsed.orders,
+        orders_per_buyer=parsed.orders_per_buyer,
         pieces={key: number for key, (_, number, _) in pieces.items()},
         pieces_per_buyer={key: number for key, (_, number, _) in for_one.items()},
         counted_as=words,
     )
 
 
-def _by_line(said: Counts, names: Sequence[str]) -> dict[str, tuple[str, int, CountWord | None]] | None:
+def _by_line(parsed: Counts, names: Sequence[str]) -> dict[str, tuple[str, int, CountWord | None]] | None:
     places = {name.casefold(): place for place, name in enumerate(names)}
     found: dict[str, tuple[str, int, CountWord | None]] = {}
-    for name, number, word in said:
+    for name, number, word in parsed:
         place = places.get(name.casefold()) if name else 0 if len(names) == 1 else None
         if place is None or f"line-{place + 1}" in found:
             return None

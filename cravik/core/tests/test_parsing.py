@@ -19,8 +19,8 @@ from cravik.core.errors import CoreError
 from cravik.core.pricing.offer import Offer
 from cravik.core.pricing.partial_offer import as_partial
 from cravik.core.tests.offers import offers
-from cravik.core.tests.said import terms
-from cravik.core.text.said.reading import MAX_LENGTH, Said, read_said
+from cravik.core.tests.parsing import terms
+from cravik.core.text.parsing.reading import MAX_LENGTH, ParsedLine, parse_line
 from cravik.core.text.sentence import NAMED_SINGLY, sentence, whole_sentence
 
 DATA = Path(__file__).parent / "data"
@@ -63,10 +63,10 @@ class SaidTest(unittest.TestCase):
         for offer in worked_offers():
             whole, usual = whole_sentence(offer), "".join(phrase.text for phrase in sentence(offer))
             with self.subTest(whole):
-                said = read_said(whole, offer.currency)
-                self.assertEqual((said.missed, said.currency), ((), offer.currency))
-                self.assertEqual(terms(said.offer), terms(as_partial(offer)))
-                counted = read_said(usual, offer.currency)
+                parsed = parse_line(whole, offer.currency)
+                self.assertEqual((parsed.missed, parsed.currency), ((), offer.currency))
+                self.assertEqual(terms(parsed.offer), terms(as_partial(offer)))
+                counted = parse_line(usual, offer.currency)
                 self.assertEqual((counted.missed, terms(counted.offer)), ((), spoken(offer)))
                 self.assertEqual(bool(counted.unsaid), whole != usual)
                 read += 1
@@ -74,29 +74,29 @@ class SaidTest(unittest.TestCase):
 
     @given(offers())
     def test_any_offer_is_read_back_from_its_sentence(self, offer: Offer) -> None:
-        said = read_said(whole_sentence(offer), offer.currency)
-        self.assertEqual((said.missed, terms(said.offer)), ((), terms(as_partial(offer))))
+        parsed = parse_line(whole_sentence(offer), offer.currency)
+        self.assertEqual((parsed.missed, terms(parsed.offer)), ((), terms(as_partial(offer))))
 
     def test_the_day_of_a_rest_is_read_back_in_every_month(self) -> None:
         for month in range(1, 13):
             words = day_words(date(2027, month, 9))
             with self.subTest(words):
-                said = read_said(f"€30.00 each for Kites, paid €10.00 now and the rest on {words}", "EUR")
-                plan: Any = said.offer.plan
-                self.assertEqual((said.missed, plan.rest_on), ((), date(2027, month, 9)))
+                parsed = parse_line(f"€30.00 each for Kites, paid €10.00 now and the rest on {words}", "EUR")
+                plan: Any = parsed.offer.plan
+                self.assertEqual((parsed.missed, plan.rest_on), ((), date(2027, month, 9)))
 
     def test_lines_as_people_type_them(self) -> None:
-        rows = [json.loads(text) for text in (DATA / "said.ndjson").read_text().splitlines()]
+        rows = [json.loads(text) for text in (DATA / "lines.ndjson").read_text().splitlines()]
         self.assertGreaterEqual(len(rows), 200)
         for row in rows:
             with self.subTest(row["typed"]):
-                said = read_said(row["typed"], row["currency"])
+                parsed = parse_line(row["typed"], row["currency"])
                 got = {
-                    "says": "".join(phrase.text for phrase in sentence(said.offer)),
-                    "missed": list(said.missed),
-                    "why": said.why,
-                    "elsewhere": list(said.elsewhere),
-                    "read_in": said.currency,
+                    "says": "".join(phrase.text for phrase in sentence(parsed.offer)),
+                    "missed": list(parsed.missed),
+                    "why": parsed.why,
+                    "elsewhere": list(parsed.elsewhere),
+                    "read_in": parsed.currency,
                 }
                 usual = {"missed": [], "why": "", "elsewhere": [], "read_in": row["currency"]}
                 expected = usual | {name: part for name, part in row.items() if name not in ("typed", "currency")}
@@ -104,29 +104,29 @@ class SaidTest(unittest.TestCase):
 
     def test_what_is_suggested_is_read_though_the_sentence_does_not_tell_it(self) -> None:
         price: Any = (
-            read_said("fund, what you want from 5, suggest 10, 20 or 50, starting at 20", "EUR").offer.lines[0].price
+            parse_line("fund, what you want from 5, suggest 10, 20 or 50, starting at 20", "EUR").offer.lines[0].price
         )
         self.assertEqual([each.major for each in price.suggested], ["10.00", "20.00", "50.00"])
         self.assertEqual(price.start.major, "20.00")
 
     @given(st.lists(st.sampled_from(WORDS), max_size=40).map(" ".join) | st.text(max_size=120))
     def test_noise_is_read_or_named_and_breaks_nothing(self, text: str) -> None:
-        said = read_said(text, "EUR")
-        self.assertIsInstance(said, Said)
-        self.assert_nothing_is_guessed(text, said)
+        parsed = parse_line(text, "EUR")
+        self.assertIsInstance(parsed, ParsedLine)
+        self.assert_nothing_is_guessed(text, parsed)
 
-    def assert_nothing_is_guessed(self, text: str, said: Said) -> None:
+    def assert_nothing_is_guessed(self, text: str, parsed: ParsedLine) -> None:
         """Every figure of what was read stands in the text, but for those that mean one, none, or once a month."""
         typed = set(filter(str.isdigit, text)) | set("01")
         if all(sign.isascii() for sign in text if sign.isdigit()):
-            figures = set(filter(str.isdigit, "".join(phrase.text for phrase in sentence(said.offer))))
+            figures = set(filter(str.isdigit, "".join(phrase.text for phrase in sentence(parsed.offer))))
             self.assertLessEqual(figures, typed)
-        for piece in said.missed:
+        for piece in parsed.missed:
             self.assertTrue(piece == "" or piece.split(" ")[0] in " ".join(text.replace("\u00a0", " ").split()))
 
     def test_what_is_too_long_or_winding_is_refused_at_once(self) -> None:
-        said = read_said("48 for a kite, " * MAX_LENGTH, "EUR")
-        self.assertIn("longer than", said.why)
+        parsed = parse_line("48 for a kite, " * MAX_LENGTH, "EUR")
+        self.assertIn("longer than", parsed.why)
         options = ", ".join(f"o{number}" for number in range(600))
         winding = (
             f"48 for kite in {options} or z",
@@ -135,12 +135,12 @@ class SaidTest(unittest.TestCase):
         )
         for text in winding:
             begun = time.perf_counter()
-            self.assertTrue(read_said(text, "EUR").missed)
+            self.assertTrue(parse_line(text, "EUR").missed)
             self.assertLess(time.perf_counter() - begun, 5)
 
     def test_the_most_that_an_offer_can_have_is_read(self) -> None:
         groups = [", ".join(f"{name} {number}" for number in range(23)) + f" or {name} 23" for name in "ABCD"]
-        said = read_said(f"48 for a kite in {' and in '.join(groups)}, up to 3", "EUR")
-        self.assertEqual([len(group.options) for group in said.offer.lines[0].choices], [24] * 4)
+        parsed = parse_line(f"48 for a kite in {' and in '.join(groups)}, up to 3", "EUR")
+        self.assertEqual([len(group.options) for group in parsed.offer.lines[0].choices], [24] * 4)
         things = " and ".join(f"{number} for thing {chr(97 + number)}x" for number in range(1, 21))
-        self.assertEqual(len(read_said(f"All: {things}", "EUR").offer.lines), 20)
+        self.assertEqual(len(parse_line(f"All: {things}", "EUR").offer.lines), 20)

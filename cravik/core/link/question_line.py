@@ -32,13 +32,13 @@ _YES_NO = re.compile(r"(?:do|does|did|are|is|was|will|would|can|could|have|has|s
 _LONG = re.compile(r"(?:describe|tell us|tell me|explain|what would you like|anything)\b", re.IGNORECASE)
 
 
-def read_question(said: str, key: str) -> Question:
+def read_question(line: str, key: str) -> Question:
     """The question that the line says, optional until it is said otherwise; a line that begins with ``*`` is required.
 
     ``LABEL: A, B, C`` is a list to pick one of, or several with ``(any)`` in it.
     """
-    required = said.lstrip().startswith("*")
-    text = said.strip().lstrip("* ").strip()
+    required = line.lstrip().startswith("*")
+    text = line.strip().lstrip("* ").strip()
     several = bool(_ANY.search(text))
     text = _ANY.sub("", text)
     if found := _LIST.fullmatch(text):

@@ -23,8 +23,8 @@ from cravik.core.pricing.schedule import (
     SimplePlan,
     Unit,
 )
-from cravik.core.text.said.days import read_day
-from cravik.core.text.said.scanner import Scanner, once_a_place
+from cravik.core.text.parsing.days import read_day
+from cravik.core.text.parsing.scanner import Scanner, once_a_place
 
 _UNITS = {"day": "day", "daily": "day", "week": "week", "weekly": "week", "month": "month", "monthly": "month"} | {
     "year": "year",

@@ -14,9 +14,9 @@ from cravik.core.pricing.offer import EXACTLY_ONE, Quantity
 from cravik.core.pricing.options import Option, OptionGroup
 from cravik.core.pricing.price import MAX_IN_BUNDLES, Break, BundlesPrice, FixedPrice, PacksPrice, QuantityPrice
 from cravik.core.pricing.schedule import RepeatPlan
-from cravik.core.text.said.plans import ended, steps
-from cravik.core.text.said.prices import SaidPrice, buy_and_get, prices, so_many_for
-from cravik.core.text.said.scanner import Scanner, once_a_place
+from cravik.core.text.parsing.plans import ended, steps
+from cravik.core.text.parsing.prices import ParsedPrice, buy_and_get, prices, so_many_for
+from cravik.core.text.parsing.scanner import Scanner, once_a_place
 
 _WANTED = re.compile(r"(?:if wanted,?|optional(?:ly)?:?) ", re.IGNORECASE)
 _FOR = re.compile(r" for (?=\S)")
@@ -68,7 +68,7 @@ class Thing:
     """One thing that is sold, as far as it was said; ``unsaid`` are its parts of which the text tells only how many."""
 
     name: str
-    price: SaidPrice
+    price: ParsedPrice
     choices: tuple[OptionGroup, ...] = ()
     quantity: Quantity | None = None
     optional: bool = False
@@ -126,7 +126,7 @@ def _how_often(scan: Scanner, at: int) -> Iterator[tuple[RepeatPlan | None, int]
 
 def _name_first(scan: Scanner, at: int) -> Iterator[tuple[Thing, int]]:
     for name, end in scan.names(at, _NAME_ENDS_BEFORE_PRICE):
-        for thing, end in _chosen(scan, Thing(name, SaidPrice(None)), end):
+        for thing, end in _chosen(scan, Thing(name, ParsedPrice(None)), end):
             for _, end in scan.take(_BETWEEN, end):
                 for price, end in prices(scan, end):
                     for more, end in _chosen(scan, replace(thing, price=price), end):
@@ -138,9 +138,9 @@ def _chosen(scan: Scanner, thing: Thing, at: int) -> Iterator[tuple[Thing, int]]
     if not thing.choices:
         for _, end in scan.take(_IN, at):
             for groups, end in _groups(scan, end, len(thing.choices) + 1):
-                said = tuple(group for group, _ in groups if group)
+                parsed = tuple(group for group, _ in groups if group)
                 unsaid = tuple(words for _, words in groups if words)
-                yield replace(thing, choices=said, unsaid=(*thing.unsaid, *unsaid)), end
+                yield replace(thing, choices=parsed, unsaid=(*thing.unsaid, *unsaid)), end
     yield thing, at
 
 
@@ -252,7 +252,7 @@ def _further_bundle(scan: Scanner, thing: Thing, at: int) -> Iterator[tuple[Thin
     unit, before = (price.unit, price.bundles) if isinstance(price, BundlesPrice) else (price.amount, ())
     found = [*so_many_for(scan, unit, before, at), *([] if before else buy_and_get(scan, unit, at))]
     for bundle, end in found:
-        yield replace(thing, price=SaidPrice(BundlesPrice(unit, (*before, bundle)), each=True)), end
+        yield replace(thing, price=ParsedPrice(BundlesPrice(unit, (*before, bundle)), each=True)), end
 
 
 def _over(scan: Scanner, pattern: re.Pattern[str], at: int) -> Iterator[int]:

@@ -1,9 +1,9 @@
 """Reading an offer that is said in one line.
 
->>> read = read_said("48 for a Delta kite in 1.2 m or 1.8 m, up to 3", "EUR")
+>>> read = parse_line("48 for a Delta kite in 1.2 m or 1.8 m, up to 3", "EUR")
 >>> read.offer.lines[0].name, read.offer.lines[0].quantity.max, read.missed
 ('Delta kite', 3, ())
->>> read_said("48 for a Delta kite, up too 3", "EUR").missed
+>>> parse_line("48 for a Delta kite, up too 3", "EUR").missed
 ('up too 3',)
 """
 
@@ -21,12 +21,12 @@ from cravik.core.pricing.offer import EXACTLY_ONE, MAX_TITLE_LENGTH, Quantity, W
 from cravik.core.pricing.partial_offer import PartialLine, PartialOffer
 from cravik.core.pricing.price import Break, FixedPrice, Price, QuantityPrice
 from cravik.core.pricing.schedule import ONCE, ChoicePlan, FirstPayments, Plan, PlanChoice, RepeatPlan, SimplePlan
-from cravik.core.text.said.counts import NOTHING_COUNTED, SaidCounts, counts, limits_of
-from cravik.core.text.said.days import read_day
-from cravik.core.text.said.plans import plans
-from cravik.core.text.said.prices import prices
-from cravik.core.text.said.scanner import Budget, Scanner, TooMuchToRead, currencies_named, is_name, nearest
-from cravik.core.text.said.things import MANY, Thing, things
+from cravik.core.text.parsing.counts import NOTHING_COUNTED, ParsedCounts, counts, limits_of
+from cravik.core.text.parsing.days import read_day
+from cravik.core.text.parsing.plans import plans
+from cravik.core.text.parsing.prices import prices
+from cravik.core.text.parsing.scanner import Budget, Scanner, TooMuchToRead, currencies_named, is_name, nearest
+from cravik.core.text.parsing.things import MANY, Thing, things
 
 MAX_LENGTH = 4000
 MAX_LINES = 20
@@ -72,7 +72,7 @@ _FROM, _UNTIL = re.compile(rf"from {_INSTANT}"), re.compile(rf"(?: |^)?until {_I
 
 
 @dataclass(frozen=True)
-class Said:
+class ParsedLine:
     """What was read: the offer in its ``currency``, with gaps where nothing was said. ``missed`` are the pieces of the
     text that could not be read, ``why`` says of some what is wrong with them, ``elsewhere`` names the subjects that
     were said and are decided in Setup or on the bench, ``unsaid`` what the text only counts, and ``limits`` how many
@@ -100,20 +100,20 @@ class _Clauses:
     window: Window | None = None
     ships: bool = False
     elsewhere: tuple[str, ...] = ()
-    counts: SaidCounts = NOTHING_COUNTED
+    counts: ParsedCounts = NOTHING_COUNTED
 
 
-def read_said(text: str, currency: str) -> Said:
+def parse_line(text: str, currency: str) -> ParsedLine:
     """The offer that ``text`` says; amounts without a sign are in ``currency``."""
     line = " ".join(text.replace("\u00a0", " ").split())
     if not line:
-        return Said(PartialOffer(), currency)
+        return ParsedLine(PartialOffer(), currency)
     if len(line) > MAX_LENGTH:
-        return Said(PartialOffer(), currency, (line[:80] + " …",), f"That is longer than {MAX_LENGTH:,} letters.")
+        return ParsedLine(PartialOffer(), currency, (line[:80] + " …",), f"That is longer than {MAX_LENGTH:,} letters.")
     named = currencies_named(line, currency)
     if len(named) > 1:
         words = f"It speaks of {listed(named, 'and')}; an offer has one currency."
-        return Said(PartialOffer(), currency, (line,), words)
+        return ParsedLine(PartialOffer(), currency, (line,), words)
     return _Reader(line, named[0] if named else currency).read()
 
 
@@ -123,15 +123,15 @@ class _Reader:
         self.budget = Budget()
         self.why = ""
 
-    def read(self) -> Said:
+    def read(self) -> ParsedLine:
         """The whole, or as much as can be read when as few parts between commas as possible are left out."""
         try:
             return self._most()
         except TooMuchToRead:
             words = "There are too many ways to read that. Say it in fewer words, or make several links of it."
-            return Said(PartialOffer(), self.currency, (self.text,), words)
+            return ParsedLine(PartialOffer(), self.currency, (self.text,), words)
 
-    def _most(self) -> Said:
+    def _most(self) -> ParsedLine:
         if whole := self._whole(self.text):
             return whole
         parts = _parts(self.text)
@@ -147,16 +147,16 @@ class _Reader:
             read = self._whole(self.text[:cut])
             if read and read.offer.title and all(line.price for line in read.offer.lines):
                 return replace(read, missed=(self.text[cut:].strip(" ,;."),), why=self.why)
-        return Said(PartialOffer(), self.currency, (self.text,), self.why)
+        return ParsedLine(PartialOffer(), self.currency, (self.text,), self.why)
 
-    def _whole(self, text: str) -> Said | None:
+    def _whole(self, text: str) -> ParsedLine | None:
         scan = Scanner(text, self.currency, self.budget)
         read = next(self._readings(scan), None)
         self.why = self.why or next(iter(scan.refused.values()), "")
         if read is None:
             return _unfinished(text, self.currency)
         title, sold, clauses = read
-        return _said(title, sold, clauses, self.currency)
+        return _parsed(title, sold, clauses, self.currency)
 
     def _readings(self, scan: Scanner) -> Iterator[tuple[str, list[Thing], _Clauses]]:
         for found, end in scan.take(_TITLE, 0):
@@ -271,17 +271,17 @@ def _own_prices(scan: Scanner, at: int) -> Iterator[tuple[dict[str, FixedPrice],
 
 
 def _named_prices(scan: Scanner, at: int, had: dict[str, FixedPrice]) -> Iterator[tuple[dict[str, FixedPrice], int]]:
-    for said, end in prices(scan, at):
-        if not isinstance(said.price, FixedPrice) or said.each:
+    for parsed, end in prices(scan, at):
+        if not isinstance(parsed.price, FixedPrice) or parsed.each:
             continue
         for _, begin in scan.take(_FOR, end):
             for name, last in scan.names(begin, re.compile(r"; or |, | and |\.?$")):
-                own = {**had, name: said.price}
+                own = {**had, name: parsed.price}
                 for _, after in scan.take(_AND, last):
                     yield from _named_prices(scan, after, own)
                 yield own, last
         if not had:
-            yield {"": said.price}, end
+            yield {"": parsed.price}, end
 
 
 def _window(scan: Scanner, at: int, read: _Clauses) -> Iterator[tuple[_Clauses, int]]:
@@ -315,20 +315,20 @@ def _parts(text: str) -> list[str]:
     return [part for part in re.split(r"(?=[,;] )", text) if part]
 
 
-def _unfinished(text: str, currency: str) -> Said | None:
+def _unfinished(text: str, currency: str) -> ParsedLine | None:
     """What is there of one thing that is still being typed: its name alone, or its price alone."""
     scan = Scanner(text, currency)
-    for said, end in prices(scan, 0):
+    for parsed, end in prices(scan, 0):
         if text[end:].strip() in ("", "for", "for a", "for the"):
-            line = PartialLine("line-1", "", said.price, Thing("", said).bounds)
-            return Said(PartialOffer(lines=(line,)), currency)
+            line = PartialLine("line-1", "", parsed.price, Thing("", parsed).bounds)
+            return ParsedLine(PartialOffer(lines=(line,)), currency)
     name = re.sub(r"^(?:an?|the) (?=\S)", "", text.strip(" .:"))
     if is_name(name) and not any(sign.isdigit() for sign in name) and len(name) <= MAX_TITLE_LENGTH:
-        return Said(PartialOffer(name, (PartialLine("line-1", name),)), currency)
+        return ParsedLine(PartialOffer(name, (PartialLine("line-1", name),)), currency)
     return None
 
 
-def _said(title: str, sold: list[Thing], clauses: _Clauses, currency: str) -> Said | None:
+def _parsed(title: str, sold: list[Thing], clauses: _Clauses, currency: str) -> ParsedLine | None:
     names = [thing.name for thing in sold]
     beside = {thing.plan for thing in sold}
     if len(beside) > 1 or (beside != {None} and clauses.plan not in (ONCE, *beside)):
@@ -344,7 +344,7 @@ def _said(title: str, sold: list[Thing], clauses: _Clauses, currency: str) -> Sa
     whole = title or (names[0] if len(names) == 1 else listed(names, "and"))[:MAX_TITLE_LENGTH]
     offer = PartialOffer(whole, lines, plan, window=clauses.window)
     unsaid = tuple(words for thing in sold for words in (*thing.unsaid, thing.price.unsaid) if words)
-    return Said(offer, currency, elsewhere=clauses.elsewhere, unsaid=unsaid, limits=limits)
+    return ParsedLine(offer, currency, elsewhere=clauses.elsewhere, unsaid=unsaid, limits=limits)
 
 
 def _line(thing: Thing, number: int, *, ships: bool) -> PartialLine:

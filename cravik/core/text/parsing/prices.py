@@ -20,7 +20,7 @@ from cravik.core.pricing.price import (
     Price,
     QuantityPrice,
 )
-from cravik.core.text.said.scanner import Scanner, once_a_place
+from cravik.core.text.parsing.scanner import Scanner, once_a_place
 
 _EACH = re.compile(r" (?:each|a piece|apiece)\b")
 _WAS = re.compile(r",? (?:instead of|formerly|was) ")
@@ -54,7 +54,7 @@ _SPACED = re.compile(r" ?")
 
 
 @dataclass(frozen=True)
-class SaidPrice:
+class ParsedPrice:
     """A price; None where the text only counts its parts (``unsaid`` says which). ``each`` is whether it was said of
     each of several."""
 
@@ -64,7 +64,7 @@ class SaidPrice:
 
 
 @once_a_place
-def prices(scan: Scanner, at: int) -> Iterator[tuple[SaidPrice, int]]:
+def prices(scan: Scanner, at: int) -> Iterator[tuple[ParsedPrice, int]]:
     """Every way to read a price at the place; what says more first."""
     yield from _counted(scan, at)
     yield from _bundles(scan, at)
@@ -77,15 +77,15 @@ def prices(scan: Scanner, at: int) -> Iterator[tuple[SaidPrice, int]]:
     yield from _fixed(scan, at)
 
 
-def _counted(scan: Scanner, at: int) -> Iterator[tuple[SaidPrice, int]]:
+def _counted(scan: Scanner, at: int) -> Iterator[tuple[ParsedPrice, int]]:
     for found, end in scan.take(_MANY_AMOUNTS, at):
         for _, end in _span(scan, end):
             for each, end in _each(scan, end):
-                yield SaidPrice(None, each, f"which {found[1]} amounts there are"), end
+                yield ParsedPrice(None, each, f"which {found[1]} amounts there are"), end
     if scan.text.startswith("from ", at):
         for _, end in _span(scan, at + len("from ")):
             for found, end in scan.take(_MANY_STEPS, end):
-                yield SaidPrice(None, True, f"at which {found[1]} quantities the price changes"), end
+                yield ParsedPrice(None, True, f"at which {found[1]} quantities the price changes"), end
 
 
 def _span(scan: Scanner, at: int) -> Iterator[tuple[tuple[Money, Money], int]]:
@@ -101,7 +101,7 @@ def _each(scan: Scanner, at: int) -> Iterator[tuple[bool, int]]:
     yield False, at
 
 
-def _levels(scan: Scanner, at: int) -> Iterator[tuple[SaidPrice, int]]:
+def _levels(scan: Scanner, at: int) -> Iterator[tuple[ParsedPrice, int]]:
     levels: list[Level] = []
     while True:
         read = next(
@@ -117,7 +117,7 @@ def _levels(scan: Scanner, at: int) -> Iterator[tuple[SaidPrice, int]]:
         at = joined
     if len(levels) > 1 and len({level.name for level in levels}) == len(levels):
         for each, end in _each(scan, at):
-            yield SaidPrice(LevelsPrice(tuple(levels)), each), end
+            yield ParsedPrice(LevelsPrice(tuple(levels)), each), end
 
 
 def _unit(scan: Scanner, at: int) -> Iterator[tuple[tuple[Money, Money | None], int]]:
@@ -138,7 +138,7 @@ def _joined(scan: Scanner, at: int) -> int:
     return -1
 
 
-def _breaks(scan: Scanner, at: int) -> Iterator[tuple[SaidPrice, int]]:
+def _breaks(scan: Scanner, at: int) -> Iterator[tuple[ParsedPrice, int]]:
     """``A each, B each from 10 on and C each from 25 on,``"""
     for (unit, flat), end in _unit(scan, at):
         rows = [Break(1, unit, flat)]
@@ -156,10 +156,10 @@ def _breaks(scan: Scanner, at: int) -> Iterator[tuple[SaidPrice, int]]:
             rows.append(row[0])
             end = row[1]
         if len(rows) > 1 or rows[0].flat:
-            yield SaidPrice(QuantityPrice("all_units", tuple(rows)), each=True), _over_comma(scan, end)
+            yield ParsedPrice(QuantityPrice("all_units", tuple(rows)), each=True), _over_comma(scan, end)
 
 
-def _first_and_next(scan: Scanner, at: int) -> Iterator[tuple[SaidPrice, int]]:
+def _first_and_next(scan: Scanner, at: int) -> Iterator[tuple[ParsedPrice, int]]:
     """``A each for the first 9, B each for the next 15 and C each after that,``"""
     rows: list[Break] = []
     begins, pattern = 1, _FIRST
@@ -182,7 +182,7 @@ def _first_and_next(scan: Scanner, at: int) -> Iterator[tuple[SaidPrice, int]]:
     for (unit, flat), end in _unit(scan, at) if rows else ():
         for _, end in scan.take(_AFTER, end):
             rows.append(Break(begins, unit, flat))
-            yield SaidPrice(QuantityPrice("incremental", tuple(rows)), each=True), _over_comma(scan, end)
+            yield ParsedPrice(QuantityPrice("incremental", tuple(rows)), each=True), _over_comma(scan, end)
             return
 
 
@@ -190,22 +190,22 @@ def _over_comma(scan: Scanner, at: int) -> int:
     return at + 1 if scan.text.startswith(", for ", at) else at
 
 
-def _bundles(scan: Scanner, at: int) -> Iterator[tuple[SaidPrice, int]]:
+def _bundles(scan: Scanner, at: int) -> Iterator[tuple[ParsedPrice, int]]:
     """``A each, 3 for B or 10 for C,``, and ``A, buy 2, get 1``"""
     for unit, end in scan.amount(at):
         for each, end in _each(scan, end):
             if each:
                 for found, last in scan.take(_MANY_BUNDLES, end):
-                    yield SaidPrice(None, True, f"which {found[1]} bundles there are"), _over_comma(scan, last)
+                    yield ParsedPrice(None, True, f"which {found[1]} bundles there are"), _over_comma(scan, last)
             for free, last in buy_and_get(scan, unit, end):
-                yield SaidPrice(BundlesPrice(unit, (free,)), each=True), _over_comma(scan, last)
+                yield ParsedPrice(BundlesPrice(unit, (free,)), each=True), _over_comma(scan, last)
             rows: tuple[Bundle, ...] = ()
             after = next((last for _, last in scan.take(_COMMA, end)), -1)
             while after >= 0 and (row := next(so_many_for(scan, unit, rows, after), None)):
                 rows, end = (*rows, row[0]), row[1]
                 after = next((last for pattern in (_OR, _AND, _COMMA) for _, last in scan.take(pattern, end)), -1)
             if rows:
-                yield SaidPrice(BundlesPrice(unit, rows), each=True), _over_comma(scan, end)
+                yield ParsedPrice(BundlesPrice(unit, rows), each=True), _over_comma(scan, end)
 
 
 def so_many_for(scan: Scanner, unit: Money, before: Sequence[Bundle], at: int) -> Iterator[tuple[Bundle, int]]:
@@ -225,20 +225,20 @@ def buy_and_get(scan: Scanner, unit: Money, at: int) -> Iterator[tuple[Bundle, i
             yield Bundle(bought + given, unit * bought), end
 
 
-def _packs(scan: Scanner, at: int) -> Iterator[tuple[SaidPrice, int]]:
+def _packs(scan: Scanner, at: int) -> Iterator[tuple[ParsedPrice, int]]:
     for amount, end in scan.amount(at):
         for found, end in scan.take(_PACK, end):
             if int(found[1]):
-                yield SaidPrice(PacksPrice(int(found[1]), amount), each=True), end
+                yield ParsedPrice(PacksPrice(int(found[1]), amount), each=True), end
 
 
-def _open(scan: Scanner, at: int) -> Iterator[tuple[SaidPrice, int]]:
+def _open(scan: Scanner, at: int) -> Iterator[tuple[ParsedPrice, int]]:
     """``what the buyer wants, from A to B each,`` and what is suggested."""
     for _, end in scan.take(_WANTED, at):
         for price, end in _bounds(scan, end):
             for each, end in _each(scan, end):
                 for more, end in _suggested(scan, price, end):
-                    yield SaidPrice(more, each), _over_comma(scan, end)
+                    yield ParsedPrice(more, each), _over_comma(scan, end)
 
 
 def _bounds(scan: Scanner, at: int) -> Iterator[tuple[OpenPrice, int]]:
@@ -291,26 +291,26 @@ def _started(scan: Scanner, price: OpenPrice, at: int) -> Iterator[tuple[OpenPri
     yield price, at
 
 
-def _free(scan: Scanner, at: int) -> Iterator[tuple[SaidPrice, int]]:
+def _free(scan: Scanner, at: int) -> Iterator[tuple[ParsedPrice, int]]:
     for found, end in scan.take(_NOTHING, at):
         named = found[1]
         if named and not any(last == found.end(1) for amount, last in scan.amount(found.start(1)) if not amount):
             continue
         for each, end in _each(scan, end):
-            yield from _reduced(scan, SaidPrice(FixedPrice(Money(0, scan.currency)), each), end)
+            yield from _reduced(scan, ParsedPrice(FixedPrice(Money(0, scan.currency)), each), end)
 
 
-def _fixed(scan: Scanner, at: int) -> Iterator[tuple[SaidPrice, int]]:
+def _fixed(scan: Scanner, at: int) -> Iterator[tuple[ParsedPrice, int]]:
     for amount, end in scan.amount(at):
         for each, end in _each(scan, end):
-            yield from _reduced(scan, SaidPrice(FixedPrice(amount), each), end)
+            yield from _reduced(scan, ParsedPrice(FixedPrice(amount), each), end)
 
 
-def _reduced(scan: Scanner, said: SaidPrice, at: int) -> Iterator[tuple[SaidPrice, int]]:
+def _reduced(scan: Scanner, parsed: ParsedPrice, at: int) -> Iterator[tuple[ParsedPrice, int]]:
     """The price with a former one, where that is said and higher."""
-    assert isinstance(said.price, FixedPrice)
+    assert isinstance(parsed.price, FixedPrice)
     for _, end in scan.take(_WAS, at):
         for was, end in scan.amount(end):
-            if was > said.price.amount:
-                yield replace(said, price=replace(said.price, was=was)), end
-    yield said, at
+            if was > parsed.price.amount:
+                yield replace(parsed, price=replace(parsed.price, was=was)), end
+    yield parsed, at

@@ -6,7 +6,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from functools import cached_property
-from typing import Any
+from typing import cast
 
 from django.db import transaction
 
@@ -14,6 +14,17 @@ from cravik.catalogue.models import Item
 from cravik.catalogue.queries import items_called
 from cravik.catalogue.services import ensure_code
 from cravik.core.coded import Coded
+from cravik.core.documents.data import (
+    EffectiveData,
+    LimitsData,
+    LineData,
+    LinkData,
+    OfferData,
+    PlanData,
+    WindowData,
+    put,
+    without,
+)
 from cravik.core.documents.link import FORMAT as LINK_FORMAT
 from cravik.core.documents.link import read_link
 from cravik.core.documents.link_draft import gaps_in
@@ -26,7 +37,7 @@ from cravik.core.pricing.offer import Offer
 from cravik.core.pricing.partial_offer import PartialOffer
 from cravik.core.text.faults import gap_words
 from cravik.core.text.faults.wording import worded
-from cravik.core.text.said.reading import Said, read_said
+from cravik.core.text.parsing.reading import ParsedLine, parse_line
 from cravik.core.text.sentence import Phrase, sentence
 from cravik.links.items.line import PriceTooLow, line_of_item
 from cravik.links.life.from_setup import effective_of
@@ -39,9 +50,8 @@ from cravik.people.actors import Actor
 from cravik.people.models import Business
 from cravik.setup.defaults import Defaults, defaults_of
 
-Document = dict[str, Any]
 #: So many lines are read at once.
-MAX_SAID = 50
+MAX_READ = 50
 #: What is told of a subject that was said and is decided elsewhere.
 _ELSEWHERE = {
     "delivery": "What delivery costs is as you set it under Delivery in Setup.",
@@ -52,14 +62,14 @@ _ELSEWHERE = {
 
 
 @dataclass(frozen=True)
-class SaidLink:
+class ParsedLink:
     """A line as it was understood: the ``draft`` that a link would have, and the ``items`` that it would sell."""
 
     business: Business
     defaults: Defaults
     text: str
-    said: Said
-    draft: Document
+    parsed: ParsedLine
+    draft: LinkData
     items: dict[str, Item]
     limits: Limits = NO_LIMITS
     #: Why things of the same name in the catalogue are not the ones that are sold.
@@ -67,10 +77,10 @@ class SaidLink:
 
     @property
     def is_understood(self) -> bool:
-        return self.said.is_whole and bool(self.draft["offer"]["title"])
+        return self.parsed.is_whole and bool(self.draft["offer"]["title"])
 
     @cached_property
-    def effective(self) -> Document | None:
+    def effective(self) -> EffectiveData | None:
         """All that buyers would see and pay by; None while something is missing."""
         return effective_of(self.draft, {line: item.pk for line, item in self.items.items()}, self.defaults)
 
@@ -96,10 +106,10 @@ class SaidLink:
     @property
     def notes(self) -> list[str]:
         """What else the seller should know of how it was understood."""
-        told = [_ELSEWHERE[subject] for subject in self.said.elsewhere]
-        told += [f"The text does not say {words}." for words in self.said.unsaid]
-        told += [f"“{item.name}” is sold from your catalogue." for item in self.items.values()]
-        return [*told, *(worded(each, NOT_FROM_CATALOGUE) for each in self.declined)]
+        notes = [_ELSEWHERE[subject] for subject in self.parsed.elsewhere]
+        notes += [f"The text does not say {words}." for words in self.parsed.unsaid]
+        notes += [f"“{item.name}” is sold from your catalogue." for item in self.items.values()]
+        return [*notes, *(worded(each, NOT_FROM_CATALOGUE) for each in self.declined)]
 
 
 def lines_in(text: str) -> list[str]:
@@ -107,63 +117,75 @@ def lines_in(text: str) -> list[str]:
     return [line.strip() for line in text.splitlines() if line.strip()]
 
 
-def read_lines(business: Business, text: str) -> list[SaidLink]:
-    """What each line says that is not empty, up to ``MAX_SAID``."""
-    read = [(line, read_said(line, business.currency)) for line in lines_in(text)[:MAX_SAID]]
+def read_lines(business: Business, text: str) -> list[ParsedLink]:
+    """What each line says that is not empty, up to ``MAX_READ``."""
+    read = [(line, parse_line(line, business.currency)) for line in lines_in(text)[:MAX_READ]]
     if not read:
         return []
     defaults = defaults_of(business)
-    items = items_called(business, [line.name for _, said in read for line in said.offer.lines if line.name])
-    return [_said_link(business, defaults, items, line, said) for line, said in read]
+    items = items_called(business, [line.name for _, parsed in read for line in parsed.offer.lines if line.name])
+    return [_parsed_link(business, defaults, items, line, parsed) for line, parsed in read]
 
 
-def read_line(business: Business, text: str) -> SaidLink:
+def read_line(business: Business, text: str) -> ParsedLink:
     """What one line says, though it be nothing."""
-    said = read_said(text, business.currency)
-    items = items_called(business, [line.name for line in said.offer.lines if line.name])
-    return _said_link(business, defaults_of(business), items, text, said)
+    parsed = parse_line(text, business.currency)
+    items = items_called(business, [line.name for line in parsed.offer.lines if line.name])
+    return _parsed_link(business, defaults_of(business), items, text, parsed)
 
 
-def _said_link(business: Business, defaults: Defaults, called: Mapping[str, Item], text: str, said: Said) -> SaidLink:
+def _parsed_link(
+    business: Business, defaults: Defaults, called: Mapping[str, Item], text: str, parsed: ParsedLine
+) -> ParsedLink:
     """What was read, as a link would have it. A thing of a name or code of the catalogue is that item, unless options
     of its own are said of it; where no price is said, it has the item's."""
-    lines: list[Document] = []
+    lines: list[LineData] = []
     items: dict[str, Item] = {}
     declined: list[Coded] = []
     keys: dict[str, str] = {}
-    for partial in said.offer.lines:
-        line = written(partial) | {"key": free_key(partial.name, [each["key"] for each in lines], "line")}
+    for partial in parsed.offer.lines:
+        key = free_key(partial.name, [each["key"] for each in lines], "line")
+        line = put(LineData(key=key), **without(written(partial), "key"))
         keys[partial.key] = line["key"]
         if partial.name and (item := called.get(partial.name)):
-            line, why_not = _selling(line, item, said.currency)
+            line, why_not = _selling(line, item, parsed.currency)
             if why_not:
                 declined.append(why_not)
             else:
                 items[line["key"]] = item
         lines.append(line)
-    title = lines[0].get("name", "") if len(lines) == 1 else said.offer.title
-    offer: Document = {"format": OFFER_FORMAT, "title": title, "currency": said.currency, "lines": lines}
-    plan = written(said.offer.plan)
-    for choice in plan.get("of", []):
-        if own := choice.pop("prices", None):
-            choice["prices"] = {keys[key]: price for key, price in own.items()}
+    title = lines[0].get("name", "") if len(lines) == 1 else parsed.offer.title
+    offer: OfferData = {"format": OFFER_FORMAT, "title": title, "currency": parsed.currency, "lines": lines}
+    plan = _with_keys(cast(PlanData, written(parsed.offer.plan)), keys)
     if plan["kind"] != "once":
         offer["plan"] = plan
-    if said.offer.window:
-        offer["window"] = written(said.offer.window)
-    draft = {"format": LINK_FORMAT, "name": title, "offer": offer, "follows": list(SUBJECTS)}
-    limits = said.limits.with_keys(keys)
+    if parsed.offer.window:
+        offer["window"] = cast(WindowData, written(parsed.offer.window))
+    draft: LinkData = {"format": LINK_FORMAT, "name": title, "offer": offer, "follows": list(SUBJECTS)}
+    limits = parsed.limits.with_keys(keys)
     if limits != NO_LIMITS:
-        draft["limits"] = written(limits)
-    return SaidLink(business, defaults, text, said, draft, items, limits, tuple(declined))
+        draft["limits"] = cast(LimitsData, written(limits))
+    return ParsedLink(business, defaults, text, parsed, draft, items, limits, tuple(declined))
 
 
-def _selling(line: Document, item: Item, currency: str) -> tuple[Document, Coded | None]:
+def _with_keys(plan: PlanData, keys: Mapping[str, str]) -> PlanData:
+    """The plan with the lines' own keys in place of those that the text had of them."""
+    choices = plan.get("of", [])
+    for choice in choices:
+        if own := choice.get("prices"):
+            choice["prices"] = {keys[key]: price for key, price in own.items()}
+    for simple in (plan, *(choice["plan"] for choice in choices)):
+        if first := simple.get("first"):
+            first["prices"] = {keys[key]: price for key, price in first["prices"].items()}
+    return plan
+
+
+def _selling(line: LineData, item: Item, currency: str) -> tuple[LineData, Coded | None]:
     """The line with what it has from the item; or as it is, and why it does not sell it."""
     if "choices" in line:
         return line, Coded("has_options_of_its_own", item=item.name)
     if "price" not in line and item.price is not None and item.currency == currency:
-        line = line | {"price": {"kind": "fixed", "amount": item.price.major}}
+        line = put(line, price={"kind": "fixed", "amount": item.price.major})
     try:
         return line_of_item(line, item, currency), None
     except PriceTooLow as refused:
@@ -171,25 +193,24 @@ def _selling(line: Document, item: Item, currency: str) -> tuple[Document, Coded
 
 
 @transaction.atomic
-def make_said(said: Sequence[SaidLink], now: datetime, *, by: Actor) -> list[Link]:
+def make_from_lines(parsed: Sequence[ParsedLink], now: datetime, *, by: Actor) -> list[Link]:
     """A draft of each; all of them or none. Each has to be understood."""
-    return [_make(each, now, by) for each in said]
+    return [_make(each, now, by) for each in parsed]
 
 
-def _make(said: SaidLink, now: datetime, by: Actor) -> Link:
-    draft = said.draft
-    for item in said.items.values():
+def _make(parsed: ParsedLink, now: datetime, by: Actor) -> Link:
+    draft = parsed.draft
+    for item in parsed.items.values():
         ensure_code(item)
-    if said.items:
-        draft = draft | {"items": {line: item.code for line, item in said.items.items()}}
-        offer = draft["offer"]
-        lines = [_with_code(line, said.items.get(line["key"])) for line in offer["lines"]]
-        draft = draft | {"offer": offer | {"lines": lines}}
+    if parsed.items:
+        draft = put(draft, items={line: item.code for line, item in parsed.items.items()})
+        lines = [_with_code(line, parsed.items.get(line["key"])) for line in draft["offer"]["lines"]]
+        draft = put(draft, offer=put(draft["offer"], lines=lines))
     # No price is in the name: it would stay when the price is another.
-    name = free_name(said.business, draft["offer"]["title"])
-    return keep_new_link(said.business, draft | {"name": name}, said.items, now, by=by)
+    name = free_name(parsed.business, draft["offer"]["title"])
+    return keep_new_link(parsed.business, put(draft, name=name), parsed.items, now, by=by)
 
 
-def _with_code(line: Document, item: Item | None) -> Document:
+def _with_code(line: LineData, item: Item | None) -> LineData:
     """The line of an item, which may have got its code only now."""
-    return line | {"sku": item.code} if item else line
+    return put(line, sku=item.code) if item else line

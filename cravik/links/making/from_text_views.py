@@ -12,7 +12,7 @@ from django.views.decorators.http import require_POST
 from cravik.links.life import lifecycle
 from cravik.links.making.examples import examples_for
 from cravik.links.making.forms import OfferForm
-from cravik.links.making.saying import MAX_SAID, SaidLink, lines_in, make_said, read_lines
+from cravik.links.making.from_text import MAX_READ, ParsedLink, lines_in, make_from_lines, read_lines
 from cravik.links.models import Link
 from cravik.people.access import SellerRequest, seller_page
 from cravik.people.roles import Permission
@@ -27,9 +27,9 @@ REST = "said_rest"
 def understood(request: SellerRequest) -> HttpResponse:
     """How what is typed is understood, while it is typed."""
     text = request.POST.get("said", "")[:MAX_TEXT]
-    said = read_lines(request.business, text)
-    html = render_to_string("links/_understood.html", {**_told(said, text), "live": True}, request)
-    return JsonResponse({"html": html, "text": said[0].text if len(said) == 1 and said[0].effective else ""})
+    parsed = read_lines(request.business, text)
+    html = render_to_string("links/_understood.html", {**_shown(parsed, text), "live": True}, request)
+    return JsonResponse({"html": html, "text": parsed[0].text if len(parsed) == 1 and parsed[0].effective else ""})
 
 
 @require_POST
@@ -37,15 +37,15 @@ def understood(request: SellerRequest) -> HttpResponse:
 def say(request: SellerRequest) -> HttpResponse:
     """Make the links that the lines say: one at once, several after a look at them."""
     text = request.POST.get("said", "")[:MAX_TEXT]
-    said = read_lines(request.business, text)
-    good = [each for each in said if each.is_understood]
+    parsed = read_lines(request.business, text)
+    good = [each for each in parsed if each.is_understood]
     if not good:
-        return show_new(request, text, said, 400)
-    if len(said) > 1 and not request.POST.get("looked"):
-        return show_new(request, text, said, 200)
-    made = make_said(good, timezone.now(), by=request.by)
-    if len(said) > 1:
-        rest = [each.text for each in said if not each.is_understood] + lines_in(text)[MAX_SAID:]
+        return show_new(request, text, parsed, 400)
+    if len(parsed) > 1 and not request.POST.get("looked"):
+        return show_new(request, text, parsed, 200)
+    made = make_from_lines(good, timezone.now(), by=request.by)
+    if len(parsed) > 1:
+        rest = [each.text for each in parsed if not each.is_understood] + lines_in(text)[MAX_READ:]
         messages.success(request, f"{len(made)} drafts are made. Nobody sees them until you publish them.")
         if not rest:
             return redirect("results:links")
@@ -69,23 +69,23 @@ def _publish(request: SellerRequest, link: Link) -> HttpResponse:
     return redirect("share:hand_out", link.pk)
 
 
-def _told(said: list[SaidLink], text: str) -> dict[str, object]:
+def _shown(parsed: list[ParsedLink], text: str) -> dict[str, object]:
     """What is told of the lines: each as it was understood, of how many a link can be made, and how many are unread."""
     return {
-        "said": said,
-        "can_make": sum(each.is_understood for each in said),
-        "unread": len(lines_in(text)) - len(said),
+        "said": parsed,
+        "can_make": sum(each.is_understood for each in parsed),
+        "unread": len(lines_in(text)) - len(parsed),
     }
 
 
 def show_new(
-    request: SellerRequest, text: str = "", said: list[SaidLink] | None = None, status: int = 200, **more: object
+    request: SellerRequest, text: str = "", parsed: list[ParsedLink] | None = None, status: int = 200, **more: object
 ) -> HttpResponse:
     """The page for a new link, with what was said so far."""
-    said = said or []
+    parsed = parsed or []
     context = {
         "text": text,
-        **_told(said, text),
+        **_shown(parsed, text),
         "examples": examples_for(request.business),
         "starting_points": Link.objects.of(request.business)
         .filter(is_starting_point=True, archived_at=None)
