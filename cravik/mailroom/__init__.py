@@ -1,3 +1,3 @@
 """Every message the product sent, kept and readable here.
 
-Owns: Letter. Hands on: ``queue_letter``, and the delivery of what was queued."""
+Owns: Letter. Hands on: ``queue_letters``, and the delivery of what was queued."""

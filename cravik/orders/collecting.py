@@ -12,7 +12,7 @@ from django.db import transaction
 
 from cravik.core.pricing.money import Money
 from cravik.orders.models import Order
-from cravik.orders.paying.conclude import record
+from cravik.orders.paying.conclude import take_answer
 from cravik.payments.dues import DueBeingPaid
 from cravik.payments.models import Agreement, Allocation, Attempt, Due, KeptCard
 from cravik.payments.services import begin_attempt, leave_open
@@ -77,7 +77,7 @@ def collect(
     )
     answer = way_of(ways, attempt).ask(attempt, means, asking)
     if answer is not None:
-        record(attempt, answer, clock())
+        take_answer(attempt, answer, clock())
     else:
         leave_open(attempt, clock())
     return attempt

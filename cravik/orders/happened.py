@@ -61,7 +61,7 @@ class MoneyReturned:
     currency: str
 
     def words(self) -> str:
-        return f"{format_money_clearly(Money(self.minor, self.currency))} given back"
+        return f"{format_money_clearly(Money(self.minor, self.currency))} refunded"
 
 
 @of_kind("refund.failed")
@@ -71,7 +71,7 @@ class RefundFailed:
     currency: str
 
     def words(self) -> str:
-        return f"{format_money_clearly(Money(self.minor, self.currency))} could not be given back"
+        return f"{format_money_clearly(Money(self.minor, self.currency))} could not be refunded"
 
 
 @of_kind("order.letters_again")

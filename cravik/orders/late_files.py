@@ -17,11 +17,8 @@ from cravik.mailroom.tasks import deliver_waiting_letters
 from cravik.orders.downloads import new_download
 from cravik.orders.letters import goods_of
 from cravik.orders.models import PARTS, Download, Order
-from cravik.orders.own_page import mailed_path
-from cravik.setup.hosts import address_of
-from cravik.setup.messages.filling import Values, WebAddress
+from cravik.orders.to_buyer import letter_to_buyer
 from cravik.setup.messages.kinds import FILES_ARRIVED
-from cravik.setup.messages.wording import compose, words_of
 from cravik.upkeep.queue import enqueue_once
 
 _BATCH = 50
@@ -73,26 +70,5 @@ def _give(order: Order, item_id: int, files: list[ItemFile], now: datetime) -> b
 
 def letter_about(order: Order, files: list[ItemFile]) -> OutgoingLetter:
     """The letter that says that the files are there."""
-    checkout = order.checkout
-    contact = checkout.contact["support_email"]
-    values: Values = {
-        "buyer": order.buyer_name,
-        "business": order.business.name,
-        "thing": order.title,
-        "goods": goods_of(order),
-        "order": str(order).capitalize(),
-        "receipt_address": WebAddress(address_of(order.business_id, mailed_path(checkout.reference))),
-        "contact": contact,
-    }
-    words = words_of(order.business, FILES_ARRIVED.kind)
-    look = shown_version(order.version_id).look
-    composed = compose(FILES_ARRIVED, words, values, look=look, rehearsal=order.rehearsal)
-    return OutgoingLetter(
-        kind=FILES_ARRIVED.kind,
-        occasion=f"order-{order.pk}-file-{max(file.pk for file in files)}",
-        to_name=order.buyer_name,
-        to_address=order.buyer_email,
-        **vars(composed),
-        reply_to=contact,
-        rehearsal=order.rehearsal,
-    )
+    occasion = f"order-{order.pk}-file-{max(file.pk for file in files)}"
+    return letter_to_buyer(order, FILES_ARRIVED, occasion, {"goods": goods_of(order)})

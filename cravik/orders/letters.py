@@ -174,11 +174,11 @@ def _seller(business: Business) -> Block:
 
 def _answers(checkout: Checkout) -> Block:
     """What the buyer answered, in the order of the page, under the labels that they were shown."""
-    told = [(each["label"], answer_words(each["answer"])) for each in checkout.answers]
-    if not told:
+    answered = [(each["label"], answer_words(each["answer"])) for each in checkout.answers]
+    if not answered:
         return Block("", "")
-    text = "\n".join(f"  {label}: {answer}" for label, answer in told)
-    rows = format_html_join("", '<tr><th scope="row">{}</th><td>{}</td></tr>', told)
+    text = "\n".join(f"  {label}: {answer}" for label, answer in answered)
+    rows = format_html_join("", '<tr><th scope="row">{}</th><td>{}</td></tr>', answered)
     return Block(text, format_html("<table>{}</table>", rows))
 
 

@@ -111,6 +111,11 @@ class Order(models.Model):
         return reverse("orders:rehearsal" if self.rehearsal else "orders:order", args=[self.number])
 
     @property
+    def refund_path(self) -> str:
+        """Where money of it is given back."""
+        return reverse("orders:refund_rehearsal" if self.rehearsal else "orders:refund", args=[self.number])
+
+    @property
     def lacks_letters(self) -> bool:
         """Whether its letters could not be written, and nobody tries any more."""
         return self.letters_due and self.letters_tries >= MAX_LETTER_TRIES

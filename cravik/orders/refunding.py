@@ -32,6 +32,11 @@ def charges_of(order: Order) -> list[Attempt]:
     return list(approved.order_by("id"))
 
 
+def refunds_of(order: Order) -> list[Refund]:
+    """Every refund of the order, the first one first, whatever became of it."""
+    return list(Refund.objects.filter(charge__checkout=order.checkout_id))
+
+
 def charge_to_refund(order: Order, reference: str = "") -> Attempt:
     """The order's charge with the gateway's reference, or its only one. Raises ``NoSuchCharge`` and ``WhichCharge``."""
     charges = charges_of(order)
@@ -45,21 +50,32 @@ def charge_to_refund(order: Order, reference: str = "") -> Attempt:
 
 
 def refund_order(
-    order: Order, amount: Money, key: str, ways: Ways, clock: Clock, *, by: Actor, charge_reference: str = ""
+    order: Order,
+    amount: Money,
+    key: str,
+    ways: Ways,
+    clock: Clock,
+    *,
+    by: Actor,
+    charge_reference: str = "",
+    note: str = "",
+    seen_left: Money | None = None,
 ) -> Refund:
     """Give back ``amount`` of a charge of the order; what became of it stands in the refund that is returned.
 
-    One that is pending is not known yet, and is asked about again by the clock. The same key repeats nothing. Raises
-    ``NoSuchCharge``, ``WhichCharge``, ``LessLeft`` and ``KeyOfAnother``; nobody is asked then.
+    ``note`` and ``seen_left`` as in ``begin_refund``. One that is pending is not known yet, and is asked about again by
+    the clock. The same key repeats nothing. Raises ``NoSuchCharge``, ``WhichCharge``, ``LessLeft``,
+    ``RefundedMeanwhile`` and ``KeyOfAnother``; nobody is asked then.
     """
     with transaction.atomic():
-        refund = begin_refund(charge_to_refund(order, charge_reference), amount, key, clock(), by=by)
+        charge = charge_to_refund(order, charge_reference)
+        refund = begin_refund(charge, amount, key, clock(), by=by, note=note, seen_left=seen_left)
     if refund.state == Refund.State.PENDING:
-        bring_refund_to_its_end(refund, ways, clock)
+        ask_about_refund(refund, ways, clock)
     return refund
 
 
-def bring_refund_to_its_end(refund: Refund, ways: Ways, clock: Clock) -> bool:
+def ask_about_refund(refund: Refund, ways: Ways, clock: Clock) -> bool:
     """Ask what becomes of a pending refund, and say whether it came to its end. Outside of any transaction."""
     answer = way_of(ways, refund.charge).refund(refund)
     if answer is None:

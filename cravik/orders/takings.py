@@ -15,11 +15,11 @@ from django.db.models import DateTimeField, OuterRef, QuerySet, Subquery, Sum, V
 from django.db.models.functions import Coalesce
 
 from cravik.core.pricing.money import Money
-from cravik.journal.facets import QUARTER, VALUES, seconds_of, text_of
+from cravik.journal.facets import OF_LINK, QUARTER, VALUES, seconds_of, text_of
 from cravik.journal.models import Facet, Visit
 from cravik.journal.models.sums import ALL_LINKS
 from cravik.journal.parts import parts_of
-from cravik.journal.summing import Counted, by_facet, write_day, write_month
+from cravik.journal.summing import with_all_links, write_day, write_month
 from cravik.orders.models import MoneySum
 from cravik.payments.models import Movement
 from cravik.setup.periods import Period
@@ -72,11 +72,9 @@ def money_by_day(business_id: int, period: Period, link_id: int | None) -> dict[
 
 def read_takings(business_id: int, period: Period) -> list[tuple[Any, ...]]:
     """What moved on the one day that the period is: rows of link, facet, value, currency and minor units."""
-
-    def of_day(facet: Facet, *by: str) -> Counted:
-        return _counted(facet, business_id, period.since, period.until, *by)
-
-    return list(by_facet(of_day))
+    day = (business_id, period.since, period.until)
+    rows = ((link, facet, *row) for facet in OF_LINK for link, *row in _counted(facet, *day, "link_id"))
+    return list(with_all_links(rows, keys=2))
 
 
 def write_takings(business_id: int, day: date, rows: list[tuple[Any, ...]]) -> None:

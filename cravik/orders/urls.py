@@ -1,6 +1,6 @@
 from django.urls import path
 
-from cravik.orders import views
+from cravik.orders import refund_views, views
 
 app_name = "orders"
 urlpatterns = [
@@ -11,4 +11,6 @@ urlpatterns = [
     path("orders.json", views.orders_document, name="orders_document"),
     path("<id:number>/", views.order, name="order"),
     path("rehearsal/<id:number>/", views.rehearsal, name="rehearsal"),
+    path("<id:number>/refund/", refund_views.refund, name="refund"),
+    path("rehearsal/<id:number>/refund/", refund_views.refund, {"rehearsal": True}, name="refund_rehearsal"),
 ]

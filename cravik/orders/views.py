@@ -20,6 +20,8 @@ from cravik.orders.letter_tasks import try_letters_again
 from cravik.orders.models import PARTS, Order, OrderQuerySet
 from cravik.orders.own_page import own_path
 from cravik.orders.queries import orders_of
+from cravik.orders.refunding import charges_of, refunds_of
+from cravik.payments.refunding import left_to_refund
 from cravik.people.access import SellerRequest, seller_page
 from cravik.people.roles import Permission
 
@@ -81,6 +83,8 @@ def _order_page(request: SellerRequest, found: Order) -> HttpResponse:
         "older": others.filter(number__lt=found.number).last(),
         "newer": others.filter(number__gt=found.number).first(),
         "happened": events_of_order(found.pk),
+        "refunds": refunds_of(found),
+        "can_refund": Permission.REFUND in request.permissions and any(map(left_to_refund, charges_of(found))),
     }
     return render(request, "orders/order.html", context)
 

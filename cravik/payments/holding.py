@@ -1,4 +1,4 @@
-"""DesignInUse what is scarce for a buyer who is paying: taken, then kept or given back, each exactly once.
+"""Holding what is scarce for a buyer who is paying: taken, then kept or given back, each exactly once.
 
 Every function is called in a transaction that its caller opened. What is held is counted where it lies; the row of
 the hold is moved out of ``held`` by a conditional statement first, and only whoever moved it counts.

@@ -25,6 +25,14 @@ class LessLeft(Exception):
         self.left = left
 
 
+class RefundedMeanwhile(Exception):
+    """Something was given back since whoever asks saw how much is ``left``."""
+
+    def __init__(self, left: Money) -> None:
+        super().__init__("Something was given back meanwhile.")
+        self.left = left
+
+
 class KeyOfAnother(Exception):
     """The key stands for another refund."""
 
@@ -36,11 +44,21 @@ def left_to_refund(charge: Attempt) -> Money:
     return Money(charge.amount_minor - charge.refunded_minor, charge.currency)
 
 
-def begin_refund(charge: Attempt, amount: Money, key: str, now: datetime, *, by: Actor) -> Refund:
+def begin_refund(
+    charge: Attempt,
+    amount: Money,
+    key: str,
+    now: datetime,
+    *,
+    by: Actor,
+    note: str = "",
+    seen_left: Money | None = None,
+) -> Refund:
     """Record that ``amount`` of the approved charge is about to be given back. In the transaction under way.
 
-    With the key of an earlier one, that is returned. Raises ``KeyOfAnother`` where it was of another charge or sum,
-    and ``LessLeft``.
+    ``note`` is what its buyer is told; ``seen_left`` is what was left when the refund was decided. With the key of an
+    earlier one, that is returned. Raises ``KeyOfAnother`` where it was of another charge or sum, ``LessLeft``, and
+    ``RefundedMeanwhile`` where something else than ``seen_left`` is left.
     """
     if known := Refund.objects.select_for_update().filter(key=key).first():
         if (known.charge_id, known.amount) != (charge.pk, amount):
@@ -52,12 +70,16 @@ def begin_refund(charge: Attempt, amount: Money, key: str, now: datetime, *, by:
         currency=amount.currency,
         refunded_minor__lte=F("amount_minor") - amount.minor,
     )
+    if seen_left is not None:
+        room = room.filter(refunded_minor=F("amount_minor") - seen_left.minor)
     if amount.minor <= 0 or not room.update(refunded_minor=F("refunded_minor") + amount.minor):
         charge.refresh_from_db()
-        raise LessLeft(left_to_refund(charge))
+        left = left_to_refund(charge)
+        raise LessLeft(left) if seen_left in (None, left) else RefundedMeanwhile(left)
     return Refund.objects.create(
         charge=charge,
         key=key,
+        note=note,
         amount_minor=amount.minor,
         currency=amount.currency,
         by=by.kind,
@@ -67,7 +89,7 @@ def begin_refund(charge: Attempt, amount: Money, key: str, now: datetime, *, by:
     )
 
 
-def record_refund(refund: Refund, answer: RefundAnswer, now: datetime) -> bool:
+def record_refund_answer(refund: Refund, answer: RefundAnswer, now: datetime) -> bool:
     """Write the answer down, and whether this was the first to do so: the ledger gets its line, or the charge what was
     taken from it. In the transaction under way."""
     done = isinstance(answer, Refunded)

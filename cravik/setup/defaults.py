@@ -13,6 +13,7 @@ from typing import Any
 
 from django.db import transaction
 
+from cravik.core.documents.data import DefaultData
 from cravik.core.documents.defaults import read_defaults, write_defaults
 from cravik.core.pricing.defaults import OfferDefaults, usual_defaults
 from cravik.people.actors import Actor
@@ -22,7 +23,6 @@ from cravik.setup.models import Default, Look, Terms
 from cravik.setup.saving import ChangedElsewhere
 from cravik.upkeep.hooks import Hook
 
-Document = dict[str, Any]
 Subject = Default.Subject
 
 
@@ -30,7 +30,7 @@ Subject = Default.Subject
 class Decision:
     """What holds of a subject: its document, how often it was saved, and whether anybody decided it."""
 
-    document: Document
+    document: DefaultData
     revision: int = 0
 
     @property
@@ -61,9 +61,9 @@ def decisions_of(business: Business) -> dict[str, Decision]:
 class Defaults:
     """What holds in a business by subject, and the looks and terms that a link may choose by their names instead."""
 
-    documents: Mapping[str, Document]
-    looks: Mapping[str, Document]
-    terms: Mapping[str, Document]
+    documents: Mapping[str, DefaultData]
+    looks: Mapping[str, DefaultData]
+    terms: Mapping[str, DefaultData]
     look_ids: Mapping[str, int]
     terms_ids: Mapping[str, int]
 
@@ -78,11 +78,11 @@ class Defaults:
         """Those of the default terms; 0 for none."""
         return self.terms_ids.get(self.documents[Subject.TERMS].get("name", ""), 0)
 
-    def look_named(self, name: str | None) -> Document:
+    def look_named(self, name: str | None) -> DefaultData:
         """The look of that name; the product's own look for none."""
         return self.looks.get(name, {}) if name else {}
 
-    def terms_named(self, name: str | None) -> Document:
+    def terms_named(self, name: str | None) -> DefaultData:
         """The terms of that name; nothing to agree to for none."""
         return self.terms.get(name, {}) if name else {}
 
@@ -103,7 +103,7 @@ default_changed: Hook[[Business, datetime, Renamed | None], None] = Hook("cravik
 def defaults_of(business: Business) -> Defaults:
     """Everything that holds in the business."""
     looks = list(Look.objects.filter(business=business))
-    look: Document = next((look.document for look in looks if look.is_default), {})
+    look: DefaultData = next((look.document for look in looks if look.is_default), {})
     terms = list(Terms.objects.filter(business=business, archived=False).prefetch_related("versions"))
     default_terms = next((_terms_document(each) for each in terms if each.is_default), {})
     decided = {subject: decision.document for subject, decision in decisions_of(business).items()}
@@ -116,7 +116,7 @@ def defaults_of(business: Business) -> Defaults:
     )
 
 
-def _terms_document(terms: Terms) -> Document:
+def _terms_document(terms: Terms) -> DefaultData:
     version = terms.version
     return {"version": version.pk, "key": version.key, "name": terms.name, "number": version.number}
 

@@ -29,13 +29,13 @@ def deep(request: HttpRequest) -> HttpResponse:
     _refuse_strangers(request)
     checks = look_into(timezone.now())
     is_well = all(check.is_well for check in checks)
-    said = {
+    answer = {
         "well": is_well,
         "version": VERSION,
         "checks": {check.name: {"well": check.is_well, "words": check.words} for check in checks},
     }
     status = HTTPStatus.OK if is_well else HTTPStatus.SERVICE_UNAVAILABLE
-    return JsonResponse(said, status=status, headers={"Cache-Control": "no-store"})
+    return JsonResponse(answer, status=status, headers={"Cache-Control": "no-store"})
 
 
 @require_safe
@@ -55,8 +55,8 @@ def metrics(request: HttpRequest) -> HttpResponse:
 
 
 def _refuse_strangers(request: HttpRequest) -> None:
-    said = request.headers.get("Authorization", "")
-    token = said.removeprefix(_BEARER) if said.startswith(_BEARER) else ""
+    header = request.headers.get("Authorization", "")
+    token = header.removeprefix(_BEARER) if header.startswith(_BEARER) else ""
     known = settings.CRAVIK_HEALTH_TOKEN
     if not was_asked_here(request) and not (known and hmac.compare_digest(token.encode(), known.encode())):
         raise Http404

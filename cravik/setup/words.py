@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from cravik.core.documents.data import DefaultData
 from cravik.core.documents.defaults import read_defaults
 from cravik.core.english import counted, listed
 from cravik.core.pricing.defaults import OfferDefaults
@@ -10,7 +11,7 @@ from cravik.core.text.countries import country_words
 from cravik.core.text.money_text import format_money
 from cravik.people.models import Business
 from cravik.setup.contact import contact_of
-from cravik.setup.defaults import Defaults, Document, Subject
+from cravik.setup.defaults import Defaults, Subject
 from cravik.setup.models import Look
 
 _NAMED_SINGLY = 3
@@ -64,7 +65,7 @@ def words_of_charges(subject: str, defaults: OfferDefaults) -> str:
     return WORDS[Subject(subject)](defaults)
 
 
-def words_of_choice(business: Business, subject: str, own: Document | None, defaults: Defaults) -> str:
+def words_of_choice(business: Business, subject: str, own: DefaultData | None, defaults: Defaults) -> str:
     """Which look, terms or contact a link has that chose ``own``, or the default's where that is None."""
     if subject == Subject.LOOK:
         looks = Look.objects.filter(business=business)

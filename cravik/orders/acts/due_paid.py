@@ -62,9 +62,9 @@ def count_as_paid(order: Order, checkout: Checkout, now: datetime, holds: Sequen
         for variant in kept.variants:
             if low := newly_low(variant):
                 queue_letters(checkout.business, letters_about_stock(low, checkout), now)
-    if checkout.visit_id:
-        climb(checkout.visit_id, line.link_id, Rung.PAID, now, line.code_id)
-    elif not checkout.rehearsal and checkout.left_out != LeftOut.Reason.OWN:
+    visit_id = checkout.visit_id
+    is_counted = visit_id is not None and climb(visit_id, line.link_id, Rung.PAID, now, line.code_id)
+    if not is_counted and not checkout.rehearsal and checkout.left_out != LeftOut.Reason.OWN:
         met = VisitedPage(checkout.business_id, line.link_id, line.spot_id, line.version_id)
         opened_at, code_id = checkout.opened_at or checkout.made_at, line.code_id
         checkout.visit_id = count_paid_visit(met, checkout.visitor, checkout.left_out, opened_at, now, code_id)

@@ -1,4 +1,4 @@
-"""Money of an order goes back."""
+"""Money of an order goes back, and its buyer is told."""
 
 from __future__ import annotations
 
@@ -9,10 +9,12 @@ import structlog
 from django.db import transaction
 
 from cravik.events.writing import write
+from cravik.mailroom.services import queue_letters
 from cravik.orders.happened import MoneyReturned, RefundFailed, about
 from cravik.orders.models import Order
+from cravik.orders.refund_letter import letter_about_refund
 from cravik.payments.models import Refund
-from cravik.payments.refunding import record_refund
+from cravik.payments.refunding import record_refund_answer
 from cravik.payments.ways.base import RefundAnswer
 
 logger = structlog.stdlib.get_logger("cravik.payments")
@@ -21,13 +23,16 @@ logger = structlog.stdlib.get_logger("cravik.payments")
 @transaction.atomic
 def return_money(refund: Refund, answer: RefundAnswer, now: datetime) -> None:
     """Record what was said of a refund, once."""
-    if not record_refund(refund, answer, now):
+    if not record_refund_answer(refund, answer, now):
         refund.refresh_from_db()
         return
-    order = Order.objects.get(checkout=refund.charge.checkout_id)
+    related = ("business", "checkout", "link")
+    order = Order.objects.select_related(*related).get(checkout=refund.charge.checkout_id)
     done = refund.state == Refund.State.DONE
-    told = MoneyReturned if done else RefundFailed
-    write(told(refund.amount_minor, refund.currency), about(order), now, refund.actor)
+    kind = MoneyReturned if done else RefundFailed
+    write(kind(refund.amount_minor, refund.currency), about(order), now, refund.actor)
+    if done:
+        queue_letters(order.business, [letter_about_refund(order, refund)], now)
     event = "refunded" if done else "refund refused"
     log = logger.bind(order=order.number, business=order.business_id, rehearsal=order.rehearsal, reason=refund.reason)
     transaction.on_commit(partial(log.info, event))

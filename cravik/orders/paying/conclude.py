@@ -38,7 +38,7 @@ class Pressed(NamedTuple):
     holds: Sequence[Hold]
 
 
-def record(attempt: Attempt, answer: WayAnswer, now: datetime, pressed: Pressed | None = None) -> bool:
+def take_answer(attempt: Attempt, answer: WayAnswer, now: datetime, pressed: Pressed | None = None) -> bool:
     """Write down what was answered, and whether that was the attempt's end."""
     match answer:
         case CheckWanted(address):

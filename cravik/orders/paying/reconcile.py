@@ -7,8 +7,8 @@ from datetime import datetime
 from django.db import transaction
 from structlog.contextvars import bound_contextvars
 
-from cravik.orders.paying.conclude import call_off, conclude, record
-from cravik.orders.refunding import bring_refund_to_its_end
+from cravik.orders.paying.conclude import call_off, conclude, take_answer
+from cravik.orders.refunding import ask_about_refund
 from cravik.payments.holding import lapsed, release_all
 from cravik.payments.models import Attempt
 from cravik.payments.refunding import pending_refunds
@@ -27,10 +27,10 @@ def reconcile(ways: Ways, begun_before: datetime, clock: Clock) -> int:
     concluded = take_notices(ways, clock)
     for attempt in pending_since(begun_before, clock()):
         with bound_contextvars(attempt=attempt.pk):
-            concluded += bring_to_its_end(attempt, ways, clock)
+            concluded += ask_again(attempt, ways, clock)
     for refund in pending_refunds(begun_before):
         with bound_contextvars(refund=refund.pk):
-            concluded += bring_refund_to_its_end(refund, ways, clock)
+            concluded += ask_about_refund(refund, ways, clock)
     for checkout_id in lapsed(clock()):
         with transaction.atomic():
             release_all(checkout_id)
@@ -56,11 +56,11 @@ def _take_notices_of(way: Way, clock: Clock) -> int:
     return concluded
 
 
-def bring_to_its_end(attempt: Attempt, ways: Ways, clock: Clock) -> bool:
+def ask_again(attempt: Attempt, ways: Ways, clock: Clock) -> bool:
     """Ask what became of a pending attempt, call it off where nobody decided in time, and say whether it ended."""
     way = way_of(ways, attempt)
     answer = way.look_up(attempt)
-    if answer is not None and record(attempt, answer, clock()):
+    if answer is not None and take_answer(attempt, answer, clock()):
         return True
     until = attempt.awaited_until or attempt.begun_at + way.patience()
     return clock() > until and call_off(attempt, ways, clock)

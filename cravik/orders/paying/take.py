@@ -26,7 +26,7 @@ from cravik.orders.acts.due_paid import count_as_paid
 from cravik.orders.acts.order_made import make_order
 from cravik.orders.models import Order
 from cravik.orders.paying.bounds_of_buyer import check_buyer, check_uses
-from cravik.orders.paying.conclude import Pressed, call_off, record
+from cravik.orders.paying.conclude import Pressed, call_off, take_answer
 from cravik.orders.paying.making_room import make_room
 from cravik.orders.paying.submission import PaymentSubmission
 from cravik.orders.paying.under_way import (
@@ -154,7 +154,7 @@ def _take_once(sent: PaymentSubmission, ways: Ways, now: datetime, clock: Clock,
     with bound_contextvars(attempt=attempt.pk):
         answer = way.ask(attempt, sent.means, _asking(sent))
         if answer is not None:
-            record(attempt, answer, clock(), Pressed(allocations, holds))
+            take_answer(attempt, answer, clock(), Pressed(allocations, holds))
         else:
             leave_open(attempt, clock())
         if is_one_too_many(sent, attempt) and call_off(attempt, ways, clock) and not Outcome(attempt).is_taken:

@@ -9,6 +9,7 @@ from django import template
 
 from cravik.core.link.onward import host_of
 from cravik.orders.exports import answer_words
+from cravik.orders.refund_words import refused_words
 from cravik.payments.models import Attempt
 from cravik.payments.ways import paid_with
 from cravik.payments.ways.card import bank_address
@@ -32,6 +33,12 @@ def paid_with_words(attempt: Attempt) -> tuple[str, str]:
 def asked_by_bank_at(attempt: Attempt) -> str:
     """Where the card's bank is asking its customer; nothing where it is not."""
     return bank_address(attempt)
+
+
+@register.filter
+def refusal_of_refund(reason: str) -> str:
+    """Why a processor refused to give money back."""
+    return refused_words(reason)
 
 
 @register.filter

@@ -153,14 +153,14 @@ class HostileLettersTest(TestCase):
             "the terms": (terms, "receipt"),
             "the link": (lambda order, text: setattr(order.link, "name", text), "sale_notice"),
         }
-        for what, (put, shown_in) in values.items():
+        for what, (put, instant_shown) in values.items():
             for text in TEXTS:
                 with self.subTest(what, text=text[:40]):
                     order = self.order()
                     put(order, text)
                     receipt, notice = letters_about(order)
                     for letter, secrets in ((receipt, SELLERS_ALONE), (notice, BUYERS_ALONE)):
-                        is_shown = shown_in in ("both", letter.kind)
+                        is_shown = instant_shown in ("both", letter.kind)
                         composed = Composed(letter.subject, letter.text, letter.html)
                         self.check(composed, secrets, text if is_shown else "")
 

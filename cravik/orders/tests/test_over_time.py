@@ -205,7 +205,7 @@ class CollectTest(_OverTime):
         for place, becomes in (("charge", ("open", 0)), ("record", ("paid", 3333))):
             target = f"{CounterGateway.__module__}.CounterGateway.charge" if place == "charge" else ""
             with (
-                mock.patch(target or "cravik.orders.collecting.record", side_effect=SystemExit),
+                mock.patch(target or "cravik.orders.collecting.take_answer", side_effect=SystemExit),
                 self.assertRaises(SystemExit),
             ):
                 self.collect(self.order, 1, key=place)

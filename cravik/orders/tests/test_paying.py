@@ -8,6 +8,7 @@ from django.db import IntegrityError, transaction
 from django.test import TestCase
 from django.utils import timezone
 
+from cravik.checkout.declines import DECLINES, decline_words
 from cravik.checkout.models import Checkout
 from cravik.core.pricing.money import Money
 from cravik.core.statistics.ladder import Rung
@@ -21,7 +22,7 @@ from cravik.orders.models import Order
 from cravik.orders.paying.reconcile import reconcile
 from cravik.payments.counter.gateway import CounterGateway
 from cravik.payments.counter.models import CounterCharge
-from cravik.payments.gateway import Answer, Charge, Unreachable
+from cravik.payments.gateway import Answer, Charge, DeclineReason, Unreachable
 from cravik.payments.models import Allocation, Attempt, Movement
 from cravik.payments.ways import present_ways
 from tests.factories import BROWSER, BY, NOW, MembershipFactory, change_price, make_draft, make_live
@@ -209,6 +210,13 @@ class PayTest(TestCase):
         pay_live(self.client, self.link, email="another@dunes.example")
         self.assertEqual(Order.objects.count(), 3)
 
+    def test_a_payment_whose_visit_a_power_cut_took_counts_as_a_visit(self) -> None:
+        form = open_page(self.client, self.link)
+        Visit.objects.all().delete()
+        self.assertEqual(send(self.client, self.link, form).status_code, 303)
+        order, visit = Order.objects.get(), Visit.objects.get()
+        self.assertEqual((visit.rung, order.checkout.visit_id), (Rung.PAID, visit.pk))
+
     def test_the_sellers_own_payment_is_an_order_but_no_visit(self) -> None:
         self.client.force_login(self.member.user)
         pay_live(self.client, self.link)
@@ -238,6 +246,10 @@ class TermsTest(TestCase):
         send(self.client, self.link, filled_in(shown))
         self.assertEqual(Order.objects.get().paid.minor, 3000)
         self.assertEqual([visit.rung for visit in Visit.objects.all()], [Rung.PAID])
+
+    def test_each_reason_of_a_decline_has_words_of_its_own(self) -> None:
+        self.assertEqual(DECLINES.keys(), {reason.value for reason in DeclineReason})
+        self.assertEqual(len({*DECLINES.values(), decline_words("of tomorrow")}), len(DeclineReason) + 1)
 
     def test_a_contact_that_is_corrected_after_a_decline_is_the_orders(self) -> None:
         declined = send(self.client, self.link, open_page(self.client, self.link) | {"card_number": NO_FUNDS})

@@ -73,7 +73,7 @@ class RefundTest(TestCase):
         charge = Movement.objects.get(kind="charge")
         self.assertEqual([each.undoes for each in Movement.objects.filter(kind="refund")], [charge, charge])
         words = [each.words for each in events_of_order(self.order.pk)]
-        self.assertEqual(words, ["Ordered", "€24.00 paid", "€4.00 given back", "€20.00 given back"])
+        self.assertEqual(words, ["Ordered", "€24.00 paid", "€4.00 refunded", "€20.00 refunded"])
         self.assertEqual(events_of_order(self.order.pk)[-1].who, "bin/cravik tests")
 
     def test_the_order_and_the_exported_row_say_what_went_back(self) -> None:
@@ -81,7 +81,7 @@ class RefundTest(TestCase):
         self.assertContains(self.client.get(self.order.path), "Paid so far")
         self.refund("4.00")
         page = self.client.get(self.order.path)
-        for words in ("Paid so far", "€24.00", "Given back", "−€4.00"):
+        for words in ("Paid so far", "€24.00", "Refunded", "−€4.00"):
             self.assertContains(page, words)
         (row,) = json.loads(b"".join(self.client.get(reverse("orders:orders_document")).streaming_content))
         self.assertEqual((row["total"], row["paid"], row["refunded"]), ("24.00", "20.00", "4.00"))
@@ -136,7 +136,7 @@ class RefundTest(TestCase):
         for trouble in (NothingToRefund, KeyReused):
             with mock.patch.object(CounterGateway, "refund", side_effect=trouble):
                 self.assertEqual(self.refund("4.00", trouble.__name__).state, "refused")
-        self.assertEqual(events_of_order(self.order.pk)[-1].words, "€4.00 could not be given back")
+        self.assertEqual(events_of_order(self.order.pk)[-1].words, "€4.00 could not be refunded")
         self.assert_books_agree("24.00")
         self.refund("24.00", "again")
         self.assert_books_agree("0.00")

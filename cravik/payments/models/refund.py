@@ -27,6 +27,8 @@ class Refund(ActedBy):
     key = models.CharField(max_length=64, unique=True)
     state = models.CharField(max_length=7, choices=State.choices, default=State.PENDING)
     reason = models.CharField(max_length=32, blank=True)
+    #: What the seller says of it to the buyer.
+    note = models.CharField(max_length=300, blank=True)
     amount_minor = models.PositiveBigIntegerField()
     currency = models.CharField(max_length=3)
     gateway_reference = models.CharField(max_length=40, blank=True)

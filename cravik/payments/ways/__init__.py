@@ -36,6 +36,12 @@ def paid_with(attempt: Attempt) -> tuple[str, str]:
     return OFFERED_WAYS[attempt.way].label, present_ways()[attempt.way].means_words(attempt)
 
 
+def paid_with_words(attempt: Attempt) -> str:
+    """The same within a sentence, such as “card ending in 0019”."""
+    label, used = paid_with(attempt)
+    return f"{label.lower()} {used}".rstrip()
+
+
 def way_of(ways: Ways, attempt: Attempt) -> Way:
     """The one by which it is paid."""
     return ways[attempt.way]

@@ -61,7 +61,7 @@ class _Place(Enum):
 class _Piece(NamedTuple):
     place: _Place
     #: The words, the address, or the name of the value.
-    said: str
+    text: str
     #: What stands there where the message has no such value.
     written: str = ""
 
@@ -94,24 +94,24 @@ def _pieces(wording: str) -> tuple[_Piece, ...]:
     for found in _PLACES.finditer(html):
         pieces.append(_Piece(_Place.WORDS, html[at : found.start()]))
         at = found.end()
-        for place, said in zip((_Place.ALONE, _Place.ADDRESS, _Place.AMONG), found.groups(), strict=True):
-            if said is not None:
-                pieces.append(_Piece(place, said, found[0]))
+        for place, text in zip((_Place.ALONE, _Place.ADDRESS, _Place.AMONG), found.groups(), strict=True):
+            if text is not None:
+                pieces.append(_Piece(place, text, found[0]))
     return *pieces, _Piece(_Place.WORDS, html[at:])
 
 
 def _piece_html(piece: _Piece, values: Values) -> str:
     match piece.place:
         case _Place.WORDS:
-            return piece.said
+            return piece.text
         case _Place.ADDRESS:
-            return _href(piece.said, values)
-        case _ if piece.said not in values:
+            return _href(piece.text, values)
+        case _ if piece.text not in values:
             return piece.written
         case _Place.ALONE:
-            return _as_paragraph(values[piece.said])
+            return _as_paragraph(values[piece.text])
         case _:
-            return _as_html(values[piece.said])
+            return _as_html(values[piece.text])
 
 
 def _href(address: str, values: Values) -> str:

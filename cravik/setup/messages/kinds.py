@@ -6,21 +6,26 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from cravik.setup.messages.filling import Block, Value, WebAddress
-
-
-@dataclass(frozen=True)
-class Placeholder:
-    """What stands in the place of a name in braces."""
-
-    name: str
-    meaning: str
-    sample: Value
-    #: Whether it is known still, and offered no more.
-    is_former: bool = False
-
-    @property
-    def written(self) -> str:
-        return f"{{{self.name}}}"
+from cravik.setup.messages.placeholders import (
+    AMOUNT,
+    ANSWERS,
+    BUSINESS,
+    BUYER,
+    CARD,
+    CONTACT,
+    GOODS,
+    IN_WORDS,
+    ORDER,
+    PAID_ON,
+    RECEIPT_ADDRESS,
+    REFERENCE,
+    SENT_TO,
+    SLIP,
+    TERMS,
+    THING,
+    Placeholder,
+    rows_block,
+)
 
 
 @dataclass(frozen=True)
@@ -58,78 +63,25 @@ class MessageKind:
         return {each.name: each.sample for each in self.placeholders}
 
 
-def rows_block(*rows: tuple[str, str]) -> Block:
-    wide = max(len(words) for words, _ in rows)
-    text = "\n".join(f"  {words.ljust(wide)}  {amount}" for words, amount in rows)
-    cells = "".join(f'<tr><th scope="row">{words}</th><td>{amount}</td></tr>' for words, amount in rows)
-    return Block(text, f"<table>{cells}</table>")
-
-
-_ROWS = rows_block(("Delta kite", "€48.00"), ("Delivery", "€5.00"), ("Paid", "€53.00"))
-_BUYER = Placeholder("buyer", "the buyer's name", "Maren Saltmarsh")
-_BUSINESS = Placeholder("business", "your business's name", "Windlestraw Kites")
-_THING = Placeholder("thing", "what was bought", "Delta kite, 1.8 m")
-_AMOUNT = Placeholder("amount", "what was paid", "€53.00")
-#: Wordings of before may have it. It says what ``amount`` says.
-_IN_WORDS = Placeholder("amount_in_words", "what was paid", "€53.00", is_former=True)
-_ORDER = Placeholder("order", "the order by its number", "Order 1042")
-_REFERENCE = Placeholder("reference", "the buyer's reference", "7K2M9QX4T1ZB")
-_SLIP = Placeholder("slip", "what was paid, line by line", _ROWS)
-_SENT_TO = Placeholder(
-    "sent_to",
-    "where it is sent; nothing where it is not",
-    Block(
-        "It is sent to\n  Maren Saltmarsh\n  2 Strand Lane\n  Marramport\n  Ireland",
-        "<p>It is sent to<br>Maren Saltmarsh<br>2 Strand Lane<br>Marramport<br>Ireland</p>",
-    ),
-)
-_TERMS = Placeholder(
-    "terms",
-    "the terms that the buyer agreed to; nothing where there are none",
-    Block(
-        "You agreed to the terms of sale: https://pay.windlestraw.example/terms/x7/",
-        '<p>You agreed to the <a href="https://pay.windlestraw.example/terms/x7/">terms of sale</a>.</p>',
-    ),
-)
-_GOODS = Placeholder(
-    "goods",
-    "files to download and the access code; nothing where there are none",
-    Block(
-        "Your access code: WIND-4K7Q",
-        "<p>Your access code: <strong>WIND-4K7Q</strong></p>",
-    ),
-)
-_ANSWERS = Placeholder(
-    "answers",
-    "what the buyer answered; at the end where your wording leaves it out",
-    rows_block(("Name on the tail", "Maren"), ("How many guests", "3")),
-)
-_PAID_ON = Placeholder("paid_on", "the day of the payment", "23 Nov 2026")
-_CARD = Placeholder("card_ending", "the last four digits of the card", "0019")
-
 RECEIPT = MessageKind(
     "receipt",
     "Receipt",
     "the buyer",
     "as soon as a payment is approved",
     (
-        _BUYER,
-        _BUSINESS,
-        _THING,
-        _AMOUNT,
-        _IN_WORDS,
-        _SLIP,
-        _PAID_ON,
-        _CARD,
+        BUYER,
+        BUSINESS,
+        THING,
+        AMOUNT,
+        IN_WORDS,
+        SLIP,
+        PAID_ON,
+        CARD,
         Placeholder("statement", "what appears on the buyer's statement", "WINDLESTRAW KITES"),
-        _ORDER,
-        _REFERENCE,
-        Placeholder(
-            "receipt_address",
-            "the receipt as a page",
-            WebAddress("https://pay.windlestraw.example/paid/7K2M9QX4T1ZB/"),
-        ),
-        Placeholder("contact", "where buyers reach you", "hello@windlestraw.example"),
+        ORDER,
+        REFERENCE,
+        RECEIPT_ADDRESS,
+        CONTACT,
         Placeholder(
             "what_follows",
             "what the link says after paying, and the page to go on to; at the end where your wording leaves it out",
@@ -139,10 +91,10 @@ RECEIPT = MessageKind(
                 " windlestraw.example</a></p>",
             ),
         ),
-        _ANSWERS,
-        _GOODS,
-        _SENT_TO,
-        _TERMS,
+        ANSWERS,
+        GOODS,
+        SENT_TO,
+        TERMS,
         Placeholder(
             "seller",
             "your name, address and tax number; at the end where your wording leaves it out",
@@ -189,14 +141,14 @@ SALE_NOTICE = MessageKind(
     "you",
     "as soon as a payment is approved",
     (
-        _BUYER,
+        BUYER,
         Placeholder("buyer_email", "the buyer's address", "maren@dunes.example"),
-        _BUSINESS,
-        _THING,
-        _AMOUNT,
-        _IN_WORDS,
+        BUSINESS,
+        THING,
+        AMOUNT,
+        IN_WORDS,
         Placeholder("link", "the link's name", "Delta kite, 1.8 m"),
-        _SLIP,
+        SLIP,
         Placeholder(
             "kept",
             "fee, tax and postage, and what is left for you",
@@ -207,12 +159,12 @@ SALE_NOTICE = MessageKind(
                 ("Left for you", "€37.97"),
             ),
         ),
-        _PAID_ON,
-        _ORDER,
-        _REFERENCE,
+        PAID_ON,
+        ORDER,
+        REFERENCE,
         Placeholder("order_address", "the order in Cravik", WebAddress("https://pay.windlestraw.example/orders/42/")),
-        _ANSWERS,
-        _SENT_TO,
+        ANSWERS,
+        SENT_TO,
     ),
     Words(
         "{buyer} paid {amount} for {thing}",
@@ -255,7 +207,7 @@ STOCK_LOW = MessageKind(
             "where the count is changed",
             WebAddress("https://pay.windlestraw.example/catalogue/4/stock/"),
         ),
-        _BUSINESS,
+        BUSINESS,
     ),
     Words(
         "{item}: {count} left",
@@ -271,17 +223,13 @@ FILES_ARRIVED = MessageKind(
     "a buyer who paid before it was",
     "when you add the first file of something that was bought already",
     (
-        _BUYER,
-        _BUSINESS,
-        _THING,
-        _GOODS,
-        _ORDER,
-        Placeholder(
-            "receipt_address",
-            "the receipt as a page",
-            WebAddress("https://pay.windlestraw.example/paid/7K2M9QX4T1ZB/"),
-        ),
-        Placeholder("contact", "where buyers reach you", "hello@windlestraw.example"),
+        BUYER,
+        BUSINESS,
+        THING,
+        GOODS,
+        ORDER,
+        RECEIPT_ADDRESS,
+        CONTACT,
     ),
     Words(
         "{thing}: your file is there",
@@ -292,18 +240,49 @@ FILES_ARRIVED = MessageKind(
         "Questions? Answer this message, or write to {contact}.",
     ),
 )
+REFUND = MessageKind(
+    "refund",
+    "Refund",
+    "the buyer",
+    "when you have given money back",
+    (
+        BUYER,
+        BUSINESS,
+        THING,
+        Placeholder("amount", "what was given back", "€12.00"),
+        Placeholder("paid_with", "where it went", "card ending in 0019"),
+        Placeholder(
+            "note",
+            "what you wrote for the buyer; nothing where you wrote nothing",
+            Block("The smaller kite is in the post.", "<p>The smaller kite is in the post.</p>"),
+        ),
+        ORDER,
+        REFERENCE,
+        RECEIPT_ADDRESS,
+        CONTACT,
+    ),
+    Words(
+        "{business} refunded {amount}",
+        "{amount} refunded",
+        "{business} refunded {amount} of what you paid for {thing}. It goes back to your {paid_with} and shows there as"
+        " soon as your bank has booked it.\n\n"
+        "{note}\n\n"
+        "{order}, reference {reference}.\n[The receipt as a page]({receipt_address})\n\n"
+        "Questions? Answer this message, or write to {contact}.",
+    ),
+)
 CONFIRM_WAITING = MessageKind(
     "confirm_waiting",
     "Was it you?",
     "whoever left an address",
     "when somebody asks to hear when a link can be bought",
     (
-        _BUSINESS,
+        BUSINESS,
         Placeholder("thing", "what they wait for", "Delta kite"),
         Placeholder(
             "confirm_address", "where they say that it was they", WebAddress("https://pay.windlestraw.example/hear/k7/")
         ),
-        Placeholder("contact", "where buyers reach you", "hello@windlestraw.example"),
+        CONTACT,
     ),
     Words(
         "Do you want to hear when {thing} can be bought?",
@@ -320,11 +299,11 @@ CAN_BE_BOUGHT = MessageKind(
     "whoever left an address",
     "when you write to all who wait for a link",
     (
-        _BUSINESS,
+        BUSINESS,
         Placeholder("thing", "what can be bought", "Delta kite"),
         Placeholder("price", "what it costs", "€48.00"),
         Placeholder("link_address", "the link", WebAddress("https://pay.windlestraw.example/for/delta-kite/")),
-        Placeholder("contact", "where buyers reach you", "hello@windlestraw.example"),
+        CONTACT,
     ),
     Words(
         "{thing} can be bought now",
@@ -335,11 +314,11 @@ CAN_BE_BOUGHT = MessageKind(
     ),
 )
 _INVITED = (
-    _BUSINESS,
+    BUSINESS,
     Placeholder("thing", "what can be bought", "Delta kite"),
     Placeholder("price", "what it costs", "€48.00"),
     Placeholder("address", "the address of the spot", WebAddress("https://pay.windlestraw.example/k/3479CF/")),
-    Placeholder("contact", "where buyers reach you", "hello@windlestraw.example"),
+    CONTACT,
 )
 INVITATION = MessageKind(
     "invitation",
@@ -364,5 +343,15 @@ SHORT_INVITATION = MessageKind(
     Words("", "", "{thing} from {business}, {price}: {address}"),
     parts=("body",),
 )
-_ALL = (RECEIPT, SALE_NOTICE, FILES_ARRIVED, STOCK_LOW, CONFIRM_WAITING, CAN_BE_BOUGHT, INVITATION, SHORT_INVITATION)
+_ALL = (
+    RECEIPT,
+    SALE_NOTICE,
+    REFUND,
+    FILES_ARRIVED,
+    STOCK_LOW,
+    CONFIRM_WAITING,
+    CAN_BE_BOUGHT,
+    INVITATION,
+    SHORT_INVITATION,
+)
 KINDS: dict[str, MessageKind] = {each.kind: each for each in _ALL}

@@ -62,8 +62,8 @@ class ZoneForm(forms.Form):
     def clean_countries(self) -> list[str]:
         codes, unknown = parse_countries(self.cleaned_data["countries"])
         if unknown:
-            said = "” and “".join(each[:60] for each in unknown[:5])
-            raise forms.ValidationError(f"“{said}” is no country that we know. Its two-letter code may help.")
+            names = "” and “".join(each[:60] for each in unknown[:5])
+            raise forms.ValidationError(f"“{names}” is no country that we know. Its two-letter code may help.")
         return codes
 
 
@@ -144,10 +144,10 @@ class DeliverySheet:
         return True
 
     def _is_wanted(self, zone: ZoneRows) -> bool:
-        said = zone.form.cleaned_data
-        if said["remove"]:
+        typed = zone.form.cleaned_data
+        if typed["remove"]:
             return False
-        if said["countries"]:
+        if typed["countries"]:
             return True
         if zone.is_there or zone.form.has_changed() or zone.bands.kept:
             words = "Name the countries of this zone (“everywhere else” is possible), or remove it."
@@ -155,27 +155,27 @@ class DeliverySheet:
         return False
 
     def _document(self, zone: ZoneRows) -> dict[str, Any]:
-        form, said = zone.form, zone.form.cleaned_data
+        form, typed = zone.form, zone.form.cleaned_data
         free_from = clean_amount(form, "free_from", self.currency)
         document: dict[str, Any] = {
-            "name": said["name"] or format_countries(said["countries"])[:60],
-            "countries": said["countries"],
-            "charge": {"kind": said["kind"]} | self._charge(zone),
+            "name": typed["name"] or format_countries(typed["countries"])[:60],
+            "countries": typed["countries"],
+            "charge": {"kind": typed["kind"]} | self._charge(zone),
         }
         return document | ({"free_from": free_from.major} if free_from else {})
 
     def _charge(self, zone: ZoneRows) -> dict[str, Any]:
-        form, said = zone.form, zone.form.cleaned_data
-        match said["kind"]:
+        form, typed = zone.form, zone.form.cleaned_data
+        match typed["kind"]:
             case delivery.FlatCharge.kind:
                 return {"amount": self._major(form, "amount")}
             case delivery.PerItemCharge.kind:
                 return {"first": self._major(form, "first"), "next": self._major(form, "next")}
             case delivery.PercentCharge.kind:
-                if said["percent"] is None:
+                if typed["percent"] is None:
                     form.add_error("percent", "Write the percentage.")
                     return {}
-                return {"percent": said["percent"].text}
+                return {"percent": typed["percent"].text}
             case kind:
                 bands = [self._band(row, by_weight=kind == delivery.ByWeight.kind) for row in zone.bands.kept]
                 if not any(bands) and not any(zone.bands.errors):
@@ -186,12 +186,12 @@ class DeliverySheet:
                 return document | ({"most_g": zone.most_g} if is_heaviest_kept else {})
 
     def _band(self, row: forms.Form, *, by_weight: bool) -> dict[str, Any] | None:
-        said = row.cleaned_data
+        typed = row.cleaned_data
         amount = self._major(row, "amount")
         if not by_weight:
             start = clean_amount(row, "start", self.currency, "Write the value it starts from; the first is 0.")
             return {"from": (start or Money(0, self.currency)).major, "amount": amount}
-        grams = re.fullmatch(r"\s*(\d{1,9})\s*g?\s*", said.get("start", ""), re.ASCII)
+        grams = re.fullmatch(r"\s*(\d{1,9})\s*g?\s*", typed.get("start", ""), re.ASCII)
         if not grams:
             row.add_error("start", "Write whole grams, such as 500; the first is 0.")
             return None

@@ -105,18 +105,18 @@ class TaxSheet:
         return [self.form, self.rates]
 
     def _rate(self, row: forms.Form) -> TaxRate | None:
-        said = row.cleaned_data
+        typed = row.cleaned_data
         if row.errors:
             return None
-        if said.get("percent") is None:
+        if typed.get("percent") is None:
             row.add_error("percent", "Write the percentage (0 is possible), or remove the row.")
             return None
-        categories = [clean_line(each).lower() for each in said["categories"].split(",")]
+        categories = [clean_line(each).lower() for each in typed["categories"].split(",")]
         return TaxRate(
-            country=said["country"],
-            name=said["name"] or "Tax",
-            percent=said["percent"],
-            region=said["region"] or None,
+            country=typed["country"],
+            name=typed["name"] or "Tax",
+            percent=typed["percent"],
+            region=typed["region"] or None,
             categories=tuple(dict.fromkeys(filter(None, categories))) or (STANDARD,),
-            reverse_charge=said["reverse_charge"],
+            reverse_charge=typed["reverse_charge"],
         )

@@ -15,7 +15,7 @@ from cravik.orders.models import Order
 from cravik.orders.refunding import NoSuchCharge, WhichCharge, charge_to_refund, refund_order
 from cravik.payments.models import Refund
 from cravik.payments.refunding import KeyOfAnother, LessLeft, left_to_refund
-from cravik.payments.ways import paid_with, present_ways
+from cravik.payments.ways import paid_with_words, present_ways
 from cravik.people.actors import command
 from cravik.people.commands import business_called
 from cravik.upkeep.commands import DataCommand
@@ -53,10 +53,9 @@ class Command(DataCommand):
             charge = charge_to_refund(order, options["charge"])
             if not options["yes"]:
                 left = format_money_clearly(left_to_refund(charge))
-                label, used = paid_with(charge)
                 raise CommandError(
                     f"Nothing was done. With --yes, {format_money_clearly(amount)} of the {left} that are left of"
-                    f" {order} go back to the {f'{label.lower()} {used}'.rstrip()}.",
+                    f" {order} go back to the {paid_with_words(charge)}.",
                     returncode=INVALID,
                 )
             refund = refund_order(

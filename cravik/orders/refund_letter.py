@@ -1,0 +1,25 @@
+"""What a buyer is told of money that went back."""
+
+from __future__ import annotations
+
+from django.utils.html import format_html
+
+from cravik.core.text.money_text import format_money_clearly
+from cravik.mailroom.services import OutgoingLetter
+from cravik.orders.models import Order
+from cravik.orders.to_buyer import letter_to_buyer
+from cravik.payments.models import Refund
+from cravik.payments.ways import paid_with_words
+from cravik.setup.messages.filling import Block, Values
+from cravik.setup.messages.kinds import REFUND
+
+
+def letter_about_refund(order: Order, refund: Refund) -> OutgoingLetter:
+    """The letter for the refund, once for each."""
+    values: Values = {
+        "amount": format_money_clearly(refund.amount),
+        "paid_with": paid_with_words(refund.charge),
+        "note": Block(refund.note, format_html("<p>{}</p>", refund.note) if refund.note else ""),
+        "reference": order.checkout.reference,
+    }
+    return letter_to_buyer(order, REFUND, f"refund-{refund.pk}", values)
