@@ -38,7 +38,7 @@ def items_of(business: Business, search: str = "", kind: str = "", *, archived: 
 
 
 def whole_items_of(business: Business) -> QuerySet[Item]:
-    """Every item, those put away too, with all that hangs on it but pictures."""
+    """Every item, archived ones too, with all that hangs on it but pictures."""
     return Item.objects.of(business).prefetch_related(*_PARTS, "variants").order_by("name", "id")
 
 

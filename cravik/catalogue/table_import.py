@@ -252,8 +252,8 @@ def _stock_differs(item: Item, stock: tuple[StockEntry, ...] | None) -> bool:
             entry.sells_beyond,
         ):
             return True
-    said = {entry.options for entry in stock}
-    return any(_stock_of(each) != ("", None, None, False) for names, each in named.items() if names not in said)
+    stated = {entry.options for entry in stock}
+    return any(_stock_of(each) != ("", None, None, False) for names, each in named.items() if names not in stated)
 
 
 def _stock_of(of: Variant | StockEntry) -> tuple[str, int | None, int | None, bool]:
@@ -357,9 +357,9 @@ def _write_stock(business: Business, stock: dict[int, tuple[StockEntry, ...] | N
     items = whole_items_of(business).filter(id__in=list(stock))
     changed = []
     for item in items:
-        said = {entry.options: entry for entry in stock[item.pk] or ()}
+        stated = {entry.options: entry for entry in stock[item.pk] or ()}
         for names, variant in _names_of_variants(item).items():
-            entry = said.get(names, StockEntry(names, "", None, None, False))
+            entry = stated.get(names, StockEntry(names, "", None, None, False))
             if _stock_of(variant) != _stock_of(entry):
                 variant.code, variant.count = entry.code, entry.count
                 variant.tell_at, variant.sells_beyond = entry.tell_at, entry.sells_beyond

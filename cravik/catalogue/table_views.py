@@ -25,7 +25,7 @@ _MAX_BYTES = 8_000_000
 @require_safe
 @seller_page(Permission.EXPORT)
 def file(request: SellerRequest) -> StreamingHttpResponse:
-    """Every item, those put away too, as it can be brought in again."""
+    """Every item, archived ones too, as it can be brought in again."""
     items = whole_items_of(request.business)
     return csv_response("catalogue.csv", COLUMNS, (table_row(item) for item in items))
 

@@ -8,53 +8,68 @@ from __future__ import annotations
 import random
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
-from typing import Any
 
 from cravik.catalogue.models import Item
+from cravik.core.documents.data import (
+    CodeData,
+    CodeRuleData,
+    EveryData,
+    LimitsData,
+    LineData,
+    LinkData,
+    OfferData,
+    PageData,
+    PlanData,
+    QuantityData,
+    StepData,
+    put_or_drop,
+    without,
+)
 from cravik.core.link.content import SUBJECTS
 from cravik.core.pricing.basket import BasketLine
 from cravik.core.pricing.offer import Line, Offer
 from cravik.core.pricing.price import LevelsPrice, OpenPrice
 from cravik.links.items.line import line_of_item
 
-Document = dict[str, Any]
-_MANY = {"min": 1, "max": None}
+_MANY: QuantityData = {"min": 1, "max": None}
+
+
+class SampleLine(LineData, total=False):
+    """A line as documents have it; ``item`` names what it sells of the catalogue."""
+
+    item: str
 
 
 @dataclass(frozen=True)
 class SampleOffer:
-    """What a link sells: lines as documents have them, an ``item`` in one naming that of the catalogue."""
+    """What a link sells."""
 
-    lines: tuple[Document, ...]
-    codes: tuple[Document, ...] = ()
-    rules: Mapping[str, Document] = field(default_factory=dict)
-    steps: tuple[Document, ...] = ()
-    page: Mapping[str, Any] = field(default_factory=dict)
-    plan: Document = field(default_factory=dict)
-    limits: Document = field(default_factory=dict)
+    lines: tuple[SampleLine, ...]
+    codes: tuple[CodeData, ...] = ()
+    rules: Mapping[str, CodeRuleData] = field(default_factory=dict)
+    steps: tuple[StepData, ...] = ()
+    page: PageData = field(default_factory=PageData)
+    plan: PlanData = field(default_factory=PlanData)
+    limits: LimitsData = field(default_factory=LimitsData)
 
-    def document(self, title: str, currency: str, items: Mapping[str, Item]) -> Document:
+    def document(self, title: str, currency: str, items: Mapping[str, Item]) -> LinkData:
         """The whole link document; it follows Setup in everything."""
         sold = {line["key"]: line["item"] for line in self.lines if "item" in line}
         lines = [
-            line_of_item({name: part for name, part in line.items() if name != "item"}, items[line["item"]], currency)
-            if "item" in line
-            else line
+            line_of_item(without(line, "item"), items[line["item"]], currency) if "item" in line else line
             for line in self.lines
         ]
-        offer = {"format": "cravik.offer/1", "title": title, "currency": currency, "lines": lines}
+        offer: OfferData = {"format": "cravik.offer/1", "title": title, "currency": currency, "lines": [*lines]}
         return {
             "format": "cravik.link/1",
             "name": title,
-            "offer": offer
-            | ({"codes": list(self.codes)} if self.codes else {})
-            | ({"plan": self.plan} if self.plan else {}),
+            "offer": put_or_drop(offer, codes=list(self.codes), plan=self.plan),
             "follows": list(SUBJECTS),
             "items": sold,
             "steps": list(self.steps),
             "limits": self.limits,
             "code_rules": dict(self.rules),
-            "page": dict(self.page),
+            "page": self.page,
         }
 
 
@@ -248,7 +263,7 @@ FAMILY_DAY = SampleOffer(
     limits={"pieces": {"adult": 60, "child": 90}},
     page={"words": "Build a kite together in the morning, fly it in the afternoon. Children come with an adult."},
 )
-_MONTH = {"count": 1, "unit": "month"}
+_MONTH: EveryData = {"count": 1, "unit": "month"}
 GIANT = SampleOffer(
     lines=({"key": "giant", "item": "GIANT", "price": {"kind": "fixed", "amount": "900.00"}},),
     plan={

@@ -5,16 +5,17 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Any
 
+from cravik.core.documents.data import DefaultData
 from cravik.core.documents.defaults import read_defaults
 from cravik.demo.drawings import kite_mark
 from cravik.demo.seller import seller_of
 from cravik.people.models import Business
-from cravik.setup.defaults import Document, Subject, decide
+from cravik.setup.defaults import Subject, decide
 from cravik.setup.look_services import change_look, make_look
 from cravik.setup.terms import make_terms
 from cravik.ui.picture_files import keep_picture
 
-_DECISIONS: dict[str, Document] = {
+_DECISIONS: dict[str, DefaultData] = {
     Subject.FEE: {"fee": {"percent": "1.5", "fixed": "0.25"}},
     Subject.TAX: {
         "tax": {

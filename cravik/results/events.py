@@ -79,12 +79,12 @@ def _versions(link: Link, numbers: Sequence[tuple[int, datetime]]) -> Iterator[E
             yield Event(at, "Published")
         elif later and earlier:
             changes = changes_for_buyers(earlier.effective, later.effective, link.business.time_zone)
-            yield Event(at, f"Version {number}: {_told(changes)}")
+            yield Event(at, f"Version {number}: {_changes_words(changes)}")
         else:
             yield Event(at, f"Version {number}")
 
 
-def _told(changes: tuple[str, ...]) -> str:
+def _changes_words(changes: tuple[str, ...]) -> str:
     """The first of them, and how many more there are."""
     if not changes:
         return "published again"

@@ -78,7 +78,7 @@ class OverTime:
                 each.visits.ladder.opened,
                 each.visits.ladder.paid,
                 each.minor_in(self.currency),
-                _said(each, self.events),
+                _stretch_words(each, self.events),
                 tuple(each.events),
             )
             for each in self.stretches
@@ -139,7 +139,7 @@ def over_time(scope: Scope, grain: str) -> OverTime:
         sum((each.visits for each in stretches), Visits()), sums_of(sum_ for each in stretches for sum_ in each.money)
     )
     before = _totals(Scope(scope.business, scope.period.before, scope.link))
-    said = verdict(now.visits.rate, before.visits.rate)
+    judged = verdict(now.visits.rate, before.visits.rate)
     return OverTime(
         f"{scope.words}: visits and money by {grain}",
         grain,
@@ -148,7 +148,7 @@ def over_time(scope: Scope, grain: str) -> OverTime:
         tuple(events),
         now,
         before,
-        said,
+        judged,
     )
 
 
@@ -222,7 +222,7 @@ def _currency(scope: Scope, now: Totals) -> str:
     return own if own in taken or not taken else taken[0]
 
 
-def _said(each: Stretch, events: Sequence[Event]) -> str:
+def _stretch_words(each: Stretch, events: Sequence[Event]) -> str:
     ladder = each.visits.ladder
     money = listed([format_money(sum_) for sum_ in each.money], "and") or "no money"
     happened = [events[number - 1].words for number in each.events]

@@ -38,7 +38,7 @@ def versions(request: SellerRequest, link_id: int) -> HttpResponse:
     try:
         change_parts(link, [], link.revision, timezone.now(), Act("version", number, request.POST), by=request.by)
     except ActRefused as refusal:
-        messages.warning(request, " ".join(words for told in refusal.by_field.values() for words in told))
+        messages.warning(request, " ".join(words for each in refusal.by_field.values() for words in each))
         return redirect("results:versions", link.pk)
     messages.success(request, f"Version {number} is the current draft. Buyers see no change until you publish it.")
     return redirect("links:bench", link.pk)

@@ -42,16 +42,16 @@ def paid_to(request: HttpRequest, name: str, sum_: str = "") -> HttpResponse:
     if name != found.name:
         query = request.META.get("QUERY_STRING", "")
         return redirect(f"{_path(found.name, sum_)}{f'?{query}' if query else ''}")
-    said = sum_behind(sum_, found.usual, found.codes)
-    opened = open_spot(found.codes[said.currency])
+    behind = sum_behind(sum_, found.usual, found.codes)
+    opened = open_spot(found.codes[behind.currency])
     if opened is None:
         raise Http404
-    filled, notices = request.GET.dict(), (_NOTICES[said.fault],) if said.fault else ()
-    if opened.version and opened.version.offer.currency != said.currency:  # the link behind it was changed
+    filled, notices = request.GET.dict(), (_NOTICES[behind.fault],) if behind.fault else ()
+    if opened.version and opened.version.offer.currency != behind.currency:  # the link behind it was changed
         notices = (_NOTICES["currency"],) if sum_ else ()
-    elif said.amount and opened.version:
+    elif behind.amount and opened.version:
         if line := handles.open_line(opened.version):
-            filled[f"amount.{line}"] = said.amount.major
+            filled[f"amount.{line}"] = behind.amount.major
         else:
             notices = (_NOTICES["amount"],)
     return show_at_spot(request, opened, filled, notices)

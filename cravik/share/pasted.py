@@ -19,8 +19,8 @@ from cravik.share.on_pages.plain import PlainButton
 
 def note_pasted(spot: Spot, button: PlainButton, now: datetime) -> None:
     """Note that the button was pasted, in the place of one that was noted before."""
-    said = {"kind": button.kind, "html": button.html, "label": button.label, "pasted_at": now}
-    PastedButton.objects.update_or_create(spot=spot, defaults=said)
+    values = {"kind": button.kind, "html": button.html, "label": button.label, "pasted_at": now}
+    PastedButton.objects.update_or_create(spot=spot, defaults=values)
 
 
 def forget_pasted(spot: Spot) -> None:

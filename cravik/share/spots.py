@@ -83,9 +83,9 @@ def spots_listed(link: Link, q: str, sort: str, number: str, now: datetime) -> S
     last = last_visits(list(page.object_list))
     base = address_base(link.business_id)
     old = out_of_date(link)
-    said, seen = {each.spot.pk: each.words for each in old}, last_seen(list(page.object_list))
+    words_of, seen = {each.spot.pk: each.words for each in old}, last_seen(list(page.object_list))
     lines = [_line(link, shown[pk], base, ladders, money, last.get(pk), now) for pk in page.object_list]
-    lines = [replace(line, next=said.get(line.spot.pk, line.next), seen=seen.get(line.spot.pk)) for line in lines]
+    lines = [replace(line, next=words_of.get(line.spot.pk, line.next), seen=seen.get(line.spot.pk)) for line in lines]
     return SpotList(page, lines, _moved(link), sort, old)
 
 

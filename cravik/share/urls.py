@@ -21,8 +21,8 @@ urlpatterns = [
     path("<id:link_id>/spots/<id:spot_id>/button/tried/<str:design>/", design_views.tried, name="button_tried"),
     path(
         "<id:link_id>/spots/<id:spot_id>/button/tried/<str:design>/on-page/1.json",
-        design_views.tried_said,
-        name="button_tried_said",
+        design_views.tried_answer,
+        name="button_tried_answer",
     ),
     path("<id:link_id>/spots/<id:spot_id>/code/", code_views.spot_code, name="spot_code"),
     path("<id:link_id>/spots/<id:spot_id>/code/shown/", code_views.spot_code_shown, name="spot_code_shown"),

@@ -16,7 +16,7 @@ from playwright.sync_api import Page
 
 from cravik.links.life import lifecycle
 from cravik.links.models import Link, Waiting
-from cravik.links.tasks import write_to_waiting
+from cravik.links.waiting.tasks import write_to_waiting
 from cravik.mailroom.models import Letter
 from cravik.orders.models import Order
 from tests.browser.base import DESK, NARROW, PHONE, BrowserTestCase, fill_in, open_editor

@@ -121,14 +121,14 @@ class FacetKind(ComparedKind):
 
     def counted(self, scope: Scope) -> list[Counted]:
         visits, money = scope.visits(self.facet), scope.money(self.facet)
-        return told(self.named(scope, {*visits, *money}), visits, money)
+        return counted_rows(self.named(scope, {*visits, *money}), visits, money)
 
     @abstractmethod
     def named(self, scope: Scope, values: Collection[str]) -> dict[str, Named]:
         """Each of the values with its name; what has none is left out."""
 
 
-def told(
+def counted_rows(
     named: Mapping[str, Named], visits: Mapping[str, Visits], money: Mapping[str, Sequence[Money]]
 ) -> list[Counted]:
     """Each of those that are named with its figures."""

@@ -42,10 +42,10 @@ def comparison_of(kind: ComparedKind, scope: Scope) -> Comparison:
     named = [each for each in order if not each.is_rest]  # which come first; what is the rest is held against nobody
     standings = [Standing(each.name, each.rate, each.money) for each in named]
     verdicts = [None, *against(named[0].rate, [each.rate for each in named[1:]])] if named else []
-    said = [*verdicts, *[None] * (len(order) - len(verdicts))]
+    judged = [*verdicts, *[None] * (len(order) - len(verdicts))]
     rows = [
         Row(each, dot, verdict, is_level=bool(named) and level(each.rate, named[0].rate))
-        for each, dot, verdict in zip(order, chart.dots, said, strict=True)
+        for each, dot, verdict in zip(order, chart.dots, judged, strict=True)
     ]
     whole = sum((each.visits for each in order), Visits())
     sentence = leading_words(standings, scope.business.currency, kind.noun, is_over=scope.period.is_over)

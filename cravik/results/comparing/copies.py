@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from cravik.journal.models import Facet
 from cravik.links.models import Link
-from cravik.results.comparing.base import ComparedKind, Counted, Scope, told
+from cravik.results.comparing.base import ComparedKind, Counted, Scope, counted_rows
 from cravik.results.comparing.links import LINKS
 
 
@@ -17,7 +17,7 @@ class Copies(ComparedKind):
         if len(family) < 2:
             return []
         of_all = Scope(scope.business, scope.period)
-        return told(LINKS.named(of_all, family), of_all.visits(Facet.LINK), of_all.money(Facet.LINK))
+        return counted_rows(LINKS.named(of_all, family), of_all.visits(Facet.LINK), of_all.money(Facet.LINK))
 
 
 def family_of(link: Link) -> set[int]:

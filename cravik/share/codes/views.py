@@ -152,7 +152,7 @@ def _keep(request: SellerRequest, place: _Place, form: DesignForm, own: dict[str
         return 400
     seen, width = form.cleaned_data["revision"], form.cleaned_data["width_mm"]
     piece = piece_of(place.address, form.design, pictures_of(place.look, own))
-    if _told(piece, width)["refused"]:
+    if _proven(piece, width)["refused"]:
         messages.error(request, "Not saved: phones could not read this QR code everywhere. The reasons are beside it.")
         return 400
     try:
@@ -177,7 +177,7 @@ def _shown(request: SellerRequest, place: _Place) -> HttpResponse:
     piece = piece_of(place.address, form.design, pictures_of(place.look, own))
     width = form.cleaned_data.get("width_mm") or place.holding.width_mm
     faults = list(form.errors.get("picture", ()))
-    context = _told(piece, width) | {"kept_picture": note_of(request, own), "picture_faults": faults}
+    context = _proven(piece, width) | {"kept_picture": note_of(request, own), "picture_faults": faults}
     return render(request, "share/codes/_shown.html", context)
 
 
@@ -192,12 +192,12 @@ def _show(
         "look": place.look,
         "is_own": place.is_own,
         "kept_picture": note_of(request, own),
-        **_told(piece_of(place.address, design, pictures_of(place.look, own)), width),
+        **_proven(piece_of(place.address, design, pictures_of(place.look, own)), width),
     }
     return render(request, "share/codes/bench.html", context, status=status)
 
 
-def _told(piece: Piece, width_mm: int) -> dict[str, Any]:
+def _proven(piece: Piece, width_mm: int) -> dict[str, Any]:
     """The code as it looks, whether it scans and from how far, and what to change."""
     drawing = piece.drawing
     faults = faults_in(piece.design, drawing.covered, width_mm)

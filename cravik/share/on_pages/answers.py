@@ -65,17 +65,17 @@ class Asked(NamedTuple):
 
 
 def answer_lately(opened: Opened, held: HeldButton, at: Asked, now: datetime, *, is_allowed: bool) -> dict[str, Any]:
-    """What ``said_of`` says, made anew at the latest after ``LATELY``: a page that a thousand people open at once is
+    """What ``answer_of`` says, made anew at the latest after ``LATELY``: a page that a thousand people open at once is
     worked out once. Whatever changes in the link or the design is said at once; stock and the hour, by then."""
     key = (opened.row, held.revision, at.base, is_allowed)
     kept = _LATELY.get(key)
     if kept and timedelta(0) <= now - kept[0] < LATELY:
         return kept[1]
-    said = answer_of(opened, held.design, at, now, is_allowed=is_allowed)
+    answer = answer_of(opened, held.design, at, now, is_allowed=is_allowed)
     if len(_LATELY) >= _MAX_KEPT:
         _LATELY.clear()
-    _LATELY[key] = (now, said)
-    return said
+    _LATELY[key] = (now, answer)
+    return answer
 
 
 def answer_of(opened: Opened, design: ButtonDesign, at: Asked, now: datetime, *, is_allowed: bool) -> dict[str, Any]:
@@ -85,7 +85,7 @@ def answer_of(opened: Opened, design: ButtonDesign, at: Asked, now: datetime, *,
     base, path = at.base, reverse("spot:page", args=[at.code])
     may_open = is_allowed and not opened.row.is_spot_ended  # which leads on to who knows where
     shows = design.shows if may_open or design.shows != "form" else "button"
-    said = {
+    answer = {
         "version": VERSION,
         "shows": shows,
         "words": _words(offered, design, why),
@@ -94,10 +94,10 @@ def answer_of(opened: Opened, design: ButtonDesign, at: Asked, now: datetime, *,
         "face": _face(face_in(design, opened.version.look)),
     }
     if may_open and (shows == "form" or design.opens == "over"):
-        said["frame"] = f"{base}{on_page(path)}"
+        answer["frame"] = f"{base}{on_page(path)}"
     if shows == "card":
-        said["card"] = _card(offered, opened.row.seller_name, base)
-    return said
+        answer["card"] = _card(offered, opened.row.seller_name, base)
+    return answer
 
 
 def words_at(opened: Opened, design: ButtonDesign, now: datetime) -> str:
@@ -132,15 +132,15 @@ def _face(face: ButtonFace) -> dict[str, str | float]:
 def _card(offered: Offered, seller: str, base: str) -> dict[str, Any]:
     palette, shades = offered.version.look.palette, offered.version.look.palette.shades()
     colours = {"sheet": palette.sheet, "text": palette.text, "soft": shades["soft"], "rule": shades["rule"]}
-    said: dict[str, Any] = {
+    answer: dict[str, Any] = {
         "title": offered.offer.title,
         "price": price_in_words(offered.offer),
         "seller": seller,
         **{name: colour.hex for name, colour in colours.items()},
     }
     if picture := first_picture(offered):
-        said["picture"] = _picture(picture, base)
-    return said
+        answer["picture"] = _picture(picture, base)
+    return answer
 
 
 def _picture(picture: ShownPicture, base: str) -> dict[str, Any]:

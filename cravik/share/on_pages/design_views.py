@@ -87,7 +87,7 @@ def shown(request: SellerRequest, link_id: int, spot_id: int) -> HttpResponse:
     spot = spot_or_404(request, link_id, spot_id)
     form = ButtonForm(request.POST)
     form.is_valid()
-    return render(request, "share/on_pages/_shown.html", _told(spot, form.design))
+    return render(request, "share/on_pages/_shown.html", _tried(spot, form.design))
 
 
 @require_safe
@@ -106,20 +106,20 @@ def tried(request: SellerRequest, link_id: int, spot_id: int, design: str) -> Ht
 
 @require_safe
 @seller_page(Permission.SEE)
-def tried_said(request: SellerRequest, link_id: int, spot_id: int, design: str) -> HttpResponse:
+def tried_answer(request: SellerRequest, link_id: int, spot_id: int, design: str) -> HttpResponse:
     """What the script is told of the design: the draft is behind it, and what opens is its rehearsal."""
     spot = spot_or_404(request, link_id, spot_id)
     opened = opened_draft(spot.link)
     if opened.version is None:
         raise Http404
     at = Asked(request.build_absolute_uri("/")[:-1], spot.code)
-    return JsonResponse(_said(opened, at, _design_in(design), timezone.now()))
+    return JsonResponse(_rehearsed_answer(opened, at, _design_in(design), timezone.now()))
 
 
-def _said(opened: Opened, at: Asked, wanted: ButtonDesign, now: datetime) -> dict[str, Any]:
-    said = answer_of(opened, wanted, at, now, is_allowed=True)
+def _rehearsed_answer(opened: Opened, at: Asked, wanted: ButtonDesign, now: datetime) -> dict[str, Any]:
+    answer = answer_of(opened, wanted, at, now, is_allowed=True)
     rehearsal = f"{at.base}{reverse('checkout:rehearsal', args=[opened.row.link_id])}"
-    return said | {"address": rehearsal} | ({"frame": on_page(rehearsal)} if "frame" in said else {})
+    return answer | {"address": rehearsal} | ({"frame": on_page(rehearsal)} if "frame" in answer else {})
 
 
 def address_tried(spot: Spot, wanted: ButtonDesign) -> str:
@@ -158,7 +158,7 @@ def _mended(request: SellerRequest, spot: Spot, held: HeldButton) -> HttpRespons
     return _show(request, spot, form, held, picture, 200)
 
 
-def _told(spot: Spot, wanted: ButtonDesign) -> dict[str, Any]:
+def _tried(spot: Spot, wanted: ButtonDesign) -> dict[str, Any]:
     return {"face": _face(spot, wanted), "least": TEXT, "tried": address_tried(spot, wanted)}
 
 
@@ -172,6 +172,6 @@ def _show(
         "form": form,
         "own_picture": picture,
         "kept_picture": note_of(request, picture),
-        **_told(spot, wanted),
+        **_tried(spot, wanted),
     }
     return render(request, "share/on_pages/design.html", context, status=status)

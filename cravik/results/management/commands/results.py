@@ -53,11 +53,11 @@ class Command(DataCommand):
         found = list(links)
         if not found and (options["link"] or options["spot"]):
             raise CommandError("There is no such link or spot.", returncode=UNKNOWN)
-        told = report(business, period, found, options["spot"] or "")
+        document = report(business, period, found, options["spot"] or "")
         if options["by"]:
             scope = Scope(business, period, found[0] if options["link"] else None)
-            told = _compared(scope, options["by"])
-        self.stdout.write(json.dumps(told, ensure_ascii=False, indent=2))
+            document = _compared(scope, options["by"])
+        self.stdout.write(json.dumps(document, ensure_ascii=False, indent=2))
 
 
 def _compared(scope: Scope, by: str) -> dict[str, Any]:
