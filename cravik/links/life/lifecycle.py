@@ -8,11 +8,11 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from datetime import datetime
+from typing import TYPE_CHECKING
 
 from django.db import transaction
 from django.db.models import F, Q, QuerySet
 
-from cravik.core.documents.link import read_link
 from cravik.core.errors import Fault
 from cravik.core.link.closing import closes_at, is_used_up
 from cravik.core.link.content import LinkContent
@@ -25,12 +25,18 @@ from cravik.core.text.faults.wording import worded
 from cravik.core.text.pieces_words import word_of
 from cravik.core.text.refusal import Refusal
 from cravik.events.kinds import Happening
+from cravik.later import later
 from cravik.links.happened import LinkEnded, LinkPaused, LinkPublished, LinkResumed, record
 from cravik.links.life.counting import note_bounds, paid_of, pieces_of
 from cravik.links.life.from_setup import next_number
 from cravik.links.models import Link, SoldItem, Version, items_of_draft
 from cravik.links.refusals import PUBLISHING
 from cravik.people.actors import CLOCK, Actor
+
+if TYPE_CHECKING:
+    from cravik.core.documents import link as link_documents
+else:
+    link_documents = later("cravik.core.documents.link")
 
 
 class NotInThatState(Exception):
@@ -58,7 +64,9 @@ def reason_words(fault: Fault) -> str:
 
 def why_not_ready(link: Link) -> tuple[Fault, ...]:
     """What stands in the way of publishing the draft."""
-    return link.gaps if link.effective is None else why_not_publishable(link.pk, read_link(link.effective["link"]))
+    if link.effective is None:
+        return link.gaps
+    return why_not_publishable(link.pk, link_documents.read_link(link.effective["link"]))
 
 
 def why_not_publishable(link_id: int, content: LinkContent) -> tuple[Fault, ...]:
@@ -102,7 +110,7 @@ def publish(link: Link, now: datetime, *, by: Actor) -> Link:
         record(LinkPublished(fresh.version.number or 0), fresh, now, by)
     elif fresh.state not in (Link.State.LIVE, Link.State.PAUSED):
         record(LinkResumed(), fresh, now, by)
-    content = read_link(fresh.version.effective["link"])
+    content = link_documents.read_link(fresh.version.effective["link"])
     fresh.closes_at = closes_at(content)
     note_bounds(fresh, content)
     if fresh.state in (Link.State.DRAFT, Link.State.ENDED):
@@ -175,7 +183,7 @@ def end_what_is_used_up(now: datetime) -> int:
     ended = 0
     for link in going.distinct():
         assert link.version is not None
-        if is_used_up(read_link(link.version.effective["link"]), paid_of(link.pk)):
+        if is_used_up(link_documents.read_link(link.version.effective["link"]), paid_of(link.pk)):
             ended += _end_live(Link.objects.filter(id=link.pk), Link.EndedWhy.COUNT, now, CLOCK)
     return ended
 

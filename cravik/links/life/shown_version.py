@@ -9,20 +9,25 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
 from datetime import date, datetime
 from threading import Lock
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
-from cravik.core.documents.link import read_link
 from cravik.core.link.content import LinkContent
 from cravik.core.link.counted import Counted
 from cravik.core.link.limits import CodeRule
 from cravik.core.link.steps import offer_at
 from cravik.core.pricing.discounts import Code, normal_code
 from cravik.core.pricing.offer import Offer
+from cravik.later import later
 from cravik.links.life.counting import uses_of
 from cravik.links.models import Link, Version
 from cravik.setup.looks import ShownLook, look_of
 from cravik.setup.terms import Agreed, agreed_in
 from cravik.upkeep.prepared import Param, PreparedSelect
+
+if TYPE_CHECKING:
+    from cravik.core.documents import link as link_documents
+else:
+    link_documents = later("cravik.core.documents.link")
 
 _MAX_CACHED = 1024
 _KEPT: dict[int, ShownVersion] = {}
@@ -120,7 +125,7 @@ def shown_to_buyers(link: Link) -> ShownVersion | None:
 
 
 def _read(document: Mapping[str, Any], link_id: int, version_id: int | None) -> ShownVersion:
-    content = read_link(document["link"])
+    content = link_documents.read_link(document["link"])
     return ShownVersion(
         version_id=version_id,
         link_id=link_id,

@@ -1,6 +1,7 @@
 from __future__ import annotations
 
 import json
+import os
 import subprocess
 import sys
 import tempfile
@@ -101,23 +102,18 @@ class QuoteCommandTest(SimpleTestCase):
         )
         self.assertEqual([error["at"] for error in rows[2]["errors"]], ["currency", "on"])
 
-    def test_as_a_process_of_its_own(self) -> None:
+    def test_as_a_process_of_its_own_which_asks_for_no_settings(self) -> None:
         good, bad = self.file("offer.json", document()), self.file("bad.json", "{")
         picked = self.file("basket.json", basket())
         for arguments, status in (((good, picked), 0), ((bad, picked), 2)):
-            done = subprocess.run(
-                [sys.executable, "manage.py", "quote", *arguments, "--settings", "cravik.config.test_settings"],
-                cwd=settings.PROJECT_DIR,
-                capture_output=True,
-                text=True,
-            )
+            done = self.process(*arguments)
             self.assertEqual((done.returncode, len(done.stderr.splitlines())), (status, int(status == 2)))
         case = json.dumps({"id": 1, "offer": document(), "basket": basket()})
-        done = subprocess.run(
-            [sys.executable, "manage.py", "quote", "--batch", "-", "--settings", "cravik.config.test_settings"],
-            cwd=settings.PROJECT_DIR,
-            capture_output=True,
-            text=True,
-            input=case,
-        )
+        done = self.process("--batch", "-", input=case)
         self.assertEqual((done.returncode, json.loads(done.stdout)["net"]), (0, "24.00"))
+
+    def process(self, *arguments: str, **options: str) -> subprocess.CompletedProcess[str]:
+        """The command where no other would start."""
+        wrong = {name: value for name, value in os.environ.items() if name != "DJANGO_SETTINGS_MODULE"} | {"PORT": "-1"}
+        line = [sys.executable, "manage.py", "quote", *arguments]
+        return subprocess.run(line, cwd=settings.PROJECT_DIR, env=wrong, capture_output=True, text=True, **options)
