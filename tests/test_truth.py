@@ -28,12 +28,13 @@ from tests.browser.base import fill_the_counter
 from tests.factories import BROWSER, BY, PASSWORD, MembershipFactory
 from tests.links import document, line
 from tests.paying import APPROVES, NO_FUNDS
+from tests.sampling import count_of
 
 DUBLIN = ZoneInfo("Europe/Dublin")
 #: Days with a border of their own: the clocks go forward and back, the middle of summer time, the end of a month.
 DAYS = tuple(date(2026, *day) for day in ((3, 28), (3, 29), (7, 31), (8, 1), (10, 25), (10, 26)))
 MADE = datetime(2026, 3, 20, 12, tzinfo=DUBLIN)
-VISITS = 1_800
+VISITS = count_of(1_800, 500)
 #: How each person goes about it, and how often: what is counted of it stands beside the doing, in ``Crowd``.
 WAYS = {
     **{"looks": 60, "reloads": 8, "begins": 22, "is declined": 6, "pays": 12, "pays in a second tab": 3},

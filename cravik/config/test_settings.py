@@ -5,6 +5,7 @@ from cravik.config.settings import DATABASE, DATABASE_OPTIONS, STATIC_ROOT, STOR
 
 SECRET_KEY = "only for tests, where nothing is worth protecting"
 IS_A_CRAVIK = True
+TEST_RUNNER = "tests.runner.FreshRunner"
 CRAVIK_ALLOWED_HOSTS = ["testserver", "localhost", "127.0.0.1"]
 CRAVIK_PUBLIC_ADDRESS = ""
 CRAVIK_OPEN_SIGN_UP = False

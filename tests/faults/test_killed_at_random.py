@@ -1,4 +1,4 @@
-"""Two hundred payments while the application is killed again and again: none is lost or doubled, and nothing leaks."""
+"""Many payments while the application is killed again and again: none is lost or doubled, and nothing leaks."""
 
 from __future__ import annotations
 
@@ -10,8 +10,10 @@ from tests.faults.crowd import Crowd
 from tests.faults.links import import_published, nothing_leaks, tally
 from tests.faults.test_killed_server import eventually
 from tests.running import RunningApplication
+from tests.sampling import count_of
 
-PAYMENTS, SENDERS, KILLS, PLACES, STOCK = 200, 4, 6, 150, 120
+PAYMENTS, KILLS = count_of(200, 80), count_of(6, 3)
+SENDERS, PLACES, STOCK = 4, 150, 120
 
 
 class KilledAtRandomTest(unittest.TestCase):

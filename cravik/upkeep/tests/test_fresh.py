@@ -2,12 +2,17 @@
 
 from __future__ import annotations
 
+import os
 import sqlite3
+import subprocess
+import sys
+import tempfile
 from contextlib import closing
+from pathlib import Path
 from typing import Any
+from unittest import TestCase
 
-from django.db import connection
-from django.test import TestCase
+from django.conf import settings
 
 from cravik.upkeep.fresh import make_fresh
 from cravik.upkeep.make import why_tables_differ
@@ -27,7 +32,11 @@ def _all(database: Any, statement: str) -> list[tuple[Any, ...]]:
 class FreshTest(TestCase):
     def test_it_has_every_table_index_and_row_that_the_migrations_make(self) -> None:
         schema = "SELECT type, name, tbl_name, sql FROM sqlite_master WHERE name NOT LIKE 'sqlite_%'"
-        with closing(_fresh()) as fresh, connection.cursor() as migrated:
+        folder = self.enterContext(tempfile.TemporaryDirectory())
+        migrate = [sys.executable, "manage.py", "migrate", "--verbosity=0", "--settings", "cravik.config.settings"]
+        subprocess.run(migrate, cwd=settings.PROJECT_DIR, env=os.environ | {"CRAVIK_DATA_DIR": folder}, check=True)
+        there = sqlite3.connect(Path(folder) / "cravik.sqlite3")
+        with closing(_fresh()) as fresh, closing(there) as migrated:
             self.assertEqual(_all(fresh, schema), _all(migrated, schema))
             for (table,) in _all(
                 fresh, "SELECT name FROM sqlite_master WHERE type='table' AND name NOT LIKE 'sqlite_%'"
