@@ -31,6 +31,8 @@ class Letter(models.Model):
     text = models.TextField()
     html = models.TextField()
     rehearsal = models.BooleanField(default=False)
+    #: The order that it is about, by its plain id: this room knows none.
+    order_id = models.PositiveBigIntegerField(null=True)
     state = models.CharField(max_length=8, choices=State.choices, default=State.WAITING)
     written_at = models.DateTimeField()
     taken_at = models.DateTimeField(null=True)
@@ -52,4 +54,5 @@ class Letter(models.Model):
         indexes = [
             models.Index(fields=["business", "-written_at"], name="letter_newest"),
             models.Index(fields=["id"], condition=models.Q(state__in=["waiting", "taken"]), name="letter_waiting"),
+            models.Index(fields=["order_id"], condition=models.Q(order_id__isnull=False), name="letter_of_order"),
         ]

@@ -13,6 +13,11 @@ def letters_for(user: User, business: Business) -> QuerySet[Letter]:
     return Letter.objects.filter(business=business).exclude(~Q(to_address=user.email), kind=WAY_BACK)
 
 
+def letters_about_order(user: User, business: Business, order_id: int) -> QuerySet[Letter]:
+    """Those about an order, oldest first."""
+    return letters_for(user, business).filter(order_id=order_id).defer("text", "html").order_by("id")
+
+
 def letters_of(user: User, business: Business, search: str = "", *, parked: bool = False) -> QuerySet[Letter]:
     """Those letters, newest first; ``search`` is looked for in addresses and subjects. ``parked``: only those
     that could not be sent."""

@@ -44,6 +44,7 @@ class OutgoingLetter:
     html: str
     reply_to: str = ""
     rehearsal: bool = False
+    order_id: int | None = None
 
 
 def queue_letters(business: Business, drafts: list[OutgoingLetter], now: datetime) -> None:
@@ -61,6 +62,7 @@ def queue_letters(business: Business, drafts: list[OutgoingLetter], now: datetim
                 text=draft.text,
                 html=draft.html,
                 rehearsal=draft.rehearsal,
+                order_id=draft.order_id,
                 written_at=now,
             )
             for draft in drafts

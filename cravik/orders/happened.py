@@ -74,6 +74,54 @@ class RefundFailed:
         return f"{format_money_clearly(Money(self.minor, self.currency))} could not be refunded"
 
 
+@of_kind("order.sent")
+@dataclass(frozen=True)
+class OrderSent:
+    """``tracking`` is a number or an address."""
+
+    carrier: str = ""
+    tracking: str = ""
+    told: bool = True
+
+    def words(self) -> str:
+        by = f" by {self.carrier}" if self.carrier else ""
+        tracking = f" ({self.tracking})" if self.tracking else ""
+        return f"Sent{by}{tracking}{'' if self.told else ', without a letter'}"
+
+
+@of_kind("order.stage")
+@dataclass(frozen=True)
+class StageChanged:
+    """``stage`` is the one it has from then on, and ``former`` the one it had."""
+
+    stage: str
+    former: str
+
+    def words(self) -> str:
+        return {"to_do": "To do again", "done": "Done"}.get(self.stage, self.stage)
+
+
+@of_kind("order.noted")
+@dataclass(frozen=True)
+class OrderNoted:
+    note: str
+
+    def words(self) -> str:
+        return f"“{self.note}”"
+
+
+@of_kind("order.letter_again")
+@dataclass(frozen=True)
+class LetterAgain:
+    """``subject`` is the letter's."""
+
+    subject: str
+    to: str
+
+    def words(self) -> str:
+        return f"“{self.subject}” sent again to {self.to}"
+
+
 @of_kind("order.letters_again")
 @dataclass(frozen=True)
 class LettersAgain:

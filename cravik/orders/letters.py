@@ -56,6 +56,7 @@ def letters_about(order: Order) -> list[OutgoingLetter]:
         **vars(receipt),
         reply_to=order.checkout.contact["support_email"],
         rehearsal=order.rehearsal,
+        order_id=order.pk,
     )
     to_members = [
         OutgoingLetter(
@@ -66,6 +67,7 @@ def letters_about(order: Order) -> list[OutgoingLetter]:
             **vars(notice),
             reply_to=order.buyer_email,
             rehearsal=order.rehearsal,
+            order_id=order.pk,
         )
         for member in business.members.filter(is_active=True)
     ]
@@ -120,7 +122,7 @@ def _values_of_both(order: Order) -> Values:
         "order": str(order).capitalize(),
         "reference": checkout.reference,
         "answers": _answers(checkout),
-        "sent_to": _sent_to(checkout),
+        "sent_to": sent_to(checkout),
     }
 
 
@@ -157,7 +159,8 @@ def _table(rows: list[tuple[str, str, Money]]) -> Block:
     return Block(text, format_html("<table>{}</table>", cells))
 
 
-def _sent_to(checkout: Checkout) -> Block:
+def sent_to(checkout: Checkout) -> Block:
+    """Where it is sent, for a letter."""
     lines = [line for line in checkout.address_lines if line]
     if not lines:
         return Block("", "")

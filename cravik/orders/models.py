@@ -52,6 +52,14 @@ PARTS = ("checkout__lines", "checkout__attempts", "checkout__holds__access_code"
 MAX_LETTER_TRIES = 3
 
 
+class Stage(models.TextChoices):
+    """How far the seller is with an order."""
+
+    TO_DO = "to_do", "to do"
+    SENT = "sent", "sent"
+    DONE = "done", "done"
+
+
 class Order(models.Model):
     """What was bought. It is made once a checkout: by its first approval, by nothing being due, or by a promise to pay.
 
@@ -79,6 +87,10 @@ class Order(models.Model):
     #: When it was first paid, or made where nothing was due; none as long as money is only promised. From then on it
     #: counts.
     paid_at = models.DateTimeField(null=True)
+    #: To do from the first where something is sent; done where nothing is. Its seller says the rest.
+    stage = models.CharField(max_length=5, choices=Stage.choices, default=Stage.DONE)
+    #: Whether all that was paid for it went back.
+    is_refunded = models.BooleanField(default=False)
     letters_due = models.BooleanField(default=True)
     #: How often writing them failed; after ``MAX_LETTER_TRIES`` its seller has to say that it is tried again.
     letters_tries = models.PositiveSmallIntegerField(default=0)
@@ -96,6 +108,7 @@ class Order(models.Model):
         indexes = [
             models.Index(fields=["business", "-made_at"], name="order_newest"),
             models.Index(fields=["id"], condition=Q(letters_due=True), name="order_letters_due"),
+            models.Index(fields=["business", "-made_at"], condition=Q(stage=Stage.TO_DO), name="order_to_do"),
             models.Index(fields=["link", "paid_at"], condition=Q(rehearsal=False), name="order_last_paid"),
             # Finds what one buyer has, of all links and of one.
             models.Index(fields=["buyer", "link"], condition=Q(buyer__isnull=False), name="order_of_buyer"),
@@ -109,6 +122,13 @@ class Order(models.Model):
     def path(self) -> str:
         """Its page, under its number."""
         return reverse("orders:rehearsal" if self.rehearsal else "orders:order", args=[self.number])
+
+    @property
+    def state(self) -> str:
+        """In a word: unpaid, refunded, or how far its seller is."""
+        if self.paid_at is None:
+            return "unpaid"
+        return "refunded" if self.is_refunded else str(Stage(self.stage).label)
 
     @property
     def refund_path(self) -> str:
@@ -172,6 +192,25 @@ class Order(models.Model):
         """The codes of the variants that it took out of stock."""
         held = (hold.variant for hold in self.checkout.holds.all() if hold.state == Hold.State.CONFIRMED)
         return [variant.code for variant in held if variant and variant.code]
+
+
+class Parcel(models.Model):
+    """A parcel of an order that was sent. ``key`` is that of the press by which it was noted, so it is noted once."""
+
+    order = models.ForeignKey(Order, on_delete=models.PROTECT, related_name="parcels")
+    key = models.CharField(max_length=50, unique=True)
+    carrier = models.CharField(max_length=60, blank=True)
+    #: A number, or the web address where it is followed.
+    tracking = models.CharField(max_length=300, blank=True)
+    sent_at = models.DateTimeField()
+
+    class Meta:
+        ordering = ["id"]
+
+    @property
+    def tracking_address(self) -> str:
+        """Where it is followed; nothing where only its number is known, or nothing."""
+        return self.tracking if self.tracking.startswith(("https://", "http://")) else ""
 
 
 class OrderBook(models.Model):

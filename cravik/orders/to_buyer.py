@@ -34,4 +34,5 @@ def letter_to_buyer(order: Order, kind: MessageKind, occasion: str, values: Valu
         **vars(composed),
         reply_to=contact,
         rehearsal=order.rehearsal,
+        order_id=order.pk,
     )

@@ -1,11 +1,15 @@
 from django.urls import path
 
-from cravik.orders import refund_views, views
+from cravik.orders import refund_views, sending_views, views
 
 app_name = "orders"
 urlpatterns = [
     path("<id:order_id>/open-again/", views.open_downloads_again, name="open_again"),
     path("<id:order_id>/letters/", views.write_letters, name="write_letters"),
+    path("<id:order_id>/send/", sending_views.send, name="send"),
+    path("<id:order_id>/stage/", sending_views.stage, name="stage"),
+    path("<id:order_id>/note/", sending_views.note, name="note"),
+    path("<id:order_id>/letters/<id:letter_id>/again/", sending_views.letter_again, name="letter_again"),
     path("", views.orders, name="orders"),
     path("orders.csv", views.orders_file, name="orders_file"),
     path("orders.json", views.orders_document, name="orders_document"),

@@ -11,17 +11,12 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_POST, require_safe
 
-from cravik.core.text.money_text import DEFAULT_LOCALE
-from cravik.events.reading import events_of_order
-from cravik.journal.queries import campaign_of
 from cravik.orders.downloads import open_again
 from cravik.orders.exports import as_csv, as_json
 from cravik.orders.letter_tasks import try_letters_again
-from cravik.orders.models import PARTS, Order, OrderQuerySet
-from cravik.orders.own_page import own_path
+from cravik.orders.models import Order
+from cravik.orders.order_page import show_order, whole_orders
 from cravik.orders.queries import orders_of
-from cravik.orders.refunding import charges_of, refunds_of
-from cravik.payments.refunding import left_to_refund
 from cravik.people.access import SellerRequest, seller_page
 from cravik.people.roles import Permission
 
@@ -56,37 +51,16 @@ def orders(request: SellerRequest) -> HttpResponse:
 @seller_page(Permission.ORDERS)
 def order(request: SellerRequest, number: int) -> HttpResponse:
     """An order by its number. An address of before had its id, and leads on."""
-    found = _whole_orders(request).filter(rehearsal=False, number=number).first()
+    found = whole_orders(request.business).filter(rehearsal=False, number=number).first()
     if found is None:
         return redirect(get_object_or_404(Order.objects.of(request.business), id=number).path)
-    return _order_page(request, found)
+    return show_order(request, found)
 
 
 @require_safe
 @seller_page(Permission.ORDERS)
 def rehearsal(request: SellerRequest, number: int) -> HttpResponse:
-    return _order_page(request, get_object_or_404(_whole_orders(request), rehearsal=True, number=number))
-
-
-def _whole_orders(request: SellerRequest) -> OrderQuerySet:
-    orders = Order.objects.of(request.business).select_related("checkout", "link", "spot").with_paid().with_returned()
-    return orders.prefetch_related(*PARTS)
-
-
-def _order_page(request: SellerRequest, found: Order) -> HttpResponse:
-    others = Order.objects.of(request.business).filter(rehearsal=found.rehearsal).order_by("number")
-    context = {
-        "order": found,
-        "buyer_page": own_path(found.checkout.reference),
-        "number_locale": DEFAULT_LOCALE,
-        "campaign": campaign_of(found.checkout.visit_id),
-        "older": others.filter(number__lt=found.number).last(),
-        "newer": others.filter(number__gt=found.number).first(),
-        "happened": events_of_order(found.pk),
-        "refunds": refunds_of(found),
-        "can_refund": Permission.REFUND in request.permissions and any(map(left_to_refund, charges_of(found))),
-    }
-    return render(request, "orders/order.html", context)
+    return show_order(request, get_object_or_404(whole_orders(request.business), rehearsal=True, number=number))
 
 
 @require_POST

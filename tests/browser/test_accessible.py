@@ -1,4 +1,4 @@
-"""Every screen, at desk or phone size or at 320 px, and in the proofs at each: axe finds nothing, nothing is cut off."""
+"""Every screen, at desk or phone size or at 320 px, in the proofs at each: axe finds nothing and nothing is cut off."""
 
 from __future__ import annotations
 

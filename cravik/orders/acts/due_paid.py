@@ -41,6 +41,9 @@ def pay_dues(order: Order, attempt: Attempt, allocations: Sequence[Allocation], 
         take_in(each.due, each.amount_minor, now)
     paid = (DuePaid(each.amount_minor, attempt.currency, each.due.position) for each in allocations)
     write_all((what, about(order), now, attempt.actor) for what in paid if what.minor)
+    if order.is_refunded and attempt.amount_minor:
+        order.is_refunded = False
+        order.save(update_fields=["is_refunded"])
     if checkout.line.is_paid_over_time:
         go_on_with_agreement(checkout, now)
 

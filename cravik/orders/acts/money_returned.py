@@ -32,6 +32,7 @@ def return_money(refund: Refund, answer: RefundAnswer, now: datetime) -> None:
     kind = MoneyReturned if done else RefundFailed
     write(kind(refund.amount_minor, refund.currency), about(order), now, refund.actor)
     if done:
+        Order.objects.filter(id=order.pk).update(is_refunded=not order.paid)
         queue_letters(order.business, [letter_about_refund(order, refund)], now)
     event = "refunded" if done else "refund refused"
     log = logger.bind(order=order.number, business=order.business_id, rehearsal=order.rehearsal, reason=refund.reason)

@@ -10,7 +10,7 @@ from cravik.buyers.services import buyer_who_orders
 from cravik.checkout.models import Checkout, CheckoutLine
 from cravik.events.writing import write
 from cravik.orders.happened import OrderMade, about
-from cravik.orders.models import Order, OrderBook
+from cravik.orders.models import Order, OrderBook, Stage
 from cravik.payments.agreements import start_agreement
 from cravik.people.actors import BUYER
 from cravik.upkeep.prepared import Param, PreparedUpdate, insert
@@ -51,6 +51,7 @@ def new_order(checkout: Checkout, line: CheckoutLine, number: int, made_at: date
         made_at=made_at,
         paid_at=made_at if is_paid else None,
         letters_due=is_paid,
+        stage=Stage.TO_DO if checkout.where.get("street") else Stage.DONE,
     )
 
 

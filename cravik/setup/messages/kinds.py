@@ -271,6 +271,37 @@ REFUND = MessageKind(
         "Questions? Answer this message, or write to {contact}.",
     ),
 )
+ON_ITS_WAY = MessageKind(
+    "on_its_way",
+    "On its way",
+    "the buyer",
+    "when you mark an order as sent",
+    (
+        BUYER,
+        BUSINESS,
+        THING,
+        Placeholder(
+            "parcel",
+            "who carries it and how it is followed; nothing where you wrote neither",
+            Block(
+                "Carried by Dune Post\nTracking number: DP 2210 44",
+                "<p>Carried by Dune Post<br>Tracking number: DP 2210 44</p>",
+            ),
+        ),
+        SENT_TO,
+        ORDER,
+        REFERENCE,
+        RECEIPT_ADDRESS,
+        CONTACT,
+    ),
+    Words(
+        "{thing} is on its way",
+        "On its way to you",
+        "Hello {buyer},\n\n{business} has sent {thing}.\n\n{parcel}\n\n{sent_to}\n\n"
+        "{order}, reference {reference}.\n[The receipt as a page]({receipt_address})\n\n"
+        "Questions? Answer this message, or write to {contact}.",
+    ),
+)
 CONFIRM_WAITING = MessageKind(
     "confirm_waiting",
     "Was it you?",
@@ -347,6 +378,7 @@ _ALL = (
     RECEIPT,
     SALE_NOTICE,
     REFUND,
+    ON_ITS_WAY,
     FILES_ARRIVED,
     STOCK_LOW,
     CONFIRM_WAITING,

@@ -1,0 +1,40 @@
+"""What a seller types on an order's page."""
+
+from __future__ import annotations
+
+from secrets import token_urlsafe
+
+from django import forms
+
+from cravik.core.link.onward import is_web_address
+from cravik.orders.acts.sent import MAX_NOTE_LENGTH
+from cravik.ui.fields import LineField, TextAreaField
+
+
+class ParcelForm(forms.Form):
+    """A parcel that was sent. ``press`` makes one sending one parcel, however often it is sent; ``seen`` is how many
+    parcels there were."""
+
+    carrier = LineField(label="Carrier", longest=60, missing="", required=False)
+    tracking = LineField(
+        label="Tracking number or address", longest=300, missing="", required=False, help_text="Both are optional."
+    )
+    tell = forms.BooleanField(label="Tell the buyer by letter", required=False, initial=True)
+    press = forms.CharField(widget=forms.HiddenInput, max_length=22)
+    seen = forms.IntegerField(widget=forms.HiddenInput, min_value=0)
+
+    def __init__(self, data: object = None, *, parcels: int = 0) -> None:
+        initial = {"press": token_urlsafe(12), "seen": parcels}
+        super().__init__(data, initial=initial, prefix="parcel")  # type: ignore[arg-type]  # what was sent, or nothing
+
+    def clean_tracking(self) -> str:
+        typed: str = self.cleaned_data["tracking"]
+        if "://" in typed and not is_web_address(typed):
+            raise forms.ValidationError("Write a number, or an address that begins with https://.")
+        return typed
+
+
+class NoteForm(forms.Form):
+    note = TextAreaField(
+        label="Add a note", longest=MAX_NOTE_LENGTH, required=False, help_text="Only you and your team see it."
+    )

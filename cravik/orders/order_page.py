@@ -1,0 +1,57 @@
+"""An order's page: what was bought and paid, what is to be done of it, and what happened."""
+
+from __future__ import annotations
+
+from django.http import HttpResponse
+from django.shortcuts import render
+
+from cravik.core.text.money_text import DEFAULT_LOCALE
+from cravik.events.reading import events_of_order
+from cravik.journal.queries import campaign_of
+from cravik.mailroom.queries import letters_about_order
+from cravik.orders.forms import NoteForm, ParcelForm
+from cravik.orders.letter_again import can_go_again
+from cravik.orders.models import PARTS, Order, OrderQuerySet
+from cravik.orders.own_page import own_path
+from cravik.orders.refunding import charges_of, refunds_of
+from cravik.orders.tries import tries_of
+from cravik.payments.models import Refund
+from cravik.payments.refunding import left_to_refund
+from cravik.people.access import SellerRequest
+from cravik.people.models import Business
+from cravik.people.roles import Permission
+
+
+def whole_orders(business: Business) -> OrderQuerySet:
+    """The business's orders with all that their pages show."""
+    orders = Order.objects.of(business).select_related("business", "checkout", "link", "spot")
+    return orders.with_paid().with_returned().prefetch_related(*PARTS, "parcels")
+
+
+def show_order(
+    request: SellerRequest,
+    order: Order,
+    *,
+    parcel: ParcelForm | None = None,
+    note: NoteForm | None = None,
+    status: int = 200,
+) -> HttpResponse:
+    """The page of one of the ``whole_orders``; a form that was not accepted stands as it was typed."""
+    others = Order.objects.of(request.business).filter(rehearsal=order.rehearsal).order_by("number")
+    letters = list(letters_about_order(request.user, request.business, order.pk))
+    context = {
+        "order": order,
+        "buyer_page": own_path(order.checkout.reference),
+        "number_locale": DEFAULT_LOCALE,
+        "campaign": campaign_of(order.checkout.visit_id),
+        "older": others.filter(number__lt=order.number).last(),
+        "newer": others.filter(number__gt=order.number).first(),
+        "happened": events_of_order(order.pk),
+        "refunds_open": [each for each in refunds_of(order) if each.state != Refund.State.DONE],
+        "tries": tries_of(order),
+        "can_refund": Permission.REFUND in request.permissions and any(map(left_to_refund, charges_of(order))),
+        "parcel_form": parcel or ParcelForm(parcels=len(order.parcels.all())),
+        "note_form": note or NoteForm(),
+        "letters": [(letter, can_go_again(letter)) for letter in letters],
+    }
+    return render(request, "orders/order.html", context, status=status)
