@@ -35,6 +35,7 @@ from cravik.demo.handing_out import hand_out
 from cravik.demo.items import load_items
 from cravik.demo.kinds import as_far_as_left, picked
 from cravik.demo.seller import seller_of
+from cravik.demo.sending import give_back, send_what_was_ordered
 from cravik.demo.setup import decide_all
 from cravik.events.kinds import Happening
 from cravik.events.writing import About, write_all
@@ -121,6 +122,8 @@ def load_sample(now: datetime, scale: int = 1) -> Business:
     for order in newest.select_related(*related).prefetch_related("downloads__file", *PARTS).order_by("id"):
         queue_letters(business, letters_about(order), order.made_at)
         deliver_waiting(order.made_at + timedelta(seconds=2))
+    send_what_was_ordered(business, orders, now, chance)
+    give_back(business, orders, now)
     look_after(business, now)
     hand_out(business, now)
     sum_days(business, now)

@@ -15,9 +15,9 @@ class ParcelForm(forms.Form):
     """A parcel that was sent. ``press`` makes one sending one parcel, however often it is sent; ``seen`` is how many
     parcels there were."""
 
-    carrier = LineField(label="Carrier", longest=60, missing="", required=False)
+    carrier = LineField(label="Carrier", longest=60, missing="", required=False, help_text="Optional")
     tracking = LineField(
-        label="Tracking number or address", longest=300, missing="", required=False, help_text="Both are optional."
+        label="Tracking number or address", longest=300, missing="", required=False, help_text="Optional"
     )
     tell = forms.BooleanField(label="Tell the buyer by letter", required=False, initial=True)
     press = forms.CharField(widget=forms.HiddenInput, max_length=22)
@@ -36,5 +36,9 @@ class ParcelForm(forms.Form):
 
 class NoteForm(forms.Form):
     note = TextAreaField(
-        label="Add a note", longest=MAX_NOTE_LENGTH, required=False, help_text="Only you and your team see it."
+        label="Add a note",
+        longest=MAX_NOTE_LENGTH,
+        required=False,
+        help_text="Only you and your team see it.",
+        widget=forms.Textarea(attrs={"rows": 2}),
     )

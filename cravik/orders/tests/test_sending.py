@@ -10,9 +10,12 @@ from django.test import TestCase
 from cravik.events.reading import events_of_order
 from cravik.mailroom.models import Letter
 from cravik.orders.models import Order, Parcel
+from cravik.orders.tries import REASONS
+from cravik.payments.gateway import DeclineReason
+from cravik.payments.models import Attempt
 from tests.factories import MembershipFactory, make_live
 from tests.links import line, make_link
-from tests.paying import open_page, pay_live, send
+from tests.paying import NO_FUNDS, open_page, pay_live, send
 
 
 class SendingTest(TestCase):
@@ -135,3 +138,16 @@ class SendingTest(TestCase):
         self.client.post(f"{order.path}refund/", fields | left)
         order.refresh_from_db()
         self.assertEqual(order.state, "refunded")
+
+    def test_each_try_stands_there_with_its_reason(self) -> None:
+        self.assertNotIn("Tries to pay", self.page())
+        self.client.logout()
+        link = make_live(self.member.business)
+        form = open_page(self.client, link)
+        send(self.client, link, form | {"card_number": NO_FUNDS})
+        send(self.client, link, form | {"press": "again"})
+        self.order = Order.objects.latest("id")
+        self.client.force_login(self.member.user)
+        html = " ".join(self.page().split())
+        self.assertIn("declined: there was not enough money on the card", html)
+        self.assertLessEqual({*DeclineReason, Attempt.CALLED_OFF}, REASONS.keys())
