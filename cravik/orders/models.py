@@ -109,6 +109,7 @@ class Order(models.Model):
             models.Index(fields=["business", "-made_at"], name="order_newest"),
             models.Index(fields=["id"], condition=Q(letters_due=True), name="order_letters_due"),
             models.Index(fields=["business", "-made_at"], condition=Q(stage=Stage.TO_DO), name="order_to_do"),
+            models.Index(fields=["business", "-made_at"], condition=Q(paid_at__isnull=True), name="order_unpaid"),
             models.Index(fields=["link", "paid_at"], condition=Q(rehearsal=False), name="order_last_paid"),
             # Finds what one buyer has, of all links and of one.
             models.Index(fields=["buyer", "link"], condition=Q(buyer__isnull=False), name="order_of_buyer"),

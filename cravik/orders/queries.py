@@ -10,21 +10,9 @@ from datetime import datetime
 from django.db.models import Count, Max, Sum
 
 from cravik.core.pricing.money import Money
-from cravik.orders.models import Order, OrderQuerySet
-from cravik.orders.search import found_orders
+from cravik.orders.models import Order
 from cravik.payments.models import Movement
 from cravik.people.models import Business
-
-
-def orders_of(
-    business: Business, search: str = "", link_id: int | None = None, rehearsals: bool = False
-) -> OrderQuerySet:
-    """The business's orders, or its rehearsed ones, newest first, as far as they match; see ``found_orders``."""
-    orders = Order.objects.of(business).select_related("link").filter(rehearsal=rehearsals)
-    orders = orders.order_by("-made_at", "-id").with_paid()
-    if link_id is not None:
-        orders = orders.filter(link_id=link_id)
-    return found_orders(orders, business, search)
 
 
 def last_paid_by_link(business: Business, link_ids: Collection[int] | None = None) -> dict[int, datetime]:

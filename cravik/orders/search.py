@@ -12,6 +12,7 @@ True
 
 from __future__ import annotations
 
+import json
 import re
 from calendar import month_abbr, month_name, monthrange
 from datetime import date, datetime, time, timedelta
@@ -50,9 +51,10 @@ class Days(NamedTuple):
     or_name: str = ""
 
 
-def found_orders(orders: OrderQuerySet, business: Business, search: str) -> OrderQuerySet:
-    """Those of ``orders`` that match: each word stands in a name, an address, a title or an option, or is the order's
-    number, reference or amount, or its card's ending. Days are those of the order, as the seller's clock had them."""
+def matching(orders: OrderQuerySet, business: Business, search: str) -> OrderQuerySet:
+    """Those of ``orders`` that match: each word stands in a name, an address, a title, an option or an answer, or is
+    the order's number, reference or amount, or its card's ending. Days are those of the order, as the seller's clock
+    had them."""
     today = timezone.now().astimezone(ZoneInfo(business.time_zone)).date()
     days, words = _days(search, today)
     if days:
@@ -70,6 +72,8 @@ def _matches(word: str, business: Business) -> Q:
     found |= Q(checkout__reference=word.replace("-", "").upper())
     # Asked apart, so that an order with several lines or tries is found once.
     found |= Q(pk__in=Order.objects.filter(checkout__lines__options__icontains=word).values("pk"))
+    # Answers are kept as JSON, whose letters beyond ASCII are escaped.
+    found |= Q(checkout__answers__icontains=json.dumps(word)[1:-1])
     if word.isascii() and word.isdigit():
         found |= Q(number=int(word)) if len(word) < 10 else Q()
         found |= Q(pk__in=_of_card(word)) if len(word) == 4 else Q()
@@ -108,7 +112,7 @@ def _day(found: re.Match[str], today: date) -> Days | None:
             day = day.replace(year=day.year - 1)
     except (ParserError, OverflowError, ValueError):
         return None
-    return Days(day, day)
+    return Days(day, day) if 1 < day.year < 9999 else None
 
 
 def _month(found: re.Match[str], today: date) -> Days | None:

@@ -6,19 +6,24 @@ from zoneinfo import ZoneInfo
 
 from django.contrib import messages
 from django.core.paginator import Paginator
-from django.http import HttpRequest, HttpResponse, StreamingHttpResponse
+from django.http import HttpResponse, StreamingHttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
+from django.utils.http import urlencode
 from django.views.decorators.http import require_POST, require_safe
 
+from cravik.orders.attention import attention_of
 from cravik.orders.downloads import open_again
 from cravik.orders.exports import as_csv, as_json
+from cravik.orders.finding import COLUMNS, STATES, SoughtOrders, choices_of, found_orders, hidings, sums_of_found
+from cravik.orders.head import head_of
 from cravik.orders.letter_tasks import try_letters_again
-from cravik.orders.models import Order
+from cravik.orders.many_views import MANY_ACTS
+from cravik.orders.models import Order, OrderQuerySet
 from cravik.orders.order_page import show_order, whole_orders
-from cravik.orders.queries import orders_of
 from cravik.people.access import SellerRequest, seller_page
 from cravik.people.roles import Permission
+from cravik.ui.lists import sort_columns
 
 _PAGE = 50
 
@@ -36,13 +41,24 @@ def open_downloads_again(request: SellerRequest, order_id: int) -> HttpResponse:
 @require_safe
 @seller_page(Permission.ORDERS)
 def orders(request: SellerRequest) -> HttpResponse:
-    search, rehearsals = _filters(request)
-    found = orders_of(request.business, search, rehearsals=rehearsals)
+    """The list as its address says: found, sorted, and one page of it."""
+    business, sought, order = request.business, SoughtOrders.of(request.GET.dict()), request.GET.get("sort", "")[:20]
+    found, every = found_orders(business, sought, order), Order.objects.of(business)
+    page = Paginator(found, _PAGE).get_page(request.GET.get("page"))
     context = {
-        "page": Paginator(found, _PAGE).get_page(request.GET.get("page")),
-        "search": search,
-        "rehearsals": rehearsals,
-        "rehearsal_count": Order.objects.of(request.business).filter(rehearsal=True).count(),
+        "head": head_of(business, timezone.now()),
+        "page": page,
+        "sought": sought,
+        "query": urlencode(sought.query | ({"sort": order} if order else {})),
+        "sums": sums_of_found(found) if page.object_list else [],
+        "hidings": list(hidings(business, sought)),
+        "states": {name: words for name, (_, words) in STATES.items()},
+        "columns": sort_columns(COLUMNS, order),
+        "attention": list(attention_of(business)),
+        "choices": choices_of(business, sought),
+        "acts": MANY_ACTS,
+        "rehearsal_count": every.filter(rehearsal=True).count(),
+        "is_new": not page.object_list and not every.filter(rehearsal=False).exists(),
     }
     return render(request, "orders/orders.html", context)
 
@@ -77,17 +93,15 @@ def write_letters(request: SellerRequest, order_id: int) -> HttpResponse:
 @seller_page(Permission.EXPORT)
 def orders_file(request: SellerRequest) -> StreamingHttpResponse:
     """The orders that the list shows, as CSV (RFC 4180), in the order of the list."""
-    search, rehearsals = _filters(request)
-    return as_csv(orders_of(request.business, search, rehearsals=rehearsals), ZoneInfo(request.business.time_zone))
+    return as_csv(_found(request), ZoneInfo(request.business.time_zone))
 
 
 @require_safe
 @seller_page(Permission.EXPORT)
 def orders_document(request: SellerRequest) -> StreamingHttpResponse:
     """The same as JSON."""
-    search, rehearsals = _filters(request)
-    return as_json(orders_of(request.business, search, rehearsals=rehearsals), ZoneInfo(request.business.time_zone))
+    return as_json(_found(request), ZoneInfo(request.business.time_zone))
 
 
-def _filters(request: HttpRequest) -> tuple[str, bool]:
-    return request.GET.get("q", "").strip()[:100], request.GET.get("rehearsals") == "yes"
+def _found(request: SellerRequest) -> OrderQuerySet:
+    return found_orders(request.business, SoughtOrders.of(request.GET.dict()), request.GET.get("sort", "")[:20])

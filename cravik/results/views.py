@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from django.http import HttpResponse
 from django.shortcuts import render
 from django.utils import timezone
@@ -15,19 +13,11 @@ from cravik.links.finding.found import ARCHIVED, Sought, found_links, hidings, l
 from cravik.links.finding.labels import labels_of
 from cravik.links.many import MANY_ACTS
 from cravik.links.models import Link
+from cravik.orders.head import head_of
 from cravik.people.access import SellerRequest, seller_page
 from cravik.people.roles import Permission
-from cravik.results.head import head_of
 from cravik.results.listing import COLUMNS, listing_of
-
-
-@dataclass(frozen=True)
-class Column:
-    """A way to sort the list, what pressing it sorts by next, and how it is sorted by it now."""
-
-    label: str
-    next: str
-    turned: str = ""
+from cravik.ui.lists import sort_columns
 
 
 @require_safe
@@ -48,16 +38,9 @@ def links(request: SellerRequest) -> HttpResponse:
         "labels": labels_of(business),
         "items": Item.objects.of(business).filter(sold_in__link__in=every).distinct().order_by("name"),
         "looks": looks_of(business),
-        "columns": [_column(name, label, order) for name, label in COLUMNS.items()],
+        "columns": sort_columns(COLUMNS, order),
         "acts": MANY_ACTS,
         "is_new": not listing.rows and not every.exists(),
         "archived": found_links(business, Sought(state=ARCHIVED)).count() if not listing.rows else 0,
     }
     return render(request, "results/links.html", context)
-
-
-def _column(name: str, label: str, order: str) -> Column:
-    if order.removeprefix("-") != name:
-        return Column(label, name)
-    is_turned = order.startswith("-")
-    return Column(label, name if is_turned else f"-{name}", "up" if is_turned else "down")

@@ -643,6 +643,7 @@ CREATE INDEX "order_newest" ON "orders_order" ("business_id", "made_at" DESC);
 CREATE INDEX "order_of_buyer" ON "orders_order" ("buyer_id", "link_id") WHERE "buyer_id" IS NOT NULL;
 CREATE INDEX "order_of_code" ON "orders_order" ("code_id") WHERE "code_id" IS NOT NULL;
 CREATE INDEX "order_to_do" ON "orders_order" ("business_id", "made_at" DESC) WHERE "stage" = 'to_do';
+CREATE INDEX "order_unpaid" ON "orders_order" ("business_id", "made_at" DESC) WHERE "paid_at" IS NULL;
 CREATE INDEX "orders_parcel_order_id_b76bd86d" ON "orders_parcel" ("order_id");
 CREATE INDEX "django_session_expire_date_a5c62663" ON "django_session" ("expire_date");
 CREATE INDEX "upkeep_tries_until_de6e2ea3" ON "upkeep_tries" ("until");

@@ -12,6 +12,7 @@ from cravik.links.models import Link
 from cravik.people.models import Business
 from cravik.setup.models import Look
 from cravik.ui.fields import parse_id
+from cravik.ui.lists import Hiding
 
 # What sells stands above what does not yet, and that above what no longer does.
 _BY_STATE = Case(
@@ -49,15 +50,6 @@ class Sought:
     def query(self) -> dict[str, str]:
         """As it stands in an address, without what is not looked for."""
         return {each.name: value for each in fields(self) if (value := getattr(self, each.name))}
-
-
-@dataclass(frozen=True)
-class Hiding:
-    """A part of what is looked for that hides others: its name, what it keeps to, and how it is dropped, in words."""
-
-    name: str
-    words: str
-    drop: str
 
 
 def found_links(business: Business, sought: Sought) -> QuerySet[Link]:

@@ -78,6 +78,10 @@ class Migration(migrations.Migration):
             model_name='order',
             index=models.Index(condition=models.Q(('stage', 'to_do')), fields=['business', '-made_at'], name='order_to_do'),
         ),
+        migrations.AddIndex(
+            model_name='order',
+            index=models.Index(condition=models.Q(('paid_at__isnull', True)), fields=['business', '-made_at'], name='order_unpaid'),
+        ),
         migrations.AddField(
             model_name='parcel',
             name='order',

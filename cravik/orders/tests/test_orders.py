@@ -58,6 +58,7 @@ class OrdersTest(TestCase):
             ("30 March 2026", 1),  # the seller's clock is an hour ahead of UTC by then
             ("jonas 2026-03-30", 1),
             ("30.3.26", 1),
+            ("9999-12-31", 0),
             ("29 March 2026", 0),
             ("31 June 2026", 0),
             ("March 2026", 1),

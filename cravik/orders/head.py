@@ -1,4 +1,4 @@
-"""What stands at the head of the links: what came in today and this month, and a small picture of the last days."""
+"""What stands at the head of links and orders: what came in today and this month, with a picture."""
 
 from __future__ import annotations
 

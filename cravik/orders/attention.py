@@ -1,0 +1,39 @@
+"""What of all orders waits for the seller: what is to do, unpaid, or stuck."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from django.urls import reverse
+
+from cravik.core.english import counted
+from cravik.orders.finding import STATES
+from cravik.orders.models import MAX_LETTER_TRIES, Order
+from cravik.payments.models import Refund
+from cravik.people.models import Business
+
+
+@dataclass(frozen=True)
+class Waiting:
+    """What waits, in words, and where it is found. What is to do is not ``urgent``: it is a day's work."""
+
+    words: str
+    path: str
+    urgent: bool = True
+
+
+def attention_of(business: Business) -> Iterator[Waiting]:
+    """Nothing where all is done."""
+    orders = Order.objects.of(business).filter(rehearsal=False)
+    if to_do := orders.filter(STATES["to-do"][0]).count():
+        yield Waiting(f"{to_do:,} to do", f"{reverse('orders:orders')}?state=to-do", urgent=False)
+    if unpaid := orders.filter(STATES["unpaid"][0]).count():
+        yield Waiting(f"{unpaid:,} unpaid", f"{reverse('orders:orders')}?state=unpaid")
+    unwritten = orders.filter(letters_due=True, letters_tries__gte=MAX_LETTER_TRIES).order_by("id")
+    if first := unwritten.first():
+        yield Waiting(f"letters of {counted(unwritten.count(), 'order', 'orders')} could not be written", first.path)
+    waiting = Refund.objects.filter(state=Refund.State.PENDING, charge__checkout__business=business)
+    asked = orders.filter(checkout__in=waiting.values("charge__checkout")).order_by("id")
+    if stuck := asked.first():
+        yield Waiting(f"{counted(asked.count(), 'refund waits', 'refunds wait')} for the processor", stuck.path)

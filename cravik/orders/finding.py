@@ -1,0 +1,164 @@
+"""Finding orders: what a seller looks for, as it stands in the address of the list and of what is exported of it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass, fields
+from datetime import date, datetime, time, timedelta
+from zoneinfo import ZoneInfo
+
+from django.db.models import Q, Sum
+
+from cravik.core.pricing.discounts import normal_code
+from cravik.core.pricing.money import Money
+from cravik.core.text.countries import countries, country_words
+from cravik.links.models import Link, LinkCode, Spot
+from cravik.orders.models import Order, OrderQuerySet, Stage
+from cravik.orders.search import matching
+from cravik.payments.models import Movement
+from cravik.people.models import Business
+from cravik.setup.periods import day_in
+from cravik.ui.fields import parse_id
+from cravik.ui.lists import Hiding
+
+_KEPT = Q(paid_at__isnull=False, is_refunded=False)
+#: Each state by the word in which it stands in addresses, with what is in it and how it is said.
+STATES: Mapping[str, tuple[Q, str]] = {
+    "to-do": (_KEPT & Q(stage=Stage.TO_DO), "to do"),
+    "sent": (_KEPT & Q(stage=Stage.SENT), "sent"),
+    "done": (_KEPT & Q(stage=Stage.DONE), "done"),
+    "refunded": (Q(paid_at__isnull=False, is_refunded=True), "refunded"),
+    "unpaid": (Q(paid_at__isnull=True), "unpaid"),
+}
+#: What the list can be sorted by, in the order of its columns, and by which fields.
+COLUMNS: Mapping[str, str] = {"number": "No.", "buyer": "Buyer", "title": "For", "made": "Ordered", "amount": "Amount"}
+_KEYS: Mapping[str, tuple[str, ...]] = {
+    "number": ("-number",),
+    "buyer": ("buyer_name", "id"),
+    "title": ("title", "id"),
+    "made": ("-made_at", "-id"),
+    "amount": ("-checkout__total_minor", "-id"),
+}
+_MAX_TYPED = 100
+
+
+@dataclass(frozen=True)
+class SoughtOrders:
+    """What is looked for; empty parts are not. ``since`` and ``until`` are days, both included, ``link`` and ``spot``
+    ids, ``code`` a discount code, ``place`` a country's code."""
+
+    q: str = ""
+    state: str = ""
+    since: str = ""
+    until: str = ""
+    link: str = ""
+    spot: str = ""
+    code: str = ""
+    place: str = ""
+    rehearsals: str = ""
+
+    @classmethod
+    def of(cls, query: Mapping[str, str]) -> SoughtOrders:
+        """As the address says it; what it does not know is not looked for."""
+        typed = {each.name: " ".join(query.get(each.name, "").split())[:_MAX_TYPED] for each in fields(cls)}
+        known = {
+            "state": typed["state"] in STATES,
+            "since": day_in(typed["since"]) is not None,
+            "until": day_in(typed["until"]) is not None,
+            "link": parse_id(typed["link"]) > 0,
+            "spot": parse_id(typed["spot"]) > 0,
+            "place": len(typed["place"]) == 2 and typed["place"].isalpha() and typed["place"].isascii(),
+            "rehearsals": typed["rehearsals"] == "yes",
+        }
+        return cls(**typed | {name: "" for name, is_known in known.items() if not is_known})
+
+    @property
+    def query(self) -> dict[str, str]:
+        """As it stands in an address, without what is not looked for."""
+        return {each.name: value for each in fields(self) if (value := getattr(self, each.name))}
+
+    @property
+    def is_narrow(self) -> bool:
+        """Whether it hides some of the orders."""
+        return bool(self.query.keys() - {"rehearsals"})
+
+
+def found_orders(business: Business, sought: SoughtOrders, order: str = "") -> OrderQuerySet:
+    """The business's orders that match all that is looked for, the newest first, or sorted by one of ``COLUMNS``,
+    which begins with a hyphen where it is turned round."""
+    orders = Order.objects.of(business).filter(rehearsal=sought.rehearsals == "yes")
+    orders = orders.filter(_asked(business, sought))
+    found = matching(orders, business, sought.q).select_related("link").with_paid()
+    keys = _KEYS.get(order.removeprefix("-"), ("-made_at", "-id"))
+    return found.order_by(*keys).reverse() if order.startswith("-") else found.order_by(*keys)
+
+
+def _asked(business: Business, sought: SoughtOrders) -> Q:
+    zone, asked = ZoneInfo(business.time_zone), Q()
+    if sought.state:
+        asked &= STATES[sought.state][0]
+    if since := day_in(sought.since):
+        asked &= Q(made_at__gte=_midnight(since, zone))
+    if until := day_in(sought.until):
+        asked &= Q(made_at__lt=_midnight(until + timedelta(days=1), zone))
+    if sought.link:
+        asked &= Q(link=int(sought.link))
+    if sought.spot:
+        asked &= Q(spot=int(sought.spot))
+    if sought.code:
+        asked &= Q(code__normal=normal_code(sought.code))
+    if sought.place:
+        asked &= Q(checkout__where__country=sought.place.upper())
+    return asked
+
+
+def _midnight(day: date, zone: ZoneInfo) -> datetime:
+    return datetime.combine(day, time(), zone)
+
+
+def sums_of_found(orders: OrderQuerySet) -> list[Money]:
+    """What was paid for them, net of refunds, one sum a currency."""
+    moved = Movement.objects.filter(checkout__in=orders.order_by().values("checkout")).order_by("currency")
+    sums = moved.values_list("currency").annotate(Sum("amount_minor"))
+    return [Money(minor, currency) for currency, minor in sums if minor]
+
+
+def hidings(business: Business, sought: SoughtOrders) -> Iterator[Hiding]:
+    """Each part that hides something, in words."""
+    if sought.q:
+        yield Hiding("q", f"matches “{sought.q}”", "Any words")
+    if sought.state:
+        yield Hiding("state", f"is {STATES[sought.state][1]}", "Any state")
+    if day := day_in(sought.since):
+        yield Hiding("since", f"was made on {day:%-d %b %Y} or later", "No first day")
+    if day := day_in(sought.until):
+        yield Hiding("until", f"was made on {day:%-d %b %Y} or earlier", "No last day")
+    if sought.link:
+        link = Link.objects.of(business).filter(id=sought.link).first()
+        yield Hiding("link", f"came by {f'“{link.name}”' if link else 'a link that is not there'}", "Any link")
+    if sought.spot:
+        spot = Spot.objects.filter(link__business=business, id=sought.spot).first()
+        yield Hiding("spot", f"came by the spot {f'“{spot.name}”' if spot else 'that is not there'}", "Any spot")
+    if sought.code:
+        yield Hiding("code", f"used the discount code “{sought.code}”", "With and without codes")
+    if sought.place:
+        yield Hiding("place", f"goes to {country_words(sought.place.upper())}", "Anywhere")
+
+
+@dataclass(frozen=True)
+class Choices:
+    """What a seller can choose from to find orders: ids and names, codes, and countries by their codes."""
+
+    links: list[tuple[int, str]]
+    spots: list[tuple[int, str]]
+    codes: list[str]
+    places: list[tuple[str, str]]
+
+
+def choices_of(business: Business, sought: SoughtOrders) -> Choices:
+    """The business's links that are published, the spots of the chosen one, and its discount codes."""
+    links = Link.objects.of(business).filter(version__isnull=False).order_by("name").values_list("id", "name")
+    spots = Spot.objects.filter(link__business=business, link=int(sought.link or 0)).order_by("name")
+    codes = LinkCode.objects.filter(link__business=business).order_by("normal").values_list("normal", flat=True)
+    upper = [code.upper() for code in codes.distinct()]
+    return Choices(list(links), list(spots.values_list("id", "name")), upper, countries())

@@ -1,0 +1,119 @@
+"""Orders filtered, sorted, summed and changed together; with forged filters, by two, and pressed twice."""
+
+from __future__ import annotations
+
+from datetime import UTC, datetime, timedelta
+from typing import Any
+
+from django.test import TestCase
+from django.utils import timezone
+
+from cravik.links.places.spots import make_spot
+from cravik.mailroom.models import Letter
+from cravik.orders.models import Order, Parcel, Stage
+from tests.factories import BY, NOW, MembershipFactory, make_live
+from tests.links import line, make_link
+from tests.paying import address_in, filled_in, open_page, pay_live, send
+
+CODES = {"codes": [{"code": "WIND15", "kind": "percent", "percent": "15"}]}
+
+
+class FindingTest(TestCase):
+    def setUp(self) -> None:
+        self.member = MembershipFactory(business__time_zone="Europe/Dublin")
+        business = self.member.business
+        self.repair = make_live(business)
+        question = {"key": "tail", "kind": "short_text", "label": "Name on the tail"}
+        kite = line("kite", "Delta kite", "48.00", ships=True)
+        self.kite = make_link(kite, business=business, offer=CODES, questions=[question])
+        self.sign = make_spot(self.kite, "Stall sign", NOW, by=BY)
+        pay_live(self.client, self.repair, name="Jonas Vetch", email="jonas@harbour.example")
+        for name, country, more in (("Maren", "IE", {}), ("Åse", "DE", {"code": "WIND15", "answer.tail": "Blåvær"})):
+            typed = {"name": name, "email": f"{country}@dunes.example".lower(), "country": country, **more}
+            typed |= address_in(country)
+            answer = send(self.client, self.kite, open_page(self.client, self.kite) | typed)
+            if answer.status_code == 409:  # the code makes another sum of it, which is shown first
+                send(self.client, self.kite, filled_in(answer, **typed))
+        Order.objects.filter(buyer_name="Åse").update(spot=self.sign)
+        Order.objects.filter(buyer_name="Maren").update(made_at=datetime(2026, 3, 29, 23, 30, tzinfo=UTC))
+        self.client.force_login(self.member.user)
+
+    def found(self, **sought: object) -> list[str]:
+        return [each.buyer_name for each in self.client.get("/orders/", sought).context["page"].object_list]
+
+    def do(self, act: str, **more: Any) -> Any:
+        return self.client.post("/orders/many/", {"many": act} | more, follow=True)
+
+    def test_each_filter_keeps_what_it_says_and_says_so(self) -> None:
+        Order.objects.filter(buyer_name="Jonas Vetch").update(is_refunded=True)
+        today = timezone.now().date()
+        for sought, names, words in (
+            ({"state": "to-do"}, {"Maren", "Åse"}, "is to do"),
+            ({"state": "refunded"}, {"Jonas Vetch"}, "is refunded"),
+            ({"state": "done"}, set(), "is done"),
+            ({"since": "2026-03-30", "until": "2026-03-30"}, {"Maren"}, "was made on 30 Mar 2026 or later"),
+            ({"until": "2026-03-29"}, set(), "was made on 29 Mar 2026 or earlier"),
+            ({"since": today + timedelta(days=2)}, set(), "or later"),
+            ({"link": self.kite.pk}, {"Maren", "Åse"}, f"came by “{self.kite.name}”"),
+            ({"spot": self.sign.pk}, {"Åse"}, "came by the spot “Stall sign”"),
+            ({"code": "WIND15"}, {"Åse"}, "used the discount code “WIND15”"),
+            ({"place": "DE"}, {"Åse"}, "goes to Germany"),
+            ({"q": "Blåvær"}, {"Åse"}, "matches “Blåvær”"),
+            ({"q": "åse", "place": "IE"}, set(), "matches “åse” and goes to Ireland"),
+        ):
+            with self.subTest(sought):
+                self.assertEqual(set(self.found(**sought)), names)
+                text = " ".join(self.client.get("/orders/", sought).content.decode().split())
+                self.assertIn(words, text)
+
+    def test_a_forged_filter_hides_nothing_and_nothing_of_others_is_found(self) -> None:
+        forged = ("state=x", "since=2026-02-30", "link=-1", "spot=1e9", "place=<b", "sort=password", "page=9999")
+        for query in (*forged, "link=" + "9" * 90):
+            self.assertEqual(len(self.client.get(f"/orders/?{query}").context["page"].object_list), 3, query)
+        self.client.force_login(MembershipFactory().user)
+        self.assertNotContains(self.client.get("/orders/", {"link": self.kite.pk, "spot": self.sign.pk}), "Stall sign")
+        self.assertContains(self.client.get("/orders/", {"link": self.kite.pk}), "a link that is not there")
+
+    def test_it_is_sorted_either_way_and_summed_by_currency(self) -> None:
+        pay_live(self.client, make_link(line(amount="30.00"), business=self.member.business, offer={"currency": "GBP"}))
+        firsts = {"amount": "Maren", "-number": "Jonas Vetch", "buyer": "Jonas Vetch", "-made": "Maren"}
+        for sort, first in firsts.items():
+            self.assertEqual(self.found(sort=sort)[0], first, sort)
+        sums = [each.major for each in self.client.get("/orders/").context["sums"]]
+        self.assertEqual(sums, ["112.80", "30.00"])  # 24.00, 48.00 and 40.80 euros; pounds
+        exported = self.client.get("/orders/orders.csv", {"state": "to-do", "sort": "amount"}).getvalue().decode()
+        self.assertEqual([row.split(",")[4] for row in exported.splitlines()[1:]], ["Maren", "Åse"])
+
+    def test_several_are_marked_as_sent_once_and_what_is_not_to_do_is_left(self) -> None:
+        ids = list(Order.objects.values_list("id", flat=True))
+        look = self.do("sent", order=ids)
+        self.assertContains(look, "1 of those you ticked is not to do, and stays as it is.")
+        chosen = [order.pk for order in look.context["orders"]]
+        sure = {"order": chosen, "sure": "yes", "press": look.context["press"], "tell": "on"}
+        self.assertContains(self.do("sent", **sure), "2 orders marked as sent.")
+        self.assertContains(self.do("sent", **sure), "0 orders marked as sent.")
+        self.assertEqual((Parcel.objects.count(), Letter.objects.filter(kind="on_its_way").count()), (2, 2))
+        self.assertEqual(self.found(state="sent"), ["Åse", "Maren"])
+        self.do("to-do", order=chosen, sure="yes")
+        self.assertEqual((Parcel.objects.count(), self.found(state="sent")), (0, []))
+
+    def test_all_that_were_found_are_meant_and_the_list_comes_back_as_it_was(self) -> None:
+        answer = self.do("done", all="yes", sought="state=to-do&sort=buyer", sure="yes")
+        self.assertEqual(answer.redirect_chain[-1][0], "/orders/?state=to-do&sort=buyer")
+        self.assertFalse(Order.objects.exclude(stage=Stage.DONE).exists())
+
+    def test_nothing_is_done_of_what_was_not_chosen_or_is_another_s(self) -> None:
+        order = Order.objects.filter(stage=Stage.TO_DO).latest("id")
+        self.assertContains(self.do("sent"), "Tick the orders first.")
+        self.assertContains(self.do("burn", order=order.pk), "Choose what to do with them.")
+        self.client.force_login(MembershipFactory().user)
+        for more in ({"order": order.pk}, {"all": "yes", "sought": f"link={self.kite.pk}"}):
+            self.assertContains(self.do("sent", sure="yes", press="x", **more), "Tick the orders first.")
+        order.refresh_from_db()
+        self.assertEqual(order.state, "to do")
+
+    def test_what_waits_is_said_at_the_head(self) -> None:
+        Order.objects.filter(buyer_name="Maren").update(letters_due=True, letters_tries=3)
+        page = self.client.get("/orders/")
+        self.assertContains(page, "2 to do")
+        self.assertContains(page, "letters of 1 order could not be written")
