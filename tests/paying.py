@@ -84,6 +84,12 @@ def pay_live(client: Client, link: Link, **changes: str) -> Any:
     return send(client, link, open_page(client, link) | changes)
 
 
+def pay_as_it_comes(client: Client, link: Link, **typed: str) -> Any:
+    """Pay with what was typed; another sum than the opened page's is shown first, and agreed to."""
+    answer = send(client, link, open_page(client, link) | typed)
+    return send(client, link, filled_in(answer, **typed)) if answer.status_code == 409 else answer
+
+
 def give_back(order: Order, amount: str, at: datetime | None = None) -> Refund:
     """Refund so much of the order, which was paid by one charge."""
     money = Money.parse(amount, order.currency)

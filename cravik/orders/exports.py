@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import json
 from collections.abc import Iterator
+from datetime import datetime
 from typing import Any
 from zoneinfo import ZoneInfo
 
@@ -23,7 +24,9 @@ MAX_COLUMNS = 200
 _HEAD = ["number", "paid_at", "link", "title", "buyer_name", "buyer_email", "currency", "total", "reference"]
 _HEAD += ["bought", "quantity", "options", "discount", "delivery", "tax", "fee", "net"]
 _HEAD += ["country", "send_to", "tax_number", "tax_number_of", "paid", "refunded", "spot"]
+_HEAD += ["ordered_at", "state", "sent_at", "carrier", "tracking"]
 _NEVER_A_FORMULA = {"link", "title", "buyer_name", "buyer_email", "bought", "options", "send_to", "tax_number", "spot"}
+_NEVER_A_FORMULA |= {"carrier", "tracking"}
 
 
 def answer_words(answer: Any) -> str:
@@ -68,10 +71,10 @@ def as_json(orders: OrderQuerySet, zone: ZoneInfo) -> StreamingHttpResponse:
 
 
 def _fields(order: Order, zone: ZoneInfo) -> dict[str, Any]:
-    checkout, quoted = order.checkout, order.checkout.line.quote_document
+    checkout, quoted, parcels = order.checkout, order.checkout.line.quote_document, order.parcels.all()
     return {
         "number": order.number,
-        "paid_at": order.paid_at.astimezone(zone).isoformat(timespec="seconds") if order.paid_at else "",
+        "paid_at": _instant(order.paid_at, zone),
         "link": order.link.name,
         "title": order.title,
         "buyer_name": order.buyer_name,
@@ -90,11 +93,22 @@ def _fields(order: Order, zone: ZoneInfo) -> dict[str, Any]:
         "paid": order.paid.major,
         "refunded": (-order.returned).major,
         "spot": order.spot.name,
+        "ordered_at": _instant(order.made_at, zone),
+        "state": order.state,
+        "sent_at": "; ".join(_instant(parcel.sent_at, zone) for parcel in parcels),
+        "carrier": "; ".join(parcel.carrier for parcel in parcels if parcel.carrier),
+        "tracking": "; ".join(parcel.tracking for parcel in parcels if parcel.tracking),
     }
 
 
+def _instant(at: datetime | None, zone: ZoneInfo) -> str:
+    return at.astimezone(zone).isoformat(timespec="seconds") if at else ""
+
+
 def _whole(orders: OrderQuerySet) -> Iterator[Order]:
-    whole = orders.with_returned().select_related("link", "checkout", "spot").prefetch_related("checkout__lines")
+    whole = (
+        orders.with_returned().select_related("link", "checkout", "spot").prefetch_related("checkout__lines", "parcels")
+    )
     return whole.iterator(chunk_size=_AT_ONCE)
 
 

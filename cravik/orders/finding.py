@@ -40,6 +40,7 @@ _KEYS: Mapping[str, tuple[str, ...]] = {
     "amount": ("-checkout__total_minor", "-id"),
 }
 _MAX_TYPED = 100
+_MAX_WALKED = 5000
 
 
 @dataclass(frozen=True)
@@ -114,6 +115,25 @@ def _asked(business: Business, sought: SoughtOrders) -> Q:
 
 def _midnight(day: date, zone: ZoneInfo) -> datetime:
     return datetime.combine(day, time(), zone)
+
+
+def neighbours(order: Order, business: Business, sought: SoughtOrders, sort: str) -> tuple[Order | None, Order | None]:
+    """The orders before and after that one in the list that was found and sorted so, whether it is in it still or not.
+
+    In a list that is sorted otherwise than by number or day, only among the first ``_MAX_WALKED``.
+    """
+    found = found_orders(business, sought, sort)
+    by_number = found.order_by("number")
+    larger = by_number.filter(number__gt=order.number).first()
+    smaller = by_number.filter(number__lt=order.number).last()
+    if sort.removeprefix("-") in ("", "number", "made"):
+        return (smaller, larger) if sort.startswith("-") else (larger, smaller)
+    ids = list(found.values_list("id", flat=True)[:_MAX_WALKED])
+    if order.pk not in ids:
+        return None, None
+    place = ids.index(order.pk)
+    beside = found.in_bulk(ids[max(0, place - 1) : place] + ids[place + 1 : place + 2])
+    return beside.get(ids[place - 1]) if place else None, beside.get(ids[place + 1]) if place + 1 < len(ids) else None
 
 
 def sums_of_found(orders: OrderQuerySet) -> list[Money]:

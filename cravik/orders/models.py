@@ -214,6 +214,17 @@ class Parcel(models.Model):
         return self.tracking if self.tracking.startswith(("https://", "http://")) else ""
 
 
+class TickedLine(models.Model):
+    """That what a line of an order asks for is made; ``line`` is its key."""
+
+    order = models.ForeignKey(Order, on_delete=models.CASCADE, related_name="ticked_lines", db_index=False)
+    line = models.CharField(max_length=60)
+    at = models.DateTimeField()
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["order", "line"], name="ticked_line_once")]
+
+
 class OrderBook(models.Model):
     """The last number given to an order, and to a rehearsed one, in a business."""
 

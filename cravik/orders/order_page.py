@@ -9,6 +9,7 @@ from cravik.core.text.money_text import DEFAULT_LOCALE
 from cravik.events.reading import events_of_order
 from cravik.journal.queries import campaign_of
 from cravik.mailroom.queries import letters_about_order
+from cravik.orders.finding import SoughtOrders, neighbours
 from cravik.orders.forms import NoteForm, ParcelForm
 from cravik.orders.letter_again import can_go_again
 from cravik.orders.models import PARTS, Order, OrderQuerySet
@@ -28,6 +29,12 @@ def whole_orders(business: Business) -> OrderQuerySet:
     return orders.with_paid().with_returned().prefetch_related(*PARTS, "parcels")
 
 
+def in_list(request: SellerRequest, path: str) -> str:
+    """The address with the list from which the order was opened, so that one goes on in it."""
+    query = request.GET.urlencode()
+    return f"{path}?{query}" if query else path
+
+
 def show_order(
     request: SellerRequest,
     order: Order,
@@ -37,15 +44,19 @@ def show_order(
     status: int = 200,
 ) -> HttpResponse:
     """The page of one of the ``whole_orders``; a form that was not accepted stands as it was typed."""
-    others = Order.objects.of(request.business).filter(rehearsal=order.rehearsal).order_by("number")
+    query = request.GET.dict() | ({"rehearsals": "yes"} if order.rehearsal else {})
+    sought, sort = SoughtOrders.of(query), query.get("sort", "")[:20]
+    before, after = neighbours(order, request.business, sought, sort)
     letters = list(letters_about_order(request.user, request.business, order.pk))
     context = {
         "order": order,
         "buyer_page": own_path(order.checkout.reference),
         "number_locale": DEFAULT_LOCALE,
         "campaign": campaign_of(order.checkout.visit_id),
-        "older": others.filter(number__lt=order.number).last(),
-        "newer": others.filter(number__gt=order.number).first(),
+        "newer": in_list(request, before.path) if before else "",
+        "older": in_list(request, after.path) if after else "",
+        "is_by_day": not sort,
+        "list_query": in_list(request, ""),
         "happened": events_of_order(order.pk),
         "refunds_open": [each for each in refunds_of(order) if each.state != Refund.State.DONE],
         "tries": tries_of(order),

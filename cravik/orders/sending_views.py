@@ -13,7 +13,7 @@ from cravik.orders.acts.sent import SentMeanwhile, add_note, change_stage, send_
 from cravik.orders.forms import NoteForm, ParcelForm
 from cravik.orders.letter_again import send_letter_again
 from cravik.orders.models import Order, Parcel, Stage
-from cravik.orders.order_page import show_order, whole_orders
+from cravik.orders.order_page import in_list, show_order, whole_orders
 from cravik.people.access import SellerRequest, seller_page
 from cravik.people.roles import Permission
 from cravik.ui.fields import parse_id
@@ -27,7 +27,7 @@ def send(request: SellerRequest, order_id: int) -> HttpResponse:
     form = ParcelForm(request.POST)
     if {"press", "seen"} & form.errors.keys():
         messages.warning(request, "Nothing was noted: the page was incomplete. Please repeat it.")
-        return redirect(order.path)
+        return redirect(in_list(request, order.path))
     if not form.is_valid():
         return show_order(request, order, parcel=form, status=400)
     said = form.cleaned_data
@@ -38,7 +38,7 @@ def send(request: SellerRequest, order_id: int) -> HttpResponse:
         return _show_meanwhile(request, order)
     if is_new:
         messages.success(request, f"Marked as sent. {order.buyer_name} gets {'a' if said['tell'] else 'no'} letter.")
-    return redirect(order.path)
+    return redirect(in_list(request, order.path))
 
 
 def _show_meanwhile(request: SellerRequest, order: Order) -> HttpResponse:
@@ -60,7 +60,7 @@ def stage(request: SellerRequest, order_id: int) -> HttpResponse:
         messages.warning(request, "Nothing was changed: the page was incomplete. Please repeat it.")
     elif change_stage(order, Stage(wanted), timezone.now(), by=request.by):
         messages.success(request, "Marked as done." if wanted == Stage.DONE else "Marked as to do.")
-    return redirect(order.path)
+    return redirect(in_list(request, order.path))
 
 
 @require_POST
@@ -73,7 +73,7 @@ def note(request: SellerRequest, order_id: int) -> HttpResponse:
         return show_order(request, order, note=form, status=400)
     if form.cleaned_data["note"].strip():
         add_note(order, form.cleaned_data["note"].strip(), timezone.now(), by=request.by)
-    return redirect(f"{order.path}#happened")
+    return redirect(f"{in_list(request, order.path)}#happened")
 
 
 @require_POST
@@ -87,4 +87,4 @@ def letter_again(request: SellerRequest, order_id: int, letter_id: int) -> HttpR
         messages.success(request, f"“{letter.subject}” goes out again.")
     else:
         messages.warning(request, "It went out again a moment ago.")
-    return redirect(f"{order.path}#letters")
+    return redirect(f"{in_list(request, order.path)}#letters")

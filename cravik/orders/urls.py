@@ -1,6 +1,6 @@
 from django.urls import path
 
-from cravik.orders import many_views, refund_views, sending_views, views
+from cravik.orders import many_views, refund_views, sending_views, to_make_views, views
 
 app_name = "orders"
 urlpatterns = [
@@ -11,6 +11,7 @@ urlpatterns = [
     path("<id:order_id>/note/", sending_views.note, name="note"),
     path("<id:order_id>/letters/<id:letter_id>/again/", sending_views.letter_again, name="letter_again"),
     path("", views.orders, name="orders"),
+    path("to-make/", to_make_views.list_to_make, name="to_make"),
     path("many/", many_views.many, name="many"),
     path("orders.csv", views.orders_file, name="orders_file"),
     path("orders.json", views.orders_document, name="orders_document"),

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import csv
+import io
 from datetime import UTC, datetime, timedelta
 from typing import Any
 
@@ -13,7 +15,7 @@ from cravik.mailroom.models import Letter
 from cravik.orders.models import Order, Parcel, Stage
 from tests.factories import BY, NOW, MembershipFactory, make_live
 from tests.links import line, make_link
-from tests.paying import address_in, filled_in, open_page, pay_live, send
+from tests.paying import address_in, pay_as_it_comes, pay_live
 
 CODES = {"codes": [{"code": "WIND15", "kind": "percent", "percent": "15"}]}
 
@@ -31,9 +33,7 @@ class FindingTest(TestCase):
         for name, country, more in (("Maren", "IE", {}), ("Åse", "DE", {"code": "WIND15", "answer.tail": "Blåvær"})):
             typed = {"name": name, "email": f"{country}@dunes.example".lower(), "country": country, **more}
             typed |= address_in(country)
-            answer = send(self.client, self.kite, open_page(self.client, self.kite) | typed)
-            if answer.status_code == 409:  # the code makes another sum of it, which is shown first
-                send(self.client, self.kite, filled_in(answer, **typed))
+            pay_as_it_comes(self.client, self.kite, **typed)
         Order.objects.filter(buyer_name="Åse").update(spot=self.sign)
         Order.objects.filter(buyer_name="Maren").update(made_at=datetime(2026, 3, 29, 23, 30, tzinfo=UTC))
         self.client.force_login(self.member.user)
@@ -117,3 +117,30 @@ class FindingTest(TestCase):
         page = self.client.get("/orders/")
         self.assertContains(page, "2 to do")
         self.assertContains(page, "letters of 1 order could not be written")
+
+    def test_one_goes_on_in_the_list_that_one_came_from(self) -> None:
+        first, maren, last = Order.objects.order_by("number")
+        for query, order, before, after in (
+            ("", maren, last, first),
+            ("state=to-do", maren, last, None),
+            ("state=done", maren, None, first),  # it left the list, and one goes on where it stood
+            ("sort=-number", maren, first, last),
+            ("sort=amount", maren, None, last),
+            ("sort=amount&state=done", maren, None, None),
+        ):
+            with self.subTest(query):
+                context = self.client.get(f"{order.path}?{query}").context
+                paths = [f"{each.path}?{query}".rstrip("?") if each else "" for each in (before, after)]
+                self.assertEqual([context["newer"], context["older"]], paths)
+        done = self.client.post(f"/orders/{maren.pk}/stage/?state=to-do", {"stage": "done"})
+        self.assertEqual(done["Location"], f"{maren.path}?state=to-do")
+
+    def test_what_was_sent_stands_in_the_files(self) -> None:
+        maren = Order.objects.get(buyer_name="Maren")
+        sent = {"parcel-carrier": "=Dune", "parcel-tracking": "DP 1", "parcel-press": "p", "parcel-seen": "0"}
+        self.client.post(f"/orders/{maren.pk}/send/", sent)
+        rows = list(
+            csv.DictReader(io.StringIO(self.client.get("/orders/orders.csv?q=maren").getvalue().decode("utf-8-sig")))
+        )
+        self.assertEqual([rows[0][name] for name in ("state", "carrier", "tracking")], ["sent", "'=Dune", "DP 1"])
+        self.assertEqual(rows[0]["ordered_at"], "2026-03-30T00:30:00+01:00")
