@@ -30,6 +30,8 @@ for sheet in seller buyer; do
   npx --no-install sass --no-source-map --style=compressed --quiet-deps --silence-deprecation=import,global-builtin,color-functions,if-function \
     --load-path=node_modules "cravik/ui/scss/$sheet.scss" "$out/$sheet.css"
 done
+# The faces for paper, as the typesetter reads them.
+.venv/bin/python -m tools.paper_faces
 # The script for pages of others, with the fingerprint of the modules that it is made of.
 modules=cravik/share/on_pages
 print=$(cat "$modules"/script/*.js | sha256sum | cut -c1-16)

@@ -8,6 +8,7 @@ from django import forms
 
 from cravik.core.link.onward import is_web_address
 from cravik.orders.acts.sent import MAX_NOTE_LENGTH
+from cravik.orders.label_sheets import LABEL_SHEETS, USUAL_SHEET
 from cravik.ui.fields import LineField, TextAreaField
 
 
@@ -42,3 +43,23 @@ class NoteForm(forms.Form):
         help_text="Only you and your team see it.",
         widget=forms.Textarea(attrs={"rows": 2}),
     )
+
+
+class LabelsForm(forms.Form):
+    """Which sheet of labels lies in the printer, and its first label that is free."""
+
+    sheet = forms.ChoiceField(label="Sheet", choices=[(name, sheet.words) for name, sheet in LABEL_SHEETS.items()])
+    first = forms.IntegerField(
+        label="First free label",
+        min_value=1,
+        initial=1,
+        help_text="Counted along each row, from the top left. 1 on a new sheet.",
+    )
+
+    def __init__(self, data: object = None) -> None:
+        super().__init__(data, initial={"sheet": USUAL_SHEET})  # type: ignore[arg-type]  # what was sent, or nothing
+
+    def clean(self) -> None:
+        sheet, first = LABEL_SHEETS.get(self.cleaned_data.get("sheet", "")), self.cleaned_data.get("first")
+        if sheet and first and first > sheet.labels:
+            self.add_error("first", f"This sheet has {sheet.labels} labels.")

@@ -7,7 +7,7 @@ from secrets import token_urlsafe
 from zoneinfo import ZoneInfo
 
 from django.contrib import messages
-from django.http import HttpResponseBase, QueryDict
+from django.http import HttpResponse, HttpResponseBase, QueryDict
 from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.utils import timezone
@@ -17,7 +17,10 @@ from cravik.core.english import counted
 from cravik.orders.acts.sent import change_stage, send_orders
 from cravik.orders.exports import as_csv
 from cravik.orders.finding import SoughtOrders, found_orders
+from cravik.orders.forms import LabelsForm
+from cravik.orders.label_sheets import LABEL_SHEETS
 from cravik.orders.models import PARTS, Order, OrderQuerySet, Stage
+from cravik.orders.papers import address_labels, packing_slips
 from cravik.people.access import SellerRequest, seller_page
 from cravik.people.roles import Permission
 from cravik.ui.fields import parse_id
@@ -27,10 +30,14 @@ MANY_ACTS: Mapping[str, str] = {
     "sent": "Mark as sent",
     "done": "Mark as done",
     "to-do": "Mark as to do",
+    "slips": "Packing slips (PDF)",
+    "labels": "Address labels (PDF)",
     "csv": "Export as CSV",
 }
 #: So many orders are changed by one press.
 MAX_AT_ONCE = 500
+#: So many are printed at once.
+MAX_ON_PAPER = 2000
 _STAGES = {"sent": Stage.SENT, "done": Stage.DONE, "to-do": Stage.TO_DO}
 
 
@@ -44,12 +51,16 @@ def many(request: SellerRequest) -> HttpResponseBase:
         return redirect(back)
     if act == "csv":
         return as_csv(chosen, ZoneInfo(request.business.time_zone))
-    count = chosen.count()
-    if count > MAX_AT_ONCE:
-        messages.warning(request, f"These are {count:,} orders; {MAX_AT_ONCE} can be changed at once.")
+    count, most = chosen.count(), MAX_ON_PAPER if act in ("slips", "labels") else MAX_AT_ONCE
+    if count > most:
+        messages.warning(request, f"These are {count:,} orders; {most:,} are the most at once.")
         return redirect(back)
     related = ("business", "checkout__agreed_to__terms", "link")
     orders = list(chosen.select_related(*related).prefetch_related(*PARTS))
+    if act == "slips":
+        return _pdf(packing_slips(request.business, orders, timezone.now()), "packing-slips")
+    if act == "labels":
+        return _labels(request, orders, back)
     if request.POST.get("sure") == "yes":
         return _do(request, act, orders, back)
     changing = [order for order in orders if _changes(act, order)]
@@ -63,6 +74,29 @@ def many(request: SellerRequest) -> HttpResponseBase:
         "sought": _sought(request).urlencode(),
     }
     return render(request, "orders/many.html", context)
+
+
+def _labels(request: SellerRequest, orders: list[Order], back: str) -> HttpResponseBase:
+    """The labels, once it was said for which sheet."""
+    addressed = [order for order in orders if order.checkout.address_lines]
+    form = LabelsForm(request.POST if request.POST.get("sure") == "yes" else None)
+    if form.is_valid() and addressed:
+        sheet, skipped = LABEL_SHEETS[form.cleaned_data["sheet"]], form.cleaned_data["first"] - 1
+        addresses = [order.checkout.address_lines for order in addressed]
+        return _pdf(address_labels(request.business.name, addresses, sheet, skipped, timezone.now()), "address-labels")
+    context = {
+        "form": form,
+        "orders": addressed,
+        "left": len(orders) - len(addressed),
+        "back": back,
+        "sought": _sought(request).urlencode(),
+    }
+    return render(request, "orders/labels.html", context, status=400 if form.errors else 200)
+
+
+def _pdf(document: bytes, name: str) -> HttpResponse:
+    attachment = {"Content-Disposition": f'attachment; filename="{name}.pdf"'}
+    return HttpResponse(document, content_type="application/pdf", headers=attachment)
 
 
 def _changes(act: str, order: Order) -> bool:

@@ -83,6 +83,7 @@ class EveryScreenTest(BrowserTestCase):
                     "/links/new/",
                     "/setup/",
                     "/orders/",
+                    "/orders/to-make/?state=",
                     "/orders/?rehearsals=yes",
                 ),
                 *(f"/links/{self.live.pk}/", f"/links/{self.draft.pk}/", f"/links/{self.live.pk}/hand-out/"),

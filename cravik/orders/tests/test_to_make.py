@@ -49,7 +49,7 @@ class ToMakeTest(TestCase):
         self.client.post("/orders/to-make/", {"shown": [first, second], "ticked": [first]})
         self.client.post("/orders/to-make/", {"shown": [third], "ticked": [third, second]})
         self.assertEqual([f"{each.order_id}:{each.line}" for each in TickedLine.objects.order_by("id")], [first, third])
-        self.assertIn(("1.8 m", 5, 0, [1001, 1003]), self.batches())
+        self.assertEqual(self.batches(), [("1.8 m", 5, 3, [1001, 1003]), ("1.2 m", 1, 0, [1002])])
         for _ in range(2):
             self.client.post("/orders/to-make/", {"shown": [first, third], "ticked": [third]})
         self.assertEqual([f"{each.order_id}:{each.line}" for each in TickedLine.objects.all()], [third])
