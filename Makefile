@@ -6,7 +6,7 @@ PYTHON ?= python3
 PORT ?= 8000
 BIN := .venv/bin
 SAMPLED := tests.browser.test_accessible tests.browser.test_every_kind tests.test_fuzz tests.test_truth tests.faults.test_killed_at_random
-TESTS := --settings cravik.config.test_settings --parallel 2 --shuffle 1
+TESTS := --settings cravik.config.test_settings --noinput --parallel 2 --shuffle 1
 export PYTHONUNBUFFERED := 1
 
 .PHONY: help install install-dev demo serve test test-browser test-faults check browser proofs bench vendor lock screenshots clean
@@ -61,17 +61,17 @@ test: check browser
 
 # Side by side, each on a database of its own; a browser and what is killed do not go well with forks of the test runner.
 test-browser:
-	CRAVIK_DATA_DIR=var/for-browser $(BIN)/python manage.py test --settings cravik.config.test_settings --shuffle 1 tests.browser
+	CRAVIK_DATA_DIR=var/for-browser $(BIN)/python manage.py test --settings cravik.config.test_settings --noinput --shuffle 1 tests.browser
 
 test-faults:
-	CRAVIK_DATA_DIR=var/for-faults $(BIN)/python manage.py test --settings cravik.config.test_settings --shuffle 1 tests.test_fuzz tests.test_truth tests.faults
+	CRAVIK_DATA_DIR=var/for-faults $(BIN)/python manage.py test --settings cravik.config.test_settings --noinput --shuffle 1 tests.test_fuzz tests.test_truth tests.faults
 
 # The long proofs: what is long, and what the other tests hold to a sample (tests/sampling.py), whole.
 proofs: export CRAVIK_PROOFS = 1
 proofs: install-dev browser
 	@sh tools/ensure-debian.sh proofs
 	$(BIN)/python manage.py test $(TESTS) --timing tests.proofs tests.test_worked_offers cravik.orders.tests.test_hostile_letters
-	$(BIN)/python manage.py test --settings cravik.config.test_settings --shuffle 1 --timing $(SAMPLED)
+	$(BIN)/python manage.py test --settings cravik.config.test_settings --noinput --shuffle 1 --timing $(SAMPLED)
 
 bench: install-dev
 	$(BIN)/python -m bench

@@ -128,6 +128,7 @@ class FuzzTest(TestCase):
             "order_id": [Order.objects.get().pk],
             "number": [Order.objects.get().number],
             "letter_id": [Letter.objects.earliest("id").pk],
+            "checkout_id": [checkout.pk],
             "slug": [cls.link.slug],
             "code": [cls.link.spots.get().code],
             "reference": [checkout.reference],

@@ -46,6 +46,8 @@ class Checkout(models.Model):
     agreed_to = models.ForeignKey("setup.TermsVersion", null=True, on_delete=models.PROTECT, db_index=False)
     #: Contact and statement where the link has its own; see ``contact``.
     own_contact = models.JSONField(default=dict)
+    #: Whether the page said that the seller may write once, should the payment fail.
+    may_be_written_to = models.BooleanField(default=False)
     visit_id = models.PositiveBigIntegerField(null=True)
     visitor = models.CharField(max_length=32, blank=True)
     #: What stands for the buyer's network address on the day of the press; nothing in a rehearsal.

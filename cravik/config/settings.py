@@ -249,6 +249,7 @@ TASKS = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend"}}
 CRAVIK_TIMED_TASKS = {
     "cravik.orders.tasks.reconcile_cut_off_payments": 60,
     "cravik.links.tasks.end_due_links": 60,
+    "cravik.orders.tasks.forget_who_did_not_pay": 3600,
     "cravik.links.waiting.tasks.write_to_waiting": 60,
     "cravik.orders.letter_tasks.write_due_letters": 60,
     "cravik.mailroom.tasks.deliver_waiting_letters": 60,

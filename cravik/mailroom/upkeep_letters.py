@@ -10,7 +10,7 @@ from cravik.mailroom.services import OutgoingLetter, queue_letters
 from cravik.mailroom.tasks import deliver_waiting_letters
 from cravik.people.models import User
 from cravik.setup.messages.filling import WebAddress
-from cravik.setup.messages.kinds import MessageKind, Words
+from cravik.setup.messages.message import MessageKind, Words
 from cravik.setup.messages.placeholders import Placeholder
 from cravik.setup.messages.wording import compose
 from cravik.ui.addresses import absolute

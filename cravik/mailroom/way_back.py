@@ -18,7 +18,7 @@ from cravik.mailroom.tasks import deliver_waiting_letters
 from cravik.people.models import User
 from cravik.people.services import way_back_address
 from cravik.setup.messages.filling import WebAddress
-from cravik.setup.messages.kinds import MessageKind, Words
+from cravik.setup.messages.message import MessageKind, Words
 from cravik.setup.messages.placeholders import Placeholder
 from cravik.setup.messages.wording import compose
 from cravik.ui.addresses import absolute

@@ -4,12 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
+from datetime import datetime
 
 from django.urls import reverse
 
 from cravik.core.english import counted
 from cravik.orders.finding import STATES
 from cravik.orders.models import MAX_LETTER_TRIES, Order
+from cravik.orders.unpaid import unpaid_checkouts
 from cravik.payments.models import Refund
 from cravik.people.models import Business
 
@@ -23,13 +25,16 @@ class Waiting:
     urgent: bool = True
 
 
-def attention_of(business: Business) -> Iterator[Waiting]:
+def attention_of(business: Business, now: datetime) -> Iterator[Waiting]:
     """Nothing where all is done."""
     orders = Order.objects.of(business).filter(rehearsal=False)
     if to_do := orders.filter(STATES["to-do"][0]).count():
         yield Waiting(f"{to_do:,} to do", f"{reverse('orders:orders')}?state=to-do", urgent=False)
+        yield Waiting("What is to be made", reverse("orders:to_make"), urgent=False)
     if unpaid := orders.filter(STATES["unpaid"][0]).count():
         yield Waiting(f"{unpaid:,} unpaid", f"{reverse('orders:orders')}?state=unpaid")
+    if not_paid := unpaid_checkouts(business, now).count():
+        yield Waiting(f"{not_paid:,} tried to pay and didn't", reverse("orders:not_paid"), urgent=False)
     unwritten = orders.filter(letters_due=True, letters_tries__gte=MAX_LETTER_TRIES).order_by("id")
     if first := unwritten.first():
         yield Waiting(f"letters of {counted(unwritten.count(), 'order', 'orders')} could not be written", first.path)

@@ -18,7 +18,7 @@ from cravik.orders.downloads import new_download
 from cravik.orders.letters import goods_of
 from cravik.orders.models import PARTS, Download, Order
 from cravik.orders.to_buyer import letter_to_buyer
-from cravik.setup.messages.kinds import FILES_ARRIVED
+from cravik.setup.messages.after_paying import FILES_ARRIVED
 from cravik.upkeep.queue import enqueue_once
 
 _BATCH = 50

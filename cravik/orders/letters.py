@@ -28,7 +28,8 @@ from cravik.people.models import Business
 from cravik.setup.contact import seller_lines
 from cravik.setup.hosts import address_of
 from cravik.setup.messages.filling import Block, Values, WebAddress
-from cravik.setup.messages.kinds import RECEIPT, SALE_NOTICE, STOCK_LOW, Words
+from cravik.setup.messages.kinds import RECEIPT, SALE_NOTICE, STOCK_LOW
+from cravik.setup.messages.message import Words
 from cravik.setup.messages.wording import compose, words_for_nothing_paid, words_of
 from cravik.ui.addresses import absolute
 

@@ -9,8 +9,8 @@ from cravik.mailroom.services import OutgoingLetter
 from cravik.orders.letters import sent_to
 from cravik.orders.models import Order, Parcel
 from cravik.orders.to_buyer import letter_to_buyer
+from cravik.setup.messages.after_paying import ON_ITS_WAY
 from cravik.setup.messages.filling import Block, Values
-from cravik.setup.messages.kinds import ON_ITS_WAY
 
 
 def letter_about_parcel(order: Order, parcel: Parcel) -> OutgoingLetter:

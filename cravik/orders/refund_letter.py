@@ -10,8 +10,8 @@ from cravik.orders.models import Order
 from cravik.orders.to_buyer import letter_to_buyer
 from cravik.payments.models import Refund
 from cravik.payments.ways import paid_with_words
+from cravik.setup.messages.after_paying import REFUND
 from cravik.setup.messages.filling import Block, Values
-from cravik.setup.messages.kinds import REFUND
 
 
 def letter_about_refund(order: Order, refund: Refund) -> OutgoingLetter:

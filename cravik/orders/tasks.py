@@ -7,6 +7,7 @@ from django_tasks import task
 
 from cravik.orders.paying.reconcile import reconcile
 from cravik.orders.summing import sum_days
+from cravik.orders.unpaid import forget
 from cravik.payments.services import CUT_OFF_AFTER
 from cravik.payments.ways import present_ways
 from cravik.people.models import Business
@@ -32,3 +33,9 @@ def sum_days_that_are_over() -> int:
     """Sum visits and money of every business's days that are over, and return how many days there were."""
     now = timezone.now()
     return sum(sum_days(business, now, _DAYS_AT_ONCE) for business in Business.objects.order_by("id"))
+
+
+@task()
+def forget_who_did_not_pay() -> int:
+    """Drop names and addresses of those who pressed Pay a month ago and did not pay, and return of how many."""
+    return forget(timezone.now())

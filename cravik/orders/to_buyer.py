@@ -8,7 +8,7 @@ from cravik.orders.models import Order
 from cravik.orders.own_page import mailed_path
 from cravik.setup.hosts import address_of
 from cravik.setup.messages.filling import Values, WebAddress
-from cravik.setup.messages.kinds import MessageKind
+from cravik.setup.messages.message import MessageKind
 from cravik.setup.messages.wording import compose, words_of
 
 

@@ -45,8 +45,9 @@ def tries_of(order: Order) -> list[Try]:
     attempts = sorted(order.checkout.attempts.all(), key=lambda each: each.pk)
     if all(each.state == Attempt.State.APPROVED for each in attempts):
         return []
-    return [Try(each.begun_at, each.amount, paid_with_words(each), _words(each)) for each in attempts]
+    return [Try(each.begun_at, each.amount, paid_with_words(each), words_of_try(each)) for each in attempts]
 
 
-def _words(attempt: Attempt) -> str:
+def words_of_try(attempt: Attempt) -> str:
+    """What became of it."""
     return REASONS.get(attempt.reason) or _STATES[attempt.state]

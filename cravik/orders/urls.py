@@ -1,6 +1,6 @@
 from django.urls import path
 
-from cravik.orders import many_views, refund_views, sending_views, to_make_views, views
+from cravik.orders import many_views, refund_views, sending_views, to_make_views, unpaid_views, views
 
 app_name = "orders"
 urlpatterns = [
@@ -12,6 +12,8 @@ urlpatterns = [
     path("<id:order_id>/letters/<id:letter_id>/again/", sending_views.letter_again, name="letter_again"),
     path("", views.orders, name="orders"),
     path("to-make/", to_make_views.list_to_make, name="to_make"),
+    path("not-paid/", unpaid_views.not_paid, name="not_paid"),
+    path("not-paid/<id:checkout_id>/letter/", unpaid_views.write, name="write_unpaid"),
     path("many/", many_views.many, name="many"),
     path("orders.csv", views.orders_file, name="orders_file"),
     path("orders.json", views.orders_document, name="orders_document"),

@@ -54,7 +54,7 @@ def orders(request: SellerRequest) -> HttpResponse:
         "hidings": list(hidings(business, sought)),
         "states": {name: words for name, (_, words) in STATES.items()},
         "columns": sort_columns(COLUMNS, order),
-        "attention": list(attention_of(business)),
+        "attention": list(attention_of(business, timezone.now())),
         "choices": choices_of(business, sought),
         "acts": MANY_ACTS,
         "rehearsal_count": every.filter(rehearsal=True).count(),

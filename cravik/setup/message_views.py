@@ -16,7 +16,8 @@ from cravik.setup.default_views import CHANGED_ELSEWHERE
 from cravik.setup.defaults import Subject, defaults_of
 from cravik.setup.looks import look_of
 from cravik.setup.messages.filling import as_text
-from cravik.setup.messages.kinds import KINDS, MessageKind, Words
+from cravik.setup.messages.kinds import KINDS
+from cravik.setup.messages.message import MessageKind, Words
 from cravik.setup.messages.own_samples import samples_for
 from cravik.setup.messages.wording import change_wording, compose, refusals, take_original, words_of
 from cravik.setup.models import Wording

@@ -17,7 +17,8 @@ from cravik.links.places.spots import channel_spot
 from cravik.people.actors import Actor
 from cravik.setup.hosts import address_of
 from cravik.setup.messages.filling import WebAddress, fill_line, fill_text
-from cravik.setup.messages.kinds import INVITATION, SHORT_INVITATION, MessageKind
+from cravik.setup.messages.kinds import INVITATION, SHORT_INVITATION
+from cravik.setup.messages.message import MessageKind
 from cravik.setup.messages.wording import words_of
 
 

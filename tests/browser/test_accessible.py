@@ -84,6 +84,7 @@ class EveryScreenTest(BrowserTestCase):
                     "/setup/",
                     "/orders/",
                     "/orders/to-make/?state=",
+                    "/orders/not-paid/",
                     "/orders/?rehearsals=yes",
                 ),
                 *(f"/links/{self.live.pk}/", f"/links/{self.draft.pk}/", f"/links/{self.live.pk}/hand-out/"),

@@ -26,6 +26,7 @@ class ContactPart(OrderPart):
             label="E-mail",
             widget=forms.EmailInput(attrs={"autocomplete": "email", "inputmode": "email"}),
             error_messages={"required": "Write your e-mail address: the receipt goes there."},
+            help_text="For the receipt. If the payment doesn't go through, the seller may write to you once.",
         )
         phone = self.offered.version.content.asks.phone
         if phone != "no":

@@ -25,7 +25,8 @@ from cravik.mailroom.services import OutgoingLetter, message_of, queue_letters
 from cravik.orders.after_paying import order_values
 from cravik.orders.letters import letters_about, letters_about_stock, notice_values, receipt_values
 from cravik.orders.models import Order
-from cravik.setup.messages.kinds import CAN_BE_BOUGHT, KINDS, RECEIPT, SALE_NOTICE, Words
+from cravik.setup.messages.kinds import CAN_BE_BOUGHT, KINDS, RECEIPT, SALE_NOTICE
+from cravik.setup.messages.message import Words
 from cravik.setup.messages.wording import Composed, compose
 from cravik.setup.models import Wording
 from cravik.setup.terms import make_terms

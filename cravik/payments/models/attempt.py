@@ -59,7 +59,10 @@ class Attempt(ActedBy):
                 name="attempt_answer_has_instant",
             ),
         ]
-        indexes = [models.Index(fields=["begun_at"], condition=Q(state="pending"), name="attempt_pending")]
+        indexes = [
+            models.Index(fields=["begun_at"], condition=Q(state="pending"), name="attempt_pending"),
+            models.Index(fields=["begun_at"], condition=Q(state__in=["declined", "void"]), name="attempt_failed"),
+        ]
 
     @property
     def amount(self) -> Money:

@@ -114,6 +114,7 @@ class SealTest(TestCase):
             "order_id": Order.objects.get().pk,
             "number": Order.objects.get().number,
             "letter_id": Letter.objects.first().pk,
+            "checkout_id": Order.objects.get().checkout_id,
             "kind": "svg",
             "channel": "email",
             "reference": Order.objects.get().checkout.reference,

@@ -2,10 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from dataclasses import dataclass
-
-from cravik.setup.messages.filling import Block, Value, WebAddress
+from cravik.setup.messages.after_paying import FILES_ARRIVED, NOT_PAID, ON_ITS_WAY, REFUND
+from cravik.setup.messages.filling import Block, WebAddress
+from cravik.setup.messages.message import MessageKind, Words
 from cravik.setup.messages.placeholders import (
     AMOUNT,
     ANSWERS,
@@ -26,42 +25,6 @@ from cravik.setup.messages.placeholders import (
     Placeholder,
     rows_block,
 )
-
-
-@dataclass(frozen=True)
-class Words:
-    """The wording of a message; the body is Markdown."""
-
-    subject: str
-    heading: str
-    body: str
-
-
-@dataclass(frozen=True)
-class MessageKind:
-    """A message, who gets it and when."""
-
-    kind: str
-    title: str
-    to: str
-    when: str
-    placeholders: tuple[Placeholder, ...]
-    original: Words
-    #: What of the wording is used.
-    parts: tuple[str, ...] = ("subject", "heading", "body")
-    #: What it says where nothing is paid, unless the seller's wording speaks of no payment either.
-    when_free: Words | None = None
-
-    @property
-    def names(self) -> frozenset[str]:
-        """All that its reader may be told."""
-        return frozenset(each.name for each in self.placeholders)
-
-    @property
-    def samples(self) -> Mapping[str, Value]:
-        """What each stands for, for anybody."""
-        return {each.name: each.sample for each in self.placeholders}
-
 
 RECEIPT = MessageKind(
     "receipt",
@@ -217,91 +180,6 @@ STOCK_LOW = MessageKind(
         "[Change the count]({stock_address})",
     ),
 )
-FILES_ARRIVED = MessageKind(
-    "files_arrived",
-    "Your file is there",
-    "a buyer who paid before it was",
-    "when you add the first file of something that was bought already",
-    (
-        BUYER,
-        BUSINESS,
-        THING,
-        GOODS,
-        ORDER,
-        RECEIPT_ADDRESS,
-        CONTACT,
-    ),
-    Words(
-        "{thing}: your file is there",
-        "It is there, {buyer}",
-        "You bought {thing} from {business} before its file was ready. It is now.\n\n"
-        "{goods}\n\n"
-        "{order}. [The receipt as a page]({receipt_address})\n\n"
-        "Questions? Answer this message, or write to {contact}.",
-    ),
-)
-REFUND = MessageKind(
-    "refund",
-    "Refund",
-    "the buyer",
-    "when you have given money back",
-    (
-        BUYER,
-        BUSINESS,
-        THING,
-        Placeholder("amount", "what was given back", "€12.00"),
-        Placeholder("paid_with", "where it went", "card ending in 0019"),
-        Placeholder(
-            "note",
-            "what you wrote for the buyer; nothing where you wrote nothing",
-            Block("The smaller kite is in the post.", "<p>The smaller kite is in the post.</p>"),
-        ),
-        ORDER,
-        REFERENCE,
-        RECEIPT_ADDRESS,
-        CONTACT,
-    ),
-    Words(
-        "{business} refunded {amount}",
-        "{amount} refunded",
-        "{business} refunded {amount} of what you paid for {thing}. It goes back to your {paid_with} and shows there as"
-        " soon as your bank has booked it.\n\n"
-        "{note}\n\n"
-        "{order}, reference {reference}.\n[The receipt as a page]({receipt_address})\n\n"
-        "Questions? Answer this message, or write to {contact}.",
-    ),
-)
-ON_ITS_WAY = MessageKind(
-    "on_its_way",
-    "On its way",
-    "the buyer",
-    "when you mark an order as sent",
-    (
-        BUYER,
-        BUSINESS,
-        THING,
-        Placeholder(
-            "parcel",
-            "who carries it and how it is followed; nothing where you wrote neither",
-            Block(
-                "Carried by Dune Post\nTracking number: DP 2210 44",
-                "<p>Carried by Dune Post<br>Tracking number: DP 2210 44</p>",
-            ),
-        ),
-        SENT_TO,
-        ORDER,
-        REFERENCE,
-        RECEIPT_ADDRESS,
-        CONTACT,
-    ),
-    Words(
-        "{thing} is on its way",
-        "On its way to you",
-        "Hello {buyer},\n\n{business} has sent {thing}.\n\n{parcel}\n\n{sent_to}\n\n"
-        "{order}, reference {reference}.\n[The receipt as a page]({receipt_address})\n\n"
-        "Questions? Answer this message, or write to {contact}.",
-    ),
-)
 CONFIRM_WAITING = MessageKind(
     "confirm_waiting",
     "Was it you?",
@@ -379,6 +257,7 @@ _ALL = (
     SALE_NOTICE,
     REFUND,
     ON_ITS_WAY,
+    NOT_PAID,
     FILES_ARRIVED,
     STOCK_LOW,
     CONFIRM_WAITING,

@@ -7,7 +7,7 @@ from cravik.core.pricing.percent import Percent
 from cravik.core.text.money_text import format_money, format_money_clearly
 from cravik.people.models import Business
 from cravik.setup.messages.filling import Value, Values
-from cravik.setup.messages.kinds import MessageKind
+from cravik.setup.messages.message import MessageKind
 from cravik.setup.messages.placeholders import rows_block
 from cravik.setup.own_goods import good_of
 

@@ -13,7 +13,8 @@ from cravik.people.models import Business
 from cravik.setup.happened import record
 from cravik.setup.looks import ShownLook
 from cravik.setup.messages.filling import Values, fill_html, fill_line, fill_text, unknown_placeholders
-from cravik.setup.messages.kinds import KINDS, MessageKind, Words
+from cravik.setup.messages.kinds import KINDS
+from cravik.setup.messages.message import MessageKind, Words
 from cravik.setup.models import Wording
 from cravik.setup.saving import ChangedElsewhere
 from cravik.ui.addresses import absolute

@@ -11,7 +11,8 @@ from cravik.mailroom.models import Letter
 from cravik.orders.letter_tasks import write_due_letters
 from cravik.setup.messages import filling
 from cravik.setup.messages.filling import Block, WebAddress, fill_html, fill_line, fill_text
-from cravik.setup.messages.kinds import KINDS, Words
+from cravik.setup.messages.kinds import KINDS
+from cravik.setup.messages.message import Words
 from cravik.setup.messages.wording import compose, refusals
 from cravik.setup.models import Wording
 from tests.factories import MembershipFactory, make_item, make_live

@@ -16,7 +16,7 @@ from cravik.catalogue.tests.photos import photo
 from cravik.links.life.lifecycle import publish
 from cravik.links.models import Link, Spot
 from cravik.links.places.spots import end_spot, first_spot, make_spot, make_spots, move_spot
-from cravik.setup.messages.kinds import Words
+from cravik.setup.messages.message import Words
 from cravik.setup.messages.wording import change_wording
 from cravik.share.models import PastedButton
 from cravik.share.on_pages.pasting import pasting_of

@@ -1,0 +1,126 @@
+"""The messages to a buyer after they paid, or tried to."""
+
+from __future__ import annotations
+
+from cravik.setup.messages.filling import Block, WebAddress
+from cravik.setup.messages.message import MessageKind, Words
+from cravik.setup.messages.placeholders import (
+    BUSINESS,
+    BUYER,
+    CONTACT,
+    GOODS,
+    ORDER,
+    RECEIPT_ADDRESS,
+    REFERENCE,
+    SENT_TO,
+    THING,
+    Placeholder,
+)
+
+FILES_ARRIVED = MessageKind(
+    "files_arrived",
+    "Your file is there",
+    "a buyer who paid before it was",
+    "when you add the first file of something that was bought already",
+    (
+        BUYER,
+        BUSINESS,
+        THING,
+        GOODS,
+        ORDER,
+        RECEIPT_ADDRESS,
+        CONTACT,
+    ),
+    Words(
+        "{thing}: your file is there",
+        "It is there, {buyer}",
+        "You bought {thing} from {business} before its file was ready. It is now.\n\n"
+        "{goods}\n\n"
+        "{order}. [The receipt as a page]({receipt_address})\n\n"
+        "Questions? Answer this message, or write to {contact}.",
+    ),
+)
+REFUND = MessageKind(
+    "refund",
+    "Refund",
+    "the buyer",
+    "when you have given money back",
+    (
+        BUYER,
+        BUSINESS,
+        THING,
+        Placeholder("amount", "what was given back", "€12.00"),
+        Placeholder("paid_with", "where it went", "card ending in 0019"),
+        Placeholder(
+            "note",
+            "what you wrote for the buyer; nothing where you wrote nothing",
+            Block("The smaller kite is in the post.", "<p>The smaller kite is in the post.</p>"),
+        ),
+        ORDER,
+        REFERENCE,
+        RECEIPT_ADDRESS,
+        CONTACT,
+    ),
+    Words(
+        "{business} refunded {amount}",
+        "{amount} refunded",
+        "{business} refunded {amount} of what you paid for {thing}. It goes back to your {paid_with} and shows there as"
+        " soon as your bank has booked it.\n\n"
+        "{note}\n\n"
+        "{order}, reference {reference}.\n[The receipt as a page]({receipt_address})\n\n"
+        "Questions? Answer this message, or write to {contact}.",
+    ),
+)
+ON_ITS_WAY = MessageKind(
+    "on_its_way",
+    "On its way",
+    "the buyer",
+    "when you mark an order as sent",
+    (
+        BUYER,
+        BUSINESS,
+        THING,
+        Placeholder(
+            "parcel",
+            "who carries it and how it is followed; nothing where you wrote neither",
+            Block(
+                "Carried by Dune Post\nTracking number: DP 2210 44",
+                "<p>Carried by Dune Post<br>Tracking number: DP 2210 44</p>",
+            ),
+        ),
+        SENT_TO,
+        ORDER,
+        REFERENCE,
+        RECEIPT_ADDRESS,
+        CONTACT,
+    ),
+    Words(
+        "{thing} is on its way",
+        "On its way to you",
+        "Hello {buyer},\n\n{business} has sent {thing}.\n\n{parcel}\n\n{sent_to}\n\n"
+        "{order}, reference {reference}.\n[The receipt as a page]({receipt_address})\n\n"
+        "Questions? Answer this message, or write to {contact}.",
+    ),
+)
+NOT_PAID = MessageKind(
+    "not_paid",
+    "Payment didn't go through",
+    "whoever pressed Pay",
+    "once, when you write to somebody whose payment didn't go through",
+    (
+        BUYER,
+        BUSINESS,
+        THING,
+        Placeholder(
+            "link_address", "the page to pay on", WebAddress("https://pay.windlestraw.example/for/delta-kite/")
+        ),
+        CONTACT,
+    ),
+    Words(
+        "Your payment for {thing} didn't go through",
+        "Your payment didn't go through",
+        "Hello {buyer},\n\nyou wanted to pay {business} for {thing}, and it didn't go through. Nothing was charged.\n\n"
+        "If you still want it, [try again]({link_address}).\n\n"
+        "This is the only message about it. Questions? Answer it, or write to {contact}.",
+    ),
+)
