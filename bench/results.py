@@ -9,7 +9,7 @@ import os
 import time
 import tracemalloc
 from collections.abc import Callable
-from datetime import timedelta
+from datetime import date, timedelta
 from unittest import mock
 
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "cravik.config.settings")
@@ -56,14 +56,17 @@ FROM journal_visit WHERE rung > 1
 """
 _CHECKOUTS = """
 INSERT INTO checkout_checkout (business_id, reference, rehearsal, total_minor, currency, buyer_name, buyer_email,
-    buyer_key, "where", answers, typed, own_contact, visit_id, visitor, network, left_out, made_at)
-SELECT business_id, printf('B%%011d', id), 0, 2400, 'EUR', 'Maren', 'm@bench.example', 'm@bench.example', '{}', '[]',
-    '{}', '{}', id, visitor, '', '', paid_at FROM journal_visit WHERE rung = 4
+    buyer_key, "where", answers, typed, own_contact, may_be_written_to, visit_id, visitor, network, left_out, made_at)
+SELECT business_id, printf('B%%011d', id), 0, 2400 + id %% 90, 'EUR', 'Maren ' || id, 'm@bench.example',
+    'm@bench.example', json_object('street', '2 Strand Lane', 'town', 'Marramport', 'country', CASE id %% 3 WHEN 0 THEN
+    'DE' ELSE 'IE' END), '[]', '{}', '{}', 1, id, visitor, '', '', paid_at FROM journal_visit WHERE rung = 4
 """
 _LINES = """
 INSERT INTO checkout_checkoutline (checkout_id, position, link_id, version_id, spot_id, title, options, basket_document,
     quote_document)
-SELECT c.id, 0, v.link_id, v.version_id, v.spot_id, 'Kite', '', '{}', '{"lines": [], "schedule": []}'
+SELECT c.id, 0, v.link_id, v.version_id, v.spot_id, 'Kite', '', '{}', '{"lines": [{"key": "kite", "name": "Kite",
+    "quantity": 1, "options": []}], "schedule": [], "discount": "0.00", "delivery": "0.00", "tax": "0.00",
+    "fee": "0.00", "net": "24.00"}'
 FROM checkout_checkout c JOIN journal_visit v ON v.id = c.visit_id
 """
 _DUES = """
@@ -89,9 +92,11 @@ SELECT business_id, buyer_key, buyer_email, buyer_name, min(made_at) FROM checko
 """
 _ORDERS = """
 INSERT INTO orders_order (business_id, checkout_id, link_id, version_id, spot_id, number, rehearsal, buyer_name,
-    buyer_email, buyer_id, title, currency, made_at, paid_at, letters_due, letters_tries)
+    buyer_email, buyer_id, title, currency, made_at, paid_at, country,
+    taken_minor, stage, is_refunded, letters_due, letters_tries)
 SELECT c.business_id, c.id, line.link_id, line.version_id, line.spot_id, 1000 + c.id, 0, c.buyer_name, c.buyer_email,
-    b.id, 'Kite', 'EUR', c.made_at, c.made_at, 0, 0
+    b.id, 'Kite', 'EUR', c.made_at, c.made_at, c."where" ->> 'country', 2400,
+    CASE c.id %% 200 WHEN 0 THEN 'to_do' ELSE 'sent' END, c.id %% 70 = 1, 0, 0
 FROM checkout_checkout c JOIN checkout_checkoutline line ON line.checkout_id = c.id
 JOIN buyers_buyer b ON b.business_id = c.business_id AND b."key" = c.buyer_key
 """
@@ -125,7 +130,29 @@ def measure(user: User) -> None:
         taken = _timed(lambda: seller.get(address))  # noqa: B023
         print(f"{what}: p95 {_p95(taken):.0f} ms (median {_median(taken):.0f}), goal 150")
     print(f"its spots of a year as CSV: {memory:.1f} MB")
+    _measure_orders(seller, link, today)
     _measure_recording(link)
+
+
+def _measure_orders(seller: Client, link: Link, today: date) -> None:
+    """The list of 200,000 orders, whole, narrowed and sorted; its CSV."""
+    since = today - timedelta(days=30)
+    for what, query in (
+        ("whole", ""),
+        ("page 3,000", "?page=3000"),
+        ("to do", "?state=to-do"),
+        ("refunded", "?state=refunded"),
+        ("30 days", f"?since={since}"),
+        ("a link", f"?link={link.pk}"),
+        ("a country", "?place=DE"),
+        ("a name", "?q=maren+77"),
+        ("by amount", "?sort=amount"),
+        ("by buyer", "?sort=buyer"),
+    ):
+        taken = _timed(lambda: seller.get(f"/orders/{query}"), 20)  # noqa: B023
+        print(f"orders, {what}: p95 {_p95(taken):.0f} ms (median {_median(taken):.0f}), goal 200")
+    memory = _csv_memory(seller, "/orders/orders.csv?place=DE")
+    print(f"orders of a country as CSV: {memory:.1f} MB")
 
 
 def _busiest_link() -> int:

@@ -117,7 +117,7 @@ def load_sample(now: datetime, scale: int = 1) -> Business:
             sales += _sales_of(crowd.visits, link, chance)
     sales.sort(key=lambda sale: sale.paid_at)
     orders = _make_orders(business, sales, chance)
-    newest = Order.objects.filter(id__in=[order.pk for order in orders[-LETTERS_FOR:]]).with_paid()
+    newest = Order.objects.filter(id__in=[order.pk for order in orders[-LETTERS_FOR:]])
     related = ("business", "checkout__agreed_to__terms", "link")
     for order in newest.select_related(*related).prefetch_related("downloads__file", *PARTS).order_by("id"):
         queue_letters(business, letters_about(order), order.made_at)
@@ -389,5 +389,5 @@ def _buyers_of(business: Business, made: Sequence[tuple[Sale, Checkout, Checkout
 
 def _order(number: int, sale: Sale, line: CheckoutLine, buyer: Buyer) -> Order:
     order = new_order(line.checkout, line, number, sale.paid_at)
-    order.letters_due, order.buyer = False, buyer
+    order.letters_due, order.buyer, order.taken_minor = False, buyer, line.checkout.total_minor
     return order

@@ -15,6 +15,8 @@ from cravik.orders.unpaid import unpaid_checkouts
 from cravik.payments.models import Refund
 from cravik.people.models import Business
 
+_MAX_COUNTED = 500
+
 
 @dataclass(frozen=True)
 class Waiting:
@@ -39,6 +41,6 @@ def attention_of(business: Business, now: datetime) -> Iterator[Waiting]:
     if first := unwritten.first():
         yield Waiting(f"letters of {counted(unwritten.count(), 'order', 'orders')} could not be written", first.path)
     waiting = Refund.objects.filter(state=Refund.State.PENDING, charge__checkout__business=business)
-    asked = orders.filter(checkout__in=waiting.values("charge__checkout")).order_by("id")
-    if stuck := asked.first():
-        yield Waiting(f"{counted(asked.count(), 'refund waits', 'refunds wait')} for the processor", stuck.path)
+    checkouts = list(waiting.values_list("charge__checkout", flat=True)[:_MAX_COUNTED])
+    if checkouts and (stuck := orders.filter(checkout__in=checkouts).first()):
+        yield Waiting(f"{counted(len(checkouts), 'refund waits', 'refunds wait')} for the processor", stuck.path)

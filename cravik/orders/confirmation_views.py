@@ -61,7 +61,7 @@ def confirmation(request: HttpRequest, reference: str) -> HttpResponse:
     attempt = latest_attempt(checkout)
     if attempt and attempt.state == Attempt.State.PENDING:
         _ask_about(attempt, now)
-    order = Order.objects.filter(checkout=checkout).with_paid().prefetch_related(*PARTS).first()
+    order = Order.objects.filter(checkout=checkout).prefetch_related(*PARTS).first()
     if attempt is None and order is None:
         raise Http404
     is_pending = order is None and attempt is not None and attempt.state == Attempt.State.PENDING

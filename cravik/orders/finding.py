@@ -7,7 +7,7 @@ from dataclasses import dataclass, fields
 from datetime import date, datetime, time, timedelta
 from zoneinfo import ZoneInfo
 
-from django.db.models import Q, Sum
+from django.db.models import Count, Q, Sum
 
 from cravik.core.pricing.discounts import normal_code
 from cravik.core.pricing.money import Money
@@ -15,7 +15,6 @@ from cravik.core.text.countries import countries, country_words
 from cravik.links.models import Link, LinkCode, Spot
 from cravik.orders.models import Order, OrderQuerySet, Stage
 from cravik.orders.search import matching
-from cravik.payments.models import Movement
 from cravik.people.models import Business
 from cravik.setup.periods import day_in
 from cravik.ui.fields import parse_id
@@ -30,14 +29,15 @@ STATES: Mapping[str, tuple[Q, str]] = {
     "refunded": (Q(paid_at__isnull=False, is_refunded=True), "refunded"),
     "unpaid": (Q(paid_at__isnull=True), "unpaid"),
 }
-#: What the list can be sorted by, in the order of its columns, and by which fields.
+#: What the list can be sorted by, in the order of its columns, and by which fields. Numbers are given as orders are
+#: made, so the newest has the largest.
 COLUMNS: Mapping[str, str] = {"number": "No.", "buyer": "Buyer", "title": "For", "made": "Ordered", "amount": "Amount"}
 _KEYS: Mapping[str, tuple[str, ...]] = {
     "number": ("-number",),
     "buyer": ("buyer_name", "id"),
     "title": ("title", "id"),
-    "made": ("-made_at", "-id"),
-    "amount": ("-checkout__total_minor", "-id"),
+    "made": ("-number",),
+    "amount": ("-taken_minor", "-id"),
 }
 _MAX_TYPED = 100
 _MAX_WALKED = 5000
@@ -89,8 +89,8 @@ def found_orders(business: Business, sought: SoughtOrders, order: str = "") -> O
     which begins with a hyphen where it is turned round."""
     orders = Order.objects.of(business).filter(rehearsal=sought.rehearsals == "yes")
     orders = orders.filter(_asked(business, sought))
-    found = matching(orders, business, sought.q).select_related("link").with_paid()
-    keys = _KEYS.get(order.removeprefix("-"), ("-made_at", "-id"))
+    found = matching(orders, business, sought.q).select_related("link")
+    keys = _KEYS.get(order.removeprefix("-"), ("-number",))
     return found.order_by(*keys).reverse() if order.startswith("-") else found.order_by(*keys)
 
 
@@ -109,7 +109,7 @@ def _asked(business: Business, sought: SoughtOrders) -> Q:
     if sought.code:
         asked &= Q(code__normal=normal_code(sought.code))
     if sought.place:
-        asked &= Q(checkout__where__country=sought.place.upper())
+        asked &= Q(country=sought.place.upper())
     return asked
 
 
@@ -136,11 +136,11 @@ def neighbours(order: Order, business: Business, sought: SoughtOrders, sort: str
     return beside.get(ids[place - 1]) if place else None, beside.get(ids[place + 1]) if place + 1 < len(ids) else None
 
 
-def sums_of_found(orders: OrderQuerySet) -> list[Money]:
-    """What was paid for them, net of refunds, one sum a currency."""
-    moved = Movement.objects.filter(checkout__in=orders.order_by().values("checkout")).order_by("currency")
-    sums = moved.values_list("currency").annotate(Sum("amount_minor"))
-    return [Money(minor, currency) for currency, minor in sums if minor]
+def counted_and_summed(orders: OrderQuerySet) -> tuple[int, list[Money]]:
+    """How many orders there are, and what was paid for them, net of refunds, one sum a currency."""
+    sums = orders.order_by("currency").values_list("currency").annotate(Count("id"), Sum("taken_minor"))
+    found = list(sums)
+    return sum(count for _, count, _ in found), [Money(minor, currency) for currency, _, minor in found if minor]
 
 
 def hidings(business: Business, sought: SoughtOrders) -> Iterator[Hiding]:

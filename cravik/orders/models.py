@@ -30,10 +30,6 @@ class OrderQuerySet(models.QuerySet["Order"]):
         """Those that count: without rehearsals, and without what was promised and is not paid yet."""
         return self.filter(rehearsal=False, paid_at__isnull=False)
 
-    def with_paid(self) -> OrderQuerySet:
-        """Each with ``paid_minor``, the sum of the money that moved for it."""
-        return self.annotate(paid_minor=_moved())
-
     def with_returned(self) -> OrderQuerySet:
         """Each with ``returned_minor``, the sum of what was given back: below zero, or none."""
         return self.annotate(returned_minor=_moved(kind=Movement.Kind.REFUND))
@@ -41,7 +37,7 @@ class OrderQuerySet(models.QuerySet["Order"]):
     def due_letters(self) -> OrderQuerySet:
         """Those whose letters are still to be written, oldest first."""
         related = ("business", "checkout__agreed_to__terms", "link")
-        due = self.filter(letters_due=True, letters_tries__lt=MAX_LETTER_TRIES).select_related(*related).with_paid()
+        due = self.filter(letters_due=True, letters_tries__lt=MAX_LETTER_TRIES).select_related(*related)
         return due.prefetch_related("downloads__file", *PARTS).order_by("id")
 
 
@@ -87,6 +83,10 @@ class Order(models.Model):
     #: When it was first paid, or made where nothing was due; none as long as money is only promised. From then on it
     #: counts.
     paid_at = models.DateTimeField(null=True)
+    #: The country that the buyer said they are in, or it is sent to; nothing where they were not asked.
+    country = models.CharField(max_length=2, blank=True, default="")
+    #: What moved for it so far, in minor units: the sum of its lines in the ledger, raised and lowered with each.
+    taken_minor = models.BigIntegerField(default=0)
     #: To do from the first where something is sent; done where nothing is. Its seller says the rest.
     stage = models.CharField(max_length=5, choices=Stage.choices, default=Stage.DONE)
     #: Whether all that was paid for it went back.
@@ -144,11 +144,7 @@ class Order(models.Model):
     @property
     def paid(self) -> Money:
         """The money that moved for it, all told."""
-        minor = self.__dict__.get("paid_minor", ...)
-        if minor is ...:
-            moved = Movement.objects.filter(checkout=self.checkout_id)
-            minor = moved.aggregate(minor=Sum("amount_minor"))["minor"]
-        return Money(minor or 0, self.currency)
+        return Money(self.taken_minor, self.currency)
 
     @property
     def returned(self) -> Money:

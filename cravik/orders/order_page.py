@@ -11,6 +11,7 @@ from cravik.journal.queries import campaign_of
 from cravik.mailroom.queries import letters_about_order
 from cravik.orders.finding import SoughtOrders, neighbours
 from cravik.orders.forms import NoteForm, ParcelForm
+from cravik.orders.kept import kept_of
 from cravik.orders.letter_again import can_go_again
 from cravik.orders.models import PARTS, Order, OrderQuerySet
 from cravik.orders.own_page import own_path
@@ -26,7 +27,7 @@ from cravik.people.roles import Permission
 def whole_orders(business: Business) -> OrderQuerySet:
     """The business's orders with all that their pages show."""
     orders = Order.objects.of(business).select_related("business", "checkout", "link", "spot")
-    return orders.with_paid().with_returned().prefetch_related(*PARTS, "parcels")
+    return orders.with_returned().prefetch_related(*PARTS, "parcels")
 
 
 def in_list(request: SellerRequest, path: str) -> str:
@@ -60,6 +61,7 @@ def show_order(
         "happened": events_of_order(order.pk),
         "refunds_open": [each for each in refunds_of(order) if each.state != Refund.State.DONE],
         "tries": tries_of(order),
+        "kept": kept_of(order),
         "can_refund": Permission.REFUND in request.permissions and any(map(left_to_refund, charges_of(order))),
         "parcel_form": parcel or ParcelForm(parcels=len(order.parcels.all())),
         "note_form": note or NoteForm(),

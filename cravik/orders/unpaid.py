@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from datetime import datetime, timedelta
 
 from django.db import transaction
-from django.db.models import Exists, OuterRef, QuerySet
+from django.db.models import Exists, OuterRef, Q, QuerySet
 
 from cravik.checkout.models import Checkout
 from cravik.links.life.shown_version import shown_version
@@ -52,13 +52,16 @@ class Unpaid:
 
 def unpaid_checkouts(business: Business, now: datetime) -> QuerySet[Checkout]:
     """Those of the last month, the newest first; neither rehearsals nor what is not decided yet."""
-    failed = Attempt.objects.filter(state__in=_FAILED, begun_at__gte=now - KEPT_FOR, checkout__business=business)
-    return _without_order(failed).filter(rehearsal=False).order_by("-made_at", "-id")
+    there = _without_order(begun_at__gte=now - KEPT_FOR).filter(business=business, rehearsal=False)
+    return there.order_by("-made_at", "-id")
 
 
-def _without_order(failed: QuerySet[Attempt]) -> QuerySet[Checkout]:
+def _without_order(**begun: datetime) -> QuerySet[Checkout]:
+    """Checkouts with a try of that time that failed, and neither an order nor a try that is not decided."""
+    # Each state by itself: so the index of each is used.
+    declined, void = (Attempt.objects.filter(state=state, **begun).order_by().values("checkout") for state in _FAILED)
     open_still = Attempt.objects.filter(checkout=OuterRef("pk"), state__in=Attempt.MAY_HAVE_PAID)
-    there = Checkout.objects.filter(id__in=failed.order_by().values("checkout"), order__isnull=True)
+    there = Checkout.objects.filter(Q(id__in=declined) | Q(id__in=void), order__isnull=True)
     return there.exclude(Exists(open_still)).exclude(buyer_email="")
 
 
@@ -137,10 +140,11 @@ def _occasion(checkout: Checkout) -> str:
 
 def forget(now: datetime) -> int:
     """Drop what those typed who did not pay within ``KEPT_FOR``, and return of how many. Safe to run twice."""
-    failed = Attempt.objects.filter(state__in=_FAILED, begun_at__lt=now - KEPT_FOR)
     since = Attempt.objects.filter(checkout=OuterRef("pk"), begun_at__gte=now - KEPT_FOR)
     forgotten = 0
-    while ids := list(_without_order(failed).exclude(Exists(since)).values_list("id", flat=True)[:_BATCH]):
+    while ids := list(
+        _without_order(begun_at__lt=now - KEPT_FOR).exclude(Exists(since)).values_list("id", flat=True)[:_BATCH]
+    ):
         with transaction.atomic():
             there = Checkout.objects.filter(id__in=ids, order__isnull=True)
             forgotten += there.update(

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+from typing import Any
 from zoneinfo import ZoneInfo
 
 from django.contrib import messages
 from django.core.paginator import Paginator
+from django.db.models import QuerySet
 from django.http import HttpResponse, StreamingHttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
@@ -15,7 +17,7 @@ from django.views.decorators.http import require_POST, require_safe
 from cravik.orders.attention import attention_of
 from cravik.orders.downloads import open_again
 from cravik.orders.exports import as_csv, as_json
-from cravik.orders.finding import COLUMNS, STATES, SoughtOrders, choices_of, found_orders, hidings, sums_of_found
+from cravik.orders.finding import COLUMNS, STATES, SoughtOrders, choices_of, counted_and_summed, found_orders, hidings
 from cravik.orders.head import head_of
 from cravik.orders.letter_tasks import try_letters_again
 from cravik.orders.many_views import MANY_ACTS
@@ -26,6 +28,14 @@ from cravik.people.roles import Permission
 from cravik.ui.lists import sort_columns
 
 _PAGE = 50
+
+
+class _Counted(Paginator[Any]):
+    """Pages of rows that were counted already."""
+
+    def __init__(self, rows: QuerySet[Any, Any], size: int, count: int) -> None:
+        self.count = count  # else it is counted when it is first asked for
+        super().__init__(rows, size)
 
 
 @require_POST
@@ -44,13 +54,16 @@ def orders(request: SellerRequest) -> HttpResponse:
     """The list as its address says: found, sorted, and one page of it."""
     business, sought, order = request.business, SoughtOrders.of(request.GET.dict()), request.GET.get("sort", "")[:20]
     found, every = found_orders(business, sought, order), Order.objects.of(business)
-    page = Paginator(found, _PAGE).get_page(request.GET.get("page"))
+    count, sums = counted_and_summed(found)
+    page = _Counted(found.values_list("id", flat=True), _PAGE, count).get_page(request.GET.get("page"))
+    shown = Order.objects.select_related("link").in_bulk(list(page.object_list))  # sorted by what is narrow, read whole
+    page.object_list = [shown[each] for each in page.object_list if each in shown]  # of ids before
     context = {
         "head": head_of(business, timezone.now()),
         "page": page,
         "sought": sought,
         "query": urlencode(sought.query | ({"sort": order} if order else {})),
-        "sums": sums_of_found(found) if page.object_list else [],
+        "sums": sums,
         "hidings": list(hidings(business, sought)),
         "states": {name: words for name, (_, words) in STATES.items()},
         "columns": sort_columns(COLUMNS, order),

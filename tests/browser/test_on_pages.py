@@ -315,7 +315,7 @@ class HostileTest(OutsideTestCase):
         fill_frame(frame)
         frame.get_by_role("button", name="Pay €26.00").click()
         frame.get_by_role("heading", name="Thank you").wait_for()
-        self.assertEqual(Order.objects.with_paid().get().paid_minor, 2600)
+        self.assertEqual(Order.objects.get().taken_minor, 2600)
 
     def test_a_change_is_seen_without_pasting_again(self) -> None:
         self.design(words="Mend it", says_price=False)

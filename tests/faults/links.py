@@ -77,6 +77,9 @@ def nothing_leaks(application: Queried) -> dict[str, Any]:
             AND e.kind = 'order.made') != 1 OR (SELECT coalesce(sum(e.data ->> 'minor'), 0) FROM events_event e
             WHERE e.order_id = o.id AND e.kind = 'due.paid') != (SELECT coalesce(sum(m.amount_minor), 0)
             FROM payments_movement m WHERE m.checkout_id = o.checkout_id AND m.kind = 'charge')""",
+        "orders that do not say what moved for them": """
+            SELECT count(*) FROM orders_order o WHERE o.taken_minor != (SELECT coalesce(sum(m.amount_minor), 0)
+            FROM payments_movement m WHERE m.checkout_id = o.checkout_id)""",
         "movements without an order": """
             SELECT count(*) FROM payments_movement m WHERE NOT EXISTS
             (SELECT 1 FROM orders_order o WHERE o.checkout_id = m.checkout_id)""",

@@ -76,9 +76,20 @@ def _discount_words(quote: Quote) -> str:
 
 def kept_rows(quote: Quote) -> tuple[Row, ...]:
     """What the seller has of the payment: what is taken off it, where there is some, and what is left."""
-    off = (("The processor's fee", quote.fee), ("Tax you owe", quote.tax), ("For delivery", quote.postage))
+    none = Money(0, quote.currency)
+    return kept_rows_after(quote, none, none)
+
+
+def kept_rows_after(quote: Quote, refunded: Money, tax: Money) -> tuple[Row, ...]:
+    """The same once so much was refunded, in which there was so much ``tax`` that is not owed any more."""
+    off = (
+        ("The processor's fee", quote.fee),
+        ("Tax you owe", quote.tax - tax),
+        ("For delivery", quote.postage),
+        ("Refunded", refunded),
+    )
     rows = [Row("less", words, -amount) for words, amount in off if amount]
-    return (*rows, Row("left", "Left for you", quote.left))
+    return (*rows, Row("left", "Left for you", quote.left - refunded + tax))
 
 
 def _line_words(line: QuotedLine) -> str:

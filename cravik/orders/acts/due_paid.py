@@ -27,7 +27,7 @@ from cravik.payments.holding import confirm_all
 from cravik.payments.models import Allocation, Attempt, Hold
 from cravik.payments.services import charge_moved
 from cravik.people.actors import BUYER
-from cravik.upkeep.prepared import insert
+from cravik.upkeep.prepared import Param, PreparedUpdate, insert
 from cravik.upkeep.queue import enqueue_once
 
 
@@ -37,13 +37,12 @@ def pay_dues(order: Order, attempt: Attempt, allocations: Sequence[Allocation], 
     checkout = attempt.checkout
     if attempt.amount_minor:
         insert(charge_moved(attempt, checkout, checkout.line, now))
+        order.taken_minor, order.is_refunded = order.taken_minor + attempt.amount_minor, False
+        _TAKE.run(order=order.pk, taken=order.taken_minor)
     for each in allocations:
         take_in(each.due, each.amount_minor, now)
     paid = (DuePaid(each.amount_minor, attempt.currency, each.due.position) for each in allocations)
     write_all((what, about(order), now, attempt.actor) for what in paid if what.minor)
-    if order.is_refunded and attempt.amount_minor:
-        order.is_refunded = False
-        order.save(update_fields=["is_refunded"])
     if checkout.line.is_paid_over_time:
         go_on_with_agreement(checkout, now)
 
@@ -79,3 +78,7 @@ def _end_if_all_are_taken(link_id: int, now: datetime) -> None:
     """End the link if it has as many orders, or pieces, as what is published of it now allows."""
     if is_used_up(published_content(link_id), paid_of(link_id)):
         end_by_count(link_id, now, by=BUYER)
+
+
+#: Of an order that was made or locked in the transaction under way.
+_TAKE = PreparedUpdate(lambda: Order.objects.filter(id=Param("order")), taken_minor=Param("taken"), is_refunded=False)

@@ -27,12 +27,13 @@ def return_money(refund: Refund, answer: RefundAnswer, now: datetime) -> None:
         refund.refresh_from_db()
         return
     related = ("business", "checkout", "link")
-    order = Order.objects.select_related(*related).get(checkout=refund.charge.checkout_id)
+    order = Order.objects.select_for_update().select_related(*related).get(checkout=refund.charge.checkout_id)
     done = refund.state == Refund.State.DONE
     kind = MoneyReturned if done else RefundFailed
     write(kind(refund.amount_minor, refund.currency), about(order), now, refund.actor)
     if done:
-        Order.objects.filter(id=order.pk).update(is_refunded=not order.paid)
+        left = order.taken_minor - refund.amount_minor
+        Order.objects.filter(id=order.pk).update(taken_minor=left, is_refunded=not left)
         queue_letters(order.business, [letter_about_refund(order, refund)], now)
     event = "refunded" if done else "refund refused"
     log = logger.bind(order=order.number, business=order.business_id, rehearsal=order.rehearsal, reason=refund.reason)

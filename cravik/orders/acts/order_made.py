@@ -51,6 +51,7 @@ def new_order(checkout: Checkout, line: CheckoutLine, number: int, made_at: date
         made_at=made_at,
         paid_at=made_at if is_paid else None,
         letters_due=is_paid,
+        country=checkout.where.get("country") or "",
         stage=Stage.TO_DO if checkout.where.get("street") else Stage.DONE,
     )
 

@@ -141,6 +141,7 @@ class TrialTest(_OverTime):
         order = self.rehearsed(self.plan)
         self.collect(order, 1)
         self.assertEqual(self.states(order)[1], ("paid", 10000))
+        order.refresh_from_db()
         self.assertEqual(order.paid.major, "100.00")
 
     def test_a_card_that_is_no_good_begins_none(self) -> None:
@@ -157,6 +158,7 @@ class CollectTest(_OverTime):
         attempts = {self.collect(self.order, 1).pk for _ in range(3)}
         self.assertEqual((len(attempts), Movement.objects.count()), (1, 2))
         self.assertEqual(self.states(self.order), [("paid", 3334), ("paid", 3333), ("open", 0)])
+        self.order.refresh_from_db()
         self.assertEqual(self.order.paid.minor, 6667)
         self.assertEqual(self.told(self.order)[-1], ("due.paid", 3333, "clock"))
         with self.assertRaises(NothingToCollect):

@@ -6,7 +6,7 @@ import re
 from typing import Any
 from unittest import mock
 
-from django.test import TestCase
+from django.test import Client, TestCase
 from django.utils import timezone
 
 from cravik.mailroom.models import Letter
@@ -17,7 +17,8 @@ from cravik.payments.gateway import AnswerLost, NothingToRefund
 from cravik.payments.models import Movement, Refund
 from cravik.payments.ways import present_ways
 from tests.factories import MembershipFactory, make_live
-from tests.paying import filled_in, pay_live
+from tests.links import make_link
+from tests.paying import filled_in, give_back, pay_live
 
 
 class RefundPageTest(TestCase):
@@ -134,3 +135,17 @@ class RefundPageTest(TestCase):
         for name, spoiled in (("seen", "0x10"), ("seen", "24.001"), ("press", ""), ("press", "p" * 30)):
             self.assertContains(self.sent(fields, **{name: spoiled}), words, msg_prefix=f"{name}={spoiled}")
         self.assertEqual(self.refunded(), [])
+
+    def test_what_is_left_is_net_of_what_went_back_and_of_the_tax_in_it(self) -> None:
+        rate, fee = {"country": "IE", "name": "VAT", "percent": "23"}, {"percent": "1.5", "fixed": "0.25"}
+        tax = {"seller_country": "IE", "prices_include_tax": True, "rates": [rate]}
+        pay_live(Client(), make_link(business=self.member.business, offer={"tax": tax, "fee": fee}), country="IE")
+        order = Order.objects.latest("id")
+        give_back(order, "5.00")
+        rows = self.client.get(order.path).context["kept"]
+        self.assertEqual(
+            {row.words: row.amount.major for row in rows},
+            {"Tax you owe": "-3.55", "Refunded": "-5.00", "The processor's fee": "-0.61", "Left for you": "14.84"},
+        )  # of 24.00 there are 4.49 of tax, and 0.94 in 5.00
+        give_back(order, "19.00")
+        self.assertEqual(self.client.get(order.path).context["kept"][-1].amount.major, "-0.61")

@@ -58,6 +58,7 @@ class RefundTest(TestCase):
         """Ledger, counter and order say that so much is left, and what is set aside is what is pending."""
         ledger = Movement.objects.filter(rehearsal=False).aggregate(sum=Sum("amount_minor"))["sum"]
         counter = total_taken(f"business-{self.link.business_id}")[0]
+        self.order.refresh_from_db()
         self.assertEqual((Money(ledger, "EUR"), counter, self.order.paid), (euros(left),) * 3)
         undecided = Refund.objects.filter(state=Refund.State.PENDING).aggregate(sum=Sum("amount_minor"))["sum"] or 0
         charge = Attempt.objects.get(checkout=self.order.checkout_id, state="approved")
@@ -172,6 +173,7 @@ class RefundTest(TestCase):
         self.client.post(f"{address}pay/", filled_in(self.client.get(address)))
         order = Order.objects.get(rehearsal=True)
         refund_order(order, euros("24.00"), "k", present_ways(), timezone.now, by=BY)
+        order.refresh_from_db()
         self.assertEqual(order.paid, euros("0.00"))
         self.assert_books_agree("24.00")
 

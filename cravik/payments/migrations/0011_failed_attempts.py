@@ -1,4 +1,4 @@
-"""An index by which payments that failed are found."""
+"""Indexes by which payments that failed are found."""
 
 from django.conf import settings
 from django.db import migrations, models
@@ -15,6 +15,10 @@ class Migration(migrations.Migration):
     operations = [
         migrations.AddIndex(
             model_name='attempt',
-            index=models.Index(condition=models.Q(('state__in', ['declined', 'void'])), fields=['begun_at'], name='attempt_failed'),
+            index=models.Index(condition=models.Q(('state', 'declined')), fields=['begun_at'], name='attempt_declined'),
+        ),
+        migrations.AddIndex(
+            model_name='attempt',
+            index=models.Index(condition=models.Q(('state', 'void')), fields=['begun_at'], name='attempt_void'),
         ),
     ]

@@ -61,7 +61,8 @@ class Attempt(ActedBy):
         ]
         indexes = [
             models.Index(fields=["begun_at"], condition=Q(state="pending"), name="attempt_pending"),
-            models.Index(fields=["begun_at"], condition=Q(state__in=["declined", "void"]), name="attempt_failed"),
+            models.Index(fields=["begun_at"], condition=Q(state="declined"), name="attempt_declined"),
+            models.Index(fields=["begun_at"], condition=Q(state="void"), name="attempt_void"),
         ]
 
     @property
