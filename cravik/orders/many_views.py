@@ -41,13 +41,20 @@ MAX_ON_PAPER = 2000
 _STAGES = {"sent": Stage.SENT, "done": Stage.DONE, "to-do": Stage.TO_DO}
 
 
+def acts_for(request: SellerRequest) -> dict[str, str]:
+    """Those that the member may do."""
+    may_export = Permission.EXPORT in request.permissions
+    return {name: title for name, title in MANY_ACTS.items() if may_export or name != "csv"}
+
+
 @require_POST
 @seller_page(Permission.ORDERS)
 def many(request: SellerRequest) -> HttpResponseBase:
     """The look at what the chosen act does to the chosen orders; doing it, once that was seen."""
     act, chosen, back = request.POST.get("many", ""), _chosen(request), _back(request)
-    if act not in MANY_ACTS or not chosen.exists():
-        messages.warning(request, "Tick the orders first." if act in MANY_ACTS else "Choose what to do with them.")
+    acts = acts_for(request)
+    if act not in acts or not chosen.exists():
+        messages.warning(request, "Tick the orders first." if act in acts else "Choose what to do with them.")
         return redirect(back)
     if act == "csv":
         return as_csv(chosen, ZoneInfo(request.business.time_zone))
@@ -69,6 +76,7 @@ def many(request: SellerRequest) -> HttpResponseBase:
         "title": MANY_ACTS[act],
         "orders": changing,
         "left": len(orders) - len(changing),
+        "ids": _ids_of(changing),
         "press": token_urlsafe(12),
         "back": back,
         "sought": _sought(request).urlencode(),
@@ -87,6 +95,7 @@ def _labels(request: SellerRequest, orders: list[Order], back: str) -> HttpRespo
     context = {
         "form": form,
         "orders": addressed,
+        "ids": _ids_of(addressed),
         "left": len(orders) - len(addressed),
         "back": back,
         "sought": _sought(request).urlencode(),
@@ -121,8 +130,13 @@ def _chosen(request: SellerRequest) -> OrderQuerySet:
     sought, order = SoughtOrders.of(query), query.get("sort", "")
     if request.POST.get("all") == "yes":
         return found_orders(request.business, sought, order)
-    ids = [parse_id(each) for each in request.POST.getlist("order")[: MAX_AT_ONCE * 10]]
+    ids = [parse_id(each) for sent in request.POST.getlist("order") for each in sent.split(",")[:MAX_ON_PAPER]]
     return found_orders(request.business, SoughtOrders(rehearsals=sought.rehearsals), order).filter(id__in=ids)
+
+
+def _ids_of(orders: list[Order]) -> str:
+    """In one field, since a form takes only so many."""
+    return ",".join(str(order.pk) for order in orders)
 
 
 def _back(request: SellerRequest) -> str:

@@ -12,8 +12,8 @@ from django.db import transaction
 from cravik.orders.exports import answer_words
 from cravik.orders.models import Order, OrderQuerySet, TickedLine
 
-#: So many orders are laid out at once.
-MAX_ORDERS = 1000
+#: So many rows to tick are laid out at once; a form takes no more fields.
+MAX_ROWS = 1500
 
 
 @dataclass(frozen=True)
@@ -45,19 +45,24 @@ class Batch:
         return sum(each.pieces for each in self.of if not each.is_ticked)
 
 
-def to_make(orders: OrderQuerySet) -> list[Batch]:
-    """The batches of the orders, the first ``MAX_ORDERS`` of them; the largest batch first."""
-    whole = orders.select_related("checkout").prefetch_related("checkout__lines", "ticked_lines")[:MAX_ORDERS]
+def to_make(orders: OrderQuerySet) -> tuple[list[Batch], int]:
+    """The batches of the orders, the largest first, and of how many orders: the first of them that fit."""
+    whole = orders.select_related("checkout").prefetch_related("checkout__lines", "ticked_lines")
     batches: defaultdict[tuple[str, str], list[PieceOf]] = defaultdict(list)
-    for order in sorted(whole, key=lambda each: each.number):
+    rows = laid_out = 0
+    for order in whole[:MAX_ROWS]:
+        lines = order.checkout.line.quote_document["lines"]
+        if rows + len(lines) > MAX_ROWS:
+            break
+        rows, laid_out = rows + len(lines), laid_out + 1
         answers = tuple((each["label"], answer_words(each["answer"])) for each in order.checkout.answers)
         ticked = {each.line for each in order.ticked_lines.all()}
-        for line in order.checkout.line.quote_document["lines"]:
+        for line in lines:
             key = line["key"]
             of = PieceOf(order, f"{order.pk}:{key}", line["quantity"], answers, key in ticked)
             batches[line["name"], ", ".join(line["options"])].append(of)
     found = [Batch(name, options, tuple(of)) for (name, options), of in batches.items()]
-    return sorted(found, key=lambda each: (-each.pieces, each.name, each.options))
+    return sorted(found, key=lambda each: (-each.pieces, each.name, each.options)), laid_out
 
 
 @transaction.atomic

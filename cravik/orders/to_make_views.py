@@ -11,11 +11,9 @@ from django.views.decorators.http import require_http_methods
 
 from cravik.orders.finding import SoughtOrders, found_orders, hidings
 from cravik.orders.models import Order
-from cravik.orders.to_make import MAX_ORDERS, tick, to_make
+from cravik.orders.to_make import tick, to_make
 from cravik.people.access import SellerRequest, seller_page
 from cravik.people.roles import Permission
-
-_MAX_SENT = 5000
 
 
 @require_http_methods(["GET", "HEAD", "POST"])
@@ -23,21 +21,22 @@ _MAX_SENT = 5000
 def list_to_make(request: SellerRequest) -> HttpResponse:
     """Pieces by item and options, of the orders that are looked for; of those that are to do unless it is said."""
     if request.method == "POST":
-        shown, ticked = request.POST.getlist("shown")[:_MAX_SENT], request.POST.getlist("ticked")[:_MAX_SENT]
+        shown, ticked = request.POST.get("shown", "").split(), request.POST.getlist("ticked")
         tick(Order.objects.of(request.business), set(ticked), shown, timezone.now())
         messages.success(request, "Saved.")
         return redirect(request.get_full_path())
     query = request.GET.dict()
     sought = SoughtOrders.of(query if "state" in query else query | {"state": "to-do"})
     found = found_orders(request.business, sought, "-made")
-    batches, count = to_make(found), found.count()
+    (batches, laid_out), count = to_make(found), found.count()
     context = {
         "batches": batches,
         "count": count,
         "pieces": sum(batch.pieces for batch in batches),
         "left": sum(batch.left for batch in batches),
-        "left_out": max(0, count - MAX_ORDERS),
+        "left_out": count - laid_out,
         "hidings": list(hidings(request.business, sought)),
+        "shown": " ".join(each.key for batch in batches for each in batch.of),
         "back": urlencode(sought.query),
     }
     return render(request, "orders/to_make.html", context)

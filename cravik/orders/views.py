@@ -20,7 +20,7 @@ from cravik.orders.exports import as_csv, as_json
 from cravik.orders.finding import COLUMNS, STATES, SoughtOrders, choices_of, counted_and_summed, found_orders, hidings
 from cravik.orders.head import head_of
 from cravik.orders.letter_tasks import try_letters_again
-from cravik.orders.many_views import MANY_ACTS
+from cravik.orders.many_views import acts_for
 from cravik.orders.models import Order, OrderQuerySet
 from cravik.orders.order_page import show_order, whole_orders
 from cravik.people.access import SellerRequest, seller_page
@@ -54,7 +54,7 @@ def orders(request: SellerRequest) -> HttpResponse:
     """The list as its address says: found, sorted, and one page of it."""
     business, sought, order = request.business, SoughtOrders.of(request.GET.dict()), request.GET.get("sort", "")[:20]
     found, every = found_orders(business, sought, order), Order.objects.of(business)
-    count, sums = counted_and_summed(found)
+    count, sums = counted_and_summed(found, business.currency)
     page = _Counted(found.values_list("id", flat=True), _PAGE, count).get_page(request.GET.get("page"))
     shown = Order.objects.select_related("link").in_bulk(list(page.object_list))  # sorted by what is narrow, read whole
     page.object_list = [shown[each] for each in page.object_list if each in shown]  # of ids before
@@ -69,7 +69,7 @@ def orders(request: SellerRequest) -> HttpResponse:
         "columns": sort_columns(COLUMNS, order),
         "attention": list(attention_of(business, timezone.now())),
         "choices": choices_of(business, sought),
-        "acts": MANY_ACTS,
+        "acts": acts_for(request),
         "rehearsal_count": every.filter(rehearsal=True).count(),
         "is_new": not page.object_list and not every.filter(rehearsal=False).exists(),
     }

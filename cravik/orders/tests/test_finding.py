@@ -88,7 +88,7 @@ class FindingTest(TestCase):
         ids = list(Order.objects.values_list("id", flat=True))
         look = self.do("sent", order=ids)
         self.assertContains(look, "1 of those you ticked is not to do, and stays as it is.")
-        chosen = [order.pk for order in look.context["orders"]]
+        chosen = look.context["ids"]
         sure = {"order": chosen, "sure": "yes", "press": look.context["press"], "tell": "on"}
         self.assertContains(self.do("sent", **sure), "2 orders marked as sent.")
         self.assertContains(self.do("sent", **sure), "0 orders marked as sent.")

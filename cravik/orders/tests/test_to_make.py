@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from unittest import mock
 
 from django.test import TestCase
 
@@ -32,7 +33,8 @@ class ToMakeTest(TestCase):
         return [(each.options, each.pieces, each.left, [of.order.number for of in each.of]) for each in found]
 
     def keys(self) -> list[str]:
-        return re.findall(r'name="shown" value="([^"]+)"', self.client.get("/orders/to-make/").content.decode())
+        html = self.client.get("/orders/to-make/").content.decode()
+        return re.findall(r'name="shown" value="([^"]+)"', html)[0].split()
 
     def test_pieces_are_counted_by_item_and_options(self) -> None:
         self.assertEqual(self.batches(), [("1.8 m", 5, 5, [1001, 1003]), ("1.2 m", 1, 1, [1002])])
@@ -46,18 +48,24 @@ class ToMakeTest(TestCase):
 
     def test_two_tick_off_at_once_and_only_what_each_was_shown(self) -> None:
         first, second, third = self.keys()
-        self.client.post("/orders/to-make/", {"shown": [first, second], "ticked": [first]})
-        self.client.post("/orders/to-make/", {"shown": [third], "ticked": [third, second]})
+        self.client.post("/orders/to-make/", {"shown": f"{first} {second}", "ticked": [first]})
+        self.client.post("/orders/to-make/", {"shown": third, "ticked": [third, second]})
         self.assertEqual([f"{each.order_id}:{each.line}" for each in TickedLine.objects.order_by("id")], [first, third])
         self.assertEqual(self.batches(), [("1.8 m", 5, 3, [1001, 1003]), ("1.2 m", 1, 0, [1002])])
         for _ in range(2):
-            self.client.post("/orders/to-make/", {"shown": [first, third], "ticked": [third]})
+            self.client.post("/orders/to-make/", {"shown": f"{first} {third}", "ticked": [third]})
         self.assertEqual([f"{each.order_id}:{each.line}" for each in TickedLine.objects.all()], [third])
 
     def test_forged_keys_and_those_of_others_are_passed_over(self) -> None:
         first = self.keys()[0]
         for key in ("x", "1:", f"{first}x", "9" * 40 + ":kite", "-1:kite", "1:kite:kite", ":kite", "²:kite"):
-            self.client.post("/orders/to-make/", {"shown": [key], "ticked": [key]})
+            self.client.post("/orders/to-make/", {"shown": key, "ticked": [key]})
         self.client.force_login(MembershipFactory().user)
-        self.client.post("/orders/to-make/", {"shown": [first], "ticked": [first]})
+        self.client.post("/orders/to-make/", {"shown": first, "ticked": [first]})
         self.assertFalse(TickedLine.objects.exists())
+
+    def test_what_is_laid_out_is_no_more_than_a_form_takes(self) -> None:
+        with mock.patch("cravik.orders.to_make.MAX_ROWS", 2):
+            page = self.client.get("/orders/to-make/")
+        self.assertContains(page, "1 newer order is not laid out here.")
+        self.assertEqual(sum(len(batch.of) for batch in page.context["batches"]), 2)
