@@ -152,6 +152,8 @@ class DialogTest(OutsideTestCase):
         held: list[Route] = []
         page.context.route("**/pay/**", lambda route: held.append(route))
         frame.get_by_role("button", name="Pay").click()
+        while not held:  # the page around hears of the press before it is sent
+            page.wait_for_timeout(50)
         for close in (lambda: page.mouse.click(5, 400), lambda: page.get_by_role("button", name="Close").first.click()):
             close()
             page.get_by_text("The payment is on its way.").wait_for()
