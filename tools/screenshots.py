@@ -90,8 +90,8 @@ def on_page(page: Page) -> None:
 
 
 def paid_order(page: Page) -> None:
-    """The newest that cost something, a part of which is refunded."""
-    page.goto("/orders/")
+    """The newest that was sent, a part of which is refunded."""
+    page.goto("/orders/?state=sent")
     page.locator("tbody tr").filter(has_not_text="€0.00").locator("a").first.click()
     page.get_by_role("link", name="Refund", exact=True).click()
     page.get_by_label("Amount").fill("5")
