@@ -19,7 +19,7 @@ _MAX_COUNTED = 500
 
 
 @dataclass(frozen=True)
-class Waiting:
+class Matter:
     """What waits, in words, and where it is found. What is to do is not ``urgent``: it is a day's work."""
 
     words: str
@@ -27,20 +27,21 @@ class Waiting:
     urgent: bool = True
 
 
-def attention_of(business: Business, now: datetime) -> Iterator[Waiting]:
+def attention_of(business: Business, now: datetime) -> Iterator[Matter]:
     """Nothing where all is done."""
     orders = Order.objects.of(business).filter(rehearsal=False)
     if to_do := orders.filter(STATES["to-do"][0]).count():
-        yield Waiting(f"{to_do:,} to do", f"{reverse('orders:orders')}?state=to-do", urgent=False)
-        yield Waiting("What is to be made", reverse("orders:to_make"), urgent=False)
+        yield Matter(f"{to_do:,} to do", f"{reverse('orders:orders')}?state=to-do", urgent=False)
+        yield Matter("What is to be made", reverse("orders:to_make"), urgent=False)
     if unpaid := orders.filter(STATES["unpaid"][0]).count():
-        yield Waiting(f"{unpaid:,} unpaid", f"{reverse('orders:orders')}?state=unpaid")
+        yield Matter(f"{unpaid:,} unpaid", f"{reverse('orders:orders')}?state=unpaid")
     if not_paid := unpaid_checkouts(business, now).count():
-        yield Waiting(f"{not_paid:,} tried to pay and didn't", reverse("orders:not_paid"), urgent=False)
+        yield Matter(f"{not_paid:,} tried to pay and didn't", reverse("orders:not_paid"), urgent=False)
     unwritten = orders.filter(letters_due=True, letters_tries__gte=MAX_LETTER_TRIES).order_by("id")
     if first := unwritten.first():
-        yield Waiting(f"letters of {counted(unwritten.count(), 'order', 'orders')} could not be written", first.path)
-    waiting = Refund.objects.filter(state=Refund.State.PENDING, charge__checkout__business=business)
+        yield Matter(f"letters of {counted(unwritten.count(), 'order', 'orders')} could not be written", first.path)
+    counted_ones = {"charge__checkout__business": business, "charge__checkout__rehearsal": False}
+    waiting = Refund.objects.filter(state=Refund.State.PENDING, **counted_ones)
     checkouts = list(waiting.values_list("charge__checkout", flat=True)[:_MAX_COUNTED])
     if checkouts and (stuck := orders.filter(checkout__in=checkouts).first()):
-        yield Waiting(f"{counted(len(checkouts), 'refund waits', 'refunds wait')} for the processor", stuck.path)
+        yield Matter(f"{counted(len(checkouts), 'refund waits', 'refunds wait')} for the processor", stuck.path)

@@ -11,7 +11,7 @@ from django.db.models import Count, Q, Sum
 
 from cravik.core.pricing.discounts import normal_code
 from cravik.core.pricing.money import Money
-from cravik.core.text.countries import countries, country_words
+from cravik.core.text.countries import country_words
 from cravik.links.models import Link, LinkCode, Spot
 from cravik.orders.models import Order, OrderQuerySet, Stage
 from cravik.orders.search import matching
@@ -19,6 +19,7 @@ from cravik.people.models import Business
 from cravik.setup.periods import day_in
 from cravik.ui.fields import parse_id
 from cravik.ui.lists import Hiding
+from cravik.ui.places import country_choices
 
 _KEPT = Q(paid_at__isnull=False, is_refunded=False)
 #: Each state by the word in which it stands in addresses, with what is in it and how it is said.
@@ -31,12 +32,11 @@ STATES: Mapping[str, tuple[Q, str]] = {
 }
 #: What the list can be sorted by, in the order of its columns, and by which fields. Numbers are given as orders are
 #: made, so the newest has the largest.
-COLUMNS: Mapping[str, str] = {"number": "No.", "buyer": "Buyer", "title": "For", "made": "Ordered", "amount": "Amount"}
+COLUMNS: Mapping[str, str] = {"number": "No.", "buyer": "Buyer", "title": "For", "amount": "Amount"}
 _KEYS: Mapping[str, tuple[str, ...]] = {
     "number": ("-number",),
     "buyer": ("buyer_name", "id"),
     "title": ("title", "id"),
-    "made": ("-number",),
     "amount": ("-taken_minor", "-id"),
 }
 _MAX_TYPED = 100
@@ -78,11 +78,6 @@ class SoughtOrders:
         """As it stands in an address, without what is not looked for."""
         return {each.name: value for each in fields(self) if (value := getattr(self, each.name))}
 
-    @property
-    def is_narrow(self) -> bool:
-        """Whether it hides some of the orders."""
-        return bool(self.query.keys() - {"rehearsals"})
-
 
 def found_orders(business: Business, sought: SoughtOrders, order: str = "") -> OrderQuerySet:
     """The business's orders that match all that is looked for, the newest first, or sorted by one of ``COLUMNS``,
@@ -120,13 +115,13 @@ def _midnight(day: date, zone: ZoneInfo) -> datetime:
 def neighbours(order: Order, business: Business, sought: SoughtOrders, sort: str) -> tuple[Order | None, Order | None]:
     """The orders before and after that one in the list that was found and sorted so, whether it is in it still or not.
 
-    In a list that is sorted otherwise than by number or day, only among the first ``_MAX_WALKED``.
+    In a list that is sorted otherwise than by number, only among the first ``_MAX_WALKED``.
     """
     found = found_orders(business, sought, sort)
     by_number = found.order_by("number")
     larger = by_number.filter(number__gt=order.number).first()
     smaller = by_number.filter(number__lt=order.number).last()
-    if sort.removeprefix("-") in ("", "number", "made"):
+    if sort.removeprefix("-") in ("", "number"):
         return (smaller, larger) if sort.startswith("-") else (larger, smaller)
     ids = list(found.values_list("id", flat=True)[:_MAX_WALKED])
     if order.pk not in ids:
@@ -168,7 +163,7 @@ def hidings(business: Business, sought: SoughtOrders) -> Iterator[Hiding]:
     if sought.code:
         yield Hiding("code", f"used the discount code “{sought.code}”", "With and without codes")
     if sought.place:
-        yield Hiding("place", f"goes to {country_words(sought.place.upper())}", "Anywhere")
+        yield Hiding("place", f"has a buyer in {country_words(sought.place.upper())}", "Any country")
 
 
 @dataclass(frozen=True)
@@ -187,4 +182,4 @@ def choices_of(business: Business, sought: SoughtOrders) -> Choices:
     spots = Spot.objects.filter(link__business=business, link=int(sought.link or 0)).order_by("name")
     codes = LinkCode.objects.filter(link__business=business).order_by("normal").values_list("normal", flat=True)
     upper = [code.upper() for code in codes.distinct()]
-    return Choices(list(links), list(spots.values_list("id", "name")), upper, countries())
+    return Choices(list(links), list(spots.values_list("id", "name")), upper, country_choices())

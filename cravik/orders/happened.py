@@ -81,12 +81,12 @@ class OrderSent:
 
     carrier: str = ""
     tracking: str = ""
-    told: bool = True
+    by_letter: bool = True
 
     def words(self) -> str:
         by = f" by {self.carrier}" if self.carrier else ""
         tracking = f" ({self.tracking})" if self.tracking else ""
-        return f"Sent{by}{tracking}{'' if self.told else ', without a letter'}"
+        return f"Sent{by}{tracking}{'' if self.by_letter else ', without a letter'}"
 
 
 @of_kind("order.stage")

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from cravik.core.pricing.money import Money
-from cravik.core.pricing.refunds import tax_of_refund
+from cravik.core.pricing.refunds import tax_of_refunds
 from cravik.core.text.slip import Row, kept_rows, kept_rows_after
 from cravik.orders.models import Order
 
@@ -17,5 +17,5 @@ def kept_of(order: Order) -> tuple[Row, ...]:
     if not refunded or quote.schedule:
         return kept_rows(quote)
     none = Money(0, order.currency)
-    tax = sum((row.amount for row in tax_of_refund(quote.total, quote.tax_lines, none, refunded)), none)
+    tax = sum((row.amount for row in tax_of_refunds(quote.total, quote.tax_lines, refunded)), none)
     return kept_rows_after(quote, refunded, tax)

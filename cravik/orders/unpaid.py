@@ -65,7 +65,7 @@ def _without_order(**begun: datetime) -> QuerySet[Checkout]:
     return there.exclude(Exists(open_still)).exclude(buyer_email="")
 
 
-def told(checkouts: list[Checkout]) -> list[Unpaid]:
+def unpaid_rows(checkouts: list[Checkout]) -> list[Unpaid]:
     """Each with what became of it; they came with their attempts, lines and the lines' links."""
     occasions = {_occasion(each): each.pk for each in checkouts}
     written = Letter.objects.filter(kind=NOT_PAID.kind, occasion__in=occasions)
@@ -101,11 +101,11 @@ def _paid_later(checkouts: list[Checkout]) -> set[int]:
 
 
 def write_once(checkout: Checkout, now: datetime) -> None:
-    """Write the one letter about the checkout, which came as for ``told``. Raises ``NotToBeWrittenTo``."""
+    """Write the one letter about the checkout, which came as for ``unpaid_rows``. Raises ``NotToBeWrittenTo``."""
     letter = _letter(checkout)
     with transaction.atomic():
         Checkout.objects.select_for_update().get(id=checkout.pk)
-        (unpaid,) = told([checkout])
+        (unpaid,) = unpaid_rows([checkout])
         if unpaid.why_not or Order.objects.filter(checkout=checkout).exists():
             raise NotToBeWrittenTo(unpaid.why_not or "paid")
         queue_letters(checkout.business, [letter], now)

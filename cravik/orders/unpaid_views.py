@@ -9,7 +9,7 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_POST, require_safe
 
-from cravik.orders.unpaid import NotToBeWrittenTo, told, unpaid_checkouts, write_once
+from cravik.orders.unpaid import NotToBeWrittenTo, unpaid_checkouts, unpaid_rows, write_once
 from cravik.people.access import SellerRequest, seller_page
 from cravik.people.roles import Permission
 
@@ -28,7 +28,7 @@ _PARTS = ("attempts", "lines__link", "lines__spot")
 def not_paid(request: SellerRequest) -> HttpResponse:
     found = unpaid_checkouts(request.business, timezone.now()).select_related("business").prefetch_related(*_PARTS)
     page = Paginator(found, _PAGE).get_page(request.GET.get("page"))
-    return render(request, "orders/not_paid_list.html", {"page": page, "rows": told(list(page.object_list))})
+    return render(request, "orders/not_paid_list.html", {"page": page, "rows": unpaid_rows(list(page.object_list))})
 
 
 @require_POST

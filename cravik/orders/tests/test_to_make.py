@@ -39,7 +39,7 @@ class ToMakeTest(TestCase):
     def test_pieces_are_counted_by_item_and_options(self) -> None:
         self.assertEqual(self.batches(), [("1.8 m", 5, 5, [1001, 1003]), ("1.2 m", 1, 1, [1002])])
         page = self.client.get("/orders/to-make/")
-        self.assertContains(page, "6 of 6 pieces still to make, for 3 orders: each is to do.")
+        self.assertContains(page, "6 of 6 pieces still to make, for 3 orders. Each of them is to do.")
         self.client.post(f"/orders/{Order.objects.get(number=1003).pk}/stage/", {"stage": "done"})
         self.assertEqual(self.batches(), [("1.8 m", 2, 2, [1001]), ("1.2 m", 1, 1, [1002])])
         self.assertEqual(self.batches("?state=done"), [("1.8 m", 3, 3, [1003])])
