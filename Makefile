@@ -5,11 +5,12 @@ SHELL := /bin/sh
 PYTHON ?= python3
 PORT ?= 8000
 BIN := .venv/bin
-SAMPLED := tests.browser.test_accessible tests.browser.test_every_kind tests.test_fuzz tests.test_truth tests.faults.test_killed_at_random
+SAMPLED := tests.browser.test_accessible tests.browser.test_every_kind tests.browser.test_handing_out tests.browser.test_on_pages tests.browser.test_results tests.browser.test_whole_link tests.test_fuzz tests.test_truth tests.faults.test_every_page tests.faults.test_killed_at_random
+QUICK := cravik tests.test_worked_offers tests.test_schemas tests.test_docs tests.test_ids tests.test_words
 TESTS := --settings cravik.config.test_settings --noinput --parallel 2 --shuffle 1
 export PYTHONUNBUFFERED := 1
 
-.PHONY: help install install-dev demo serve test test-browser test-faults check browser proofs bench vendor lock screenshots clean
+.PHONY: help install install-dev demo serve test test-browser test-browser-1 test-browser-2 test-faults coverage check browser proofs bench vendor lock screenshots clean
 
 help:
 	@grep -E '^# ' Makefile | cut -c3-
@@ -51,24 +52,29 @@ check: install-dev
 	$(BIN)/python manage.py makemigrations --check --dry-run --settings cravik.config.test_settings
 	CRAVIK_HTTPS=1 CRAVIK_SECRET_KEY=$$($(BIN)/python -c 'import secrets; print(secrets.token_urlsafe(64))') $(BIN)/python manage.py check --deploy --fail-level WARNING
 
-# Coverage is that of the quick tests; its floor stands in pyproject.toml.
-test: check browser
-	$(BIN)/coverage erase
-	$(BIN)/coverage run manage.py test $(TESTS) cravik tests.test_worked_offers tests.test_schemas tests.test_docs tests.test_ids tests.test_words
-	$(BIN)/coverage combine --quiet
-	@echo "coverage in per cent:"; $(BIN)/coverage report --format=total
-	$(MAKE) --no-print-directory -j 2 -O test-browser test-faults
+test: install-dev browser
+	$(BIN)/python manage.py test $(TESTS) $(QUICK)
+	$(MAKE) --no-print-directory -j 2 -O test-faults test-browser-1 test-browser-2 check
 
 # Side by side, each on a database of its own; a browser and what is killed do not go well with forks of the test runner.
-test-browser:
-	CRAVIK_DATA_DIR=var/for-browser $(BIN)/python manage.py test --settings cravik.config.test_settings --noinput --shuffle 1 tests.browser
+test-browser: test-browser-1 test-browser-2
+
+test-browser-1 test-browser-2: test-browser-%:
+	CRAVIK_DATA_DIR=var/for-browser-$* CRAVIK_SHARE=$*/2 $(BIN)/python manage.py test --settings cravik.config.test_settings --noinput --shuffle 1 tests.browser
 
 test-faults:
 	CRAVIK_DATA_DIR=var/for-faults $(BIN)/python manage.py test --settings cravik.config.test_settings --noinput --shuffle 1 tests.test_fuzz tests.test_truth tests.faults
 
+# What the quick tests reach; the floor stands in pyproject.toml.
+coverage: install-dev browser
+	$(BIN)/coverage erase
+	$(BIN)/coverage run manage.py test $(TESTS) $(QUICK)
+	$(BIN)/coverage combine --quiet
+	@echo "coverage in per cent:"; $(BIN)/coverage report --format=total
+
 # The long proofs: what is long, and what the other tests hold to a sample (tests/sampling.py), whole.
 proofs: export CRAVIK_PROOFS = 1
-proofs: install-dev browser
+proofs: coverage
 	@sh tools/ensure-debian.sh proofs
 	$(BIN)/python manage.py test $(TESTS) --timing tests.proofs tests.test_worked_offers cravik.orders.tests.test_hostile_letters
 	$(BIN)/python manage.py test --settings cravik.config.test_settings --noinput --shuffle 1 --timing $(SAMPLED)

@@ -2,19 +2,34 @@
 
 from __future__ import annotations
 
+import os
 import sqlite3
+import unittest
 from contextlib import closing
 from typing import Any
 from unittest import mock
 
 from django.db import connection
 from django.test.runner import DiscoverRunner
+from django.test.utils import iter_test_cases
 
 from cravik.upkeep.fresh import make_fresh
 
 
 class FreshRunner(DiscoverRunner):
-    """A hundred migrations take longer than most of what is tested; ``test_fresh`` holds the two to each other."""
+    """A hundred migrations take longer than most of what is tested; ``test_fresh`` holds the two to each other.
+
+    ``CRAVIK_SHARE=1/2`` runs every second class, beginning with the first: each of two processes has its share.
+    """
+
+    def build_suite(self, *arguments: Any, **options: Any) -> unittest.TestSuite:
+        suite: unittest.TestSuite = super().build_suite(*arguments, **options)
+        which, _, of = os.environ.get("CRAVIK_SHARE", "").partition("/")
+        if not of:
+            return suite
+        tests = list(iter_test_cases(suite))
+        shared_out = sorted({_class_of(test) for test in tests})[int(which) - 1 :: int(of)]
+        return unittest.TestSuite(test for test in tests if _class_of(test) in shared_out)
 
     def setup_databases(self, **options: Any) -> Any:
         make = connection.creation._create_test_db  # type: ignore[attr-defined]  # not in Django's stubs
@@ -27,3 +42,7 @@ class FreshRunner(DiscoverRunner):
 
         with mock.patch.object(connection.creation, "_create_test_db", make_with_tables):
             return super().setup_databases(**options)
+
+
+def _class_of(test: unittest.TestCase) -> str:
+    return f"{type(test).__module__}.{type(test).__qualname__}"

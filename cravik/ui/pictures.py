@@ -4,13 +4,10 @@ from __future__ import annotations
 
 import io
 import threading
-from collections.abc import Iterator
 from functools import lru_cache
 from html import escape
 from pathlib import Path
 
-from fontTools.ttLib import TTFont as FontFile
-from fontTools.varLib.instancer import instantiateVariableFont
 from reportlab.lib.colors import HexColor
 from reportlab.pdfbase import pdfmetrics
 from reportlab.pdfbase.ttfonts import TTFont
@@ -19,10 +16,8 @@ from reportlab.pdfgen.canvas import Canvas
 from cravik.core.graphics.picture import INKS, Box, Disc, Mark, Picture, Stroke, Words
 from cravik.ui.pixels import drawn
 
-_FONTS = Path(__file__).parent / "static" / "ui" / "fonts"
-#: The face's files, in the order in which a sign is looked for, and its weights, each a font of its own in a PDF.
-_FILES = ("text-latin.woff2", "text-latin-ext.woff2")
-_WEIGHTS = {False: 400, True: 700}
+#: Plain and bold.
+_FACES = [Path(__file__).parent / "faces" / f"text-{weight}.ttf" for weight in (400, 700)]
 _MARGIN, _ABOVE, _BELOW = 24, 56, 40
 _made = threading.Lock()
 
@@ -114,48 +109,19 @@ class _Page:
                 self._write(mark)
 
     def _write(self, words: Words) -> None:
-        runs = list(_runs(words.text, words.bold)) or list(_runs("…", words.bold))
-        width = sum(pdfmetrics.stringWidth(text, font, words.size) for font, text in runs)
+        font, signs = _font(is_bold=words.bold)
+        text = "".join(sign for sign in words.text if ord(sign) in signs) or "…"
+        width = pdfmetrics.stringWidth(text, font, words.size)
         x = words.x + _MARGIN - width * {"start": 0, "middle": 0.5, "end": 1}[words.anchor]
         self.canvas.setFillColor(HexColor(INKS[words.ink]))
-        for font, text in runs:
-            self.canvas.setFont(font, words.size)
-            self.canvas.drawString(x, self.top - words.y, text)
-            x += pdfmetrics.stringWidth(text, font, words.size)
+        self.canvas.setFont(font, words.size)
+        self.canvas.drawString(x, self.top - words.y, text)
 
 
-def _runs(text: str, bold: bool) -> Iterator[tuple[str, str]]:
-    """The text in pieces that one font can write, each with that font's name."""
-    fonts = _fonts()[bold]
-    run, of = "", ""
-    for sign in text:
-        font = next((name for name, signs in fonts if ord(sign) in signs), None)
-        if font is None:
-            continue
-        if font != of and run:
-            yield of, run
-            run = ""
-        run, of = run + sign, font
-    if run:
-        yield of, run
-
-
-@lru_cache(maxsize=1)
-def _fonts() -> dict[bool, list[tuple[str, frozenset[int]]]]:
-    """By weight, the fonts that were made known for PDFs and the signs of each; made once in a process."""
+@lru_cache(maxsize=2)
+def _font(*, is_bold: bool) -> tuple[str, frozenset[int]]:
+    """The font's name among those for PDFs, and its signs; made known once in a process."""
+    name = _FACES[is_bold].stem
     with _made:
-        return {bold: [_font(name, weight) for name in _FILES] for bold, weight in _WEIGHTS.items()}
-
-
-def _font(file: str, weight: int) -> tuple[str, frozenset[int]]:
-    font = instantiateVariableFont(FontFile(_FONTS / file), {"wght": weight})
-    font.flavor = None
-    name = f"{Path(file).stem}-{weight}"
-    for record in font["name"].names:  # by which whoever draws the PDF tells fonts apart
-        if record.nameID in (1, 4, 6):
-            record.string = name
-    out = io.BytesIO()
-    font.save(out)
-    out.seek(0)
-    pdfmetrics.registerFont(TTFont(name, out))
-    return name, frozenset(font.getBestCmap())
+        pdfmetrics.registerFont(TTFont(name, _FACES[is_bold]))
+    return name, frozenset(pdfmetrics.getFont(name).face.charToGlyph)

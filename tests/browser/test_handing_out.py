@@ -15,8 +15,9 @@ from cravik.links.places.spots import first_spot, make_spot
 from cravik.orders.models import Order
 from cravik.setup.look_services import make_look
 from cravik.share.handles import name_handle
-from tests.browser.base import DESK, PHONE, BrowserTestCase, fill_in
+from tests.browser.base import DESK, NARROW, PHONE, BrowserTestCase, fill_in
 from tests.factories import BY, NOW, make_live
+from tests.sampling import dealt
 
 #: Pixels a millimetre, as style sheets have it.
 PIXELS = 96 / 25.4
@@ -145,20 +146,22 @@ class HandingOutTest(BrowserTestCase):
         name_handle(self.business, "dunes-and-everything-behind-it", NOW, by=BY)
         own = f"/links/{link.pk}/spots/{spot.pk}"
         page = self.seller_page()
+        page.context.grant_permissions(["clipboard-read", "clipboard-write"])
         page.goto(f"/links/{link.pk}/hand-out/")
         page.get_by_role("button", name="Copy a message").click()
-        page.get_by_role("status").last.wait_for(state="attached")
+        page.get_by_text("Copied.").wait_for()
         page.goto("/setup/domain/")
         page.get_by_label("Name", exact=True).fill("pay.windlestraw-kites-and-everything.example")
         page.get_by_role("button", name="Add it").click()
-        for size in (DESK, PHONE, {"width": 320, "height": 640}):
+        addresses = (
+            *(f"/links/{link.pk}/hand-out/", f"/links/{link.pk}/send/copy/", "/setup/domain/"),
+            *(f"{own}/", f"{own}/code/", f"{own}/move/", f"/setup/looks/{look.pk}/code/"),
+            *(f"{own}/button/", f"{own}/page/", f"{own}/page/?way=newsletter", "/setup/sites/"),
+            *("/setup/handle/?amount=5&currency=EUR&lock=on", "/to/dunes-and-everything-behind-it/x"),
+        )
+        for size, dealt_to_it in zip((DESK, PHONE, NARROW), dealt(addresses, 3), strict=True):
             page.set_viewport_size(size)
-            for address in (
-                *(f"/links/{link.pk}/hand-out/", f"/links/{link.pk}/send/copy/", "/setup/domain/"),
-                *(f"{own}/", f"{own}/code/", f"{own}/move/", f"/setup/looks/{look.pk}/code/"),
-                *(f"{own}/button/", f"{own}/page/", f"{own}/page/?way=newsletter", "/setup/sites/"),
-                *("/setup/handle/?amount=5&currency=EUR&lock=on", "/to/dunes-and-everything-behind-it/x"),
-            ):
+            for address in dealt_to_it:
                 page.goto(address)
                 self.assert_accessible(page)
                 self.assert_fits(page)

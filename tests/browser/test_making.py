@@ -36,6 +36,7 @@ class Hands:
         keys = len(text) + bool(then)
         self._act(keys * self.KEY + (0 if self._on_keys else self.MOVE))
         self._on_keys = True
+        self.page.wait_for_load_state("domcontentloaded")  # a field has the focus before the scripts are there
         self.page.keyboard.type(text)
         if then:
             self.page.keyboard.press(then)

@@ -11,6 +11,7 @@ from cravik.links.places.spots import make_spot
 from tests.browser.base import DESK, NARROW, PHONE, BrowserTestCase, fill_in
 from tests.factories import BY
 from tests.links import document
+from tests.sampling import dealt
 
 _QUESTION = {"key": "school", "kind": "short_text", "label": "Which school?"}
 
@@ -63,9 +64,10 @@ class ResultsTest(BrowserTestCase):
     def test_every_view_fits_is_accessible_and_gives_its_figures_away(self) -> None:
         for address in (self.sign.path, self.link.path):
             self.new_page().goto(address)
-        for size in (DESK, PHONE, NARROW):
+        paths = ("/results/", f"/links/{self.link.pk}/results/", "/results/?by=device", "/results/guide/")
+        for size, dealt_to_it in zip((DESK, PHONE, NARROW), dealt(paths, 3), strict=True):
             page = self.seller_page(size)
-            for path in ("/results/", f"/links/{self.link.pk}/results/", "/results/?by=device", "/results/guide/"):
+            for path in dealt_to_it:
                 page.goto(path)
                 self.assert_fits(page)
                 if size != NARROW:

@@ -11,9 +11,10 @@ from collections import Counter, deque
 from html.parser import HTMLParser
 
 from tests.running import RunningApplication
+from tests.sampling import count_of
 
 #: Pages that are opened of each kind: of one address but for its numbers and what is asked.
-_OF_EACH_KIND = 3
+_OF_EACH_KIND = count_of(3, 1)
 #: A draft's addresses are shown where it is handed out, and are nothing to buyers until it is published.
 _OF_DRAFTS = """
     SELECT '/for/' || slug || '/' FROM links_address JOIN links_link ON links_link.id = link_id WHERE state = 'draft'
@@ -44,7 +45,7 @@ class EveryPageTest(unittest.TestCase):
         of_drafts = tuple(path for (path,) in application.query(_OF_DRAFTS))
         self.assertEqual([each for each in wrong if not each[1].startswith(of_drafts)], [])
         self.assertLessEqual({status for status, _ in wrong}, {404})
-        self.assertGreater(len(met), 200)
+        self.assertGreater(len(met), 60 * _OF_EACH_KIND)
         self.assertNotIn("Traceback", application.complaints())
 
 

@@ -12,7 +12,7 @@ from tests.faults.test_killed_server import eventually
 from tests.running import RunningApplication
 from tests.sampling import count_of
 
-PAYMENTS, KILLS = count_of(200, 80), count_of(6, 3)
+PAYMENTS, KILLS = count_of(200, 50), count_of(6, 2)
 SENDERS, PLACES, STOCK = 4, 150, 120
 
 
@@ -41,7 +41,7 @@ class KilledAtRandomTest(unittest.TestCase):
                 self.application.start()
                 kills += 1
         crowd.wait()
-        self.assertGreater(kills, 2)
+        self.assertGreater(kills, 1)
         # What is still open when nobody pays any more is brought to its end at the next start.
         self.application.kill_everything()
         self.application.start()
