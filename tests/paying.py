@@ -14,7 +14,7 @@ from django.utils import timezone
 from cravik.core.pricing.money import Money
 from cravik.links.models import Link
 from cravik.orders.models import Order
-from cravik.orders.refunding import refund_order
+from cravik.orders.refunding import RefundWish, refund_order
 from cravik.payments.models import Refund
 from cravik.payments.ways import present_ways
 from tests.factories import BROWSER, BY
@@ -93,4 +93,6 @@ def pay_as_it_comes(client: Client, link: Link, **typed: str) -> Any:
 def give_back(order: Order, amount: str, at: datetime | None = None) -> Refund:
     """Refund so much of the order, which was paid by one charge."""
     money = Money.parse(amount, order.currency)
-    return refund_order(order, money, secrets.token_hex(8), present_ways(), (lambda: at) if at else timezone.now, by=BY)
+    return refund_order(
+        order, RefundWish(money), secrets.token_hex(8), present_ways(), (lambda: at) if at else timezone.now, by=BY
+    )

@@ -48,6 +48,8 @@ class Checkout(models.Model):
     own_contact = models.JSONField(default=dict)
     #: Whether the page said that the seller may write once, should the payment fail.
     may_be_written_to = models.BooleanField(default=False)
+    #: How numbers and days were written on the page; see ``core/text/money_text.py``.
+    number_locale = models.CharField(max_length=35, default="en")
     visit_id = models.PositiveBigIntegerField(null=True)
     visitor = models.CharField(max_length=32, blank=True)
     #: What stands for the buyer's network address on the day of the press; nothing in a rehearsal.

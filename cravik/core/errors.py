@@ -5,6 +5,7 @@
     ├── AmountRefused        an amount that a person typed and that cannot be taken
     ├── TaxNumberRefused     the same of a tax number
     ├── PostcodeRefused      the same of a postcode
+    ├── PrefixRefused        the same of what documents' numbers begin with
     ├── InvalidDocument      a document with faults
     ├── NotRepriced          a price that cannot be changed so
     ├── MixedCurrencies      an offer whose amounts are not all in its currency
@@ -67,6 +68,10 @@ class TaxNumberRefused(CoreError):
 
 class PostcodeRefused(CoreError):
     """The typed text is no postcode of its country; the code says why."""
+
+
+class PrefixRefused(CoreError):
+    """What was typed cannot begin the numbers of documents."""
 
 
 class InvalidDocument(CoreError):

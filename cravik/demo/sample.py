@@ -31,6 +31,7 @@ from cravik.core.statistics.ladder import Rung
 from cravik.demo import catalogue
 from cravik.demo.care import look_after, reshape
 from cravik.demo.crowd import crowd_of
+from cravik.demo.documents import begin_documents, end_documents
 from cravik.demo.handing_out import hand_out
 from cravik.demo.items import load_items
 from cravik.demo.kinds import as_far_as_left, picked
@@ -52,6 +53,7 @@ from cravik.links.places.spots import make_spot
 from cravik.mailroom.services import deliver_waiting, queue_letters
 from cravik.orders.acts.order_made import new_order
 from cravik.orders.happened import DuePaid, OrderMade, about
+from cravik.orders.invoicing.issuing import issue_for_order
 from cravik.orders.letters import letters_about
 from cravik.orders.models import PARTS, Order, OrderBook
 from cravik.orders.paying.take import options_words
@@ -69,8 +71,8 @@ from cravik.setup.ways import CARD
 from cravik.upkeep.references import READABLE
 
 SEED = 1907
-#: How many of the newest orders get their letters; the figures need none, and letters take time.
-LETTERS_FOR = 200
+#: How many of the newest orders get their documents and letters; the figures need none, and they take time.
+LETTERS_FOR = 100
 _FIRST_NUMBER = 1001
 
 
@@ -117,12 +119,15 @@ def load_sample(now: datetime, scale: int = 1) -> Business:
             sales += _sales_of(crowd.visits, link, chance)
     sales.sort(key=lambda sale: sale.paid_at)
     orders = _make_orders(business, sales, chance)
+    begin_documents(business, orders[-LETTERS_FOR:])
     newest = Order.objects.filter(id__in=[order.pk for order in orders[-LETTERS_FOR:]])
     related = ("business", "checkout__agreed_to__terms", "link")
     for order in newest.select_related(*related).prefetch_related("downloads__file", *PARTS).order_by("id"):
+        issue_for_order(order, order.made_at)
         queue_letters(business, letters_about(order), order.made_at)
         deliver_waiting(order.made_at + timedelta(seconds=2))
     send_what_was_ordered(business, orders, now, chance)
+    end_documents(orders, now)
     give_back(business, orders, now)
     look_after(business, now)
     hand_out(business, now)

@@ -14,7 +14,7 @@ from cravik.orders.acts.sent import add_note
 from cravik.orders.happened import OrderSent, about
 from cravik.orders.models import PARTS, Order, Parcel, Stage
 from cravik.orders.parcel_letter import letter_about_parcel
-from cravik.orders.refunding import refund_order
+from cravik.orders.refunding import RefundWish, refund_order
 from cravik.payments.ways import present_ways
 from cravik.people.actors import member
 from cravik.people.models import Business
@@ -41,12 +41,11 @@ def give_back(business: Business, orders: Sequence[Order], now: datetime) -> Non
     by = member(business.members.all()[0])
     paid = [order for order in orders if order.stage == Stage.TO_DO and order.made_at < now - timedelta(days=6)][-2:]
     for order, minor, note in zip(paid, (None, 500), ("Torn in the post", "Late by a week"), strict=False):
-        amount = Money(minor, order.currency) if minor else order.checkout.total
+        amount = Money(minor, order.currency) if minor else None
         at = order.made_at + timedelta(days=5)
         add_note(order, note, at, by=by)
-        refund_order(
-            order, amount, f"sample-{order.number}", present_ways(), partial(_at, at), by=by, note=f"{note}. Sorry!"
-        )
+        wish = RefundWish(amount, note=f"{note}. Sorry!", why=note)
+        refund_order(order, wish, f"sample-{order.number}", present_ways(), partial(_at, at), by=by)
         deliver_waiting(at + timedelta(seconds=2))
 
 

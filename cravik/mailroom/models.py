@@ -33,6 +33,8 @@ class Letter(models.Model):
     rehearsal = models.BooleanField(default=False)
     #: The order that it is about, by its plain id: this room knows none.
     order_id = models.PositiveBigIntegerField(null=True)
+    #: What goes with it, by ids that whoever queued it knows.
+    enclosed = models.JSONField(default=list)
     state = models.CharField(max_length=8, choices=State.choices, default=State.WAITING)
     written_at = models.DateTimeField()
     taken_at = models.DateTimeField(null=True)

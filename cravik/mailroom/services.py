@@ -20,6 +20,7 @@ from cravik.mailroom.models import Letter
 from cravik.people.models import Business
 from cravik.ui.letters import LOGO
 from cravik.ui.picture_files import file_named, name_in_address
+from cravik.upkeep.hooks import Hook
 
 #: A letter that was taken for delivery longer ago than this was cut off, and is taken again.
 CUT_OFF_AFTER = timedelta(minutes=10)
@@ -29,6 +30,19 @@ MAX_TRIES = 3
 TRY_AGAIN_AFTER = timedelta(minutes=1)
 
 logger = structlog.stdlib.get_logger("cravik.mailroom")
+
+
+@dataclass(frozen=True)
+class Enclosure:
+    """A file that goes with a letter."""
+
+    name: str
+    content: bytes
+    content_type: str
+
+
+#: Asked for the files that go with a letter, by what it has ``enclosed``.
+enclosures: Hook[[list[int]], list[Enclosure]] = Hook("cravik.mailroom.services.enclosures")
 
 
 @dataclass(frozen=True)
@@ -45,6 +59,7 @@ class OutgoingLetter:
     reply_to: str = ""
     rehearsal: bool = False
     order_id: int | None = None
+    enclosed: tuple[int, ...] = ()
 
 
 def queue_letters(business: Business, drafts: list[OutgoingLetter], now: datetime) -> None:
@@ -63,6 +78,7 @@ def queue_letters(business: Business, drafts: list[OutgoingLetter], now: datetim
                 html=draft.html,
                 rehearsal=draft.rehearsal,
                 order_id=draft.order_id,
+                enclosed=list(draft.enclosed),
                 written_at=now,
             )
             for draft in drafts
@@ -138,6 +154,9 @@ def message_of(letter: Letter, sent_at: datetime) -> EmailMultiAlternatives:
         connection=get_connection(),
     )
     message.attach_alternative(_with_its_logo(message, letter.html), "text/html")
+    for files in enclosures.call(letter.enclosed) if letter.enclosed else ():
+        for each in files:
+            message.attach(each.name, each.content, each.content_type)
     return message
 
 

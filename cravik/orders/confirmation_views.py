@@ -23,6 +23,7 @@ from cravik.links.places.onward import onward_of
 from cravik.orders.after_paying import message_html, order_values
 from cravik.orders.again_views import again_path, latest_attempt
 from cravik.orders.downloads import DownloadOver, count_download, download_of
+from cravik.orders.invoicing.asking import may_ask
 from cravik.orders.models import PARTS, Order
 from cravik.orders.own_page import is_own, may_try, own_path, with_mark
 from cravik.orders.paying.conclude import call_off
@@ -154,6 +155,9 @@ def _to_its_buyer(
         "seller_lines": seller_lines(checkout.business),
         "downloads": list(order.downloads.select_related("file")) if order else [],
         "gives_codes": gives_codes(list(version.items.values())),
+        "mark": request.GET.urlencode(),
+        "documents": list(order.documents.all()) if order else [],
+        "may_ask_for_invoice": order is not None and may_ask(order),
         **_what_follows(version, order, number_locale(request)),
     }
 

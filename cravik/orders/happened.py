@@ -57,11 +57,18 @@ class NotPaidInTime:
 @of_kind("money.returned")
 @dataclass(frozen=True)
 class MoneyReturned:
+    """``why`` is what the seller said of it; whether its pieces went back into stock, and their places are free."""
+
     minor: int
     currency: str
+    why: str = ""
+    restocks: bool = False
+    frees_places: bool = False
 
     def words(self) -> str:
-        return f"{format_money_clearly(Money(self.minor, self.currency))} refunded"
+        what = [f"{format_money_clearly(Money(self.minor, self.currency))} refunded"]
+        what += ["stock put back"] * self.restocks + ["places free again"] * self.frees_places
+        return ", ".join(what) + (f": {self.why}" if self.why else "")
 
 
 @of_kind("refund.failed")
@@ -120,6 +127,17 @@ class LetterAgain:
 
     def words(self) -> str:
         return f"“{self.subject}” sent again to {self.to}"
+
+
+@of_kind("order.document")
+@dataclass(frozen=True)
+class DocumentIssued:
+    """``document`` is its kind and number."""
+
+    document: str
+
+    def words(self) -> str:
+        return f"{self.document} issued"
 
 
 @of_kind("order.letters_again")

@@ -46,6 +46,7 @@ def send_letter_again(order: Order, letter: Letter, seen: int, now: datetime, *,
             reply_to=letter.reply_to,
             rehearsal=letter.rehearsal,
             order_id=order.pk,
+            enclosed=tuple(letter.enclosed),
         )
         queue_letters(order.business, [again], now)
     write(LetterAgain(letter.subject, order.buyer_email), about(order), now, by)

@@ -15,6 +15,7 @@ from django_tasks import task
 from cravik.events.writing import write
 from cravik.mailroom.services import OutgoingLetter, deliver_waiting, queue_letters
 from cravik.orders.happened import LettersAgain, about
+from cravik.orders.invoicing.issuing import issue_what_is_due
 from cravik.orders.letters import letters_about
 from cravik.orders.models import Order
 from cravik.people.actors import Actor
@@ -34,6 +35,7 @@ def write_due_letters() -> int:
     is passed over, and tried again when this runs again.
     """
     now = timezone.now()
+    issue_what_is_due(now)  # letters name documents and enclose them
     written, seen = 0, 0
     while orders := list(Order.objects.due_letters().filter(id__gt=seen)[:_BATCH]):
         written += _write(orders, now)

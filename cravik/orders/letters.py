@@ -21,6 +21,7 @@ from cravik.links.life.shown_version import shown_version
 from cravik.mailroom.services import OutgoingLetter
 from cravik.orders.after_paying import what_follows
 from cravik.orders.exports import answer_words
+from cravik.orders.invoicing.enclosing import documents_block
 from cravik.orders.models import Order
 from cravik.orders.own_page import mailed_path
 from cravik.payments.ways.card import card_ending
@@ -42,7 +43,7 @@ def letters_about(order: Order) -> list[OutgoingLetter]:
         for_buyer, for_seller = receipt_values(order), notice_values(order)
     receipt = compose(
         RECEIPT,
-        _with(wording(business, RECEIPT.kind), "what_follows", "answers", "seller"),
+        _with(wording(business, RECEIPT.kind), "what_follows", "answers", "documents", "seller"),
         for_buyer,
         look=shown_version(order.version_id).look,
         rehearsal=order.rehearsal,
@@ -58,6 +59,7 @@ def letters_about(order: Order) -> list[OutgoingLetter]:
         reply_to=order.checkout.contact["support_email"],
         rehearsal=order.rehearsal,
         order_id=order.pk,
+        enclosed=tuple(each.pk for each in order.documents.all()),
     )
     to_members = [
         OutgoingLetter(
@@ -93,6 +95,7 @@ def receipt_values(order: Order) -> Values:
         "what_follows": what_follows(order),
         "goods": goods_of(order),
         "terms": _terms(checkout),
+        "documents": documents_block(order, list(order.documents.all())),
         "seller": _seller(order.business),
     }
 

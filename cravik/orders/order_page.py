@@ -9,16 +9,15 @@ from cravik.core.text.money_text import DEFAULT_LOCALE
 from cravik.events.reading import events_of_order
 from cravik.journal.queries import campaign_of
 from cravik.mailroom.queries import letters_about_order
+from cravik.orders.charges import Charge, charges_with_rows
 from cravik.orders.finding import SoughtOrders, neighbours
 from cravik.orders.forms import NoteForm, ParcelForm
 from cravik.orders.kept import kept_of
 from cravik.orders.letter_again import can_go_again
-from cravik.orders.models import PARTS, Order, OrderQuerySet
+from cravik.orders.models import PARTS, DocumentKind, IssuedDocument, Order, OrderQuerySet
 from cravik.orders.own_page import own_path
-from cravik.orders.refunding import charges_of, refunds_of
 from cravik.orders.tries import tries_of
 from cravik.payments.models import Refund
-from cravik.payments.refunding import left_to_refund
 from cravik.people.access import SellerRequest
 from cravik.people.models import Business
 from cravik.people.roles import Permission
@@ -28,6 +27,11 @@ def whole_orders(business: Business) -> OrderQuerySet:
     """The business's orders with all that their pages show."""
     orders = Order.objects.of(business).select_related("business", "checkout", "link", "spot")
     return orders.with_returned().prefetch_related(*PARTS, "parcels")
+
+
+def lacks_documents(charges: list[Charge], documents: list[IssuedDocument]) -> bool:
+    """Whether a charge has no receipt: one of before there were any, or one whose receipt could not be made."""
+    return len(charges) > sum(each.kind == DocumentKind.RECEIPT for each in documents)
 
 
 def in_list(request: SellerRequest, path: str) -> str:
@@ -48,6 +52,8 @@ def show_order(
     query = request.GET.dict() | ({"rehearsals": "yes"} if order.rehearsal else {})
     sought, sort = SoughtOrders.of(query), query.get("sort", "")[:20]
     before, after = neighbours(order, request.business, sought, sort)
+    charges = charges_with_rows(order)
+    documents = list(order.documents.all())
     letters = list(letters_about_order(request.user, request.business, order.pk))
     context = {
         "order": order,
@@ -59,12 +65,15 @@ def show_order(
         "is_by_day": not sort,
         "list_query": in_list(request, ""),
         "happened": events_of_order(order.pk),
-        "refunds_open": [each for each in refunds_of(order) if each.state != Refund.State.DONE],
+        "refunds_open": [each for charge in charges for each in charge.refunds if each.state != Refund.State.DONE],
         "tries": tries_of(order),
-        "kept": kept_of(order),
-        "can_refund": Permission.REFUND in request.permissions and any(map(left_to_refund, charges_of(order))),
+        "kept": kept_of(order, charges),
+        "can_refund": Permission.REFUND in request.permissions and any(charge.left for charge in charges),
         "parcel_form": parcel or ParcelForm(parcels=len(order.parcels.all())),
         "note_form": note or NoteForm(),
+        "documents": documents,
+        "lacks_documents": lacks_documents(charges, documents),
+        "may_be_invoiced": bool(charges) and all(each.kind != DocumentKind.INVOICE for each in documents),
         "letters": [(letter, can_go_again(letter)) for letter in letters],
     }
     return render(request, "orders/order.html", context, status=status)

@@ -42,6 +42,12 @@ def mailed_path(reference: str) -> str:
     return f"{reverse('confirmation:page', args=[reference])}?{urlencode({_MAILED: _mark(_MAILER, reference)})}"
 
 
+def mailed_document_path(reference: str, document_id: int) -> str:
+    """A document of the order as it stands in a letter to its buyer."""
+    path = reverse("confirmation:document", args=[reference, document_id])
+    return f"{path}?{urlencode({_MAILED: _mark(_MAILER, reference)})}"
+
+
 def is_own(request: HttpRequest, reference: str) -> bool:
     """Whether the address that was opened says so, and not too long ago."""
     marks = ((_SIGNER, _NAME, OWN_FOR), (_MAILER, _MAILED, MAILED_FOR))

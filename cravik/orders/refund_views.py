@@ -2,126 +2,133 @@
 
 from __future__ import annotations
 
-from secrets import token_urlsafe
+from dataclasses import dataclass
 
-from django import forms
 from django.contrib import messages
-from django.http import Http404, HttpResponse
+from django.http import Http404, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
+from django.template.loader import render_to_string
 from django.utils import timezone
+from django.views.decorators.http import require_POST
 
-from cravik.core.errors import AmountRefused
 from cravik.core.pricing.money import Money
+from cravik.core.pricing.refunds import RefundRows, rows_of_refund
 from cravik.core.text.money_text import format_money_clearly
+from cravik.orders.charges import Charge, charges_with_rows, shares_of
 from cravik.orders.models import Order
+from cravik.orders.refund_form import HIDDEN, PIECES, RefundForm
 from cravik.orders.refund_words import refused_words
-from cravik.orders.refunding import charges_of, refund_order
-from cravik.payments.models import Attempt, Refund
-from cravik.payments.refunding import KeyOfAnother, LessLeft, RefundedMeanwhile, left_to_refund
+from cravik.orders.refunding import RefundWish, TooFewPieces, draft_of, refund_order
+from cravik.orders.settings import settings_of
+from cravik.payments.models import Refund
+from cravik.payments.refunding import KeyOfAnother, LessLeft, RefundDraft, RefundedMeanwhile
 from cravik.payments.ways import paid_with_words, present_ways
 from cravik.people.access import SellerRequest, seller_page
 from cravik.people.roles import Permission
-from cravik.ui.fields import AmountField, LineField, clean_amount
-
-_LONGEST_NOTE = 300
+from cravik.ui.fields import parse_id
 
 
-class RefundForm(forms.Form):
-    """How much of which charge goes back. ``press`` makes one sending one refund, however often it is sent; ``seen`` is
-    what was left when the page was shown."""
+@dataclass(frozen=True)
+class _Looked:
+    """What a refund comes to, with what it consists of, and of each line how many pieces."""
 
-    charge = forms.ChoiceField(label="Of which payment")
-    amount = AmountField(label="Amount")
-    note = LineField(
-        label="Message to the buyer",
-        longest=_LONGEST_NOTE,
-        missing="",
-        required=False,
-        help_text="Optional. It is part of the letter about the refund.",
-    )
-    press = forms.CharField(widget=forms.HiddenInput, max_length=22)
-    seen = forms.CharField(widget=forms.HiddenInput, max_length=20, required=False)
-
-    def __init__(self, charges: list[Attempt], data: object = None) -> None:
-        self.charges = {str(charge.pk): charge for charge in charges}
-        first = charges[0]
-        left = left_to_refund(first)
-        super().__init__(
-            data,  # type: ignore[arg-type]  # what was sent, or nothing
-            initial={"charge": first.pk, "amount": left.major, "press": token_urlsafe(12), "seen": left.major},
-        )
-        choices = [
-            (key, f"{format_money_clearly(each.amount)}, {paid_with_words(each)}") for key, each in self.charges.items()
-        ]
-        self.fields["charge"].choices = choices  # type: ignore[attr-defined]  # a choice field
-        if len(charges) == 1:
-            self.fields["charge"].widget = forms.HiddenInput()
-
-    @property
-    def charge_chosen(self) -> Attempt:
-        """Of a form that is valid."""
-        return self.charges[self.cleaned_data["charge"]]
-
-    def money(self) -> Money | None:
-        """What was typed; None with the fault told at the field."""
-        amount = clean_amount(self, "amount", self.charge_chosen.currency, "Say how much.")
-        if amount is not None and not amount:
-            self.add_error("amount", "Write an amount above zero.")
-            return None
-        return amount
-
-    def clean(self) -> None:
-        """``seen`` becomes money; None where several charges stood on the page, of which one was chosen since."""
-        seen, charge = self.cleaned_data.get("seen"), self.cleaned_data.get("charge")
-        if not seen or not charge or len(self.charges) > 1:
-            self.cleaned_data["seen"] = None
-            return
-        try:
-            self.cleaned_data["seen"] = Money.parse(seen, self.charges[charge].currency)
-        except AmountRefused:
-            self.add_error("seen", "This is not an amount.")
+    draft: RefundDraft
+    rows: RefundRows
+    lines: list[tuple[str, Money]]
+    fee_kept: Money
 
 
 @seller_page(Permission.REFUND)
 def refund(request: SellerRequest, number: int, *, rehearsal: bool = False) -> HttpResponse:
-    """Give back all that is left of a charge, or a part."""
-    order = get_object_or_404(Order.objects.of(request.business), rehearsal=rehearsal, number=number)
-    charges = [charge for charge in charges_of(order) if left_to_refund(charge)]
+    """Give back all that is left of a charge, some pieces, or an amount."""
+    order = _order(request, number, rehearsal)
+    charges = charges_with_rows(order)
     if request.method != "POST":
-        if not charges:
-            return redirect(order.path)
-        return _show(request, order, RefundForm(charges))
+        charge = _chosen(charges, request.GET.get("charge", ""))
+        return _show(request, order, charges, RefundForm(order, charge)) if charge else redirect(order.path)
     key = f"page-{request.business.pk}-{request.POST.get('press', '')[:22]}"
     if Refund.objects.filter(key=key, charge__checkout=order.checkout_id).exists():  # sent twice
         return redirect(order.path)
-    if not charges:
+    charge = _chosen(charges, request.POST.get("charge", ""))
+    if charge is None:
         messages.warning(request, "All of it was refunded already.")
         return redirect(order.path)
-    form = RefundForm(charges, request.POST)
-    if {"press", "seen", "charge"} & form.errors.keys():  # nothing that one types
+    form = RefundForm(order, charge, request.POST)
+    if set(HIDDEN) & form.errors.keys() or request.POST.get("charge") != str(charge.attempt.pk):
         messages.warning(request, "Nothing was refunded: the page was incomplete. Please repeat it.")
         return redirect(request.path)
-    if form.is_valid() and (amount := form.money()) is not None:
-        return _refund(request, order, form, amount, key)
-    return _show(request, order, form, 400)
+    looked = _looked(order, form)
+    if looked is None:
+        return _show(request, order, charges, form, 400)
+    wish, sums = looked
+    is_agreed = form.cleaned_data["how"] != PIECES or form.cleaned_data["agreed"] == sums.draft.amount.major
+    if "look" in request.POST or not is_agreed:
+        return _show(request, order, charges, form, looked=sums)
+    return _refund(request, order, form, wish, key)
 
 
-def _refund(request: SellerRequest, order: Order, form: RefundForm, amount: Money, key: str) -> HttpResponse:
+@require_POST
+@seller_page(Permission.REFUND)
+def refund_sum(request: SellerRequest, number: int, *, rehearsal: bool = False) -> JsonResponse:
+    """What the form comes to as it is being filled in; 204 while it cannot be read."""
+    order = _order(request, number, rehearsal)
+    charge = _chosen(charges_with_rows(order), request.POST.get("charge", ""))
+    looked = _looked(order, RefundForm(order, charge, request.POST)) if charge else None
+    if looked is None:
+        return JsonResponse({}, status=400)
+    amount = looked[1].draft.amount
+    html = render_to_string("orders/_refund_sum.html", {"looked": looked[1]}, request)
+    return JsonResponse({"html": html, "agreed": amount.major, "button": f"Refund {format_money_clearly(amount)}"})
+
+
+def _order(request: SellerRequest, number: int, rehearsal: bool) -> Order:
+    orders = Order.objects.of(request.business).select_related("checkout", "business")
+    return get_object_or_404(orders, rehearsal=rehearsal, number=number)
+
+
+def _chosen(charges: list[Charge], wanted: str) -> Charge | None:
+    """The charge that is asked for, or the first of which something is left."""
+    left = [charge for charge in charges if charge.left]
+    return next((charge for charge in left if charge.attempt.pk == parse_id(wanted)), left[0] if left else None)
+
+
+def _looked(order: Order, form: RefundForm) -> tuple[RefundWish, _Looked] | None:
+    """What is wished and what it comes to; None with what is wrong told at its field."""
+    if not form.is_valid() or (wish := form.wish()) is None:
+        return None
+    charge, settings = form.paid, settings_of(order.business_id)
+    try:
+        draft = draft_of(charge, wish, fee_comes_back=settings.fee_comes_back)
+    except (LessLeft, TooFewPieces) as refusal:
+        form.refuse(refusal)
+        return None
+    assert draft.shares is not None and draft.fee is not None
+    rows = rows_of_refund(charge.rows, shares_of(charge.rows, charge.standing), draft.shares)
+    names = {line.key: ", ".join((line.name, *line.options)) for line in order.checkout.quote.lines}
+    lines = [(f"{_times(draft.pieces.get(line.key, 0))}{names[line.key]}", line.total) for line in rows.lines]
+    fee_before = Money(sum(each.fee_minor for each in charge.standing), order.currency)
+    return wish, _Looked(draft, rows, lines, charge.rows.fee - fee_before - draft.fee)
+
+
+def _times(pieces: int) -> str:
+    return f"{pieces:,} × " if pieces > 1 else ""
+
+
+def _refund(request: SellerRequest, order: Order, form: RefundForm, wish: RefundWish, key: str) -> HttpResponse:
     try:
         done = refund_order(
             order,
-            amount,
+            wish,
             key,
             present_ways(),
             timezone.now,
             by=request.by,
-            charge_reference=form.charge_chosen.gateway_reference,
-            note=form.cleaned_data["note"],
+            charge_reference=form.paid.attempt.gateway_reference,
             seen_left=form.cleaned_data["seen"],
         )
-    except LessLeft as less:
-        form.add_error("amount", f"Only {format_money_clearly(less.left)} of it is left to refund.")
-        return _show(request, order, form, 400)
+    except (LessLeft, TooFewPieces) as refusal:
+        form.refuse(refusal)
+        return _show(request, order, charges_with_rows(order), form, 400)
     except RefundedMeanwhile as meanwhile:
         return _show_meanwhile(request, order, meanwhile.left)
     except KeyOfAnother as other:  # a press of another order's page
@@ -143,21 +150,36 @@ def _show_meanwhile(request: SellerRequest, order: Order, left: Money) -> HttpRe
     if not left:
         messages.warning(request, "Nothing was refunded just now: somebody else refunded all of it meanwhile.")
         return redirect(order.path)
+    charges = charges_with_rows(order)
+    charge = _chosen(charges, request.POST.get("charge", ""))
+    assert charge is not None
     data = request.POST.copy()
-    data["seen"] = left.major
-    form = RefundForm(charges_of(order), data)
+    data["seen"], data["agreed"] = left.major, ""
+    form = RefundForm(order, charge, data)
     words = f"Nothing was refunded: somebody else did meanwhile. {format_money_clearly(left)} is left."
-    form.add_error("amount", f"{words} To go on, press again.")
-    return _show(request, order, form, 409)
+    form.add_error(None, f"{words} To go on, press again.")
+    return _show(request, order, charges, form, 409)
 
 
-def _show(request: SellerRequest, order: Order, form: RefundForm, status: int = 200) -> HttpResponse:
-    charge = next(iter(form.charges.values()))
+def _show(
+    request: SellerRequest,
+    order: Order,
+    charges: list[Charge],
+    form: RefundForm,
+    status: int = 200,
+    looked: _Looked | None = None,
+) -> HttpResponse:
+    """The page; the sum that was worked out is agreed to by the next press."""
+    if looked:
+        form.data = request.POST.copy()
+        form.data["agreed"] = looked.draft.amount.major
     context = {
         "order": order,
         "form": form,
-        "charge": charge,
-        "left": left_to_refund(charge),
-        "used": paid_with_words(charge),
+        "charge": form.paid,
+        "others": [each for each in charges if each.left and each.attempt.pk != form.paid.attempt.pk],
+        "used": paid_with_words(form.paid.attempt),
+        "looked": looked,
+        "fee_comes_back": settings_of(order.business_id).fee_comes_back,
     }
     return render(request, "orders/refund.html", context, status=status)

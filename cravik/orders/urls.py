@@ -1,6 +1,7 @@
-from django.urls import path
+from django.urls import path, re_path
 
 from cravik.orders import many_views, refund_views, sending_views, to_make_views, unpaid_views, views
+from cravik.orders.invoicing import document_views, settings_views
 
 app_name = "orders"
 urlpatterns = [
@@ -19,6 +20,16 @@ urlpatterns = [
     path("orders.json", views.orders_document, name="orders_document"),
     path("<id:number>/", views.order, name="order"),
     path("rehearsal/<id:number>/", views.rehearsal, name="rehearsal"),
+    path("documents/settings/", settings_views.documents, name="documents"),
+    path("documents/<id:document_id>/", document_views.document, name="document"),
+    re_path(
+        r"^documents/(?P<document_id>\d{1,18})/file\.(?P<ending>pdf|xml)$",
+        document_views.document_file,
+        name="document_file",
+    ),
+    path("<id:order_id>/documents/", document_views.make_documents, name="make_documents"),
     path("<id:number>/refund/", refund_views.refund, name="refund"),
+    path("<id:number>/refund/sum/", refund_views.refund_sum, name="refund_sum"),
+    path("rehearsal/<id:number>/refund/sum/", refund_views.refund_sum, {"rehearsal": True}),
     path("rehearsal/<id:number>/refund/", refund_views.refund, {"rehearsal": True}, name="refund_rehearsal"),
 ]

@@ -6,11 +6,14 @@ once more with the key, and never pays back twice.
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 from datetime import datetime
 
 from django.db.models import F
 
 from cravik.core.pricing.money import Money
+from cravik.core.pricing.refunds import RefundShares
 from cravik.payments.gateway import Refunded
 from cravik.payments.models import Attempt, Movement, Refund
 from cravik.payments.ways.base import RefundAnswer, RefundRefused
@@ -40,26 +43,45 @@ class KeyOfAnother(Exception):
         super().__init__(f"The key {key} stands for another refund.")
 
 
+@dataclass(frozen=True)
+class RefundDraft:
+    """A refund before it is recorded: ``amount`` in all, made of ``shares``; the rest as the table says."""
+
+    amount: Money
+    shares: RefundShares | None = None
+    pieces: Mapping[str, int] = field(default_factory=dict)
+    fee: Money | None = None
+    note: str = ""
+    why: str = ""
+    restocks: bool = False
+    frees_places: bool = False
+
+
+def shares_document(shares: RefundShares | None) -> dict[str, object]:
+    """As it is kept."""
+    return {"lines": dict(shares.lines), "delivery": shares.delivery, "cover": shares.cover} if shares else {}
+
+
 def left_to_refund(charge: Attempt) -> Money:
     return Money(charge.amount_minor - charge.refunded_minor, charge.currency)
 
 
 def begin_refund(
     charge: Attempt,
-    amount: Money,
+    draft: RefundDraft,
     key: str,
     now: datetime,
     *,
     by: Actor,
-    note: str = "",
     seen_left: Money | None = None,
 ) -> Refund:
-    """Record that ``amount`` of the approved charge is about to be given back. In the transaction under way.
+    """Record that so much of the approved charge is about to be given back. In the transaction under way.
 
-    ``note`` is what its buyer is told; ``seen_left`` is what was left when the refund was decided. With the key of an
-    earlier one, that is returned. Raises ``KeyOfAnother`` where it was of another charge or sum, ``LessLeft``, and
-    ``RefundedMeanwhile`` where something else than ``seen_left`` is left.
+    ``seen_left`` is what was left when the refund was decided. With the key of an earlier one, that is returned. Raises
+    ``KeyOfAnother`` where it was of another charge or sum, ``LessLeft``, and ``RefundedMeanwhile`` where something else
+    than ``seen_left`` is left.
     """
+    amount = draft.amount
     if known := Refund.objects.select_for_update().filter(key=key).first():
         if (known.charge_id, known.amount) != (charge.pk, amount):
             raise KeyOfAnother(key)
@@ -79,7 +101,13 @@ def begin_refund(
     return Refund.objects.create(
         charge=charge,
         key=key,
-        note=note,
+        note=draft.note,
+        why=draft.why,
+        shares=shares_document(draft.shares),
+        pieces=dict(draft.pieces),
+        fee_minor=draft.fee.minor if draft.fee else 0,
+        restocks=draft.restocks,
+        frees_places=draft.frees_places,
         amount_minor=amount.minor,
         currency=amount.currency,
         by=by.kind,

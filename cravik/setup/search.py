@@ -57,6 +57,11 @@ def places() -> list[SetupPage]:
         SetupPage(
             "Sites that may open your links", "page embed button frame form web allowed", reverse("share_setup:sites")
         ),
+        SetupPage(
+            "Documents and refunds",
+            "receipt invoice credit note number prefix series pdf en 16931 structured fee refund",
+            reverse("orders:documents"),
+        ),
         SetupPage("Terms and conditions", "agree legal returns versions", _on("all_terms")),
         SetupPage("The processor's fee", "cost commission percent keep", _on(Subject.FEE)),
         *messages,

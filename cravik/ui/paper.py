@@ -12,7 +12,7 @@ from datetime import UTC, datetime
 from functools import cache
 from pathlib import Path
 from threading import Lock
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, Literal
 
 from cravik.later import later
 
@@ -28,12 +28,30 @@ _ROOT = Path(__file__).parent.parent
 _ONE_AT_A_TIME = Lock()
 
 
-def typeset(template: Path, data: Mapping[str, Any], made_at: datetime) -> bytes:
-    """The document as PDF, dated ``made_at``. The template reads its data as ``json(bytes(sys.inputs.data))``."""
+class TypesettingFailed(Exception):
+    """The template cannot be set with this data by this standard."""
+
+
+def typeset(
+    template: Path, data: Mapping[str, Any], made_at: datetime, standard: Literal["1.7", "a-3b"] = "1.7"
+) -> bytes:
+    """The document as PDF, dated ``made_at``, by a ``standard``: PDF 1.7, or the archive's (ISO 19005-3).
+
+    The template reads its data as ``json(bytes(sys.inputs.data))``. Raises ``TypesettingFailed``.
+    """
     inputs = {"data": json.dumps(data, ensure_ascii=False)}
     stamp = int(made_at.astimezone(UTC).timestamp())
-    with _ONE_AT_A_TIME:
-        made = _compiler().compile(str(template), format="pdf", sys_inputs=inputs, timestamp=stamp)
+    try:
+        with _ONE_AT_A_TIME:
+            made = _compiler().compile(
+                str(template),
+                format="pdf",
+                sys_inputs=inputs,
+                timestamp=stamp,
+                pdf_standards=[standard],
+            )
+    except typst.TypstError as trouble:
+        raise TypesettingFailed(str(trouble)) from trouble
     assert isinstance(made, bytes)  # one document, and no list of pictures
     return made
 

@@ -21,7 +21,7 @@ from cravik.links.models import Link
 from cravik.orders.collecting import NothingToCollect, collect
 from cravik.orders.models import Order
 from cravik.orders.paying.reconcile import reconcile
-from cravik.orders.refunding import refund_order
+from cravik.orders.refunding import RefundWish, refund_order
 from cravik.orders.takings import money_by
 from cravik.payments.counter.gateway import total_taken
 from cravik.payments.counter.models import CounterKept
@@ -137,7 +137,9 @@ class BooksTest(TestCase):
         key, reference = f"r{self.number}", charge.gateway_reference
         with self.maybe_killed(chance.choice(_KILLED_REFUNDING)), suppress(LessLeft):
             for _ in range(chance.randint(1, 2)):
-                refund_order(order, amount, key, present_ways(), timezone.now, by=BY, charge_reference=reference)
+                refund_order(
+                    order, RefundWish(amount), key, present_ways(), timezone.now, by=BY, charge_reference=reference
+                )
 
     def settle(self, chance: random.Random) -> None:
         reconcile(present_ways(), timezone.now(), timezone.now)

@@ -62,6 +62,11 @@ class Taxed(NamedTuple):
     rates: tuple[TaxRate, ...]
     by_rate: LineTax
 
+    def rows(self, currency: str) -> tuple[TaxLine, ...]:
+        base = Money(self.by_rate.base, currency)
+        parts = zip(self.rates, self.by_rate.parts, strict=True)
+        return tuple(TaxLine(rate.name, rate.percent, base, Money(part, currency)) for rate, part in parts)
+
 
 @dataclass(frozen=True, slots=True)
 class Payment:

@@ -53,6 +53,8 @@ class QuotedLine(NamedTuple):
     total: Money
     #: How the amount comes about where pieces are sold together.
     made_of: tuple[Portion, ...] = ()
+    #: The tax by rate.
+    taxes: tuple[TaxLine, ...] = ()
 
 
 class LaterPayment(NamedTuple):
@@ -88,6 +90,8 @@ class Quote:
     #: The code that took the discount off, and by how many per cent, where it says so.
     code: str = ""
     code_percent: Percent | None = None
+    #: The tax on delivery by rate.
+    delivery_taxes: tuple[TaxLine, ...] = ()
 
     @property
     def postage(self) -> Money:
@@ -354,6 +358,7 @@ def _is_business_abroad(offer: Offer, basket: Basket) -> bool:
 
 def _quote_of(offer: Offer, full: Payment, due: _Due, code: Code | None) -> Quote:
     fee = offer.fee.on(full.total) if offer.fee else Money(0, offer.currency)
+    taxes = [taxed.rows(offer.currency) if taxed else () for taxed in full.taxed]
     return Quote(
         currency=offer.currency,
         lines=tuple(
@@ -368,8 +373,9 @@ def _quote_of(offer: Offer, full: Payment, due: _Due, code: Code | None) -> Quot
                 tax=tax,
                 total=total,
                 made_of=pick.made_of,
+                taxes=of_line,
             )
-            for pick, discount, tax, total in full.lines
+            for (pick, discount, tax, total), of_line in zip(full.lines, taxes, strict=False)  # delivery comes last
         ),
         subtotal=full.subtotal,
         discount=full.discount,
@@ -385,4 +391,5 @@ def _quote_of(offer: Offer, full: Payment, due: _Due, code: Code | None) -> Quot
         lasting=due.lasting,
         code=code.code if code else "",
         code_percent=code.percent if isinstance(code, PercentCode) else None,
+        delivery_taxes=taxes[-1] if len(taxes) > len(full.lines) else (),
     )

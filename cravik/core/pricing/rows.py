@@ -2,31 +2,30 @@
 
 A plan that repeats has a payment of its own each time. Where one sum is paid in several parts (instalments, a deposit
 and its rest), each part is shared over what is left of the rows: first over lines, delivery and the covered fee, in
-proportion to what of them is left to pay, by largest remainder; then what falls on a line over its discount and its tax
-in the same proportion, rounded, and the tax over its rates by largest remainder. The last part takes what is left. So
-every row adds up by itself, and all rows add up to the whole.
+proportion to what of them is left to pay, by largest remainder; then each part as ``left`` says. The last takes what is
+left. So every row adds up by itself, and all rows add up to the whole.
 """
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, field
+from collections.abc import Iterable, Iterator, Sequence
+from dataclasses import dataclass
 from datetime import date
 from itertools import chain, islice, repeat
 from typing import NamedTuple
 
 from cravik.core.pricing.fees import Fee
+from cravik.core.pricing.left import Left
 from cravik.core.pricing.money import Money
 from cravik.core.pricing.payment import Payment, Taxed, TaxLine
-from cravik.core.pricing.percent import Percent, rounded_ratio
-from cravik.core.pricing.quote import Workings
+from cravik.core.pricing.quote import Quote, Workings
 from cravik.core.pricing.schedule import DepositPlan, InstalmentsPlan, OncePlan, RepeatPlan
 from cravik.core.pricing.shares import in_proportion
 
 
 class RowLine(NamedTuple):
     """What of a line falls on the payment. ``total`` is what of it is paid, tax and all; ``quantity`` is the whole
-    line's."""
+    line's; ``taxes`` is its tax by rate."""
 
     key: str
     quantity: int
@@ -34,6 +33,7 @@ class RowLine(NamedTuple):
     discount: Money
     tax: Money
     total: Money
+    taxes: tuple[TaxLine, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,36 +51,8 @@ class PaymentRows:
     total: Money
     fee: Money
     net: Money
-
-
-@dataclass(slots=True)
-class _Left:
-    """What is left of a line, of delivery, or of the covered fee, in minor units.
-
-    ``gap`` is what the total is more than the amount after its discount: the tax where it comes on top, less what a
-    buyer accounts for.
-    """
-
-    amount: int
-    discount: int
-    total: int
-    taxed: Taxed | None
-    parts: list[int] = field(default_factory=list)
-
-    @property
-    def gap(self) -> int:
-        return self.total - self.amount + self.discount
-
-    def take(self, part: int, of: int, whole: int) -> _Left:
-        """Take ``part`` of the total away, and return what it consists of. Of something that costs nothing, as much is
-        taken as the payment ``of`` is of the ``whole`` that is left."""
-        share, left = (part, self.total) if self.total else (of, whole)
-        discount, tax = _share(self.discount, share, left), _share(sum(self.parts), share, left)
-        gap = tax if self.gap == sum(self.parts) else _share(self.gap, share, left)
-        taken = _Left(part + discount - gap, discount, part, self.taxed, in_proportion(tax, self.parts))
-        self.amount, self.discount, self.total = self.amount - taken.amount, self.discount - discount, self.total - part
-        self.parts = [there - gone for there, gone in zip(self.parts, taken.parts, strict=True)]
-        return taken
+    #: The tax on delivery by rate.
+    delivery_taxes: tuple[TaxLine, ...] = ()
 
 
 def rows_of(work: Workings) -> list[PaymentRows]:
@@ -121,25 +93,27 @@ def _whole_rows(payment: Payment, on: date, fee: Fee | None, currency: str) -> P
     return _rows(payment, _all_of(payment), on, payment.total, fee, currency)
 
 
-def _all_of(payment: Payment) -> list[_Left]:
+def _all_of(payment: Payment) -> list[Left]:
     """Lines, then delivery, then the covered fee."""
     taxed = iter(payment.taxed)
-    left = []
-    for line in payment.lines:
-        of_line = next(taxed, None)
-        parts = list(of_line.by_rate.parts) if of_line else []
-        left.append(_Left(line.pick.amount.minor, line.discount.minor, line.total.minor, of_line, parts))
-    of_delivery = next(taxed, None)
-    parts = list(of_delivery.by_rate.parts) if of_delivery else []
+    lines = [
+        _left(line.pick.amount.minor, line.discount.minor, line.total.minor, next(taxed, None))
+        for line in payment.lines
+    ]
     cover = payment.fee_cover.minor
-    delivery = payment.total.minor - cover - sum(each.total for each in left)
-    left.append(_Left(payment.delivery.minor, 0, delivery, of_delivery, parts))
-    left.append(_Left(cover, 0, cover, None))
-    return left
+    delivery = payment.total.minor - cover - sum(each.total for each in lines)
+    return [*lines, _left(payment.delivery.minor, 0, delivery, next(taxed, None)), Left(cover, 0, cover)]
+
+
+def _left(amount: int, discount: int, total: int, taxed: Taxed | None) -> Left:
+    if taxed is None:
+        return Left(amount, discount, total)
+    rates = tuple((rate.name, rate.percent) for rate in taxed.rates)
+    return Left(amount, discount, total, rates, list(taxed.by_rate.parts))
 
 
 def _rows(
-    payment: Payment, taken: Sequence[_Left], on: date, amount: Money, fee: Fee | None, currency: str
+    payment: Payment, taken: Sequence[Left], on: date, amount: Money, fee: Fee | None, currency: str
 ) -> PaymentRows:
     def money(minor: int) -> Money:
         return Money(minor, currency)
@@ -156,36 +130,49 @@ def _rows(
                 money(each.discount),
                 money(sum(each.parts)),
                 money(each.total),
+                each.taxes(currency),
             )
             for line, each in zip(payment.lines, lines, strict=True)
         ),
         delivery=money(delivery.amount),
         delivery_total=money(delivery.total),
         tax=money(sum(sum(each.parts) for each in taken)),
-        tax_lines=_tax_lines(payment, taken, currency),
+        tax_lines=tax_by_rate((row for each in taken for row in each.taxes(currency)), payment.tax_lines),
         fee_cover=money(cover.total),
         total=amount,
         fee=fee_on_it,
         net=amount - fee_on_it,
+        delivery_taxes=delivery.taxes(currency),
     )
 
 
-def _tax_lines(payment: Payment, taken: Sequence[_Left], currency: str) -> tuple[TaxLine, ...]:
-    """By name and percentage, as they stand in the whole."""
-    sums = {(row.name, row.percent.ten_thousandths): [0, 0] for row in payment.tax_lines}
-    for each in taken:
-        if each.taxed is None:
-            continue
-        for rate, part in zip(each.taxed.rates, each.parts, strict=True):
-            row = sums[rate.name, rate.percent.ten_thousandths]
-            row[0] += each.total - sum(each.parts)
-            row[1] += part
-    return tuple(
-        TaxLine(name, Percent(percent), Money(base, currency), Money(tax, currency))
-        for (name, percent), (base, tax) in sums.items()
+def rows_of_quote(quoted: Quote, on: date) -> PaymentRows:
+    """The rows of a quote that was paid at once, from the quote itself."""
+    lines = tuple(
+        RowLine(line.key, line.quantity, line.amount, line.discount, line.tax, line.total, line.taxes)
+        for line in quoted.lines
+    )
+    nothing = Money(0, quoted.currency)
+    return PaymentRows(
+        on=on,
+        lines=lines,
+        delivery=quoted.delivery,
+        delivery_total=quoted.total - quoted.fee_cover - sum((line.total for line in lines), nothing),
+        tax=quoted.tax,
+        tax_lines=quoted.tax_lines,
+        fee_cover=quoted.fee_cover,
+        total=quoted.total,
+        fee=quoted.fee,
+        net=quoted.net,
+        delivery_taxes=quoted.delivery_taxes,
     )
 
 
-def _share(whole: int, part: int, of: int) -> int:
-    """So much of ``whole`` as ``part`` is ``of``, rounded; all of it where that is of nothing."""
-    return rounded_ratio(whole * part, of) if of else whole
+def tax_by_rate(taxes: Iterable[TaxLine], ordered: Sequence[TaxLine]) -> tuple[TaxLine, ...]:
+    """The sums of ``taxes`` by name and percentage; a row for each that is ``ordered``, in that order."""
+    sums = {(row.name, row.percent): [row.base - row.base, row.amount - row.amount] for row in ordered}
+    for each in taxes:
+        row = sums[each.name, each.percent]
+        row[0] += each.base
+        row[1] += each.amount
+    return tuple(TaxLine(name, percent, base, amount) for (name, percent), (base, amount) in sums.items())

@@ -74,22 +74,33 @@ def _discount_words(quote: Quote) -> str:
     return f"{quote.code_percent.text} % with {quote.code}" if quote.code_percent else f"Discount with {quote.code}"
 
 
+class Kept(NamedTuple):
+    """What was ``paid``, and what is taken off it: the fee that stays, the tax that is owed, postage, and what went
+    back."""
+
+    paid: Money
+    fee: Money
+    tax: Money
+    postage: Money
+    refunded: Money
+
+
 def kept_rows(quote: Quote) -> tuple[Row, ...]:
     """What the seller has of the payment: what is taken off it, where there is some, and what is left."""
-    none = Money(0, quote.currency)
-    return kept_rows_after(quote, none, none)
+    return rows_of_kept(Kept(quote.total, quote.fee, quote.tax, quote.postage, Money(0, quote.currency)))
 
 
-def kept_rows_after(quote: Quote, refunded: Money, tax: Money) -> tuple[Row, ...]:
-    """The same once so much was refunded, in which there was so much ``tax`` that is not owed any more."""
+def rows_of_kept(kept: Kept) -> tuple[Row, ...]:
+    """The same of sums."""
     off = (
-        ("The processor's fee", quote.fee),
-        ("Tax you owe", quote.tax - tax),
-        ("For delivery", quote.postage),
-        ("Refunded", refunded),
+        ("The processor's fee", kept.fee),
+        ("Tax you owe", kept.tax),
+        ("For delivery", kept.postage),
+        ("Refunded", kept.refunded),
     )
     rows = [Row("less", words, -amount) for words, amount in off if amount]
-    return (*rows, Row("left", "Left for you", quote.left - refunded + tax))
+    left = kept.paid - kept.fee - kept.tax - kept.postage - kept.refunded
+    return (*rows, Row("left", "Left for you", left))
 
 
 def _line_words(line: QuotedLine) -> str:

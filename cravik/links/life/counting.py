@@ -35,6 +35,7 @@ class _Tally:
         self._reserve = PreparedUpdate(rows_with_room, held=F("held") + number)
         self._confirm = PreparedUpdate(rows, held=F("held") - number, paid=F("paid") + number)
         self._release = PreparedUpdate(rows, held=F("held") - number)
+        self._give_back = PreparedUpdate(lambda: rows().filter(paid__gte=number), paid=F("paid") - number)
 
     def reserve(self, number: int = 1, **row: Any) -> bool:
         """Hold so many, and whether there were as many."""
@@ -42,6 +43,9 @@ class _Tally:
 
     def confirm(self, number: int = 1, **row: Any) -> None:
         self._confirm.run(number=number, **row)
+
+    def give_back(self, number: int = 1, **row: Any) -> None:
+        self._give_back.run(number=number, **row)
 
     def release(self, number: int = 1, **row: Any) -> None:
         self._release.run(number=number, **row)
@@ -89,6 +93,16 @@ def paid_of(link_id: int) -> Counted:
 
 def release_order(link_id: int) -> None:
     _ORDERS.release(link_id=link_id)
+
+
+def give_order_back(link_id: int) -> None:
+    """The place of an order that was paid is free again."""
+    _ORDERS.give_back(link_id=link_id)
+
+
+def give_pieces_back(link_id: int, line: str, number: int) -> None:
+    """So many pieces that were paid are free again."""
+    _PIECES.give_back(number, link_id=link_id, line=line)
 
 
 def reserve_pieces(link_id: int, line: str, number: int) -> None:

@@ -10,7 +10,9 @@ from django.db import transaction
 
 from cravik.events.writing import write
 from cravik.mailroom.services import queue_letters
+from cravik.orders.acts.goods_back import take_goods_back
 from cravik.orders.happened import MoneyReturned, RefundFailed, about
+from cravik.orders.invoicing.issuing import issue_what_is_due
 from cravik.orders.models import Order
 from cravik.orders.refund_letter import letter_about_refund
 from cravik.payments.models import Refund
@@ -29,11 +31,14 @@ def return_money(refund: Refund, answer: RefundAnswer, now: datetime) -> None:
     related = ("business", "checkout", "link")
     order = Order.objects.select_for_update().select_related(*related).get(checkout=refund.charge.checkout_id)
     done = refund.state == Refund.State.DONE
-    kind = MoneyReturned if done else RefundFailed
-    write(kind(refund.amount_minor, refund.currency), about(order), now, refund.actor)
+    sums = (refund.amount_minor, refund.currency)
+    what = MoneyReturned(*sums, refund.why, refund.restocks, refund.frees_places) if done else RefundFailed(*sums)
+    write(what, about(order), now, refund.actor)
     if done:
         left = order.taken_minor - refund.amount_minor
         Order.objects.filter(id=order.pk).update(taken_minor=left, is_refunded=not left)
+        take_goods_back(order, refund)
+        issue_what_is_due(now)  # its letter names the credit note
         queue_letters(order.business, [letter_about_refund(order, refund)], now)
     event = "refunded" if done else "refund refused"
     log = logger.bind(order=order.number, business=order.business_id, rehearsal=order.rehearsal, reason=refund.reason)

@@ -269,6 +269,7 @@ class _Press:
             visitor="" if self.token.rehearsal else self.presser.visitor(day),
             network="" if self.token.rehearsal else self.presser.network(day),
             statement_text=self.opened.seller(self.version).statement_text,
+            number_locale=self.presser.locale,
             typed={"page": self.token.signed(), **self.selection.typed_to_keep()},
             touched=self.selection.touched(way),
             return_address=self.presser.absolute(own_path(self.token.reference)),

@@ -44,6 +44,8 @@ class PaymentSubmission:
     network: str
     #: What the buyer's statement will say.
     statement_text: str
+    #: How numbers were written on the page that was sent.
+    number_locale: str
     #: What was typed; see ``Checkout.typed``.
     typed: dict[str, Any]
     #: Which fields of the page were passed.

@@ -254,6 +254,7 @@ def _written(sent: PaymentSubmission, there: Checkout | None, code: LinkCode | N
         opened_at=sent.token.instant,
         made_at=now,
         may_be_written_to=True,
+        number_locale=sent.number_locale[:35],
     )
     checkout.buyer_name, checkout.buyer_email, checkout.buyer_key = sent.name, sent.email, sent.buyer_key
     checkout.where, checkout.answers, checkout.typed = sent.where, sent.answers, sent.typed

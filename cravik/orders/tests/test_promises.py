@@ -85,7 +85,7 @@ class PromiseTest(TestCase):
         self.assertGreater(order.paid_at or order.made_at, order.made_at + timedelta(days=2))
         self.assertEqual((Due.objects.get().state, Visit.objects.get().rung), ("paid", Rung.PAID))
         told = list(Event.objects.filter(order_id=order.pk).order_by("id").values_list("kind", flat=True))
-        self.assertEqual(told, ["order.made", "due.paid"])
+        self.assertEqual(told, ["order.made", "due.paid", "order.document"])
         self.assertContains(self.client.get(self.answer["Location"]), "<dt>Transfer</dt>", html=True)
 
     def test_money_that_does_not_come_leaves_nothing_behind(self) -> None:

@@ -27,8 +27,18 @@ class Refund(ActedBy):
     key = models.CharField(max_length=64, unique=True)
     state = models.CharField(max_length=7, choices=State.choices, default=State.PENDING)
     reason = models.CharField(max_length=32, blank=True)
-    #: What the seller says of it to the buyer.
+    #: What the seller says of it to the buyer, and why it is given back, as its document says.
     note = models.CharField(max_length=300, blank=True)
+    why = models.CharField(max_length=120, blank=True, default="")
+    #: How much of each part of the payment goes back, and how many pieces of its lines by key, where it was said in
+    #: pieces; see ``RefundShares``.
+    shares = models.JSONField(default=dict)
+    pieces = models.JSONField(default=dict)
+    #: What of the processor's fee comes back with it.
+    fee_minor = models.PositiveBigIntegerField(default=0)
+    #: Whether its pieces go back into stock, and their places are free again.
+    restocks = models.BooleanField(default=False)
+    frees_places = models.BooleanField(default=False)
     amount_minor = models.PositiveBigIntegerField()
     currency = models.CharField(max_length=3)
     gateway_reference = models.CharField(max_length=40, blank=True)

@@ -16,7 +16,7 @@ from django.urls import reverse
 from cravik.catalogue.table_import import keep_table
 from cravik.links.models import Link
 from cravik.mailroom.models import Letter
-from cravik.orders.models import Order
+from cravik.orders.models import IssuedDocument, Order
 from cravik.people.models import Membership
 from cravik.people.roles import PERMISSIONS, Permission, Role
 from cravik.people.tests.test_opening import Terminal
@@ -70,6 +70,10 @@ FOR_ANYONE = {
         "looks:style",
         "terms:version",
         "confirmation:download",
+        "confirmation:document",
+        "confirmation:document_file",
+        "confirmation:receipt",
+        "confirmation:invoice",
         "pictures:show",
     ),
 }
@@ -103,6 +107,8 @@ class SealTest(TestCase):
 
     def arguments(self, address: str, names: list[str]) -> dict[str, object]:
         ids = {
+            "document_id": IssuedDocument.objects.get(order__link=self.other_link).pk,
+            "ending": "pdf",
             "terms_id": self.other_terms.pk,
             "look_id": self.other_look.pk,
             "link_id": self.other_link.pk,

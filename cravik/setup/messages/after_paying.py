@@ -8,6 +8,7 @@ from cravik.setup.messages.placeholders import (
     BUSINESS,
     BUYER,
     CONTACT,
+    DOCUMENTS,
     GOODS,
     ORDER,
     RECEIPT_ADDRESS,
@@ -56,6 +57,7 @@ REFUND = MessageKind(
             "what you wrote for the buyer; nothing where you wrote nothing",
             Block("The smaller kite is in the post.", "<p>The smaller kite is in the post.</p>"),
         ),
+        DOCUMENTS,
         ORDER,
         REFERENCE,
         RECEIPT_ADDRESS,
@@ -67,6 +69,7 @@ REFUND = MessageKind(
         "{business} refunded {amount} of what you paid for {thing}. It goes back to your {paid_with} and shows there as"
         " soon as your bank has booked it.\n\n"
         "{note}\n\n"
+        "{documents}\n\n"
         "{order}, reference {reference}.\n[The receipt as a page]({receipt_address})\n\n"
         "Questions? Answer this message, or write to {contact}.",
     ),

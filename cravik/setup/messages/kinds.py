@@ -12,6 +12,7 @@ from cravik.setup.messages.placeholders import (
     BUYER,
     CARD,
     CONTACT,
+    DOCUMENTS,
     GOODS,
     IN_WORDS,
     ORDER,
@@ -58,6 +59,7 @@ RECEIPT = MessageKind(
         GOODS,
         SENT_TO,
         TERMS,
+        DOCUMENTS,
         Placeholder(
             "seller",
             "your name, address and tax number; at the end where your wording leaves it out",
@@ -79,6 +81,7 @@ RECEIPT = MessageKind(
         "{answers}\n\n"
         "{sent_to}\n\n"
         "{terms}\n\n"
+        "{documents}\n\n"
         "{order}, reference {reference}.\n[This receipt as a page]({receipt_address})\n\n"
         "Questions? Answer this message, or write to {contact}.\n\n"
         "{seller}",

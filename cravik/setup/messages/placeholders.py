@@ -55,6 +55,15 @@ TERMS = Placeholder(
         '<p>You agreed to the <a href="https://pay.windlestraw.example/terms/x7/">terms of sale</a>.</p>',
     ),
 )
+DOCUMENTS = Placeholder(
+    "documents",
+    "the receipt, invoice or credit note that is enclosed; at the end of a receipt where your wording leaves it out",
+    Block(
+        "Enclosed as PDF:\n  Receipt R-2026-0042, €53.00: https://pay.windlestraw.example/paid/7K2M9QX4T1ZB/document/42/",
+        '<p>Enclosed as PDF:</p><ul><li><a href="https://pay.windlestraw.example/paid/7K2M9QX4T1ZB/document/42/">Receipt'
+        " R-2026-0042, €53.00</a></li></ul>",
+    ),
+)
 GOODS = Placeholder(
     "goods",
     "files to download and the access code; nothing where there are none",

@@ -11,7 +11,7 @@ from __future__ import annotations
 
 from cravik.core.coded import Coded
 from cravik.core.errors import Fault
-from cravik.core.text.faults import advice, amounts, answers, baskets, documents, gaps, names, qr
+from cravik.core.text.faults import advice, amounts, answers, baskets, documents, gaps, invoices, names, numbers, qr
 from cravik.core.text.faults.wording import Words, worded
 
 WORDS: Words = {
@@ -21,6 +21,8 @@ WORDS: Words = {
     **documents.WORDS,
     **advice.WORDS,
     **names.WORDS,
+    **numbers.WORDS,
+    **invoices.WORDS,
     **qr.WORDS,
 }
 

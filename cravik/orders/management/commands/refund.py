@@ -12,7 +12,7 @@ from cravik.core.text.amount_text import parse_amount
 from cravik.core.text.faults import fault_words
 from cravik.core.text.money_text import format_money_clearly
 from cravik.orders.models import Order
-from cravik.orders.refunding import NoSuchCharge, WhichCharge, charge_to_refund, refund_order
+from cravik.orders.refunding import NoSuchCharge, RefundWish, WhichCharge, charge_to_refund, refund_order
 from cravik.payments.models import Refund
 from cravik.payments.refunding import KeyOfAnother, LessLeft, left_to_refund
 from cravik.payments.ways import paid_with_words, present_ways
@@ -60,7 +60,7 @@ class Command(DataCommand):
                 )
             refund = refund_order(
                 order,
-                amount,
+                RefundWish(amount),
                 f"command-{business.pk}-{key}",
                 present_ways(),
                 timezone.now,

@@ -89,6 +89,8 @@ class Order(models.Model):
     taken_minor = models.BigIntegerField(default=0)
     #: To do from the first where something is sent; done where nothing is. Its seller says the rest.
     stage = models.CharField(max_length=5, choices=Stage.choices, default=Stage.DONE)
+    #: To whom its invoice is made out, where its buyer said that after paying; see ``orders/invoicing/parties.py``.
+    invoice_to = models.JSONField(null=True)
     #: Whether all that was paid for it went back.
     is_refunded = models.BooleanField(default=False)
     letters_due = models.BooleanField(default=True)

@@ -1,0 +1,90 @@
+"""What was charged for an order, what each charge consists of, and what of it went back."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+
+from cravik.core.documents.quote import kept_payments
+from cravik.core.pricing.money import Money
+from cravik.core.pricing.portion import portion_of, together
+from cravik.core.pricing.refunds import RefundShares, share_out
+from cravik.core.pricing.rows import PaymentRows
+from cravik.orders.models import Order
+from cravik.payments.models import Allocation, Attempt, Refund
+
+
+@dataclass(frozen=True)
+class Charge:
+    """An approved charge of an order, its rows, and its refunds, the first one first, whatever became of them."""
+
+    attempt: Attempt
+    rows: PaymentRows
+    refunds: tuple[Refund, ...]
+
+    @property
+    def left(self) -> Money:
+        """What is neither given back nor about to be."""
+        return Money(self.attempt.amount_minor - self.attempt.refunded_minor, self.attempt.currency)
+
+    @property
+    def done(self) -> list[Refund]:
+        """The refunds that went back, in the order in which they did."""
+        done = (each for each in self.refunds if each.state == Refund.State.DONE)
+        return sorted(done, key=lambda each: (each.answered_at, each.pk))
+
+    @property
+    def standing(self) -> list[Refund]:
+        """The refunds that went back or may still."""
+        return [each for each in self.refunds if each.state != Refund.State.REFUSED]
+
+    @property
+    def pieces_gone(self) -> dict[str, int]:
+        """How many pieces of its lines were said to go back."""
+        gone: dict[str, int] = {}
+        for refund in self.standing:
+            for line, number in refund.pieces.items():
+                gone[line] = gone.get(line, 0) + number
+        return gone
+
+
+def charges_with_rows(order: Order) -> list[Charge]:
+    """The approved charges of the order, the first one first."""
+    attempts = Attempt.objects.filter(checkout=order.checkout_id, state=Attempt.State.APPROVED, amount_minor__gt=0)
+    charged = list(attempts.order_by("id").prefetch_related("refunds"))
+    rows = rows_of_charges(order, charged)
+    return [Charge(each, rows[each.pk], tuple(each.refunds.all())) for each in charged]
+
+
+def charge_with_rows(order: Order, attempt: Attempt) -> Charge:
+    """One of them, as it stands now."""
+    return Charge(attempt, rows_of_charges(order, [attempt])[attempt.pk], tuple(attempt.refunds.all()))
+
+
+def rows_of_charges(order: Order, charges: Sequence[Attempt]) -> dict[int, PaymentRows]:
+    """What each of the order's approved charges consists of, by its id."""
+    if not charges:
+        return {}
+    payments = kept_payments(order.checkout.line.quote_document, order.made_at.date())
+    found: dict[int, list[PaymentRows]] = {}
+    taken: dict[int, list[int]] = {}
+    approved = Allocation.objects.filter(attempt__checkout=order.checkout_id, attempt__state=Attempt.State.APPROVED)
+    for each in approved.select_related("due").order_by("attempt_id", "due_id"):
+        rows = payments[min(each.due.position, len(payments) - 1)]
+        earlier = taken.setdefault(each.due_id, [])
+        is_whole = not earlier and each.amount_minor == rows.total.minor
+        found.setdefault(each.attempt_id, []).append(rows if is_whole else portion_of(rows, earlier, each.amount_minor))
+        earlier.append(each.amount_minor)
+    return {charge.pk: together(found[charge.pk]) for charge in charges}
+
+
+def shares_of(rows: PaymentRows, refunds: Iterable[Refund]) -> list[RefundShares]:
+    """What each of a charge's refunds takes of its parts. One of before that did not say takes of all that was left."""
+    found: list[RefundShares] = []
+    for refund in refunds:
+        kept = refund.shares
+        if kept:
+            found.append(RefundShares(kept["lines"], kept["delivery"], kept["cover"]))
+        else:
+            found.append(share_out(rows, found, refund.amount_minor))
+    return found

@@ -1,0 +1,118 @@
+"""What stands in the documents of an order, put together from what was kept of it. Nothing is worked out anew."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from datetime import date, datetime
+from typing import Any
+from zoneinfo import ZoneInfo
+
+from cravik.core.documents.issued import read_content
+from cravik.core.documents.quote import kept_payments
+from cravik.core.invoicing.content import Content, Kind, Of, Paid, Reference
+from cravik.core.invoicing.lines import lines_of_payment, lines_of_refund
+from cravik.core.pricing.portion import together
+from cravik.core.pricing.refunds import rows_of_refund
+from cravik.core.pricing.rows import PaymentRows
+from cravik.orders.charges import Charge, shares_of
+from cravik.orders.invoicing.parties import buyer_party, seller_party
+from cravik.orders.models import IssuedDocument, Order
+from cravik.orders.settings import settings_of
+from cravik.payments.models import Refund
+from cravik.payments.ways import paid_with_words
+
+
+def receipt_of(order: Order, charge: Charge, number: str, now: datetime) -> Content:
+    return _of_payment(order, "receipt", _of(order), charge.rows, [charge], number, now)
+
+
+def invoice_of(
+    order: Order, charges: Sequence[Charge], of: Of, number: str, now: datetime, deducted: Sequence[IssuedDocument] = ()
+) -> Content:
+    """The invoice ``of`` what the last of the charges paid, or of all that was bought; ``deducted`` are the prepayment
+    invoices that a final one takes off."""
+    is_all = of in ("whole", "final")
+    rows = together(kept_payments(order.checkout.line.quote_document, order.made_at.date())) if is_all else None
+    paying = charges if of == "whole" else charges[-1:]
+    taken_off = tuple(_reference(each) for each in deducted)
+    return _of_payment(order, "invoice", of, rows or charges[-1].rows, paying, number, now, deducted=taken_off)
+
+
+def correction_of(
+    order: Order, charge: Charge, refund: Refund, corrected: IssuedDocument | None, number: str, now: datetime
+) -> Content:
+    """The credit note for a refund that went back, after those that went back before it."""
+    done = charge.done
+    place = [each.pk for each in done].index(refund.pk)
+    shares = shares_of(charge.rows, done[: place + 1])
+    rows = rows_of_refund(charge.rows, shares[:-1], shares[-1])
+    back = Paid(_day(order, refund.answered_at or now), paid_with_words(charge.attempt), refund.amount)
+    return Content(
+        **_common(order, "correction", "whole", number, now),
+        supplied_on=back.on,
+        lines=lines_of_refund(order.checkout.quote.lines, rows, refund.pieces),
+        tax_lines=tuple(row for row in rows.tax_lines if row.base or row.amount),
+        total=rows.total,
+        paid=(back,),
+        corrects=_reference(corrected) if corrected else None,
+        why=refund.why,
+    )
+
+
+def _of_payment(
+    order: Order,
+    kind: Kind,
+    of: Of,
+    rows: PaymentRows,
+    charges: Sequence[Charge],
+    number: str,
+    now: datetime,
+    **more: Any,
+) -> Content:
+    paid = tuple(
+        Paid(_day(order, each.attempt.answered_at or now), paid_with_words(each.attempt), each.attempt.amount)
+        for each in charges
+    )
+    return Content(
+        **_common(order, kind, of, number, now),
+        supplied_on=paid[-1].on,
+        lines=lines_of_payment(order.checkout.quote.lines, rows),
+        tax_lines=tuple(row for row in rows.tax_lines if row.base or row.amount),
+        total=rows.total,
+        paid=paid,
+        **more,
+    )
+
+
+def _common(order: Order, kind: Kind, of: Of, number: str, now: datetime) -> dict[str, Any]:
+    settings, checkout = settings_of(order.business_id), order.checkout
+    return {
+        "kind": kind,
+        "of": of,
+        "number": number,
+        "issued_on": _day(order, now),
+        "order": str(order).capitalize(),
+        "reference": checkout.reference,
+        "seller": seller_party(order.business),
+        "buyer": buyer_party(order),
+        "currency": order.currency,
+        "is_reversed": bool(checkout.where.get("tax_number_of")) and not checkout.quote.tax,
+        "note": settings.note,
+        "fields": tuple((label, value) for label, value in settings.fields),
+        "shows_quantities": settings.shows_quantities,
+        "locale": checkout.number_locale,
+        "rehearsal": order.rehearsal,
+    }
+
+
+def _of(order: Order) -> Of:
+    return "period" if order.checkout.line.is_paid_over_time else "whole"
+
+
+def _day(order: Order, at: datetime) -> date:
+    return at.astimezone(ZoneInfo(order.business.time_zone)).date()
+
+
+def _reference(document: IssuedDocument) -> Reference:
+    content = read_content(document.content)
+    return Reference(document.label, content.issued_on, content.total, content.tax_lines)
