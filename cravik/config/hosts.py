@@ -57,6 +57,10 @@ def _of_waiting(named: Mapping[str, Any]) -> int | None:
     return Waiting.objects.filter(key=named["key"]).values_list("link__business_id", flat=True).first()
 
 
+def _of_named_business(named: Mapping[str, Any]) -> int:
+    return int(named["business_id"])
+
+
 def _of_anybody(_: Mapping[str, Any]) -> int:
     return _ANYBODYS
 
@@ -83,6 +87,15 @@ FOR_BUYERS: Mapping[str, Owner] = {
     "confirmation:call_off": _of(by_checkout),
     "confirmation:find": _of_anybody,
     "confirmation:download": _of_download,
+    "confirmation:document": _of(by_checkout),
+    "confirmation:document_file": _of(by_checkout),
+    "confirmation:receipt": _of(by_checkout),
+    "confirmation:invoice": _of(by_checkout),
+    "purchases:page": _of_named_business,
+    "purchases:open": _of_named_business,
+    "purchases:data": _of_named_business,
+    "purchases:wish": _of_named_business,
+    "purchases:leave": _of_named_business,
     "terms:version": _of_terms,
     "looks:style": _of_anybody,
     "pictures:show": _of_anybody,

@@ -1,5 +1,5 @@
-"""Every address of the application. Buyers see ``/for/…``, ``/to/…``, ``/k/…`` and ``/paid/…``, pages of
-others ask ``/k/…/on-page/`` and ``/on-page/``, sellers the rest."""
+"""Every address of the application. Buyers see ``/for/…``, ``/to/…``, ``/k/…``, ``/paid/…`` and ``/purchases/…``, pages
+of others ask ``/k/…/on-page/`` and ``/on-page/``, sellers the rest."""
 
 from django.conf import settings
 from django.urls import include, path
@@ -28,6 +28,7 @@ urlpatterns = [
     path("k/", include("cravik.checkout.spot_urls")),
     path("", include("cravik.share.on_pages.urls")),
     path("paid/", include("cravik.orders.confirmation_urls")),
+    path("purchases/", include("cravik.orders.purchases_urls")),
     path("healthy/", ui.healthy),
     path("healthy/deep/", health_views.deep, name="deep_health"),
     path("metrics", health_views.metrics, name="metrics"),

@@ -50,32 +50,43 @@ class Charge:
 
 def charges_with_rows(order: Order) -> list[Charge]:
     """The approved charges of the order, the first one first."""
-    attempts = Attempt.objects.filter(checkout=order.checkout_id, state=Attempt.State.APPROVED, amount_minor__gt=0)
-    charged = list(attempts.order_by("id").prefetch_related("refunds"))
-    rows = rows_of_charges(order, charged)
-    return [Charge(each, rows[each.pk], tuple(each.refunds.all())) for each in charged]
+    return charges_of_each([order])[order.pk]
 
 
 def charge_with_rows(order: Order, attempt: Attempt) -> Charge:
     """One of them, as it stands now."""
-    return Charge(attempt, rows_of_charges(order, [attempt])[attempt.pk], tuple(attempt.refunds.all()))
+    return next(charge for charge in charges_with_rows(order) if charge.attempt.pk == attempt.pk)
 
 
-def rows_of_charges(order: Order, charges: Sequence[Attempt]) -> dict[int, PaymentRows]:
-    """What each of the order's approved charges consists of, by its id."""
-    if not charges:
-        return {}
+def charges_of_each(orders: Sequence[Order]) -> dict[int, list[Charge]]:
+    """The same of several orders by their ids, in as many queries as for one."""
+    checkouts = [order.checkout_id for order in orders]
+    approved = Attempt.objects.filter(checkout__in=checkouts, state=Attempt.State.APPROVED, amount_minor__gt=0)
+    attempts: dict[int, list[Attempt]] = {}
+    for attempt in approved.order_by("id").prefetch_related("refunds"):
+        attempts.setdefault(attempt.checkout_id, []).append(attempt)
+    allocations: dict[int, list[Allocation]] = {}
+    for each in Allocation.objects.filter(attempt__in=approved).select_related("due").order_by("attempt_id", "due_id"):
+        allocations.setdefault(each.due.checkout_id, []).append(each)
+    return {
+        order.pk: _charges(order, attempts.get(order.checkout_id, []), allocations.get(order.checkout_id, []))
+        for order in orders
+    }
+
+
+def _charges(order: Order, attempts: Sequence[Attempt], allocations: Sequence[Allocation]) -> list[Charge]:
+    if not attempts:
+        return []
     payments = kept_payments(order.checkout.line.quote_document, order.made_at.date())
     found: dict[int, list[PaymentRows]] = {}
     taken: dict[int, list[int]] = {}
-    approved = Allocation.objects.filter(attempt__checkout=order.checkout_id, attempt__state=Attempt.State.APPROVED)
-    for each in approved.select_related("due").order_by("attempt_id", "due_id"):
+    for each in allocations:
         rows = payments[min(each.due.position, len(payments) - 1)]
         earlier = taken.setdefault(each.due_id, [])
         is_whole = not earlier and each.amount_minor == rows.total.minor
         found.setdefault(each.attempt_id, []).append(rows if is_whole else portion_of(rows, earlier, each.amount_minor))
         earlier.append(each.amount_minor)
-    return {charge.pk: together(found[charge.pk]) for charge in charges}
+    return [Charge(each, together(found[each.pk]), tuple(each.refunds.all())) for each in attempts]
 
 
 def shares_of(rows: PaymentRows, refunds: Iterable[Refund]) -> list[RefundShares]:

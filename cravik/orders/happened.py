@@ -81,6 +81,17 @@ class RefundFailed:
         return f"{format_money_clearly(Money(self.minor, self.currency))} could not be refunded"
 
 
+@of_kind("order.refund_asked")
+@dataclass(frozen=True)
+class RefundAsked:
+    """``wish`` is what the buyer says of it."""
+
+    wish: str
+
+    def words(self) -> str:
+        return f"Asked for a refund: “{self.wish}”"
+
+
 @of_kind("order.sent")
 @dataclass(frozen=True)
 class OrderSent:

@@ -140,7 +140,8 @@ def refund_order(
         charge = charge_to_refund(order, charge_reference)
         refund = _known(key, charge, wish)
         if refund is None:
-            locked = charge_with_rows(order, Attempt.objects.select_for_update().get(id=charge.pk))
+            Attempt.objects.select_for_update().get(id=charge.pk)
+            locked = charge_with_rows(order, charge)
             if seen_left not in (None, locked.left):
                 raise RefundedMeanwhile(locked.left)
             draft = draft_of(locked, wish, fee_comes_back=settings_of(order.business_id).fee_comes_back)

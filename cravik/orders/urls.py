@@ -17,6 +17,7 @@ urlpatterns = [
     path("not-paid/<id:checkout_id>/letter/", unpaid_views.write, name="write_unpaid"),
     path("many/", many_views.many, name="many"),
     path("orders.csv", views.orders_file, name="orders_file"),
+    path("journal.csv", views.journal_file, name="journal_file"),
     path("orders.json", views.orders_document, name="orders_document"),
     path("<id:number>/", views.order, name="order"),
     path("rehearsal/<id:number>/", views.rehearsal, name="rehearsal"),

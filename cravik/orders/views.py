@@ -19,6 +19,7 @@ from cravik.orders.downloads import open_again
 from cravik.orders.exports import as_csv, as_json
 from cravik.orders.finding import COLUMNS, STATES, SoughtOrders, choices_of, counted_and_summed, found_orders, hidings
 from cravik.orders.head import head_of
+from cravik.orders.journal import as_journal
 from cravik.orders.letter_tasks import try_letters_again
 from cravik.orders.many_views import acts_for
 from cravik.orders.models import Order, OrderQuerySet
@@ -114,6 +115,13 @@ def orders_file(request: SellerRequest) -> StreamingHttpResponse:
 def orders_document(request: SellerRequest) -> StreamingHttpResponse:
     """The same as JSON."""
     return as_json(_found(request), ZoneInfo(request.business.time_zone))
+
+
+@require_safe
+@seller_page(Permission.EXPORT)
+def journal_file(request: SellerRequest) -> StreamingHttpResponse:
+    """What moved for them, with fees, tax and documents, for whoever keeps the books."""
+    return as_journal(_found(request), ZoneInfo(request.business.time_zone))
 
 
 def _found(request: SellerRequest) -> OrderQuerySet:

@@ -13,6 +13,7 @@ from cravik.orders.models.order import (
     Stage,
     TickedLine,
 )
+from cravik.orders.models.purchases import PurchasesKey
 
 __all__ = [
     "MAX_LETTER_TRIES",
@@ -28,6 +29,7 @@ __all__ = [
     "OrderQuerySet",
     "OrderSettings",
     "Parcel",
+    "PurchasesKey",
     "Stage",
     "TickedLine",
 ]

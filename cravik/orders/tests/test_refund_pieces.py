@@ -27,9 +27,7 @@ class PiecesBackTest(TestCase):
         kite = line("kite", "Delta kite", "10", quantity={"default": 3, "min": 1, "max": 5})
         tail = line("tail", "Tail ribbon", "3.35", quantity={"default": 2, "min": 1, "max": 5})
         offer = {"codes": [{"code": "WIND", "kind": "percent", "percent": "10"}], "fee": {"percent": "2", "fixed": "0"}}
-        self.link = make_link(
-            kite, tail, business=business, offer=offer, items={"kite": "DELTA"}, limits={"orders": 5}
-        )
+        self.link = make_link(kite, tail, business=business, offer=offer, items={"kite": "DELTA"}, limits={"orders": 5})
         pay_as_it_comes(Client(), self.link, code="wind")
         self.order = Order.objects.get()  # 36.70 less 3.67: 27.00 and 6.03
         self.client.force_login(self.member.user)

@@ -74,6 +74,7 @@ FOR_ANYONE = {
         "confirmation:document_file",
         "confirmation:receipt",
         "confirmation:invoice",
+        *("purchases:page", "purchases:open", "purchases:data", "purchases:wish", "purchases:leave"),
         "pictures:show",
     ),
 }

@@ -5,6 +5,7 @@ from __future__ import annotations
 from cravik.setup.messages.filling import Block, WebAddress
 from cravik.setup.messages.message import MessageKind, Words
 from cravik.setup.messages.placeholders import (
+    AMOUNT,
     BUSINESS,
     BUYER,
     CONTACT,
@@ -125,5 +126,50 @@ NOT_PAID = MessageKind(
         "Hello {buyer},\n\nyou wanted to pay {business} for {thing}, and it didn't go through. Nothing was charged.\n\n"
         "If you still want it, [try again]({link_address}).\n\n"
         "This is the only message about it. Questions? Answer it, or write to {contact}.",
+    ),
+)
+PURCHASES = MessageKind(
+    "purchases",
+    "Your purchases",
+    "a buyer who asked for it",
+    "when a buyer asks to see what they bought from you",
+    (
+        BUYER,
+        BUSINESS,
+        Placeholder(
+            "purchases_address",
+            "what opens the buyer's purchases, once",
+            WebAddress("https://pay.windlestraw.example/purchases/1/open/x7/"),
+        ),
+        CONTACT,
+    ),
+    Words(
+        "Your purchases from {business}",
+        "Your purchases",
+        "Hello {buyer},\n\n[open your purchases]({purchases_address}): what you bought from {business}, with receipts"
+        " and downloads. The link works once, for a day.\n\n"
+        "You didn't ask for it? Then do nothing. Questions? Write to {contact}.",
+    ),
+)
+REFUND_ASKED = MessageKind(
+    "refund_asked",
+    "A buyer asks for a refund",
+    "you",
+    "when a buyer asks for their money back",
+    (
+        BUYER,
+        Placeholder("buyer_email", "the buyer's address", "maren@dunes.example"),
+        BUSINESS,
+        THING,
+        AMOUNT,
+        Placeholder("wish", "why, in the buyer's words", "It arrived with a bent spar."),
+        ORDER,
+        Placeholder("order_address", "the order in Cravik", WebAddress("https://pay.windlestraw.example/orders/42/")),
+    ),
+    Words(
+        "{buyer} asks for a refund of {thing}",
+        "A refund is asked for",
+        "{buyer} ({buyer_email}) asks for a refund of {thing}, {amount}:\n\n{wish}\n\n"
+        "Nothing has been refunded. {order}: {order_address}\n\nAnswer this message to write to them.",
     ),
 )

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from cravik.setup.messages.after_paying import FILES_ARRIVED, NOT_PAID, ON_ITS_WAY, REFUND
+from cravik.setup.messages.after_paying import FILES_ARRIVED, NOT_PAID, ON_ITS_WAY, PURCHASES, REFUND, REFUND_ASKED
 from cravik.setup.messages.filling import Block, WebAddress
 from cravik.setup.messages.message import MessageKind, Words
 from cravik.setup.messages.placeholders import (
@@ -259,8 +259,10 @@ _ALL = (
     RECEIPT,
     SALE_NOTICE,
     REFUND,
+    REFUND_ASKED,
     ON_ITS_WAY,
     NOT_PAID,
+    PURCHASES,
     FILES_ARRIVED,
     STOCK_LOW,
     CONFIRM_WAITING,

@@ -1,0 +1,12 @@
+from django.urls import path
+
+from cravik.orders.purchases import views
+
+app_name = "purchases"
+urlpatterns = [
+    path("<id:business_id>/", views.page, name="page"),
+    path("<id:business_id>/open/<str:opens>/", views.open_page, name="open"),
+    path("<id:business_id>/data.json", views.data, name="data"),
+    path("<id:business_id>/refund/", views.wish, name="wish"),
+    path("<id:business_id>/leave/", views.leave, name="leave"),
+]
