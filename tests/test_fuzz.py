@@ -24,7 +24,7 @@ from cravik.catalogue.table_import import keep_table
 from cravik.checkout.models import Checkout
 from cravik.links.making.copies import make_link_of_item
 from cravik.mailroom.models import Letter
-from cravik.orders.models import Download, Order
+from cravik.orders.models import Download, IssuedDocument, Order
 from cravik.setup.look_services import make_look
 from cravik.setup.terms import make_terms
 from cravik.ui.spreadsheets import Table
@@ -129,6 +129,10 @@ class FuzzTest(TestCase):
             "number": [Order.objects.get().number],
             "letter_id": [Letter.objects.earliest("id").pk],
             "checkout_id": [checkout.pk],
+            "document_id": [IssuedDocument.objects.get().pk],
+            "ending": ["pdf", "xml"],
+            "business_id": [business.pk],
+            "opens": ["x"],
             "slug": [cls.link.slug],
             "code": [cls.link.spots.get().code],
             "reference": [checkout.reference],

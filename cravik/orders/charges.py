@@ -29,9 +29,9 @@ class Charge:
 
     @property
     def done(self) -> list[Refund]:
-        """The refunds that went back, in the order in which they did."""
+        """The refunds that went back, in the order of the ledger; by a clock that was put back it may be another."""
         done = (each for each in self.refunds if each.state == Refund.State.DONE)
-        return sorted(done, key=lambda each: (each.answered_at, each.pk))
+        return sorted(done, key=lambda each: each.movement.pk)
 
     @property
     def standing(self) -> list[Refund]:
@@ -63,7 +63,7 @@ def charges_of_each(orders: Sequence[Order]) -> dict[int, list[Charge]]:
     checkouts = [order.checkout_id for order in orders]
     approved = Attempt.objects.filter(checkout__in=checkouts, state=Attempt.State.APPROVED, amount_minor__gt=0)
     attempts: dict[int, list[Attempt]] = {}
-    for attempt in approved.order_by("id").prefetch_related("refunds"):
+    for attempt in approved.order_by("id").prefetch_related("refunds__movement"):
         attempts.setdefault(attempt.checkout_id, []).append(attempt)
     allocations: dict[int, list[Allocation]] = {}
     for each in Allocation.objects.filter(attempt__in=approved).select_related("due").order_by("attempt_id", "due_id"):

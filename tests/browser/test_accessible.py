@@ -92,6 +92,8 @@ class EveryScreenTest(BrowserTestCase):
                 *("/results/", f"/links/{self.live.pk}/results/"),
                 *(
                     self.order.path,
+                    self.order.refund_path,
+                    self.order.documents.get().path,
                     "/mailroom/",
                     f"/mailroom/{letter.pk}/",
                 ),
@@ -132,9 +134,15 @@ class EveryScreenTest(BrowserTestCase):
                 ),
                 *("/setup/terms/", "/setup/terms/new/", f"/setup/terms/{self.terms.pk}/", self.terms.version.path),
                 *("/setup/messages/", "/setup/messages/receipt/", "/setup/password/"),
+                "/orders/documents/settings/",
                 *(f"/links/{draft}/own/{subject}/" for subject in ("tax", "delivery", "fee", "look", "contact")),
             ],
         )
+
+    def own(self, page: str) -> str:
+        """A page of the order's buyer."""
+        place, _, mark = own_path(self.order.checkout.reference).partition("?")
+        return f"{place}{page}?{mark}"
 
     def test_what_buyers_and_strangers_see(self) -> None:
         self.visit(
@@ -142,6 +150,8 @@ class EveryScreenTest(BrowserTestCase):
             [
                 *(self.live.path, self.paused.path, self.ended.path, self.draft.path, "/counter/cards/", "/sign-in/"),
                 *(self.order.checkout.path, self.pending.path, own_path(self.order.checkout.reference)),
+                *(f"/purchases/{self.business.pk}/", f"/purchases/{self.business.pk}/open/x/"),
+                *(self.own("invoice/"), self.own(f"document/{self.order.documents.get().pk}/")),
                 *(own_path(self.pending.reference), "/paid/?reference=X", self.bank, "/forgotten/", "/nothing/"),
             ],
         )

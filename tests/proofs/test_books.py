@@ -1,26 +1,34 @@
 """Random sequences of paying, paying what is due later, declining, refunding and being killed: ledger, books, orders,
-dues and results agree."""
+dues, results, documents, the journal and buyers' pages agree. About ten minutes."""
 
 from __future__ import annotations
 
+import csv
+import io
 import random
 from collections import Counter
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager, suppress
 from datetime import timedelta
+from decimal import Decimal
 from typing import Any
 from unittest import mock
+from zoneinfo import ZoneInfo
 
 from django.db import connection
 from django.test import TestCase
 from django.utils import timezone
 
+from cravik.buyers.models import Buyer
 from cravik.core.pricing.money import Money
 from cravik.journal.models import Facet
 from cravik.links.models import Link
 from cravik.orders.collecting import NothingToCollect, collect
-from cravik.orders.models import Order
+from cravik.orders.invoicing.issuing import issue_what_is_due
+from cravik.orders.journal import as_journal
+from cravik.orders.models import IssuedDocument, Order
 from cravik.orders.paying.reconcile import reconcile
+from cravik.orders.purchases.content import purchases_of
 from cravik.orders.refunding import RefundWish, refund_order
 from cravik.orders.takings import money_by
 from cravik.payments.counter.gateway import total_taken
@@ -36,12 +44,25 @@ from tests.faults.links import nothing_leaks
 from tests.links import line, make_link
 from tests.paying import APPROVES, FALLS_SILENT, NEVER, NO_FUNDS, pay_live
 
-SEQUENCES, STEPS = 300, 10
+SEQUENCES, STEPS = 2_000, 10
+#: Documents, journal and buyers' pages are looked at whole, which takes long, once in so many sequences.
+SELDOM = 250
 #: Where a process is killed, if at all: before the gateway is asked, or before its answer is written down.
 _ASKING = "cravik.payments.ways.card.CardWay"
 _KILLED_PAYING = (None, None, None, f"{_ASKING}.ask", "cravik.orders.paying.take.take_answer")
 _KILLED_COLLECTING = (None, None, None, f"{_ASKING}.ask", "cravik.orders.collecting.take_answer")
 _KILLED_REFUNDING = (None, None, f"{_ASKING}.refund", "cravik.orders.refunding.return_money")
+TAXED = {
+    "tax": {
+        "seller_country": "IE",
+        "prices_include_tax": True,
+        "rates": [
+            {"country": "IE", "name": "VAT", "percent": "23"},
+            {"country": "IE", "name": "Levy", "percent": "1.5"},
+        ],
+    },
+    "fee": {"percent": "1.5", "fixed": "0.25"},
+}
 _MONTHLY = {"count": 1, "unit": "month"}
 
 
@@ -56,17 +77,18 @@ class BooksTest(TestCase):
     def setUp(self) -> None:
         self.business = make_business()
         self.links = [
-            make_link(line(amount="24.00"), business=self.business),
+            make_link(line(amount="24.00"), business=self.business, offer=TAXED),
             make_link(line(amount="0.00"), business=self.business),
             make_link(
                 line(amount="7.35", quantity={"default": 2, "min": 1, "max": 5}),
                 business=self.business,
+                offer=TAXED,
                 limits={"pieces": {"kite": 100_000}},
             ),
         ]
         with mock.patch("cravik.links.life.lifecycle.why_not_publishable", return_value=()):
             self.links += [
-                make_link(line(amount="100.00"), business=self.business, offer={"plan": plan})
+                make_link(line(amount="100.00"), business=self.business, offer=TAXED | {"plan": plan})
                 for plan in (
                     {"kind": "instalments", "every": _MONTHLY, "payments": 4},
                     {"kind": "deposit", "percent": "20", "rest_after_days": 30},
@@ -75,7 +97,7 @@ class BooksTest(TestCase):
             ]
         self.number = 0
 
-    def test_three_hundred_sequences(self) -> None:
+    def test_two_thousand_sequences(self) -> None:
         chance = random.Random(3200)
         acts: list[Callable[[random.Random], None]] = [
             *(self.pay, self.pay, self.collect, self.collect, self.refund, self.refund, self.settle)
@@ -85,6 +107,8 @@ class BooksTest(TestCase):
                 chance.choice(acts)(chance)
             with self.subTest(sequence):
                 self.assert_all_agree()
+                if (sequence + 1) % SELDOM == 0:
+                    self.assert_documents_agree()
         paid, returned = (Movement.objects.filter(kind=kind).count() for kind in ("charge", "refund"))
         states = Counter(Due.objects.filter(position__gt=0).values_list("state", flat=True))
         self.assertGreater(min(paid, returned, states["paid"]), SEQUENCES // 2)
@@ -94,7 +118,7 @@ class BooksTest(TestCase):
         self.number += 1
         link: Link = chance.choice(self.links)
         card = chance.choices((APPROVES, NO_FUNDS, FALLS_SILENT, NEVER), (6, 2, 1, 1))[0]
-        form = {"email": f"b{self.number}@dunes.example", "card_number": card}
+        form = {"email": f"b{self.number % 400}@dunes.example", "card_number": card, "country": "IE"}
         with self.maybe_killed(chance.choice(_KILLED_PAYING)):
             pay_live(self.client, link, **form)
 
@@ -155,3 +179,32 @@ class BooksTest(TestCase):
         today = timezone.now().date()
         shown = money_by(Facet.LINK, self.business.pk, Period(today, today + timedelta(days=1), "UTC"))
         self.assertEqual(sum(each.minor for money in shown.values() for each in money), ledger)
+
+    def assert_documents_agree(self) -> None:
+        """Of every movement its document, of that sum; no number missing or twice; the journal and buyers' pages say
+        what the ledger says."""
+        issue_what_is_due(timezone.now())
+        documents = list(IssuedDocument.objects.select_related("movement"))
+        for kind, moved in (("receipt", "charge"), ("correction", "refund")):
+            ledger = dict(Movement.objects.filter(kind=moved).values_list("id", "amount_minor"))
+            issued = {each.movement_id: each.total_minor for each in documents if each.kind == kind}
+            self.assertEqual(issued, {pk: abs(minor) for pk, minor in ledger.items()})
+        for stem in {each.stem for each in documents}:
+            numbers = sorted(each.number for each in documents if each.stem == stem)
+            self.assertEqual(numbers, list(range(1, len(numbers) + 1)), stem)
+        for order in Order.objects.filter(is_refunded=True):
+            of_order = [each for each in documents if each.order_id == order.pk]
+            taxes = [
+                sum(each.tax_minor for each in of_order if each.kind == kind) for kind in ("receipt", "correction")
+            ]
+            self.assertEqual(taxes[0], taxes[1], f"all of {order} went back, and not all of its tax")
+        journal = b"".join(as_journal(Order.objects.order_by("id"), ZoneInfo("UTC")).streaming_content)  # type: ignore[arg-type]  # bytes
+        rows = list(csv.DictReader(io.StringIO(journal.decode("utf-8-sig"))))
+        moved_in_journal = sum(Decimal(row["amount"]) for row in rows if row["kind"] in ("payment", "refund"))
+        ledger_sum = sum(Movement.objects.values_list("amount_minor", flat=True))
+        self.assertEqual(moved_in_journal * 100, ledger_sum)
+        taxed = sum(Decimal(row["amount"]) for row in rows if row["kind"] == "tax") * 100
+        signs = {"receipt": 1, "correction": -1, "invoice": 0}
+        self.assertEqual(taxed, sum(signs[each.kind] * each.tax_minor for each in documents))
+        shown = (each.order for buyer in Buyer.objects.all() for each in purchases_of(buyer))
+        self.assertEqual(sum((order.charged + order.returned).minor for order in shown), ledger_sum)

@@ -23,7 +23,7 @@ _NAMESPACES = {
 }
 #: UNTDID 1001.
 _TYPES = {"whole": "380", "period": "380", "prepayment": "386", "correction": "381"}
-_REASONS = {"AE": "Reverse charge", "O": "Not subject to VAT"}
+_REVERSED = "Reverse charge"
 _CHARGES = {"delivery": "Delivery", "cover": "Card fee, covered by the buyer"}
 _PIECE = "C62"
 
@@ -122,25 +122,21 @@ def _tax(settlement: Tree.Element, tax: CategorySum, content: Content) -> None:
     element = _add(settlement, "ram:ApplicableTradeTax")
     _add(element, "ram:CalculatedAmount", text=tax.tax.major)
     _add(element, "ram:TypeCode", text="VAT")
-    if tax.category.code in ("AE", "E", "O"):
+    if tax.category.code in ("AE", "E"):
         _add(element, "ram:ExemptionReason", text=_reason(tax.category, content))
     _add(element, "ram:BasisAmount", text=tax.base.major)
     _add(element, "ram:CategoryCode", text=tax.category.code)
-    if tax.category.code != "O":
-        _add(element, "ram:RateApplicablePercent", text=tax.category.rate.text)
+    _add(element, "ram:RateApplicablePercent", text=tax.category.rate.text)
 
 
 def _reason(category: Category, content: Content) -> str:
-    if category.code == "AE":
-        return _REASONS["AE"]
-    return content.note or _REASONS.get(category.code, _CHARGES["cover"])
+    return _REVERSED if category.code == "AE" else content.note or _CHARGES["cover"]
 
 
 def _rate(element: Tree.Element, category: Category) -> None:
     _add(element, "ram:TypeCode", text="VAT")
     _add(element, "ram:CategoryCode", text=category.code)
-    if category.code != "O":
-        _add(element, "ram:RateApplicablePercent", text=category.rate.text)
+    _add(element, "ram:RateApplicablePercent", text=category.rate.text)
 
 
 def _charge(settlement: Tree.Element, each: CategorisedLine) -> None:

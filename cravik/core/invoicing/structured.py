@@ -17,7 +17,7 @@ from cravik.core.pricing.currency import minor_digits
 from cravik.core.pricing.money import Money
 from cravik.core.pricing.percent import Percent
 
-Code = Literal["S", "Z", "AE", "E", "O"]
+Code = Literal["S", "Z", "AE", "E"]
 #: States in which what Cravik calls tax is value added tax.
 VAT_COUNTRIES = frozenset(
     "AT BE BG CH CY CZ DE DK EE ES FI FR GB GR HR HU IE IS IT LI LT LU LV MT NL NO PL PT RO SE SI SK".split()
@@ -106,11 +106,11 @@ def _reasons(content: Content) -> Iterator[Fault]:
         yield Fault("structured_two_taxes")
         return
     codes = {_category(line, content).code for line in content.lines}
-    if codes & {"S", "Z", "AE", "E"} and not seller.tax_number:
+    if not seller.tax_number:  # by which the seller is known (BR-CO-26)
         yield Fault("structured_seller_number")
     if "AE" in codes and not buyer.tax_number:
         yield Fault("structured_buyer_number")
-    if codes & {"E", "O"} and not content.note and any(line.kind != "cover" for line in _untaxed(content)):
+    if "E" in codes and not content.note and any(line.kind != "cover" for line in _untaxed(content)):
         yield Fault("structured_exempt")
 
 
@@ -120,9 +120,7 @@ def _untaxed(content: Content) -> list[DocumentLine]:
 
 def _category(line: DocumentLine, content: Content) -> Category:
     if not line.taxes:
-        # What is outside of the tax altogether (O) stands with nothing else (BR-O-11).
-        is_outside = not content.tax_lines and not content.seller.tax_number
-        return Category("O" if is_outside else "E", _NOTHING)
+        return Category("E", _NOTHING)
     (tax,) = line.taxes[:1]
     if not tax.percent.ten_thousandths:
         return Category("Z", _NOTHING)

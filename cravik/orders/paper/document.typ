@@ -9,7 +9,7 @@
   if counter(page).final().first() > 1 { text(8.5pt, soft, str(counter(page).get().first()) + " / " + str(counter(page).final().first())) }))
 #if data.xml != none { pdf.attach("/" + data.xml.name, bytes(data.xml.text), relationship: "alternative", mime-type: "text/xml", description: data.xml.description) }
 #grid(columns: (1fr, auto), column-gutter: 10mm,
-  [#heading(level: 1, sheet.title) #v(-2mm) #text(12pt, figures(sheet.number))],
+  [#heading(level: 1, sheet.title) #v(-0.5mm) #text(12pt, figures(sheet.number))],
   align(right, sheet.seller.map(line => text(9.5pt, line)).join(linebreak())))
 #v(9mm)
 #grid(columns: (1fr, auto), column-gutter: 10mm,
@@ -34,10 +34,10 @@
   table.hline(stroke: 0.4pt + rule),
 )
 #v(1mm)
-#align(right, grid(columns: (auto, auto), column-gutter: 8mm, row-gutter: 2.4mm, align: (right, right),
+#align(right, pad(right: 2mm, grid(columns: (auto, auto), column-gutter: 8mm, row-gutter: 2.4mm, align: (right, right),
   ..sheet.sums.map(each => if each.is_main {
     (text(12pt, weight: "bold", each.words), text(12pt, weight: "bold", figures(each.amount)))
-  } else { (each.words, figures(each.amount)) }).flatten()))
+  } else { (each.words, figures(each.amount)) }).flatten())))
 #if sheet.notes.len() > 0 {
   v(8mm)
   for note in sheet.notes { par(note) }

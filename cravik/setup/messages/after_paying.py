@@ -146,8 +146,9 @@ PURCHASES = MessageKind(
     Words(
         "Your purchases from {business}",
         "Your purchases",
-        "Hello {buyer},\n\n[open your purchases]({purchases_address}): what you bought from {business}, with receipts"
-        " and downloads. The link works once, for a day.\n\n"
+        "Hello {buyer},\n\nhere is what you bought from {business}, with receipts and downloads:\n\n"
+        "[Open your purchases]({purchases_address})\n\n"
+        "The link works once, for a day.\n\n"
         "You didn't ask for it? Then do nothing. Questions? Write to {contact}.",
     ),
 )
