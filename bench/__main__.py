@@ -38,6 +38,7 @@ def main() -> None:
             measure_queries(data)
             measure_bench(data)
             measure_spots(data)
+            measure_documents(data)
         finally:
             show_complaints(application)
     measure_quotes()
@@ -205,6 +206,12 @@ def measure_home_at_scale() -> None:
 def measure_spots(data: str) -> None:
     say("handing out", "")
     for line in _printed_by("bench.spots", data).splitlines():
+        print(f"      {line}", flush=True)
+
+
+def measure_documents(data: str) -> None:
+    say("documents", "")
+    for line in _printed_by("bench.documents", data).splitlines():
         print(f"      {line}", flush=True)
 
 

@@ -1,4 +1,7 @@
-"""What stands in the documents of an order, put together from what was kept of it. Nothing is worked out anew."""
+"""What stands in the documents of an order, put together from what was kept of it. Nothing is worked out anew.
+
+A number, and what other documents it speaks of, it gets when it is issued.
+"""
 
 from __future__ import annotations
 
@@ -22,25 +25,18 @@ from cravik.payments.models import Refund
 from cravik.payments.ways import paid_with_words
 
 
-def receipt_of(order: Order, charge: Charge, number: str, now: datetime) -> Content:
-    return _of_payment(order, "receipt", _of(order), charge.rows, [charge], number, now)
+def receipt_of(order: Order, charge: Charge, now: datetime) -> Content:
+    return _of_payment(order, "receipt", _of(order), charge.rows, [charge], now)
 
 
-def invoice_of(
-    order: Order, charges: Sequence[Charge], of: Of, number: str, now: datetime, deducted: Sequence[IssuedDocument] = ()
-) -> Content:
-    """The invoice ``of`` what the last of the charges paid, or of all that was bought; ``deducted`` are the prepayment
-    invoices that a final one takes off."""
+def invoice_of(order: Order, charges: Sequence[Charge], of: Of, now: datetime) -> Content:
+    """The invoice ``of`` what the last of the charges paid, or of all that was bought."""
     is_all = of in ("whole", "final")
     rows = together(kept_payments(order.checkout.line.quote_document, order.made_at.date())) if is_all else None
-    paying = charges if of == "whole" else charges[-1:]
-    taken_off = tuple(_reference(each) for each in deducted)
-    return _of_payment(order, "invoice", of, rows or charges[-1].rows, paying, number, now, deducted=taken_off)
+    return _of_payment(order, "invoice", of, rows or charges[-1].rows, charges if of == "whole" else charges[-1:], now)
 
 
-def correction_of(
-    order: Order, charge: Charge, refund: Refund, corrected: IssuedDocument | None, number: str, now: datetime
-) -> Content:
+def correction_of(order: Order, charge: Charge, refund: Refund, now: datetime) -> Content:
     """The credit note for a refund that went back, after those that went back before it."""
     done = charge.done
     place = [each.pk for each in done].index(refund.pk)
@@ -48,13 +44,12 @@ def correction_of(
     rows = rows_of_refund(charge.rows, shares[:-1], shares[-1])
     back = Paid(_day(order, refund.answered_at or now), paid_with_words(charge.attempt), refund.amount)
     return Content(
-        **_common(order, "correction", "whole", number, now),
+        **_common(order, "correction", "whole", now),
         supplied_on=back.on,
         lines=lines_of_refund(order.checkout.quote.lines, rows, refund.pieces),
         tax_lines=tuple(row for row in rows.tax_lines if row.base or row.amount),
         total=rows.total,
         paid=(back,),
-        corrects=_reference(corrected) if corrected else None,
         why=refund.why,
     )
 
@@ -65,31 +60,28 @@ def _of_payment(
     of: Of,
     rows: PaymentRows,
     charges: Sequence[Charge],
-    number: str,
     now: datetime,
-    **more: Any,
 ) -> Content:
     paid = tuple(
         Paid(_day(order, each.attempt.answered_at or now), paid_with_words(each.attempt), each.attempt.amount)
         for each in charges
     )
     return Content(
-        **_common(order, kind, of, number, now),
+        **_common(order, kind, of, now),
         supplied_on=paid[-1].on,
         lines=lines_of_payment(order.checkout.quote.lines, rows),
         tax_lines=tuple(row for row in rows.tax_lines if row.base or row.amount),
         total=rows.total,
         paid=paid,
-        **more,
     )
 
 
-def _common(order: Order, kind: Kind, of: Of, number: str, now: datetime) -> dict[str, Any]:
+def _common(order: Order, kind: Kind, of: Of, now: datetime) -> dict[str, Any]:
     settings, checkout = settings_of(order.business_id), order.checkout
     return {
         "kind": kind,
         "of": of,
-        "number": number,
+        "number": "",
         "issued_on": _day(order, now),
         "order": str(order).capitalize(),
         "reference": checkout.reference,
@@ -113,6 +105,7 @@ def _day(order: Order, at: datetime) -> date:
     return at.astimezone(ZoneInfo(order.business.time_zone)).date()
 
 
-def _reference(document: IssuedDocument) -> Reference:
+def reference_to(document: IssuedDocument) -> Reference:
+    """How another document speaks of it."""
     content = read_content(document.content)
     return Reference(document.label, content.issued_on, content.total, content.tax_lines)

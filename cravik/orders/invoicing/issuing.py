@@ -7,7 +7,9 @@ same transaction: so however often it is asked for, and whatever is cut off, eac
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator, Sequence
+from contextlib import contextmanager
+from dataclasses import dataclass, replace
 from datetime import datetime
 from zoneinfo import ZoneInfo
 
@@ -21,9 +23,9 @@ from cravik.core.pricing.schedule import DepositPlan, InstalmentsPlan
 from cravik.core.text.schedule_words import plan_picked
 from cravik.events.writing import write
 from cravik.links.life.shown_version import shown_version
-from cravik.orders.charges import Charge, charges_with_rows
+from cravik.orders.charges import Charge, charges_of_each
 from cravik.orders.happened import DocumentIssued, about
-from cravik.orders.invoicing.composing import correction_of, invoice_of, receipt_of
+from cravik.orders.invoicing.composing import correction_of, invoice_of, receipt_of, reference_to
 from cravik.orders.invoicing.parties import asked_for_invoice
 from cravik.orders.invoicing.series import take_number
 from cravik.orders.models import DocumentDesk, DocumentKind, IssuedDocument, Order, OrderSettings
@@ -44,53 +46,78 @@ def issue_what_is_due(now: datetime) -> int:
     return count
 
 
-@transaction.atomic
 def _issue_batch(now: datetime) -> int:
-    desk = _desk()
+    desk, _ = DocumentDesk.objects.get_or_create(id=1)
     movements = list(Movement.objects.filter(id__gt=desk.last_movement_id).order_by("id")[:_BATCH])
     if not movements:
         return 0
-    DocumentDesk.objects.filter(id=desk.pk).update(last_movement_id=movements[-1].pk)
-    for movement in movements:
-        try:
-            with transaction.atomic():
-                _issue(movement, now)
-        except Exception as trouble:  # whatever is odd about one order is no other's business
-            logger.exception("no document could be made", movement=movement.pk, trouble=type(trouble).__name__)
+    drafts = _drafts(movements, now)  # put together before the write lock is held
+    with transaction.atomic():
+        as_read = DocumentDesk.objects.filter(id=desk.pk, last_movement_id=desk.last_movement_id)
+        if as_read.update(last_movement_id=movements[-1].pk):  # else somebody else makes them
+            for draft in drafts:
+                with _apart(draft.movement), transaction.atomic():
+                    _write(draft, now)
     return len(movements)
 
 
-@transaction.atomic
 def issue_for_order(order: Order, now: datetime) -> list[IssuedDocument]:
     """Make whatever documents the order lacks, such as an invoice that is asked for later, and return all it has."""
-    _desk()
-    for movement in Movement.objects.filter(checkout=order.checkout_id).order_by("id"):
-        _issue(movement, now)
+    drafts = _drafts(list(Movement.objects.filter(checkout=order.checkout_id).order_by("id")), now)
+    with transaction.atomic():
+        DocumentDesk.objects.select_for_update().get_or_create(id=1)
+        for draft in drafts:
+            _write(draft, now)
     return list(IssuedDocument.objects.filter(order=order))
 
 
-def _desk() -> DocumentDesk:
-    desk, _ = DocumentDesk.objects.select_for_update().get_or_create(id=1)
-    return desk
+@contextmanager
+def _apart(movement: Movement) -> Iterator[None]:
+    """Whatever is odd about one order's document is written down, and is no other order's business."""
+    try:
+        yield
+    except Exception as trouble:  # a row, a name, a sum: nobody can say which beforehand
+        logger.exception("no document could be made", movement=movement.pk, trouble=type(trouble).__name__)
 
 
-def _issue(movement: Movement, now: datetime) -> None:
-    related = ("business", "checkout")
-    order = Order.objects.select_related(*related).filter(checkout=movement.checkout_id).first()
-    if order is None:  # a charge that no order was made of: it goes back
-        return
-    there = {(each.movement_id, each.kind): each for each in IssuedDocument.objects.filter(order=order)}
-    charges = charges_with_rows(order)
+@dataclass(frozen=True)
+class _Draft:
+    """A document of a movement, whole but for its number, and for what other documents it speaks of."""
+
+    order: Order
+    movement: Movement
+    kind: DocumentKind
+    content: Content
+
+
+def _drafts(movements: Sequence[Movement], now: datetime) -> list[_Draft]:
+    """Every document that the movements may bring about, in their order."""
+    orders = Order.objects.select_related("business", "checkout").prefetch_related("checkout__lines")
+    by_checkout = {
+        order.checkout_id: order for order in orders.filter(checkout__in={each.checkout_id for each in movements})
+    }
+    charges = charges_of_each(list(by_checkout.values()))
+    drafts = []
+    for movement in movements:
+        order = by_checkout.get(movement.checkout_id)
+        if order is not None:  # else a charge that no order was made of: it goes back
+            with _apart(movement):
+                drafts += list(_drafts_of(order, charges[order.pk], movement, now))
+    return drafts
+
+
+def _drafts_of(order: Order, charges: list[Charge], movement: Movement, now: datetime) -> Iterator[_Draft]:
     if movement.kind == Movement.Kind.REFUND:
-        if (movement.pk, DocumentKind.CORRECTION) not in there:
-            _correct(order, charges, movement, list(there.values()), now)
+        charge = next(each for each in charges if movement.refund_id in [refund.pk for refund in each.refunds])
+        refund = next(each for each in charge.refunds if each.pk == movement.refund_id)
+        yield _Draft(order, movement, DocumentKind.CORRECTION, correction_of(order, charge, refund, now))
         return
     place = next(place for place, charge in enumerate(charges) if charge.attempt.pk == movement.attempt_id)
-    if (movement.pk, DocumentKind.RECEIPT) not in there:
-        desk = _Desk(order, movement, now)
-        desk.issue(DocumentKind.RECEIPT, lambda number: receipt_of(order, charges[place], number, now))
-    if (movement.pk, DocumentKind.INVOICE) not in there and is_to_be_invoiced(order, settings_of(order.business_id)):
-        _invoice(order, charges[: place + 1], movement, list(there.values()), now)
+    yield _Draft(order, movement, DocumentKind.RECEIPT, receipt_of(order, charges[place], now))
+    if is_to_be_invoiced(order, settings_of(order.business_id)):
+        until_now = charges[: place + 1]
+        invoice = invoice_of(order, until_now, _what_of(order, until_now), now)
+        yield _Draft(order, movement, DocumentKind.INVOICE, invoice)
 
 
 def is_to_be_invoiced(order: Order, settings: OrderSettings) -> bool:
@@ -104,20 +131,8 @@ def is_to_be_invoiced(order: Order, settings: OrderSettings) -> bool:
             return asked_for_invoice(order)
 
 
-def _invoice(
-    order: Order, charges: list[Charge], movement: Movement, there: list[IssuedDocument], now: datetime
-) -> None:
-    """The invoice that the last of the charges brings about, if it does."""
-    invoices = [each for each in there if each.kind == DocumentKind.INVOICE]
-    of = _what_of(order, charges)
-    if of == "whole" and invoices:
-        return
-    deducted = invoices if of == "final" else []
-    desk = _Desk(order, movement, now)
-    desk.issue(DocumentKind.INVOICE, lambda number: invoice_of(order, charges, of, number, now, deducted))
-
-
 def _what_of(order: Order, charges: list[Charge]) -> Of:
+    """What the invoice is of that the last of the charges brings about."""
     line = order.checkout.line
     if not line.is_paid_over_time:
         return "whole"
@@ -130,19 +145,40 @@ def _what_of(order: Order, charges: list[Charge]) -> Of:
     return "period"
 
 
-def _correct(
-    order: Order, charges: list[Charge], movement: Movement, there: list[IssuedDocument], now: datetime
-) -> None:
-    refund, charge = next(
-        (refund, charge) for charge in charges for refund in charge.refunds if refund.pk == movement.refund_id
+def _write(draft: _Draft, now: datetime) -> None:
+    """Number the document and write it down, unless it is there. In the transaction under way."""
+    order, content = draft.order, draft.content
+    there = list(IssuedDocument.objects.filter(order=order))
+    invoices = [each for each in there if each.kind == DocumentKind.INVOICE]
+    if any((each.movement_id, each.kind) == (draft.movement.pk, draft.kind) for each in there):
+        return
+    corrected = None
+    if draft.kind == DocumentKind.INVOICE:
+        if content.of == "whole" and invoices:
+            return
+        if content.of == "final":
+            content = replace(content, deducted=tuple(map(reference_to, invoices)))
+    elif draft.kind == DocumentKind.CORRECTION and (corrected := _corrected(there, draft.movement)):
+        content = replace(content, corrects=reference_to(corrected))
+    year = now.astimezone(ZoneInfo(order.business.time_zone)).year
+    stem, number = take_number(order.business_id, draft.kind, year, rehearsal=order.rehearsal)
+    content = replace(content, number=label_of(stem, number))
+    document = IssuedDocument.objects.create(
+        business_id=order.business_id,
+        order=order,
+        kind=draft.kind,
+        rehearsal=order.rehearsal,
+        stem=stem,
+        number=number,
+        movement=draft.movement,
+        corrects=corrected,
+        currency=order.currency,
+        total_minor=content.left.minor,
+        tax_minor=content.tax.minor,
+        content=write_content(content),
+        issued_at=now,
     )
-    corrected = _corrected(there, movement)
-    desk = _Desk(order, movement, now)
-    desk.issue(
-        DocumentKind.CORRECTION,
-        lambda number: correction_of(order, charge, refund, corrected, number, now),
-        corrected,
-    )
+    write(DocumentIssued(str(document)), about(order), now, CLOCK)
 
 
 def _corrected(there: list[IssuedDocument], movement: Movement) -> IssuedDocument | None:
@@ -156,34 +192,3 @@ def _corrected(there: list[IssuedDocument], movement: Movement) -> IssuedDocumen
         yield from (each for each in receipts if each.movement_id == movement.undoes_id)
 
     return next(choices(), None)
-
-
-class _Desk:
-    """Where a document of one movement is numbered and written down."""
-
-    def __init__(self, order: Order, movement: Movement, now: datetime) -> None:
-        self.order, self.movement, self.now = order, movement, now
-
-    def issue(
-        self, kind: DocumentKind, compose: Callable[[str], Content], corrected: IssuedDocument | None = None
-    ) -> None:
-        order = self.order
-        year = self.now.astimezone(ZoneInfo(order.business.time_zone)).year
-        stem, number = take_number(order.business_id, kind, year, rehearsal=order.rehearsal)
-        content = compose(label_of(stem, number))
-        document = IssuedDocument.objects.create(
-            business_id=order.business_id,
-            order=order,
-            kind=kind,
-            rehearsal=order.rehearsal,
-            stem=stem,
-            number=number,
-            movement=self.movement,
-            corrects=corrected,
-            currency=order.currency,
-            total_minor=content.left.minor,
-            tax_minor=content.tax.minor,
-            content=write_content(content),
-            issued_at=self.now,
-        )
-        write(DocumentIssued(str(document)), about(order), self.now, CLOCK)
