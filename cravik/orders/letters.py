@@ -24,6 +24,7 @@ from cravik.orders.exports import answer_words
 from cravik.orders.invoicing.enclosing import documents_block
 from cravik.orders.models import Order
 from cravik.orders.own_page import mailed_path
+from cravik.orders.to_members import letters_to_members
 from cravik.payments.ways.card import card_ending
 from cravik.people.models import Business
 from cravik.setup.contact import seller_lines
@@ -61,19 +62,15 @@ def letters_about(order: Order) -> list[OutgoingLetter]:
         order_id=order.pk,
         enclosed=tuple(each.pk for each in order.documents.all()),
     )
-    to_members = [
-        OutgoingLetter(
-            kind=SALE_NOTICE.kind,
-            occasion=f"order-{order.pk}-to-{member.pk}",
-            to_name=member.name,
-            to_address=member.email,
-            **vars(notice),
-            reply_to=order.buyer_email,
-            rehearsal=order.rehearsal,
-            order_id=order.pk,
-        )
-        for member in business.members.filter(is_active=True)
-    ]
+    to_members = letters_to_members(
+        business,
+        SALE_NOTICE,
+        f"order-{order.pk}",
+        notice,
+        reply_to=order.buyer_email,
+        rehearsal=order.rehearsal,
+        order_id=order.pk,
+    )
     return [to_buyer, *to_members]
 
 
@@ -232,13 +229,4 @@ def letters_about_stock(low: Variant, checkout: Checkout) -> list[OutgoingLetter
         "business": business.name,
     }
     composed = compose(STOCK_LOW, words_of(business, STOCK_LOW.kind), values)
-    return [
-        OutgoingLetter(
-            kind=STOCK_LOW.kind,
-            occasion=f"variant-{low.pk}-checkout-{checkout.pk}-to-{member.pk}",
-            to_name=member.name,
-            to_address=member.email,
-            **vars(composed),
-        )
-        for member in business.members.filter(is_active=True)
-    ]
+    return letters_to_members(business, STOCK_LOW, f"variant-{low.pk}-checkout-{checkout.pk}", composed)

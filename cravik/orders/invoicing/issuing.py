@@ -33,7 +33,7 @@ from cravik.orders.settings import settings_of
 from cravik.payments.models import Movement
 from cravik.people.actors import CLOCK
 
-_BATCH = 20
+_BATCH = 10
 
 logger = structlog.stdlib.get_logger("cravik.documents")
 

@@ -10,10 +10,11 @@ from django.db import transaction
 from cravik.core.text.money_text import format_money_clearly
 from cravik.events.models import Event
 from cravik.events.writing import write
-from cravik.mailroom.services import OutgoingLetter, queue_letters
+from cravik.mailroom.services import queue_letters
 from cravik.mailroom.tasks import deliver_waiting_letters
 from cravik.orders.happened import RefundAsked, about
 from cravik.orders.models import Order
+from cravik.orders.to_members import letters_to_members
 from cravik.people.actors import BUYER
 from cravik.setup.messages.after_paying import REFUND_ASKED
 from cravik.setup.messages.filling import Values, WebAddress
@@ -46,18 +47,14 @@ def ask_for_refund(order: Order, wish: str, now: datetime) -> bool:
         "order_address": WebAddress(absolute(order.path)),
     }
     composed = compose(REFUND_ASKED, words_of(order.business, REFUND_ASKED.kind), values)
-    letters = [
-        OutgoingLetter(
-            kind=REFUND_ASKED.kind,
-            occasion=f"order-{order.pk}-to-{member.pk}",
-            to_name=member.name,
-            to_address=member.email,
-            **vars(composed),
-            reply_to=order.buyer_email,
-            order_id=order.pk,
-        )
-        for member in order.business.members.filter(is_active=True)
-    ]
+    letters = letters_to_members(
+        order.business,
+        REFUND_ASKED,
+        f"order-{order.pk}",
+        composed,
+        reply_to=order.buyer_email,
+        order_id=order.pk,
+    )
     queue_letters(order.business, letters, now)
     enqueue_once(deliver_waiting_letters)
     return True
