@@ -12,6 +12,7 @@ from cravik.mailroom.queries import letters_about_order
 from cravik.orders.charges import Charge, charges_with_rows
 from cravik.orders.finding import SoughtOrders, neighbours
 from cravik.orders.forms import NoteForm, ParcelForm
+from cravik.orders.invoicing.asking import may_ask
 from cravik.orders.kept import kept_of
 from cravik.orders.letter_again import can_go_again
 from cravik.orders.models import PARTS, DocumentKind, IssuedDocument, Order, OrderQuerySet
@@ -73,7 +74,7 @@ def show_order(
         "note_form": note or NoteForm(),
         "documents": documents,
         "lacks_documents": lacks_documents(charges, documents),
-        "may_be_invoiced": bool(charges) and all(each.kind != DocumentKind.INVOICE for each in documents),
+        "may_be_invoiced": may_ask(order),
         "letters": [(letter, can_go_again(letter)) for letter in letters],
     }
     return render(request, "orders/order.html", context, status=status)

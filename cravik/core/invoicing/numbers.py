@@ -13,6 +13,8 @@ import re
 from cravik.core.errors import Fault, PrefixRefused
 
 MAX_PREFIX = 12
+#: What the numbers of rehearsals begin with, and no others.
+OF_REHEARSALS = "REHEARSAL "
 MAX_NUMBER = 99_999_999
 _PREFIX = re.compile(r"[A-Za-z0-9/.\- ]*")
 
@@ -24,6 +26,8 @@ def parse_prefix(text: str) -> str:
         raise PrefixRefused(Fault("prefix_too_long", "prefix", most=MAX_PREFIX))
     if not _PREFIX.fullmatch(prefix):
         raise PrefixRefused(Fault("prefix_signs", "prefix"))
+    if prefix.upper().startswith(OF_REHEARSALS.strip()):
+        raise PrefixRefused(Fault("prefix_of_rehearsals", "prefix"))
     if prefix[-1:].isdigit():
         raise PrefixRefused(Fault("prefix_ends_in_digit", "prefix", text=prefix))
     return prefix

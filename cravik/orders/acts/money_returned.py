@@ -12,7 +12,7 @@ from cravik.events.writing import write
 from cravik.mailroom.services import queue_letters
 from cravik.orders.acts.goods_back import take_goods_back
 from cravik.orders.happened import MoneyReturned, RefundFailed, about
-from cravik.orders.invoicing.issuing import issue_what_is_due
+from cravik.orders.invoicing.issuing import issue_for_order
 from cravik.orders.models import Order
 from cravik.orders.refund_letter import letter_about_refund
 from cravik.payments.models import Refund
@@ -38,7 +38,7 @@ def return_money(refund: Refund, answer: RefundAnswer, now: datetime) -> None:
         left = order.taken_minor - refund.amount_minor
         Order.objects.filter(id=order.pk).update(taken_minor=left, is_refunded=not left)
         take_goods_back(order, refund)
-        issue_what_is_due(now)  # its letter names the credit note
+        issue_for_order(order, now)  # its letter names the credit note
         queue_letters(order.business, [letter_about_refund(order, refund)], now)
     event = "refunded" if done else "refund refused"
     log = logger.bind(order=order.number, business=order.business_id, rehearsal=order.rehearsal, reason=refund.reason)

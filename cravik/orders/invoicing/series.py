@@ -5,13 +5,12 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from cravik.core.errors import Fault
-from cravik.core.invoicing.numbers import MAX_NUMBER, can_meet, label_of, stem_of
+from cravik.core.invoicing.numbers import MAX_NUMBER, OF_REHEARSALS, can_meet, label_of, stem_of
 from cravik.core.text.refusal import Refusal
 from cravik.orders.models import DocumentKind, IssuedDocument, NumberSeries
 from cravik.orders.refusals import NUMBERS
 
 _PREFIXES = {DocumentKind.RECEIPT: "R-", DocumentKind.INVOICE: "I-", DocumentKind.CORRECTION: "C-"}
-_REHEARSED = "REHEARSAL "
 
 
 class SeriesRefused(Refusal):
@@ -37,7 +36,7 @@ def series_of(business_id: int, kind: str, year: int, *, rehearsal: bool = False
         business_id=business_id,
         kind=kind,
         rehearsal=rehearsal,
-        prefix=f"{_REHEARSED if rehearsal else ''}{_PREFIXES[DocumentKind(kind)]}",
+        prefix=f"{OF_REHEARSALS if rehearsal else ''}{_PREFIXES[DocumentKind(kind)]}",
         year=year,
     )
     if series.with_year and year > series.year:

@@ -38,7 +38,7 @@ class OrderQuerySet(models.QuerySet["Order"]):
         """Those whose letters are still to be written, oldest first."""
         related = ("business", "checkout__agreed_to__terms", "link")
         due = self.filter(letters_due=True, letters_tries__lt=MAX_LETTER_TRIES).select_related(*related)
-        return due.prefetch_related("downloads__file", *PARTS).order_by("id")
+        return due.prefetch_related("downloads__file", "documents", *PARTS).order_by("id")
 
 
 #: What an order's page and letters need of its checkout.

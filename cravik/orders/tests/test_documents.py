@@ -304,6 +304,7 @@ class SettingsTest(TestCase):
             ("R1", "ends in a digit"),
             ("R" * 13, "12 characters at most"),
             ("R_", "letters, digits"),
+            ("Rehearsal R-", "numbers of rehearsals"),
         ):
             self.assertContains(
                 self.sent(**{"receipt-next_number": "9", "receipt-starts": starts}), words, status_code=400
