@@ -74,7 +74,9 @@ class EventsTest(TestCase):
         pay_live(self.client, self.link)
         order = Order.objects.get()
         happened = events_of_order(order.pk)
-        self.assertEqual([(each.words, each.by) for each in happened], [("Ordered", "buyer"), ("€24.00 paid", "buyer")])
+        told = [(each.words, each.by) for each in happened]
+        self.assertEqual(told[:2], [("Ordered", "buyer"), ("€24.00 paid", "buyer")])
+        self.assertRegex(told[2][0], r"^Receipt R-\d{4}-0001 issued$")
         self.assertNotIn("Ordered", self.told(self.link))
         self.client.force_login(self.member.user)
         self.assertContains(self.client.get(order.path), "€24.00 paid")
