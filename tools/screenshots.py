@@ -75,13 +75,6 @@ def code(page: Page) -> None:
     page.get_by_role("link", name="Change how it looks").first.click()
 
 
-def placing(page: Page) -> None:
-    page.goto("/links/1/hand-out/")
-    page.locator(".spot-row").get_by_role("link", name="Page of the kite club").click()
-    page.get_by_role("link", name="Put it on a page").click()
-    page.frame_locator("iframe").locator("cravik-spot[shown]").wait_for()
-
-
 def on_page(page: Page) -> None:
     page.goto("/healthy/")
     page.goto(f"http://localhost:{page.evaluate('Number(location.port) + 1')}/builder/")
@@ -94,11 +87,18 @@ def paid_order(page: Page) -> None:
     page.goto("/orders/?state=sent")
     page.locator("tbody tr").filter(has_not_text="€0.00").locator("a").first.click()
     page.get_by_role("link", name="Refund", exact=True).click()
-    page.get_by_label("Amount").fill("5")
+    page.get_by_label("Amount", exact=True).fill("5")
     page.get_by_label("Message to the buyer").fill("For the missing winder. It is in the post.")
     page.get_by_role("button", name="Refund").click()
     page.get_by_text("gets a letter").wait_for()
     page.goto(page.url)
+
+
+def document(page: Page) -> None:
+    """The invoice that a buyer asked for."""
+    page.goto("/orders/?q=Eilis+Hollins")
+    page.locator("tbody tr a").first.click()
+    page.get_by_role("link", name="Invoice I-").click()
 
 
 # name: (as the seller?, width, what to do)
@@ -113,6 +113,7 @@ VIEWS: dict[str, tuple[bool, dict[str, int], Callable[[Page], None]]] = {
     "link-results": (True, DESK, link_results),
     "orders": (True, DESK, goto("/orders/")),
     "order": (True, DESK, paid_order),
+    "document": (True, DESK, document),
     "mailroom": (True, DESK, goto("/mailroom/")),
     "setup": (True, DESK, goto("/setup/")),
     "look": (True, DESK, goto("/setup/looks/1/")),
@@ -120,7 +121,6 @@ VIEWS: dict[str, tuple[bool, dict[str, int], Callable[[Page], None]]] = {
     "buyer-desk": (False, DESK, goto("/for/delta-kite/")),
     "buyer-phone": (False, PHONE, goto("/for/festival-patron/")),
     "paid-phone": (False, PHONE, pay),
-    "placing": (True, DESK, placing),
     "on-page": (False, DESK, on_page),
 }
 
