@@ -1,5 +1,5 @@
 """Random sequences of paying, paying what is due later, declining, refunding and being killed: ledger, books, orders,
-dues, results, documents, the journal and buyers' pages agree. About ten minutes."""
+dues, results, documents, the journal and buyers' pages agree. About half an hour."""
 
 from __future__ import annotations
 
