@@ -29,14 +29,14 @@ class RefundForm(forms.Form):
 
     how = forms.ChoiceField(
         label="What goes back",
-        choices=((ALL, ""), (PIECES, "Some of it"), (AMOUNT, "An amount")),
+        choices=(),
         widget=forms.RadioSelect,
     )
     amount = AmountField(label="Amount")
     delivery = forms.BooleanField(label="Delivery", required=False)
     cover = forms.BooleanField(label="The card fee that the buyer covered", required=False)
     restocks = forms.BooleanField(label="Put the pieces back into stock", required=False)
-    frees_places = forms.BooleanField(label="Free their places on the link", required=False)
+    frees_places = forms.BooleanField(label="Make their places available again", required=False)
     why = LineField(
         label="Reason",
         longest=_LONGEST_REASON,
@@ -61,7 +61,7 @@ class RefundForm(forms.Form):
         left = charge.left.major
         hidden = {"charge": charge.attempt.pk, "press": token_urlsafe(12), "seen": left}
         super().__init__(data, initial={"how": ALL, "amount": left, **hidden})
-        everything = f"All that is left, {format_money_clearly(charge.left)}"
+        everything = f"Everything left, {format_money_clearly(charge.left)}"
         self.fields["how"].choices = [(ALL, everything), (PIECES, "Some of it"), (AMOUNT, "An amount")]  # type: ignore[attr-defined]  # a choice field
         quoted = {line.key: line for line in order.checkout.quote.lines}
         rest, gone = left_to_give_back(charge.rows, shares_of(charge.rows, charge.standing)), charge.pieces_gone
@@ -79,7 +79,7 @@ class RefundForm(forms.Form):
                     required=False,
                     help_text=f"of {most:,}, {worth} in all",
                     error_messages={
-                        "max_value": f"Only {most:,} of it {'is' if most == 1 else 'are'} left.",
+                        "max_value": _only(most),
                         "min_value": "Write 0 or more.",
                         "invalid": "Write a whole number.",
                     },
@@ -152,5 +152,9 @@ class RefundForm(forms.Form):
             at = "amount" if self.cleaned_data.get("how") == AMOUNT else "how"
             self.add_error(at, f"Only {format_money_clearly(refusal.left)} of it is left to refund.")
         else:
-            name = next(name for name, key in self.pieces.items() if key == refusal.line)
-            self.add_error(name, f"Only {refusal.left:,} of it is left.")
+            name = next((name for name, key in self.pieces.items() if key == refusal.line), "how")
+            self.add_error(name, _only(refusal.left))
+
+
+def _only(left: int) -> str:
+    return f"Only {left:,} of it {'is' if left == 1 else 'are'} left."

@@ -127,7 +127,7 @@ def _row(line: DocumentLine, content: Content) -> SheetRow:
     locale = content.locale
     words = ", ".join((line.name, *line.options)) if line.kind == "line" else _NAMES[line.kind]
     if content.of == "prepayment" and line.kind == "line":
-        words = f"Part paid ahead: {words}"
+        words = f"Prepayment: {words}"
     shows_quantity = content.shows_quantities and line.kind == "line"
     return SheetRow(
         quantity=f"{line.quantity:,}" if shows_quantity else "",
@@ -152,7 +152,7 @@ def _sums(content: Content) -> Iterator[SheetSum]:
     locale = content.locale
     if content.tax_lines:
         net = sum((line.net for line in content.lines), Money(0, content.currency))
-        yield SheetSum("Without tax", format_money(net, locale))
+        yield SheetSum("Net", format_money(net, locale))
         for row in content.tax_lines:
             base = format_money(row.base, locale)
             yield SheetSum(f"{row.name} {percent_words(row, locale)} on {base}", format_money(row.amount, locale))
@@ -176,7 +176,7 @@ def _notes(content: Content) -> Iterator[str]:
     if content.rehearsal:
         yield REHEARSED
     if content.why:
-        yield f"Why: {content.why}"
+        yield f"Reason: {content.why}"
     if content.is_reversed:
         yield REVERSED
     if content.note:

@@ -27,7 +27,7 @@ from cravik.people.roles import Permission
 @require_safe
 @seller_page(Permission.ORDERS)
 def document(request: SellerRequest, document_id: int) -> HttpResponse:
-    """The document as its buyer has it, and what it lacks to be a structured invoice."""
+    """The document as its buyer sees it, and why it has no structured form where it has none."""
     found = _of_seller(request, document_id)
     content = read_content(found.content)
     reasons = why_not(content) if found.kind != DocumentKind.RECEIPT else ()

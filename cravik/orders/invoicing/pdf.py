@@ -14,7 +14,7 @@ from cravik.orders.models import IssuedDocument
 from cravik.ui.paper import TypesettingFailed, typeset
 
 _TEMPLATE = Path(__file__).parent.parent / "paper" / "document.typ"
-_WORDS = {"to": "To", "quantity": "Pieces", "what": "What", "net": "Without tax", "rate": "Tax", "amount": "Amount"}
+_WORDS = {"to": "To", "quantity": "Pieces", "what": "What", "net": "Net", "rate": "Tax", "amount": "Amount"}
 #: Where paper is not A4 (CLDR's supplemental data).
 _LETTER_COUNTRIES = frozenset("BZ CA CL CO CR GT MX NI PA PH PR SV US VE".split())
 

@@ -105,10 +105,11 @@ class DocumentsForm(forms.Form):
 class SeriesForm(forms.Form):
     """How documents of one kind are numbered from now on."""
 
-    starts = forms.CharField(label="Begins with", required=False, max_length=MAX_PREFIX + 20)
-    with_year = forms.BooleanField(label="With the year, beginning anew with each", required=False)
+    starts = forms.CharField(label="Prefix", required=False, max_length=MAX_PREFIX + 20)
+    with_year = forms.BooleanField(label="Include the year, and start again from 1 each year", required=False)
     next_number = forms.IntegerField(
         label="Next number",
+        show_hidden_initial=True,  # so that a number given since the page was opened is no change of the seller's
         min_value=1,
         max_value=MAX_NUMBER,
         error_messages={
@@ -142,8 +143,10 @@ class SeriesForm(forms.Form):
 
     @property
     def draft(self) -> SeriesDraft:
+        """As it was typed; a next number that was left as it stood goes on with the series."""
         data = self.cleaned_data
-        return SeriesDraft(self.kind, data["starts"], data["with_year"], data["next_number"])
+        typed = data["next_number"] if "next_number" in self.changed_data else self.initial["next_number"]
+        return SeriesDraft(self.kind, data["starts"], data["with_year"], typed)
 
 
 def year_of(business: Business, now: datetime) -> int:

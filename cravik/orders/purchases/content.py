@@ -54,7 +54,7 @@ def _purchase(order: Order) -> Purchase:
 
 
 def data_of(buyer: Buyer) -> dict[str, Any]:
-    """All that the seller keeps of the buyer, as a JSON document."""
+    """What the seller keeps of the buyer, as a JSON document: their orders, documents and letters."""
     zone = ZoneInfo(buyer.business.time_zone)
     letters = Letter.objects.filter(business=buyer.business, to_address__iexact=buyer.email).order_by("id")
     return {

@@ -192,7 +192,7 @@ class DocumentsTest(TestCase):
         second = self.pay()
         self.assertEqual(self.labels(second), [f"Receipt R-{self.year()}-0001"])
         self.client.force_login(self.member.user)
-        self.assertContains(self.client.get(first.path), "Make the receipt")
+        self.assertContains(self.client.get(first.path), "Create the receipt")
         self.client.post(f"/orders/{first.pk}/documents/")
         self.assertEqual(self.labels(first), [f"Receipt R-{self.year()}-0002"])
         answer = self.client.post(f"/orders/{first.pk}/documents/", {"invoice": "yes"}, follow=True)
@@ -315,6 +315,15 @@ class SettingsTest(TestCase):
         self.sent(**{"receipt-next_number": "4"})
         pay_as_it_comes(Client(), self.link, email="late@dunes.example")
         self.assertEqual(IssuedDocument.objects.last().label, f"R-{year}-0004")
+
+    def test_a_number_that_is_given_while_the_page_is_open_keeps_nobody_from_saving(self) -> None:
+        page = self.client.get("/orders/documents/settings/")
+        self.assertContains(page, 'name="initial-receipt-next_number" value="1"')
+        pay_as_it_comes(Client(), self.link)
+        self.sent(**{"note": "Kept.", "initial-receipt-next_number": "1"})
+        self.assertEqual(OrderSettings.objects.get().note, "Kept.")
+        pay_as_it_comes(Client(), self.link, email="late@dunes.example")
+        self.assertEqual(IssuedDocument.objects.last().label, f"R-{timezone.now().year}-0002")
 
     def test_a_second_tab_is_told_and_what_it_typed_stays(self) -> None:
         self.sent(note="First")

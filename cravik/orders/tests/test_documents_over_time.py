@@ -74,7 +74,7 @@ class OverTimeTest(TestCase):
         self.assertTrue(
             any(f"Less prepayment invoice {first.number}" in each and "€33.66 of tax" in each for each in words)
         )
-        self.assertEqual([row.words for row in sheet_of(first).rows], ["Part paid ahead: Kite"])
+        self.assertEqual([row.words for row in sheet_of(first).rows], ["Prepayment: Kite"])
 
     def test_what_repeats_has_an_invoice_a_period(self) -> None:
         order = self.bought({"kind": "repeat", "every": MONTHLY, "payments": 3})

@@ -148,7 +148,7 @@ PURCHASES = MessageKind(
         "Your purchases",
         "Hello {buyer},\n\nhere is what you bought from {business}, with receipts and downloads:\n\n"
         "[Open your purchases]({purchases_address})\n\n"
-        "The link works once, for a day.\n\n"
+        "The link works once, within a day.\n\n"
         "You didn't ask for it? Then do nothing. Questions? Write to {contact}.",
     ),
 )
