@@ -18,7 +18,7 @@ import tempfile
 import time
 import urllib.parse
 from collections.abc import Callable
-from contextlib import closing
+from contextlib import closing, suppress
 from pathlib import Path
 from types import TracebackType
 from typing import Any, Self
@@ -33,9 +33,7 @@ class RunningApplication:
     """``serve`` on a free port; as a context manager it is started, and ended with all it started."""
 
     def __init__(self, data: str | Path, *arguments: str, **environment: str) -> None:
-        with socket.socket() as probe:
-            probe.bind(("127.0.0.1", 0))
-            self.port: int = probe.getsockname()[1]
+        self.port = _free_port()
         self.data = Path(data)
         self.address = f"http://localhost:{self.port}"
         self._arguments = arguments
@@ -192,6 +190,16 @@ class RunningApplication:
 
 
 @functools.cache
+def _free_port() -> int:
+    """One whose neighbour above is free too: the sample of others' pages is there."""
+    while True:
+        with socket.socket() as probe, socket.socket() as above, suppress(OSError):
+            probe.bind(("127.0.0.1", 0))
+            port: int = probe.getsockname()[1]
+            above.bind(("127.0.0.1", port + 1))
+            return port
+
+
 def _sample() -> Path:
     """A data folder with the sample, made once for this state of the code; several test processes share it."""
     kept = PROJECT / "var" / "sample-for-tests"

@@ -53,7 +53,17 @@ class UpgradeTest(unittest.TestCase):
             tar.extractall(folder, filter="data")
         return folder
 
-    def test_figures_are_equal_and_the_way_back_is_kept(self) -> None:
+    def assert_an_older_program_is_told_of(self, backup: Path, application: RunningApplication) -> None:
+        kept = (application.data / "version").read_text()
+        (application.data / "version").write_text("9.0.0\n")
+        with self.assertRaises(subprocess.CalledProcessError) as refused:
+            application.run("serve", "--port", str(application.port))
+        self.assertEqual(refused.exception.returncode, 2)
+        for said in ("version 9.0.0 of Cravik", f"this is {VERSION}", str(backup)):
+            self.assertIn(said, refused.exception.stderr)
+        (application.data / "version").write_text(kept)
+
+    def test_figures_are_equal_and_the_way_back_is_kept_and_told(self) -> None:
         self.assertTrue(VERSIONS)
         for kept in VERSIONS:
             with self.subTest(kept.name):
@@ -73,6 +83,7 @@ class UpgradeTest(unittest.TestCase):
                 backups = list((folder / "backups").glob(f"before-{VERSION}-was-{version}-*.tar.gz"))
                 if version != VERSION:
                     (archive,) = backups
+                    self.assert_an_older_program_is_told_of(archive, application)
                     application.run("restore", str(archive))
                     self.assertEqual(counts(folder / "cravik.sqlite3"), before)
 
@@ -104,14 +115,3 @@ class UpgradeTest(unittest.TestCase):
         self.assertLessEqual(crowd.paid.keys(), buyers)
         self.assertGreater(len(crowd.paid), 20)
         self.assertTrue(eventually(lambda: nothing_leaks(application) == {}, 60), nothing_leaks(application))
-
-    def test_an_older_program_is_told_where_the_way_back_lies(self) -> None:
-        folder = self.folder_of(VERSIONS[0])
-        with RunningApplication(folder) as application:
-            pass
-        (folder / "version").write_text("9.0.0\n")
-        with self.assertRaises(subprocess.CalledProcessError) as refused:
-            application.run("serve", "--port", str(application.port))
-        self.assertEqual(refused.exception.returncode, 2)
-        for said in ("version 9.0.0 of Cravik", f"this is {VERSION}", str(folder / "backups" / "before-")):
-            self.assertIn(said, refused.exception.stderr)

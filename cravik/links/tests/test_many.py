@@ -143,9 +143,9 @@ class ManyActsTest(ManyCase):
         self.assertEqual(sorted(link.title for link in made), ["A", "B"])
         self.assertEqual(len(json.loads(answer.content)), 2)
 
-    def test_all_that_were_found_two_hundred_of_them(self) -> None:
+    def test_all_that_were_found_more_than_a_page_of_them(self) -> None:
         item = make_item(self.business, "Other")
-        for number in range(200):
+        for number in range(60):
             make_live(self.business, f"Kite {number}")
         make_live(self.business, "Left alone")
         sent = {
@@ -157,15 +157,15 @@ class ManyActsTest(ManyCase):
             "currency": "EUR",
         }
         look = self.client.post(reverse("links:many"), sent | {"publish": "on"})
-        self.assertEqual((look.context["changes"], len(look.context["looks"])), (200, 200))
+        self.assertEqual((look.context["changes"], len(look.context["looks"])), (60, 60))
         ids = look.context["ids"]
         sure = {**sent, "all": "", "ids": ids, "publish": "on", "sure": "yes", "looked": look.context["looked"]}
         other = self.client.post(reverse("links:many"), sure | {"change": "+9"})  # was never looked at
-        self.assertEqual(other.context["changes"], 200)
+        self.assertEqual(other.context["changes"], 60)
         back = self.client.post(reverse("links:many"), sure)
         self.assertEqual(back["Location"], "/?q=Kite&sort=name")
         prices = [link.version.offer.lines[0].price.amount.minor for link in Link.objects.select_related("version")]
-        self.assertEqual((prices.count(2500), prices.count(2400)), (200, 1))
+        self.assertEqual((prices.count(2500), prices.count(2400)), (60, 1))
         self.assertEqual(item.name, "Other")
 
     def test_nothing_ticked_too_many_and_another_business(self) -> None:
