@@ -7,16 +7,21 @@ from dataclasses import dataclass, fields
 from datetime import date, datetime, time, timedelta
 from zoneinfo import ZoneInfo
 
-from django.db.models import Count, Q, Sum
+from django.db.models import Count, Exists, OuterRef, Q, Sum
 
+from cravik.core.errors import AmountRefused
 from cravik.core.pricing.discounts import normal_code
 from cravik.core.pricing.money import Money
+from cravik.core.text.amount_text import parse_signed_amount
 from cravik.core.text.countries import country_words
+from cravik.core.text.money_text import format_money_clearly
 from cravik.links.models import Link, LinkCode, Spot
 from cravik.orders.models import Order, OrderQuerySet, Stage
 from cravik.orders.search import matching
+from cravik.payments.models import Attempt
 from cravik.people.models import Business
 from cravik.setup.periods import day_in
+from cravik.setup.ways import NOTHING, OFFERED_WAYS
 from cravik.ui.fields import parse_id
 from cravik.ui.lists import Hiding
 from cravik.ui.places import country_choices
@@ -39,6 +44,8 @@ _KEYS: Mapping[str, tuple[str, ...]] = {
     "title": ("title", "id"),
     "amount": ("-taken_minor", "-id"),
 }
+#: How orders were paid, by the names of ways to pay, in words.
+WAYS: Mapping[str, str] = {way.name: way.label for way in OFFERED_WAYS.values()} | {NOTHING: "Nothing to pay"}
 _MAX_TYPED = 100
 _MAX_WALKED = 5000
 
@@ -46,7 +53,9 @@ _MAX_WALKED = 5000
 @dataclass(frozen=True)
 class SoughtOrders:
     """What is looked for; empty parts are not. ``since`` and ``until`` are days, both included, ``link`` and ``spot``
-    ids, ``code`` a discount code, ``place`` a country's code."""
+    ids, ``code`` a discount code, ``place`` a country's code, ``way`` one of ``WAYS``, ``option`` a part of an option's
+    name. ``least`` and ``most`` bound what was paid, net of refunds, as amounts of the business's currency are typed.
+    """
 
     q: str = ""
     state: str = ""
@@ -56,6 +65,10 @@ class SoughtOrders:
     spot: str = ""
     code: str = ""
     place: str = ""
+    way: str = ""
+    option: str = ""
+    least: str = ""
+    most: str = ""
     rehearsals: str = ""
 
     @classmethod
@@ -69,6 +82,7 @@ class SoughtOrders:
             "link": parse_id(typed["link"]) > 0,
             "spot": parse_id(typed["spot"]) > 0,
             "place": len(typed["place"]) == 2 and typed["place"].isalpha() and typed["place"].isascii(),
+            "way": typed["way"] in WAYS,
             "rehearsals": typed["rehearsals"] == "yes",
         }
         return cls(**typed | {name: "" for name, is_known in known.items() if not is_known})
@@ -105,7 +119,37 @@ def _asked(business: Business, sought: SoughtOrders) -> Q:
         asked &= Q(code__normal=normal_code(sought.code))
     if sought.place:
         asked &= Q(country=sought.place.upper())
+    if sought.way:
+        asked &= _paid_by(sought.way)
+    if sought.option:
+        # Asked apart, so that an order with several lines is found once.
+        asked &= Q(pk__in=Order.objects.filter(checkout__lines__options__icontains=sought.option).values("pk"))
+    least, most = (_amount(typed, business) for typed in (sought.least, sought.most))
+    if least is not None or most is not None:
+        asked &= Q(currency=business.currency)
+    if least is not None:
+        asked &= Q(taken_minor__gte=least.minor)
+    if most is not None:
+        asked &= Q(taken_minor__lte=most.minor)
     return asked
+
+
+def _paid_by(way: str) -> Q:
+    paid = Attempt.objects.filter(checkout=OuterRef("checkout"), state=Attempt.State.APPROVED, amount_minor__gt=0)
+    return Q(~Exists(paid), paid_at__isnull=False) if way == NOTHING else Q(Exists(paid.filter(way=way)))
+
+
+def _amount(typed: str, business: Business) -> Money | None:
+    """What was typed as an amount; None where nothing was, or where it is none, which ``misread`` says."""
+    try:
+        return parse_signed_amount(typed, business.currency) if typed else None
+    except AmountRefused:
+        return None
+
+
+def misread(business: Business, sought: SoughtOrders) -> list[str]:
+    """What was typed as an amount and is none, so that nothing is looked for by it."""
+    return [typed for typed in (sought.least, sought.most) if typed and _amount(typed, business) is None]
 
 
 def _midnight(day: date, zone: ZoneInfo) -> datetime:
@@ -164,6 +208,15 @@ def hidings(business: Business, sought: SoughtOrders) -> Iterator[Hiding]:
         yield Hiding("code", f"used the discount code “{sought.code}”", "With and without codes")
     if sought.place:
         yield Hiding("place", f"has a buyer in {country_words(sought.place.upper())}", "Any country")
+    if sought.way:
+        paid = "had nothing to pay" if sought.way == NOTHING else f"was paid by {WAYS[sought.way].lower()}"
+        yield Hiding("way", paid, "Any way to pay")
+    if sought.option:
+        yield Hiding("option", f"has an option with “{sought.option}”", "Any option")
+    if (least := _amount(sought.least, business)) is not None:
+        yield Hiding("least", f"brought {format_money_clearly(least)} or more", "No least amount")
+    if (most := _amount(sought.most, business)) is not None:
+        yield Hiding("most", f"brought {format_money_clearly(most)} or less", "No largest amount")
 
 
 @dataclass(frozen=True)

@@ -17,7 +17,17 @@ from django.views.decorators.http import require_POST, require_safe
 from cravik.orders.attention import attention_of
 from cravik.orders.downloads import open_again
 from cravik.orders.exports import as_csv, as_json
-from cravik.orders.finding import COLUMNS, STATES, SoughtOrders, choices_of, counted_and_summed, found_orders, hidings
+from cravik.orders.finding import (
+    COLUMNS,
+    STATES,
+    WAYS,
+    SoughtOrders,
+    choices_of,
+    counted_and_summed,
+    found_orders,
+    hidings,
+    misread,
+)
 from cravik.orders.head import head_of
 from cravik.orders.journal import as_journal
 from cravik.orders.letter_tasks import try_letters_again
@@ -66,6 +76,8 @@ def orders(request: SellerRequest) -> HttpResponse:
         "query": urlencode(sought.query | ({"sort": order} if order else {})),
         "sums": sums,
         "hidings": list(hidings(business, sought)),
+        "misread": misread(business, sought),
+        "ways": WAYS,
         "states": {name: words for name, (_, words) in STATES.items()},
         "columns": sort_columns(COLUMNS, order),
         "attention": list(attention_of(business, timezone.now())),

@@ -46,11 +46,16 @@ class FindingTest(TestCase):
 
     def test_each_filter_keeps_what_it_says_and_says_so(self) -> None:
         Order.objects.filter(buyer_name="Jonas Vetch").update(is_refunded=True)
+        sizes = {"choices": [{"name": "Span", "options": [{"name": "1.2 m"}, {"name": "2.4 m"}]}]}
+        sized = make_link(line("sized", "Sled", "90.00", **sizes), business=self.member.business)
+        pay_as_it_comes(self.client, sized, name="Ines", email="ines@dunes.example", **{"option.sized.1": "2.4 m"})
+        free = make_link(line("free", "Plan", "0"), business=self.member.business)
+        pay_as_it_comes(self.client, free, name="Fred", email="fred@dunes.example")
         today = timezone.now().date()
         for sought, names, words in (
             ({"state": "to-do"}, {"Maren", "Åse"}, "is to do"),
             ({"state": "refunded"}, {"Jonas Vetch"}, "is refunded"),
-            ({"state": "done"}, set(), "is done"),
+            ({"state": "done"}, {"Ines", "Fred"}, "is done"),
             ({"since": "2026-03-30", "until": "2026-03-30"}, {"Maren"}, "was made on 30 Mar 2026 or later"),
             ({"until": "2026-03-29"}, set(), "was made on 29 Mar 2026 or earlier"),
             ({"since": today + timedelta(days=2)}, set(), "or later"),
@@ -58,6 +63,13 @@ class FindingTest(TestCase):
             ({"spot": self.sign.pk}, {"Åse"}, "came by the spot “Stall sign”"),
             ({"code": "WIND15"}, {"Åse"}, "used the discount code “WIND15”"),
             ({"place": "DE"}, {"Åse"}, "has a buyer in Germany"),
+            ({"way": "card"}, {"Jonas Vetch", "Maren", "Åse", "Ines"}, "was paid by card"),
+            ({"way": "nothing"}, {"Fred"}, "had nothing to pay"),
+            ({"option": "2.4"}, {"Ines"}, "has an option with “2.4”"),
+            ({"least": "40.80", "most": "48"}, {"Maren", "Åse"}, "brought €40.80 or more and brought €48.00 or less"),
+            ({"least": "0,01", "most": "24,00"}, {"Jonas Vetch"}, "brought €0.01 or more"),
+            ({"most": "0"}, {"Fred"}, "brought €0.00 or less"),
+            ({"least": "40.81", "code": "WIND15"}, set(), "brought €40.81 or more"),
             ({"q": "Blåvær"}, {"Åse"}, "matches “Blåvær”"),
             ({"q": "åse", "place": "IE"}, set(), "matches “åse” and has a buyer in Ireland"),
         ):
@@ -67,12 +79,27 @@ class FindingTest(TestCase):
                 self.assertIn(words, text)
 
     def test_a_forged_filter_hides_nothing_and_nothing_of_others_is_found(self) -> None:
-        forged = ("state=x", "since=2026-02-30", "link=-1", "spot=1e9", "place=<b", "sort=password", "page=9999")
-        for query in (*forged, "link=" + "9" * 90):
+        forged = (
+            "state=x",
+            "since=2026-02-30",
+            "link=-1",
+            "spot=1e9",
+            "place=<b",
+            "sort=password",
+            "page=9999",
+            "way=barter",
+        )
+        for query in (*forged, "way=barter", "link=" + "9" * 90):
             self.assertEqual(len(self.client.get(f"/orders/?{query}").context["page"].object_list), 3, query)
         self.client.force_login(MembershipFactory().user)
         self.assertNotContains(self.client.get("/orders/", {"link": self.kite.pk, "spot": self.sign.pk}), "Stall sign")
         self.assertContains(self.client.get("/orders/", {"link": self.kite.pk}), "a link that is not there")
+
+    def test_what_is_no_amount_hides_nothing_and_is_told(self) -> None:
+        answer = self.client.get("/orders/", {"least": "a lot", "most": "1000"})
+        self.assertContains(answer, "“a lot” is not an amount in EUR, so nothing was filtered by it.")
+        self.assertContains(answer, 'value="a lot"')
+        self.assertEqual(len(answer.context["page"].object_list), 3)
 
     def test_it_is_sorted_either_way_and_summed_by_currency(self) -> None:
         pay_live(self.client, make_link(line(amount="30.00"), business=self.member.business, offer={"currency": "GBP"}))
