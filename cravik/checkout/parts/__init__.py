@@ -20,6 +20,7 @@ from cravik.checkout.parts.place import PlacePart
 from cravik.checkout.parts.plan import PlanPart
 from cravik.checkout.parts.quantity import QuantityPart
 from cravik.checkout.parts.way import WayPart
+from cravik.checkout.parts.withdrawal import WithdrawalPart
 
 #: In the order in which they stand at a line.
 LINE_PARTS: tuple[LinePart, ...] = (ExtraPart(), LevelPart(), OptionsPart(), AmountPart(), QuantityPart())
@@ -33,6 +34,7 @@ ORDER_PARTS: tuple[type[OrderPart], ...] = (
     PlanPart,
     WayPart,
     CardPart,
+    WithdrawalPart,
     AgreePart,
 )
 

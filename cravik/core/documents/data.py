@@ -13,6 +13,7 @@ from collections.abc import Mapping
 from typing import Any, TypedDict, TypeVar, cast
 
 from cravik.core.link.limits import CountWord
+from cravik.core.link.withdrawal import Exemption
 
 
 class LevelData(TypedDict, total=False):
@@ -230,6 +231,7 @@ class LinkData(TypedDict, total=False):
     asks: AsksData
     questions: list[QuestionData]
     code_rules: dict[str, CodeRuleData]
+    no_withdrawal: dict[str, Exemption]
     page: PageData
     after: AfterData
     terms: str

@@ -39,7 +39,7 @@ from cravik.core.documents.questions import QuestionDocument
 from cravik.core.documents.whole_order import UnitPriceCodeDocument
 from cravik.core.documents.writing import written
 from cravik.core.errors import Fault
-from cravik.core.link import asks, content, limits, steps
+from cravik.core.link import asks, content, limits, steps, withdrawal
 from cravik.core.link.content import AFTER_PLACEHOLDERS, BUTTON_PLACEHOLDERS, LinkContent
 from cravik.core.link.onward import is_web_address
 from cravik.core.pricing.discounts import normal_code
@@ -201,6 +201,7 @@ class LinkDocument(DocumentPart):
         no_two("question key", lambda question: question.key, "key"),
     ] = []
     code_rules: Annotated[dict[Name, CodeRuleDocument], Field(max_length=1000)] = {}
+    no_withdrawal: Annotated[dict[Slug, withdrawal.Exemption], Field(max_length=MAX_LINES)] = {}
     page: PageDocument = PageDocument()
     after: AfterDocument = AfterDocument()
     terms: Name | None = None
@@ -244,6 +245,7 @@ class LinkDocument(DocumentPart):
         named += [(step.line, path("steps", number, "line")) for number, step in enumerate(self.steps)]
         for subject in ("pieces", "pieces_per_buyer", "counted_as"):
             named += [(key, path("limits", subject, key)) for key in getattr(self.limits, subject)]
+        named += [(key, path("no_withdrawal", key)) for key in self.no_withdrawal]
         for key, at in named:
             if key not in lines:
                 yield misfit("line_unknown", at, key=key)

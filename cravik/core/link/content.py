@@ -10,6 +10,7 @@ from cravik.core.link.asks import NOTHING_MORE, Asks
 from cravik.core.link.limits import NO_LIMITS, CodeRule, Limits
 from cravik.core.link.questions import Question
 from cravik.core.link.steps import Step
+from cravik.core.link.withdrawal import Exemption
 from cravik.core.pricing.offer import Offer
 
 #: What a link may take from Setup, in the order in which documents name it.
@@ -74,6 +75,8 @@ class LinkContent:
     asks: Asks = NOTHING_MORE
     questions: tuple[Question, ...] = ()
     code_rules: Mapping[str, CodeRule] = field(default_factory=dict)
+    #: Why there is no right to withdraw from buying a line, where the seller's country gives one.
+    no_withdrawal: Mapping[str, Exemption] = field(default_factory=dict)
     page: PageContent = PageContent()
     after: After = After()
     terms: str | None = None

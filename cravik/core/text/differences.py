@@ -195,6 +195,7 @@ def _rest(both: _Both) -> Iterator[str]:
     yield from _text("terms", was.terms or "", now.terms or "")
     yield from _turned("contact", was.contact, now.contact)
     yield from _turned("what it has from Setup", set(was.follows), set(now.follows))
+    yield from _turned("the right to withdraw", dict(was.no_withdrawal), dict(now.no_withdrawal))
     yield from _turned("what comes from the catalogue", dict(was.items), dict(now.items))
 
 

@@ -79,7 +79,10 @@ def _remove(acting: Acting) -> None:
     known = {code["code"] for code in codes}
     rules = {code: rule for code, rule in document.get("code_rules", {}).items() if code in known}
     limits = put_or_drop(document.get("limits", {}), **_counts_without(document, acting.line))
-    acting.draft.document = put_or_drop(document, items=items, steps=steps, code_rules=rules, limits=limits)
+    exempt = without(document.get("no_withdrawal", {}), acting.line)
+    acting.draft.document = put_or_drop(
+        document, items=items, steps=steps, code_rules=rules, limits=limits, no_withdrawal=exempt
+    )
     acting.draft.document["offer"] = put_or_drop(document["offer"], codes=codes)
     _forget_prices(acting.draft.document["offer"].get("plan", {}), acting.line)
     acting.put_lines([*lines[:place], *lines[place + 1 :]])

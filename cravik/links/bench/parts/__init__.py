@@ -35,6 +35,7 @@ from cravik.links.bench.parts.sending import SendingPart
 from cravik.links.bench.parts.steps import StepsPart
 from cravik.links.bench.parts.stock import StockPart
 from cravik.links.bench.parts.title import TitlePart
+from cravik.links.bench.parts.withdrawal import WithdrawalPart
 from cravik.links.bench.parts.words import WordsPart
 from cravik.ui.form_data import FormData
 
@@ -49,6 +50,7 @@ LINE_PARTS: tuple[type[BenchPart], ...] = (
     StockPart,
     FilesPart,
     SendingPart,
+    WithdrawalPart,
 )
 #: In the order in which they stand on the bench, after the lines.
 LINK_PARTS: tuple[type[BenchPart], ...] = (
@@ -78,6 +80,7 @@ _IN_ORDER: tuple[type[BenchPart], ...] = (
     LineNamePart,
     OptionsPart,
     SendingPart,
+    WithdrawalPart,
     *LINK_PARTS[1:],
     *SETTING_PARTS,
 )
