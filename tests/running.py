@@ -189,7 +189,6 @@ class RunningApplication:
             return database.execute(sql, parameters).fetchall()
 
 
-@functools.cache
 def _free_port() -> int:
     """One whose neighbour above is free too: the sample of others' pages is there."""
     while True:
@@ -200,6 +199,7 @@ def _free_port() -> int:
             return port
 
 
+@functools.cache
 def _sample() -> Path:
     """A data folder with the sample, made once for this state of the code; several test processes share it."""
     kept = PROJECT / "var" / "sample-for-tests"

@@ -96,6 +96,8 @@ FOR_BUYERS: Mapping[str, Owner] = {
     "purchases:data": _of_named_business,
     "purchases:wish": _of_named_business,
     "purchases:leave": _of_named_business,
+    "purchases:withdraw": _of_named_business,
+    "purchases:erase": _of_named_business,
     "terms:version": _of_terms,
     "looks:style": _of_anybody,
     "pictures:show": _of_anybody,

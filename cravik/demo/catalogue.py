@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from cravik.core.link.withdrawal import Exemption
 from cravik.demo import kinds
 from cravik.demo.kinds import SampleOffer
 
@@ -57,6 +58,8 @@ class SampleLink:
     copy_of: str = ""
     #: What it sells, where that is more than one thing at one price.
     offer: SampleOffer | None = None
+    #: Why there is no right to withdraw from buying what it sells.
+    exempt: Exemption | None = None
 
 
 LINKS = [
@@ -112,6 +115,7 @@ LINKS = [
         visits_a_day=3.4,
         climbs=(0.3, 0.42, 0.9),
         later=Later(120, (0.36, 0.66, 0.92), 450),
+        exempt="at_once",
     ),
     SampleLink(
         "Workshop on the beach, one seat",
@@ -121,9 +125,16 @@ LINKS = [
         visits_a_day=5.0,
         climbs=(0.5, 0.62, 0.85),
         later=Later(58, (0.5, 0.42, 0.85)),
+        exempt="dated",
     ),
     SampleLink(
-        "Summer workshop, one seat", 3200, state="ended", up=(230, 95), visits_a_day=4.0, climbs=(0.4, 0.6, 0.82)
+        "Summer workshop, one seat",
+        3200,
+        state="ended",
+        up=(230, 95),
+        visits_a_day=4.0,
+        climbs=(0.4, 0.6, 0.82),
+        exempt="dated",
     ),
     SampleLink("Tail ribbon, five metres", 900, visits_a_day=1.0, climbs=(0.5, 0.7, 0.9)),
     SampleLink("Spar sets", 1450, offer=kinds.SPARS, visits_a_day=0.9, climbs=(0.5, 0.65, 0.9)),
@@ -139,6 +150,7 @@ LINKS = [
         visits_a_day=2.4,
         climbs=(0.4, 0.7, 0.9),
         spots=("Stall sign", "Poster at the lighthouse"),
+        exempt="gift",
     ),
     SampleLink("Festival patron", 2500, offer=kinds.PATRONS, up=(150, 0), visits_a_day=1.1),
     SampleLink(
@@ -148,6 +160,7 @@ LINKS = [
         up=(90, 0),
         visits_a_day=2.2,
         climbs=(0.4, 0.5, 0.8),
+        exempt="dated",
     ),
     SampleLink("Flying day", 0, offer=kinds.FLYING_DAY, up=(40, 0), visits_a_day=3.0, climbs=(0.7, 0.9, 0.98)),
     SampleLink("Diamond kite, posted to Britain", 2600, visits_a_day=0.9, currency="GBP"),
@@ -159,14 +172,22 @@ LINKS = [
         visits_a_day=3.5,
         look="Night flying",
     ),
-    SampleLink("Sewing day", 5800, offer=kinds.SEWING_DAY, up=(9, 0), visits_a_day=2.4, climbs=(0.5, 0.62, 0.8)),
+    SampleLink(
+        "Sewing day", 5800, offer=kinds.SEWING_DAY, up=(9, 0), visits_a_day=2.4, climbs=(0.5, 0.62, 0.8), exempt="dated"
+    ),
     SampleLink("Linocut “Onshore wind”", 3800, offer=kinds.PRINT, up=(30, 0), visits_a_day=1.6, climbs=(0.4, 0.5, 0.8)),
     SampleLink("Kite stickers", 200, offer=kinds.STICKERS, up=(60, 0), visits_a_day=1.8, climbs=(0.5, 0.6, 0.9)),
     SampleLink("Family kite day", 1400, offer=kinds.FAMILY_DAY, up=(25, 0), visits_a_day=2.0, climbs=(0.5, 0.6, 0.85)),
-    SampleLink("Giant kite, commissioned", 90000, offer=kinds.GIANT, state="draft"),
+    SampleLink("Giant kite, commissioned", 90000, offer=kinds.GIANT, state="draft", exempt="made_to_order"),
     SampleLink("Monthly tail club", 1200, offer=kinds.TAIL_CLUB, state="draft"),
     SampleLink("Gift voucher", 5000, state="draft"),
-    SampleLink("Commissioned giant: the design", 15000, "A drawing to scale, two rounds of changes.", state="draft"),
+    SampleLink(
+        "Commissioned giant: the design",
+        15000,
+        "A drawing to scale, two rounds of changes.",
+        state="draft",
+        exempt="made_to_order",
+    ),
 ]
 
 FIRST_NAMES = tuple(

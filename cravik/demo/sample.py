@@ -153,6 +153,11 @@ def _make_link(business: Business, sample: catalogue.SampleLink, items: dict[str
         make_spot(link, name, made_at, by=seller_of(business))
     if sample.look:
         link = change_part(link, Subject.LOOK, sample.look, link.revision, made_at, by=seller_of(business)).link
+    if sample.exempt:
+        for key in [line["key"] for line in link.draft["offer"]["lines"]]:
+            link = change_part(
+                link, "withdrawal", sample.exempt, link.revision, made_at, by=seller_of(business), line=key
+            ).link
     if sample.state == "draft":
         return link
     link = lifecycle.publish(link, made_at + timedelta(minutes=5), by=seller_of(business))
@@ -309,6 +314,7 @@ def _checkout(business: Business, sale: Sale, bought: _Bought, chance: random.Ra
         buyer_email=sale.email,
         buyer_key=buyer_key(sale.email),
         where=where,
+        typed={"at_once": "yes"} if "at_once" in version.content.no_withdrawal.values() else {},
         agreed_to_id=effective["conditions"]["version"],
         visit_id=sale.visit.pk,
         visitor=sale.visit.visitor,

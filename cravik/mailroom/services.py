@@ -63,7 +63,8 @@ class OutgoingLetter:
 
 
 def queue_letters(business: Business, drafts: list[OutgoingLetter], now: datetime) -> None:
-    """Keep the letters for delivery, each once an occasion however often it is queued."""
+    """Keep the letters for delivery, each once an occasion however often it is queued. One to nobody, since whom it
+    was for had their data erased, is none."""
     Letter.objects.bulk_create(
         [
             Letter(
@@ -82,6 +83,7 @@ def queue_letters(business: Business, drafts: list[OutgoingLetter], now: datetim
                 written_at=now,
             )
             for draft in drafts
+            if draft.to_address
         ],
         ignore_conflicts=True,
     )

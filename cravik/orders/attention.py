@@ -10,7 +10,7 @@ from django.urls import reverse
 
 from cravik.core.english import counted
 from cravik.orders.finding import STATES
-from cravik.orders.models import MAX_LETTER_TRIES, Order
+from cravik.orders.models import MAX_LETTER_TRIES, Order, Wish
 from cravik.orders.unpaid import unpaid_checkouts
 from cravik.payments.models import Refund
 from cravik.people.models import Business
@@ -35,13 +35,16 @@ def attention_of(business: Business, now: datetime) -> Iterator[Matter]:
         yield Matter("What is to be made", reverse("orders:to_make"), urgent=False)
     if unpaid := orders.filter(STATES["unpaid"][0]).count():
         yield Matter(f"{unpaid:,} unpaid", f"{reverse('orders:orders')}?state=unpaid")
+    if waiting := Wish.objects.filter(order__in=orders, settled_at=None).values("order").distinct().count():
+        words = f"{counted(waiting, 'buyer wants', 'buyers want')} money back"
+        yield Matter(words, f"{reverse('orders:orders')}?wish=open")
     if not_paid := unpaid_checkouts(business, now).count():
         yield Matter(f"{not_paid:,} tried to pay and didn't", reverse("orders:not_paid"), urgent=False)
     unwritten = orders.filter(letters_due=True, letters_tries__gte=MAX_LETTER_TRIES).order_by("id")
     if first := unwritten.first():
         yield Matter(f"letters of {counted(unwritten.count(), 'order', 'orders')} could not be written", first.path)
     counted_ones = {"charge__checkout__business": business, "charge__checkout__rehearsal": False}
-    waiting = Refund.objects.filter(state=Refund.State.PENDING, **counted_ones)
-    checkouts = list(waiting.values_list("charge__checkout", flat=True)[:_MAX_COUNTED])
+    pending = Refund.objects.filter(state=Refund.State.PENDING, **counted_ones)
+    checkouts = list(pending.values_list("charge__checkout", flat=True)[:_MAX_COUNTED])
     if checkouts and (stuck := orders.filter(checkout__in=checkouts).first()):
         yield Matter(f"{counted(len(checkouts), 'refund waits', 'refunds wait')} for the processor", stuck.path)

@@ -16,7 +16,7 @@ from cravik.core.text.amount_text import parse_signed_amount
 from cravik.core.text.countries import country_words
 from cravik.core.text.money_text import format_money_clearly
 from cravik.links.models import Link, LinkCode, Spot
-from cravik.orders.models import Order, OrderQuerySet, Stage
+from cravik.orders.models import Order, OrderQuerySet, Stage, Wish
 from cravik.orders.search import matching
 from cravik.payments.models import Attempt
 from cravik.people.models import Business
@@ -54,7 +54,8 @@ _MAX_WALKED = 5000
 class SoughtOrders:
     """What is looked for; empty parts are not. ``since`` and ``until`` are days, both included, ``link`` and ``spot``
     ids, ``code`` a discount code, ``place`` a country's code, ``way`` one of ``WAYS``, ``option`` a part of an option's
-    name. ``least`` and ``most`` bound what was paid, net of refunds, as amounts of the business's currency are typed.
+    name. ``least`` and ``most`` bound what was paid, net of refunds, as amounts of the business's
+    currency are typed. ``wish`` is ``open`` of those whose buyer asked for something that is not settled.
     """
 
     q: str = ""
@@ -69,6 +70,7 @@ class SoughtOrders:
     option: str = ""
     least: str = ""
     most: str = ""
+    wish: str = ""
     rehearsals: str = ""
 
     @classmethod
@@ -83,6 +85,7 @@ class SoughtOrders:
             "spot": parse_id(typed["spot"]) > 0,
             "place": len(typed["place"]) == 2 and typed["place"].isalpha() and typed["place"].isascii(),
             "way": typed["way"] in WAYS,
+            "wish": typed["wish"] == "open",
             "rehearsals": typed["rehearsals"] == "yes",
         }
         return cls(**typed | {name: "" for name, is_known in known.items() if not is_known})
@@ -124,6 +127,8 @@ def _asked(business: Business, sought: SoughtOrders) -> Q:
     if sought.option:
         # Asked apart, so that an order with several lines is found once.
         asked &= Q(pk__in=Order.objects.filter(checkout__lines__options__icontains=sought.option).values("pk"))
+    if sought.wish:
+        asked &= Q(Exists(Wish.objects.filter(order=OuterRef("pk"), settled_at=None)))
     least, most = (_amount(typed, business) for typed in (sought.least, sought.most))
     if least is not None or most is not None:
         asked &= Q(currency=business.currency)
@@ -213,6 +218,8 @@ def hidings(business: Business, sought: SoughtOrders) -> Iterator[Hiding]:
         yield Hiding("way", paid, "Any way to pay")
     if sought.option:
         yield Hiding("option", f"has an option with “{sought.option}”", "Any option")
+    if sought.wish:
+        yield Hiding("wish", "has a buyer who waits for an answer", "Answered or not")
     if (least := _amount(sought.least, business)) is not None:
         yield Hiding("least", f"brought {format_money_clearly(least)} or more", "No least amount")
     if (most := _amount(sought.most, business)) is not None:

@@ -92,6 +92,31 @@ class RefundAsked:
         return f"Asked for a refund: “{self.wish}”"
 
 
+@of_kind("order.withdrawn")
+@dataclass(frozen=True)
+class Withdrawn:
+    """``things`` are the names of what the buyer withdrew from buying."""
+
+    things: list[str]
+
+    def words(self) -> str:
+        return f"Withdrew from buying {', '.join(self.things)}"
+
+
+@of_kind("order.wish_settled")
+@dataclass(frozen=True)
+class WishSettled:
+    def words(self) -> str:
+        return "Settled what the buyer asked for"
+
+
+@of_kind("buyer.erased")
+@dataclass(frozen=True)
+class BuyerErased:
+    def words(self) -> str:
+        return "Had their data erased"
+
+
 @of_kind("order.sent")
 @dataclass(frozen=True)
 class OrderSent:

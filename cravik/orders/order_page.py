@@ -17,6 +17,7 @@ from cravik.orders.kept import kept_of
 from cravik.orders.letter_again import can_go_again
 from cravik.orders.models import PARTS, DocumentKind, IssuedDocument, Order, OrderQuerySet
 from cravik.orders.own_page import own_path
+from cravik.orders.purchases.withdrawing import pay_back_by
 from cravik.orders.tries import tries_of
 from cravik.payments.models import Refund
 from cravik.people.access import SellerRequest
@@ -27,7 +28,7 @@ from cravik.people.roles import Permission
 def whole_orders(business: Business) -> OrderQuerySet:
     """The business's orders with all that their pages show."""
     orders = Order.objects.of(business).select_related("business", "checkout", "link", "spot")
-    return orders.with_returned().prefetch_related(*PARTS, "parcels")
+    return orders.with_returned().prefetch_related(*PARTS, "parcels", "wishes")
 
 
 def lacks_documents(charges: list[Charge], documents: list[IssuedDocument]) -> bool:
@@ -72,6 +73,7 @@ def show_order(
         "can_refund": Permission.REFUND in request.permissions and any(charge.left for charge in charges),
         "parcel_form": parcel or ParcelForm(parcels=len(order.parcels.all())),
         "note_form": note or NoteForm(),
+        "wishes": [(wish, pay_back_by(wish)) for wish in order.wishes.all() if not wish.settled_at],
         "documents": documents,
         "lacks_documents": lacks_documents(charges, documents),
         "may_be_invoiced": may_ask(order),

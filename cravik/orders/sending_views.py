@@ -10,6 +10,7 @@ from django.views.decorators.http import require_POST
 
 from cravik.mailroom.queries import letters_about_order
 from cravik.orders.acts.sent import SentMeanwhile, add_note, change_stage, send_order
+from cravik.orders.acts.settled import settle_wish
 from cravik.orders.forms import NoteForm, ParcelForm
 from cravik.orders.letter_again import send_letter_again
 from cravik.orders.models import Order, Parcel, Stage
@@ -60,6 +61,16 @@ def stage(request: SellerRequest, order_id: int) -> HttpResponse:
         messages.warning(request, "Nothing was changed: the page was incomplete. Please repeat it.")
     elif change_stage(order, Stage(wanted), timezone.now(), by=request.by):
         messages.success(request, "Marked as done." if wanted == Stage.DONE else "Marked as to do.")
+    return redirect(in_list(request, order.path))
+
+
+@require_POST
+@seller_page(Permission.ORDERS)
+def settle(request: SellerRequest, order_id: int) -> HttpResponse:
+    """Say that what the buyer asked for is settled, though nothing was refunded."""
+    order = get_object_or_404(Order.objects.of(request.business), id=order_id)
+    if settle_wish(order, parse_id(request.POST.get("wish", "")), timezone.now(), by=request.by):
+        messages.success(request, "Settled. The buyer gets no letter about it.")
     return redirect(in_list(request, order.path))
 
 

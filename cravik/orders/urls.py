@@ -9,6 +9,7 @@ urlpatterns = [
     path("<id:order_id>/letters/", views.write_letters, name="write_letters"),
     path("<id:order_id>/send/", sending_views.send, name="send"),
     path("<id:order_id>/stage/", sending_views.stage, name="stage"),
+    path("<id:order_id>/settle/", sending_views.settle, name="settle"),
     path("<id:order_id>/note/", sending_views.note, name="note"),
     path("<id:order_id>/letters/<id:letter_id>/again/", sending_views.letter_again, name="letter_again"),
     path("", views.orders, name="orders"),

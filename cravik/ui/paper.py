@@ -7,6 +7,7 @@ fonts embedded, and the same bytes whenever it is made of the same data.
 from __future__ import annotations
 
 import json
+import os
 from collections.abc import Mapping
 from datetime import UTC, datetime
 from functools import cache
@@ -26,6 +27,8 @@ _FACES = Path(__file__).parent / "faces"
 _ROOT = Path(__file__).parent.parent
 #: A compiler is not for two threads at once.
 _ONE_AT_A_TIME = Lock()
+#: The process that used it first.
+_USED_IN: list[int] = []
 
 
 class TypesettingFailed(Exception):
@@ -39,6 +42,7 @@ def typeset(
 
     The template reads its data as ``json(bytes(sys.inputs.data))``. Raises ``TypesettingFailed``.
     """
+    _refuse_after_fork()
     inputs = {"data": json.dumps(data, ensure_ascii=False)}
     stamp = int(made_at.astimezone(UTC).timestamp())
     try:
@@ -54,6 +58,14 @@ def typeset(
         raise TypesettingFailed(str(trouble)) from trouble
     assert isinstance(made, bytes)  # one document, and no list of pictures
     return made
+
+
+def _refuse_after_fork() -> None:
+    """Its threads are not there in a fork of a process that used it, which would wait for them for ever."""
+    if not _USED_IN:
+        _USED_IN.append(os.getpid())
+    if [os.getpid()] != _USED_IN:
+        raise RuntimeError("The typesetter was used before this process was forked.")
 
 
 @cache

@@ -106,6 +106,24 @@ class WatchedProcess:
         return os.waitstatus_to_exitcode(status) if found else None
 
 
+class ChildFailed(Exception):
+    """A process that was waited for did not do its work; it has said why."""
+
+
+def do_in_child(work: Callable[[], object]) -> None:
+    """Do the work in a fork, and wait for it. Raises ``ChildFailed``.
+
+    Threads of libraries that it begins, such as the typesetter's, end with it: a fork of a process that has some waits
+    for them for ever, since no thread is carried over.
+    """
+    child = WatchedProcess("once", work)
+    child.start()
+    assert child.pid is not None
+    _, status = os.waitpid(child.pid, 0)
+    if os.waitstatus_to_exitcode(status) != 0:
+        raise ChildFailed
+
+
 def _be_child(supervisor: int, work: Callable[[], object]) -> NoReturn:
     """Do the work in the process just forked, and end it."""
     status = 1

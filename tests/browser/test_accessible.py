@@ -5,6 +5,7 @@ from __future__ import annotations
 import tempfile
 from pathlib import Path
 
+from django.http import HttpResponse
 from django.test import override_settings
 from django.utils import timezone
 
@@ -16,6 +17,7 @@ from cravik.links.life.from_setup import republish
 from cravik.mailroom.models import Letter
 from cravik.orders.models import Order
 from cravik.orders.own_page import own_path
+from cravik.orders.purchases.door import let_in
 from cravik.payments.counter.models import CounterCard
 from cravik.payments.models import Attempt
 from cravik.setup.look_services import change_look, make_look
@@ -155,6 +157,21 @@ class EveryScreenTest(BrowserTestCase):
                 *(own_path(self.pending.reference), "/paid/?reference=X", self.bank, "/forgotten/", "/nothing/"),
             ],
         )
+
+    def test_a_buyers_purchases_and_how_they_part(self) -> None:
+        place, kept = f"/purchases/{self.business.pk}/", HttpResponse()
+        let_in(kept, self.business.pk, self.order.buyer_id or 0, secure=False)
+        cookie = {"name": next(iter(kept.cookies)), "value": next(iter(kept.cookies.values())).value}
+        for size in (PHONE, DESK):
+            page = self.new_page(size)
+            page.context.add_cookies([cookie | {"url": f"{self.live_server_url}{place}"}])
+            for address in (place, f"{place}orders/{self.order.number}/withdraw/", f"{place}erase/"):
+                with self.subTest(f"{address} at {size['width']}"):
+                    page.goto(address)
+                    page.get_by_role("heading", level=1).wait_for()
+                    self.assertNotIn("that you bought with", page.content(), "it is open")
+                    self.assert_accessible(page)
+                    self.assert_fits(page)
 
     def test_mistakes_are_told_accessibly(self) -> None:
         page = self.new_page(PHONE, java_script_enabled=True)

@@ -13,7 +13,7 @@ from cravik.orders.models.order import (
     Stage,
     TickedLine,
 )
-from cravik.orders.models.purchases import PurchasesKey
+from cravik.orders.models.purchases import PurchasesKey, Wish
 
 __all__ = [
     "MAX_LETTER_TRIES",
@@ -32,4 +32,5 @@ __all__ = [
     "PurchasesKey",
     "Stage",
     "TickedLine",
+    "Wish",
 ]

@@ -2,18 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
 from datetime import datetime
 
 from django.db import transaction
 
 from cravik.core.text.money_text import format_money_clearly
-from cravik.events.models import Event
 from cravik.events.writing import write
 from cravik.mailroom.services import queue_letters
 from cravik.mailroom.tasks import deliver_waiting_letters
 from cravik.orders.happened import RefundAsked, about
-from cravik.orders.models import Order
+from cravik.orders.models import Order, Wish
 from cravik.orders.to_members import letters_to_members
 from cravik.people.actors import BUYER
 from cravik.setup.messages.after_paying import REFUND_ASKED
@@ -23,18 +21,13 @@ from cravik.ui.addresses import absolute
 from cravik.upkeep.queue import enqueue_once
 
 
-def asked_for(order_ids: Iterable[int]) -> set[int]:
-    """Those of the orders for which a refund was asked for."""
-    asked = Event.objects.filter(order_id__in=list(order_ids), kind="order.refund_asked")
-    return {order_id for order_id in asked.values_list("order_id", flat=True) if order_id is not None}
-
-
 @transaction.atomic
 def ask_for_refund(order: Order, wish: str, now: datetime) -> bool:
     """Tell every member of the business, once for an order, and whether this was the first time."""
     Order.objects.select_for_update().get(id=order.pk)
-    if asked_for([order.pk]):
+    if Wish.objects.filter(order=order, kind=Wish.Kind.REFUND).exists():
         return False
+    Wish.objects.create(order=order, kind=Wish.Kind.REFUND, at=now, words=wish)
     write(RefundAsked(wish), about(order), now, BUYER)
     values: Values = {
         "buyer": order.buyer_name,

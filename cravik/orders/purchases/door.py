@@ -119,4 +119,6 @@ def buyer_in(request: HttpRequest, business: Business) -> Buyer | None:
     except signing.BadSignature:
         return None
     business_id, _, buyer_id = kept.partition("-")
-    return Buyer.objects.filter(business=business, id=buyer_id).first() if business_id == str(business.pk) else None
+    if business_id != str(business.pk):
+        return None
+    return Buyer.objects.filter(business=business, id=buyer_id).exclude(email="").first()  # who was erased is nobody's

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from django import forms
-from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
+from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 from django.views.decorators.csrf import csrf_exempt
@@ -13,7 +13,7 @@ from cravik.buyers.keys import buyer_key
 from cravik.buyers.models import Buyer
 from cravik.checkout.number_format import number_locale
 from cravik.orders.models import Order
-from cravik.orders.purchases.asking import ask_for_refund, asked_for
+from cravik.orders.purchases.asking import ask_for_refund
 from cravik.orders.purchases.content import data_of, purchases_of
 from cravik.orders.purchases.door import (
     buyer_in,
@@ -58,13 +58,13 @@ def open_page(request: HttpRequest, business_id: int, opens: str) -> HttpRespons
     if request.method != "POST":
         if not is_open(business_id, opens, now):
             return _door(request, business, over=True)
-        return _private(render(request, "orders/purchases/open.html", {"business": business}))
+        return private(render(request, "orders/purchases/open.html", {"business": business}))
     buyer_id = open_once(business_id, opens, now)
     if buyer_id is None:
         return _door(request, business, over=True)
     response = redirect("purchases:page", business_id)
     let_in(response, business_id, buyer_id, secure=request.is_secure())
-    return _private(response)
+    return private(response)
 
 
 @require_safe
@@ -74,9 +74,9 @@ def data(request: HttpRequest, business_id: int) -> HttpResponse:
     buyer = buyer_in(request, business)
     if buyer is None:
         return redirect("purchases:page", business_id)
-    response = JsonResponse(data_of(buyer), json_dumps_params={"ensure_ascii": False, "indent": 2})
+    response = JsonResponse(data_of(buyer, timezone.now()), json_dumps_params={"ensure_ascii": False, "indent": 2})
     response["Content-Disposition"] = 'attachment; filename="purchases.json"'
-    return _private(response)
+    return private(response)
 
 
 @csrf_exempt  # its cookie comes with nothing that another site sends
@@ -87,10 +87,7 @@ def wish(request: HttpRequest, business_id: int) -> HttpResponse:
     buyer = buyer_in(request, business)
     if buyer is None:
         return redirect("purchases:page", business_id)
-    orders = Order.objects.filter(buyer=buyer).select_related("business", "link", "checkout")
-    order = orders.filter(number=max(0, parse_id(request.POST.get("order", "")))).first()
-    if order is None:
-        raise Http404
+    order = order_in(buyer, parse_id(request.POST.get("order", "")))
     form = WishForm(request.POST)
     if form.is_valid():
         ask_for_refund(order, form.cleaned_data["wish"], timezone.now())
@@ -108,17 +105,15 @@ def leave(request: HttpRequest, business_id: int) -> HttpResponse:
 
 
 def _show(request: HttpRequest, business: Business, buyer: Buyer, **more: object) -> HttpResponse:
-    purchases = purchases_of(buyer)
     context = {
         "business": business,
         "buyer": buyer,
-        "purchases": purchases,
-        "asked": asked_for(each.order.pk for each in purchases),
+        "purchases": purchases_of(buyer, timezone.now()),
         "number_locale": number_locale(request),
         **more,
     }
     with timezone.override(business.time_zone):
-        return _private(render(request, "orders/purchases/page.html", context, status=400 if more else 200))
+        return private(render(request, "orders/purchases/page.html", context, status=400 if more else 200))
 
 
 def _door(request: HttpRequest, business: Business, *, over: bool = False) -> HttpResponse:
@@ -134,10 +129,17 @@ def _door(request: HttpRequest, business: Business, *, over: bool = False) -> Ht
     if form.errors:
         status = 400
     context = {"business": business, "form": form, "sent": sent, "over": over}
-    return _private(render(request, "orders/purchases/door.html", context, status=status or (410 if over else 200)))
+    return private(render(request, "orders/purchases/door.html", context, status=status or (410 if over else 200)))
 
 
-def _private(response: HttpResponse) -> HttpResponse:
+def order_in(buyer: Buyer, number: int) -> Order:
+    """The buyer's order with that number. Raises ``Http404``."""
+    orders = Order.objects.filter(buyer=buyer).select_related("business", "link", "checkout")
+    return get_object_or_404(orders, number=max(0, number))
+
+
+def private(response: HttpResponse) -> HttpResponse:
+    """The response, for this buyer alone."""
     response["Cache-Control"] = "private, no-store"
     response["X-Robots-Tag"] = "noindex"
     response["Referrer-Policy"] = "no-referrer"  # the address may open something

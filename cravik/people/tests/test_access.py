@@ -75,6 +75,7 @@ FOR_ANYONE = {
         "confirmation:receipt",
         "confirmation:invoice",
         *("purchases:page", "purchases:open", "purchases:data", "purchases:wish", "purchases:leave"),
+        *("purchases:withdraw", "purchases:erase"),
         "pictures:show",
     ),
 }

@@ -174,3 +174,46 @@ REFUND_ASKED = MessageKind(
         "Nothing has been refunded. {order}: {order_address}\n\nAnswer this message to write to them.",
     ),
 )
+_THINGS = Placeholder("things", "what the buyer withdrew from buying", "Delta kite")
+_SAID_AT = Placeholder("said_at", "when they said so", "1 Dec 2026, 09:14 (Europe/Dublin)")
+_PAY_BACK_BY = Placeholder("pay_back_by", "the last day to pay the money back", "15 Dec 2026")
+WITHDRAWAL_RECEIVED = MessageKind(
+    "withdrawal_received",
+    "Withdrawal received",
+    "a buyer who withdrew",
+    "when a buyer withdraws from a purchase",
+    (BUYER, BUSINESS, THING, _THINGS, _SAID_AT, _PAY_BACK_BY, ORDER, REFERENCE, RECEIPT_ADDRESS, CONTACT),
+    Words(
+        "You withdrew from buying {things}",
+        "Your withdrawal has been received",
+        "Hello {buyer},\n\n{business} received this on {said_at}:\n\n"
+        "I withdraw from buying {things}. {order}, reference {reference}.\n\n"
+        "What you paid for it will be on its way back to you by {pay_back_by}. If you already have it, send it back"
+        " within 14 days; {business} may wait until then.\n\n"
+        "[The receipt as a page]({receipt_address})\n\n"
+        "Questions? Answer this message, or write to {contact}.",
+    ),
+)
+WITHDRAWN = MessageKind(
+    "withdrawn",
+    "A buyer withdrew",
+    "you",
+    "when a buyer withdraws from a purchase",
+    (
+        BUYER,
+        Placeholder("buyer_email", "the buyer's address", "maren@dunes.example"),
+        BUSINESS,
+        _THINGS,
+        _SAID_AT,
+        _PAY_BACK_BY,
+        ORDER,
+        Placeholder("order_address", "the order in Cravik", WebAddress("https://pay.windlestraw.example/orders/42/")),
+    ),
+    Words(
+        "{buyer} withdrew from buying {things}",
+        "A buyer withdrew",
+        "{buyer} ({buyer_email}) withdrew from buying {things} on {said_at}. They were told that you received it.\n\n"
+        "Pay back what they paid for it, with the usual delivery, by {pay_back_by}; you may wait until it is back with"
+        " you. {order}: {order_address}\n\nAnswer this message to write to them.",
+    ),
+)

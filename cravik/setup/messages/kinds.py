@@ -2,7 +2,16 @@
 
 from __future__ import annotations
 
-from cravik.setup.messages.after_paying import FILES_ARRIVED, NOT_PAID, ON_ITS_WAY, PURCHASES, REFUND, REFUND_ASKED
+from cravik.setup.messages.after_paying import (
+    FILES_ARRIVED,
+    NOT_PAID,
+    ON_ITS_WAY,
+    PURCHASES,
+    REFUND,
+    REFUND_ASKED,
+    WITHDRAWAL_RECEIVED,
+    WITHDRAWN,
+)
 from cravik.setup.messages.filling import Block, WebAddress
 from cravik.setup.messages.message import MessageKind, Words
 from cravik.setup.messages.placeholders import (
@@ -260,6 +269,8 @@ _ALL = (
     SALE_NOTICE,
     REFUND,
     REFUND_ASKED,
+    WITHDRAWAL_RECEIVED,
+    WITHDRAWN,
     ON_ITS_WAY,
     NOT_PAID,
     PURCHASES,

@@ -37,7 +37,7 @@ from cravik.upkeep.make import OfAnotherMake, refuse_another_make, write_version
 from cravik.upkeep.starting import announced_at_start
 from cravik.upkeep.starting_anew import HandedOn, hand_on, start_anew, taken_over
 from cravik.upkeep.static_files import collect_if_changed
-from cravik.upkeep.supervisor import Supervisor, WatchedProcess, listening_socket
+from cravik.upkeep.supervisor import ChildFailed, Supervisor, WatchedProcess, do_in_child, listening_socket
 from cravik.upkeep.web import serve
 
 logger = structlog.stdlib.get_logger("cravik.serve")
@@ -165,7 +165,10 @@ class Command(BaseCommand):
         if not settings.DEBUG:
             collect_if_changed(lambda: self._say("  Collecting styles, scripts and fonts …", "collecting static files"))
         if options["demo"]:
-            call_command("load_demo", once=True, stdout=self._window())
+            try:
+                do_in_child(partial(call_command, "load_demo", once=True, stdout=self._window()))
+            except ChildFailed:
+                raise CommandError("The sample could not be loaded.") from None
         for path in settings.CRAVIK_AT_START:
             import_string(path).call()
         load_application()
