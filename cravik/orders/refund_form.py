@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Set
 from secrets import token_urlsafe
 
 from django import forms
@@ -56,7 +57,10 @@ class RefundForm(forms.Form):
     seen = forms.CharField(widget=forms.HiddenInput, max_length=20)
     agreed = forms.CharField(widget=forms.HiddenInput, max_length=20, required=False)
 
-    def __init__(self, order: Order, charge: Charge, data: QueryDict | None = None) -> None:
+    def __init__(
+        self, order: Order, charge: Charge, data: QueryDict | None = None, withdrawn: Set[str] = frozenset()
+    ) -> None:
+        """``withdrawn`` are the keys of the lines that its buyer withdrew from: they are chosen at first."""
         self.paid = charge
         left = charge.left.major
         hidden = {"charge": charge.attempt.pk, "press": token_urlsafe(12), "seen": left}
@@ -70,6 +74,8 @@ class RefundForm(forms.Form):
             most = line.quantity - gone.get(line.key, 0)
             if most and rest.lines[line.key]:
                 self.pieces[f"pieces-{place}"] = line.key
+                if line.key in withdrawn:
+                    self.initial[f"pieces-{place}"] = most
                 names = ", ".join((quoted[line.key].name, *quoted[line.key].options))
                 worth = format_money_clearly(Money(rest.lines[line.key], order.currency))
                 self.fields[f"pieces-{place}"] = forms.IntegerField(
@@ -85,6 +91,10 @@ class RefundForm(forms.Form):
                     },
                     widget=forms.NumberInput(attrs={"inputmode": "numeric"}),
                 )
+        if any(key in withdrawn for key in self.pieces.values()) and not withdrawn >= set(self.pieces.values()):
+            self.initial["how"] = PIECES
+        else:  # all of it goes back, or nothing was withdrawn from
+            self.initial = {name: value for name, value in self.initial.items() if name not in self.pieces}
         for name, minor in (("delivery", rest.delivery), ("cover", rest.cover)):
             if minor:
                 label = f"{self.fields[name].label}, {format_money_clearly(Money(minor, order.currency))}"

@@ -15,7 +15,7 @@ from cravik.core.pricing.money import Money
 from cravik.core.pricing.refunds import RefundRows, rows_of_refund
 from cravik.core.text.money_text import format_money_clearly
 from cravik.orders.charges import Charge, charges_with_rows, shares_of
-from cravik.orders.models import Order
+from cravik.orders.models import Order, Wish
 from cravik.orders.refund_form import HIDDEN, PIECES, RefundForm
 from cravik.orders.refund_words import refused_words
 from cravik.orders.refunding import RefundWish, TooFewPieces, draft_of, refund_order
@@ -45,7 +45,9 @@ def refund(request: SellerRequest, number: int, *, rehearsal: bool = False) -> H
     charges = charges_with_rows(order)
     if request.method != "POST":
         charge = _chosen(charges, request.GET.get("charge", ""))
-        return _show(request, order, charges, RefundForm(order, charge)) if charge else redirect(order.path)
+        if charge is None:
+            return redirect(order.path)
+        return _show(request, order, charges, RefundForm(order, charge, withdrawn=_withdrawn(order)))
     key = f"page-{request.business.pk}-{request.POST.get('press', '')[:22]}"
     if Refund.objects.filter(key=key, charge__checkout=order.checkout_id).exists():  # sent twice
         return redirect(order.path)
@@ -84,6 +86,12 @@ def refund_sum(request: SellerRequest, number: int, *, rehearsal: bool = False) 
 def _order(request: SellerRequest, number: int, rehearsal: bool) -> Order:
     orders = Order.objects.of(request.business).select_related("checkout", "business")
     return get_object_or_404(orders, rehearsal=rehearsal, number=number)
+
+
+def _withdrawn(order: Order) -> frozenset[str]:
+    """The keys of the lines that its buyer withdrew from and that nobody settled yet."""
+    wishes = Wish.objects.filter(order=order, kind=Wish.Kind.WITHDRAWAL, settled_at=None)
+    return frozenset(line["key"] for wish in wishes for line in wish.lines)
 
 
 def _chosen(charges: list[Charge], wanted: str) -> Charge | None:

@@ -19,7 +19,7 @@ WHY: Mapping[Exemption, str] = {
     "made_to_order": "it is made to your wishes",
     "perishable": "it spoils quickly",
     "dated": "it is for a set day",
-    "at_once": "you have it at once",
+    "at_once": "you asked for it at once",
     "gift": "",
 }
 

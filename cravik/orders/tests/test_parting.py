@@ -106,7 +106,7 @@ class WithdrawingTest(Parting):
         self.assertContains(page, self.path(order))
         self.assertContains(page, "until 16 Mar 2026")
         asked = client.get(self.path(order))
-        self.assertContains(asked, "Seat: you can't withdraw, it is for a set day.")
+        self.assertContains(asked, "Seat: you can't withdraw, since it is for a set day.")
         self.assertEqual(Wish.objects.count(), 0, "nothing is done by looking")
         self.assertContains(client.post(self.path(order)), "Tick what you withdraw from.", status_code=400)
         forged = client.post(self.path(order), {"line": ["seat", "x" * 500, "\0"]})
@@ -127,6 +127,15 @@ class WithdrawingTest(Parting):
         self.assertContains(self.seller.get(order.path), "Withdrew from buying Kite")
         give_back(order, "24.00")
         self.assertNotContains(self.seller.get("/orders/"), "wants money back")
+
+    def test_its_refund_begins_with_what_was_withdrawn_from(self) -> None:
+        order = self.bought(line(), line("tail", "Tail", "6.00"))
+        withdraw(order, ["tail"], datetime.now(UTC))
+        form = self.seller.get(order.refund_path).context["form"]
+        self.assertEqual((form["how"].value(), form["pieces-0"].value(), form["pieces-1"].value()), ("pieces", None, 1))
+        withdraw(order, ["kite"], datetime.now(UTC))
+        form = self.seller.get(order.refund_path).context["form"]
+        self.assertEqual((form["how"].value(), form["pieces-1"].value()), ("all", None))
 
     def test_each_line_once_however_often_it_is_sent(self) -> None:
         order = self.bought(line(), line("tail", "Tail"))
