@@ -56,15 +56,16 @@ FROM journal_visit WHERE rung > 1
 """
 _CHECKOUTS = """
 INSERT INTO checkout_checkout (business_id, reference, rehearsal, total_minor, currency, buyer_name, buyer_email,
-    buyer_key, "where", answers, typed, own_contact, may_be_written_to, visit_id, visitor, network, left_out, made_at)
+    buyer_key, "where", answers, typed, own_contact, may_be_written_to, number_locale, visit_id, visitor, network,
+    left_out, made_at)
 SELECT business_id, printf('B%%011d', id), 0, 2400 + id %% 90, 'EUR', 'Maren ' || id, 'm@bench.example',
     'm@bench.example', json_object('street', '2 Strand Lane', 'town', 'Marramport', 'country', CASE id %% 3 WHEN 0 THEN
-    'DE' ELSE 'IE' END), '[]', '{}', '{}', 1, id, visitor, '', '', paid_at FROM journal_visit WHERE rung = 4
+    'DE' ELSE 'IE' END), '[]', '{}', '{}', 1, 'en', id, visitor, '', '', paid_at FROM journal_visit WHERE rung = 4
 """
 _LINES = """
 INSERT INTO checkout_checkoutline (checkout_id, position, link_id, version_id, spot_id, title, options, basket_document,
     quote_document)
-SELECT c.id, 0, v.link_id, v.version_id, v.spot_id, 'Kite', '', '{}', '{"lines": [{"key": "kite", "name": "Kite",
+SELECT c.id, 0, v.link_id, v.version_id, v.spot_id, 'Kite', CASE c.id %% 4 WHEN 0 THEN '2.4 m' ELSE '1.2 m' END, '{}', '{"lines": [{"key": "kite", "name": "Kite",
     "quantity": 1, "options": []}], "schedule": [], "discount": "0.00", "delivery": "0.00", "tax": "0.00",
     "fee": "0.00", "net": "24.00"}'
 FROM checkout_checkout c JOIN journal_visit v ON v.id = c.visit_id
@@ -146,6 +147,11 @@ def _measure_orders(seller: Client, link: Link, today: date) -> None:
         ("a link", f"?link={link.pk}"),
         ("a country", "?place=DE"),
         ("a name", "?q=maren+77"),
+        ("by card", "?way=card"),
+        ("nothing to pay", "?way=nothing"),
+        ("an option", "?option=2.4"),
+        ("an amount", "?least=24&most=24"),
+        ("money asked back", "?wish=open"),
         ("by amount", "?sort=amount"),
         ("by buyer", "?sort=buyer"),
     ):

@@ -7,7 +7,11 @@ import importlib.util
 import re
 import unittest
 from types import ModuleType
+from unittest import mock
 
+from django.test import TestCase
+
+from bench import results
 from tests.running import PROJECT
 
 _ENDING = re.compile(r"\.(py|html|scss|js|md|toml)$|/$")
@@ -27,6 +31,18 @@ class BenchTest(unittest.TestCase):
                     for name in node.names:
                         with self.subTest(bench.name, name=name.name):
                             self.assertTrue(_has(module, name.name))
+
+
+class FilledBenchTest(TestCase):
+    def test_what_the_results_are_measured_on_fits_the_tables(self) -> None:
+        """Its rows are written by SQL, which a new column would break."""
+        sizes = {"VISITS": 200, "ORDERS": 40, "LINKS": 2, "SPOTS": 4}
+        with mock.patch.multiple(results, **sizes):
+            business, user = results._business()
+            results._fill(business)
+        self.client.force_login(user, backend="django.contrib.auth.backends.ModelBackend")
+        page = self.client.get("/orders/", {"option": "2.4 m", "way": "card"}).context["page"]
+        self.assertEqual(page.paginator.count, 10)
 
 
 def _has(module: ModuleType, name: str) -> bool:

@@ -17,26 +17,30 @@ from cravik.links.models import Waiting
 from cravik.mailroom.models import Letter
 from cravik.orders.happened import BuyerErased, about
 from cravik.orders.models import Download, Order, OrderQuerySet, Parcel, PurchasesKey, Stage, Wish
-from cravik.payments.models import Due, Refund
+from cravik.payments.models import Attempt, Due, Refund
 from cravik.people.actors import BUYER
 
 #: What an erased buyer is called.
 ERASED = "Erased"
 #: What happened to an order, and which of its fields hold what a buyer, or their seller, wrote.
 _WRITTEN = {"order.refund_asked": "wish", "order.noted": "note", "order.letter_again": "to", "money.returned": "why"}
-_KEPT_OF_PLACE = ("country", "region")
+#: By which tax was worked out.
+_KEPT_OF_PLACE = ("country", "region", "tax_number")
 
 
 def unfinished(buyer: Buyer) -> list[str]:
     """Why their data is still needed, a sentence each; nothing where it can be erased."""
-    return list(_unfinished(Order.objects.filter(buyer=buyer)))
+    return list(_unfinished(buyer, Order.objects.filter(buyer=buyer)))
 
 
-def _unfinished(orders: OrderQuerySet) -> Iterator[str]:
+def _unfinished(buyer: Buyer, orders: OrderQuerySet) -> Iterator[str]:
     if to_do := orders.filter(stage=Stage.TO_DO, is_refunded=False, paid_at__isnull=False).count():
         yield f"{counted(to_do, 'order is', 'orders are')} still to be sent or done."
     if due := orders.filter(checkout__dues__state__in=Due.UNPAID).distinct().count():
         yield f"{counted(due, 'order has', 'orders have')} a payment to come."
+    undecided = Attempt.objects.filter(state=Attempt.State.PENDING, checkout__buyer_key=buyer.key)
+    if undecided.filter(checkout__business=buyer.business_id).exists():
+        yield "A payment of yours is being decided."
     if Wish.objects.filter(order__in=orders, settled_at=None).exists():
         yield "You asked for something that hasn't been answered yet."
     if Refund.objects.filter(charge__checkout__order__in=orders, state=Refund.State.PENDING).exists():
@@ -71,7 +75,7 @@ def erase(buyer: Buyer, now: datetime) -> bool:
 
 
 def _forget(checkout: Checkout) -> None:
-    """Drop what was typed there; the country stays, by which tax was worked out."""
+    """Drop what was typed there."""
     checkout.buyer_name = checkout.buyer_email = checkout.buyer_key = checkout.network = checkout.visitor = ""
     checkout.where = {name: value for name, value in checkout.where.items() if name in _KEPT_OF_PLACE}
     checkout.answers, checkout.typed = [], {}

@@ -26,7 +26,7 @@ from cravik.orders.purchases.withdrawing import withdraw
 from cravik.people.models import Business
 from tests.factories import BY, MembershipFactory
 from tests.links import line, make_link
-from tests.paying import address_in, give_back, pay_as_it_comes, pay_live
+from tests.paying import FALLS_SILENT, address_in, give_back, pay_as_it_comes, pay_live
 
 BEGAN = datetime(2026, 3, 2, 10, 0, tzinfo=UTC)  # a Monday
 EMAIL = "maren@dunes.example"
@@ -231,6 +231,13 @@ class ErasingTest(Parting):
         Wish.objects.update(settled_at=BEGAN)
         self.assertEqual(client.post(path).status_code, 200)
         self.assertEqual(client.post(path).status_code, 302, "once")
+
+    def test_nobody_whose_payment_is_being_decided(self) -> None:
+        order = self.bought(line())
+        pay_as_it_comes(Client(), make_link(line(), business=self.business), email=EMAIL, card_number=FALLS_SILENT)
+        answer = self.as_buyer(order).post(f"/purchases/{self.business.pk}/erase/")
+        self.assertContains(answer, "A payment of yours is being decided.", status_code=409)
+        self.assertEqual(Buyer.objects.get().email, EMAIL)
 
     def test_who_still_has_to_pay_cannot(self) -> None:
         plan = {"kind": "instalments", "every": {"count": 1, "unit": "month"}, "payments": 3}
