@@ -65,7 +65,8 @@ SELECT business_id, printf('B%%011d', id), 0, 2400 + id %% 90, 'EUR', 'Maren ' |
 _LINES = """
 INSERT INTO checkout_checkoutline (checkout_id, position, link_id, version_id, spot_id, title, options, basket_document,
     quote_document)
-SELECT c.id, 0, v.link_id, v.version_id, v.spot_id, 'Kite', CASE c.id %% 4 WHEN 0 THEN '2.4 m' ELSE '1.2 m' END, '{}', '{"lines": [{"key": "kite", "name": "Kite",
+SELECT c.id, 0, v.link_id, v.version_id, v.spot_id, 'Kite', CASE c.id %% 4 WHEN 0 THEN '2.4 m' ELSE '1.2 m' END, '{}',
+    '{"lines": [{"key": "kite", "name": "Kite",
     "quantity": 1, "options": []}], "schedule": [], "discount": "0.00", "delivery": "0.00", "tax": "0.00",
     "fee": "0.00", "net": "24.00"}'
 FROM checkout_checkout c JOIN journal_visit v ON v.id = c.visit_id
@@ -93,10 +94,10 @@ SELECT business_id, buyer_key, buyer_email, buyer_name, min(made_at) FROM checko
 """
 _ORDERS = """
 INSERT INTO orders_order (business_id, checkout_id, link_id, version_id, spot_id, number, rehearsal, buyer_name,
-    buyer_email, buyer_id, title, currency, made_at, paid_at, country,
+    buyer_email, buyer_id, title, options, way, currency, made_at, paid_at, country,
     taken_minor, stage, is_refunded, letters_due, letters_tries)
 SELECT c.business_id, c.id, line.link_id, line.version_id, line.spot_id, 1000 + c.id, 0, c.buyer_name, c.buyer_email,
-    b.id, 'Kite', 'EUR', c.made_at, c.made_at, c."where" ->> 'country', 2400,
+    b.id, 'Kite', line.options, 'card', 'EUR', c.made_at, c.made_at, c."where" ->> 'country', 2400,
     CASE c.id %% 200 WHEN 0 THEN 'to_do' ELSE 'sent' END, c.id %% 70 = 1, 0, 0
 FROM checkout_checkout c JOIN checkout_checkoutline line ON line.checkout_id = c.id
 JOIN buyers_buyer b ON b.business_id = c.business_id AND b."key" = c.buyer_key

@@ -258,6 +258,7 @@ CRAVIK_TIMED_TASKS = {
     "cravik.journal.tasks.forget_networks_of_the_past": 600,
     "cravik.upkeep.tasks.forget_tries_of_the_past": 3600,
     "cravik.upkeep.tasks.forget_finished_tasks": 3600,
+    "cravik.upkeep.tasks.look_at_sizes": 6 * 3600,
     "cravik.upkeep.tasks.back_up": 300,
     "cravik.upkeep.tasks.beat": 30,
 }

@@ -67,7 +67,7 @@ from cravik.people.actors import BUYER, Actor
 from cravik.people.models import Business, User
 from cravik.people.services import make_business
 from cravik.setup.defaults import Subject
-from cravik.setup.ways import CARD
+from cravik.setup.ways import CARD, NOTHING
 from cravik.upkeep.references import READABLE
 
 SEED = 1907
@@ -399,6 +399,6 @@ def _buyers_of(business: Business, made: Sequence[tuple[Sale, Checkout, Checkout
 
 
 def _order(number: int, sale: Sale, line: CheckoutLine, buyer: Buyer) -> Order:
-    order = new_order(line.checkout, line, number, sale.paid_at)
+    order = new_order(line.checkout, line, number, sale.paid_at, CARD if line.checkout.total_minor else NOTHING)
     order.letters_due, order.buyer, order.taken_minor = False, buyer, line.checkout.total_minor
     return order

@@ -83,7 +83,7 @@ def orders(request: SellerRequest) -> HttpResponse:
         "attention": list(attention_of(business, timezone.now())),
         "choices": choices_of(business, sought),
         "acts": acts_for(request),
-        "rehearsal_count": every.filter(rehearsal=True).count(),
+        "rehearsal_count": every.filter(rehearsal__in=[True]).count(),
         "is_new": not page.object_list and not every.filter(rehearsal=False).exists(),
     }
     return render(request, "orders/orders.html", context)

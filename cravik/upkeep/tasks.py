@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from django.core.management import call_command
+from django.db import connection, transaction
 from django.utils import timezone
 from django_tasks import task
 
@@ -10,6 +11,9 @@ from cravik.upkeep.archive.by_hand import take_wanted
 from cravik.upkeep.archive.daily import check_unknown, take_daily_if_due
 from cravik.upkeep.pulse import beat_now
 from cravik.upkeep.tries import forget_tries
+
+#: Rows of each index.
+_LOOKED_AT = 1000
 
 
 @task()
@@ -40,6 +44,17 @@ def beat() -> None:
 def forget_tries_of_the_past() -> None:
     """Drop the counts of tries whose time is over."""
     forget_tries(timezone.now())
+
+
+@task()
+def look_at_sizes() -> None:
+    """Have the database know how much there is of what, so that it goes by the right indexes as tables grow.
+
+    A sample of each index is enough (https://sqlite.org/lang_analyze.html), and holds up nobody.
+    """
+    with transaction.atomic(), connection.cursor() as cursor:
+        cursor.execute(f"PRAGMA analysis_limit = {_LOOKED_AT}")
+        cursor.execute("ANALYZE")
 
 
 @task()

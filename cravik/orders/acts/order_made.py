@@ -16,13 +16,13 @@ from cravik.people.actors import BUYER
 from cravik.upkeep.prepared import Param, PreparedUpdate, insert
 
 
-def make_order(checkout: Checkout, now: datetime, *, is_paid: bool) -> Order:
-    """The order of a checkout that has none yet. In the transaction under way.
+def make_order(checkout: Checkout, now: datetime, way: str, *, is_paid: bool) -> Order:
+    """The order of a checkout that has none yet, by that way to pay. In the transaction under way.
 
     One that is not paid counts neither as an order nor as money until a due of it is; see ``due_paid``.
     """
     line = checkout.line
-    order = new_order(checkout, line, _next_number(checkout), now, is_paid=is_paid)
+    order = new_order(checkout, line, _next_number(checkout), now, way, is_paid=is_paid)
     if not order.rehearsal:
         key, email, name = checkout.buyer_key, checkout.buyer_email, checkout.buyer_name
         order.buyer_id = buyer_who_orders(checkout.business_id, key, email, name, now)
@@ -33,7 +33,9 @@ def make_order(checkout: Checkout, now: datetime, *, is_paid: bool) -> Order:
     return order
 
 
-def new_order(checkout: Checkout, line: CheckoutLine, number: int, made_at: datetime, *, is_paid: bool = True) -> Order:
+def new_order(
+    checkout: Checkout, line: CheckoutLine, number: int, made_at: datetime, way: str, *, is_paid: bool = True
+) -> Order:
     """The order that a checkout becomes, not saved yet."""
     return Order(
         business_id=checkout.business_id,
@@ -46,6 +48,8 @@ def new_order(checkout: Checkout, line: CheckoutLine, number: int, made_at: date
         buyer_name=checkout.buyer_name,
         buyer_email=checkout.buyer_email,
         title=line.title,
+        options=line.options,
+        way=way,
         code_id=line.code_id,
         currency=checkout.currency,
         made_at=made_at,

@@ -76,6 +76,10 @@ class Order(models.Model):
         "buyers.Buyer", null=True, on_delete=models.PROTECT, related_name="orders", db_index=False
     )
     title = models.CharField(max_length=120)
+    #: The names of the chosen options, by which it is found.
+    options = models.CharField(max_length=1000, blank=True, default="")
+    #: By which way it was paid first, or is promised to be; that nothing was due is one.
+    way = models.CharField(max_length=12, blank=True, default="")
     #: The discount code that counted.
     code = models.ForeignKey("links.LinkCode", null=True, on_delete=models.PROTECT, db_index=False)
     currency = models.CharField(max_length=3)

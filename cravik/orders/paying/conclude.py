@@ -73,7 +73,7 @@ def conclude(attempt: Attempt, answer: Decided, now: datetime, pressed: Pressed 
     allocations = pressed.allocations if pressed else list(attempt.allocations.select_related("due"))
     if isinstance(answer, Approved):
         counts_already = order is not None and order.paid_at is not None
-        order = order or make_order(checkout, now, is_paid=True)
+        order = order or make_order(checkout, now, attempt.way, is_paid=True)
         if answer.kept:
             keep_card(attempt, answer.kept, now)
         pay_dues(order, attempt, allocations, now)
@@ -97,7 +97,7 @@ def _promise(attempt: Attempt, until: datetime, now: datetime, pressed: Pressed 
     checkout = attempt.checkout
     hold_longer(checkout.pk, until)
     if pressed or not Order.objects.filter(checkout=checkout).exists():
-        order = make_order(checkout, now, is_paid=False)
+        order = make_order(checkout, now, attempt.way, is_paid=False)
         _log_when_kept("promised", order=order.number, business=order.business_id, rehearsal=order.rehearsal)
 
 

@@ -148,7 +148,7 @@ def _take_once(sent: PaymentSubmission, ways: Ways, now: datetime, clock: Clock,
             drop_agreement(checkout)
         if way.settles_at_once:
             take_in(due, 0, now)
-            count_as_paid(make_order(checkout, now, is_paid=True), checkout, now, holds)
+            count_as_paid(make_order(checkout, now, way.name, is_paid=True), checkout, now, holds)
             return Outcome(None)
         attempt, allocations = begin_attempt(checkout, {due: due.amount_minor}, sent.means, key, now, by=BUYER)
     with bound_contextvars(attempt=attempt.pk):

@@ -124,7 +124,7 @@ class PayTest(TestCase):
         attempt, order = Attempt.objects.get(), Order.objects.get()
         allocations = list(attempt.allocations.select_related("due"))
         for again in (
-            lambda: make_order(attempt.checkout, timezone.now(), is_paid=True),
+            lambda: make_order(attempt.checkout, timezone.now(), attempt.way, is_paid=True),
             lambda: pay_dues(order, attempt, allocations, timezone.now()),
         ):
             with self.assertRaises(IntegrityError), transaction.atomic():

@@ -42,6 +42,7 @@ from cravik.upkeep.management.commands.serve import (
     refuse_without_public_address,
 )
 from cravik.upkeep.supervisor import WatchedProcess, take_back_unfinished_tasks
+from cravik.upkeep.tasks import look_at_sizes
 from tests.factories import make_business
 from tools.schemas_of_data import MIGRATIONS, PROJECT, digests_of_migrations
 
@@ -171,6 +172,15 @@ class SecretKeyTest(TestCase):
 
 
 class TaskTest(TestCase):
+    def test_the_database_knows_how_much_there_is_and_its_tables_are_still_this_versions(self) -> None:
+        make_business()
+        before = digest_of_tables(connection.connection)
+        look_at_sizes.call()
+        with connection.cursor() as cursor:
+            cursor.execute("SELECT stat FROM sqlite_stat1 WHERE tbl = 'setup_business'")
+            self.assertTrue(cursor.fetchall())
+        self.assertEqual(digest_of_tables(connection.connection), before)
+
     def test_what_a_killed_worker_left_is_taken_back(self) -> None:
         def running(minutes: int) -> DBTaskResult:
             started = timezone.now() - timedelta(minutes=minutes)
