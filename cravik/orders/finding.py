@@ -17,7 +17,7 @@ from cravik.core.text.countries import country_words
 from cravik.core.text.money_text import format_money_clearly
 from cravik.links.models import Link, LinkCode, Spot
 from cravik.orders.models import Order, OrderQuerySet, Stage, Wish
-from cravik.orders.search import matching
+from cravik.orders.search import answered, matching
 from cravik.people.models import Business
 from cravik.setup.periods import day_in
 from cravik.setup.ways import NOTHING, OFFERED_WAYS
@@ -53,8 +53,8 @@ _MAX_WALKED = 5000
 class SoughtOrders:
     """What is looked for; empty parts are not. ``since`` and ``until`` are days, both included, ``link`` and ``spot``
     ids, ``code`` a discount code, ``place`` a country's code, ``way`` one of ``WAYS``, ``option`` a part of an option's
-    name. ``least`` and ``most`` bound what was paid, net of refunds, as amounts of the business's
-    currency are typed. ``wish`` is ``open`` of those whose buyer asked for something that is not settled.
+    name, ``answer`` one of an answer. ``least`` and ``most`` bound what was paid, net of refunds, as amounts of the
+    business's currency are typed. ``wish`` is ``open`` of those whose buyer asked for something that is not settled.
     """
 
     q: str = ""
@@ -67,6 +67,7 @@ class SoughtOrders:
     place: str = ""
     way: str = ""
     option: str = ""
+    answer: str = ""
     least: str = ""
     most: str = ""
     wish: str = ""
@@ -126,6 +127,8 @@ def _asked(business: Business, sought: SoughtOrders) -> Q:
         asked &= Q(way=sought.way)
     if sought.option:
         asked &= Q(options__icontains=sought.option)
+    if sought.answer:
+        asked &= answered(sought.answer)
     if sought.wish:
         asked &= Q(Exists(Wish.objects.filter(order=OuterRef("pk"), settled_at=None)))
     least, most = (_amount(typed, business) for typed in (sought.least, sought.most))
@@ -212,6 +215,8 @@ def hidings(business: Business, sought: SoughtOrders) -> Iterator[Hiding]:
         yield Hiding("way", paid, "Any way to pay")
     if sought.option:
         yield Hiding("option", f"has an option with “{sought.option}”", "Any option")
+    if sought.answer:
+        yield Hiding("answer", f"has an answer with “{sought.answer}”", "Any answer")
     if sought.wish:
         yield Hiding("wish", "has a buyer who waits for an answer", "Answered or not")
     if (least := _amount(sought.least, business)) is not None:

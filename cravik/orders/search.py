@@ -71,8 +71,7 @@ def _matches(word: str, business: Business) -> Q:
     found = Q(buyer_name__icontains=word) | Q(buyer_email__icontains=word) | Q(title__icontains=word)
     found |= Q(checkout__reference=word.replace("-", "").upper())
     found |= Q(options__icontains=word)
-    # Answers are kept as JSON, whose letters beyond ASCII are escaped.
-    found |= Q(checkout__answers__icontains=json.dumps(word)[1:-1])
+    found |= answered(word)
     if word.isascii() and word.isdigit():
         found |= Q(number=int(word)) if len(word) < 10 else Q()
         found |= Q(pk__in=_of_card(word)) if len(word) == 4 else Q()
@@ -81,6 +80,11 @@ def _matches(word: str, business: Business) -> Q:
     except AmountRefused:
         return found
     return found | Q(checkout__total_minor=amount.minor)
+
+
+def answered(words: str) -> Q:
+    """Orders in whose answers those words stand."""
+    return Q(checkout__answers__icontains=json.dumps(words)[1:-1])  # kept as JSON: letters beyond ASCII are escaped
 
 
 def _of_card(ending: str) -> QuerySet[Order, Any]:

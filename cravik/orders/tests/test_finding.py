@@ -65,6 +65,8 @@ class FindingTest(TestCase):
             ({"place": "DE"}, {"Åse"}, "has a buyer in Germany"),
             ({"way": "card"}, {"Jonas Vetch", "Maren", "Åse", "Ines"}, "was paid by card"),
             ({"way": "nothing"}, {"Fred"}, "had nothing to pay"),
+            ({"answer": "blåvær"}, {"Åse"}, "has an answer with “blåvær”"),
+            ({"answer": "Blåv"}, {"Åse"}, "has an answer with “Blåv”"),
             ({"option": "2.4"}, {"Ines"}, "has an option with “2.4”"),
             ({"least": "40.80", "most": "48"}, {"Maren", "Åse"}, "brought €40.80 or more and brought €48.00 or less"),
             ({"least": "0,01", "most": "24,00"}, {"Jonas Vetch"}, "brought €0.01 or more"),
