@@ -6,6 +6,7 @@ import secrets
 from datetime import datetime, timedelta
 from typing import Any
 
+from cravik.core.pricing.money import Money
 from cravik.demo.seller import seller_of
 from cravik.links.bench.saving import change_part
 from cravik.links.models import Link, Waiting
@@ -67,6 +68,18 @@ def look_after(business: Business, now: datetime) -> None:
 def _waits(link: Link, email: str, at: datetime) -> None:
     key = secrets.token_urlsafe(18)
     Waiting.objects.create(link=link, email=email, email_key=email, key=key, made_at=at, confirmed_at=at)
+
+
+def repriced(link: Link, minor: int, at: datetime) -> Link:
+    """The link of one line at another fixed price."""
+    (line,) = link.draft["offer"]["lines"]
+    price = {"kind": "fixed", "amount": Money(minor, link.draft["offer"]["currency"]).major}
+    return change_line(link, line["key"], "price", price, at)
+
+
+def change_line(link: Link, line: str, part: str, piece: object, at: datetime) -> Link:
+    """The link with a part of that line changed."""
+    return change_part(link, part, piece, link.revision, at, by=seller_of(link.business), line=line).link
 
 
 def reshape(link: Link, at: datetime) -> Link:

@@ -29,7 +29,7 @@ from cravik.core.pricing.quote import quote
 from cravik.core.pricing.tax import Place
 from cravik.core.statistics.ladder import Rung
 from cravik.demo import catalogue
-from cravik.demo.care import look_after, reshape
+from cravik.demo.care import change_line, look_after, repriced, reshape
 from cravik.demo.crowd import crowd_of
 from cravik.demo.documents import begin_documents, end_documents
 from cravik.demo.handing_out import hand_out
@@ -153,29 +153,20 @@ def _make_link(business: Business, sample: catalogue.SampleLink, items: dict[str
         make_spot(link, name, made_at, by=seller_of(business))
     if sample.look:
         link = change_part(link, Subject.LOOK, sample.look, link.revision, made_at, by=seller_of(business)).link
-    if sample.exempt:
-        for key in [line["key"] for line in link.draft["offer"]["lines"]]:
-            link = change_part(
-                link, "withdrawal", sample.exempt, link.revision, made_at, by=seller_of(business), line=key
-            ).link
+    for line in link.draft["offer"]["lines"] if sample.exempt else ():
+        link = change_line(link, line["key"], "withdrawal", sample.exempt, made_at)
     if sample.state == "draft":
         return link
     link = lifecycle.publish(link, made_at + timedelta(minutes=5), by=seller_of(business))
     if sample.later:
         at = now - timedelta(days=sample.later.days_ago)
-        link = _repriced(link, sample.later.minor, at) if sample.later.minor else reshape(link, at)
+        link = repriced(link, sample.later.minor, at) if sample.later.minor else reshape(link, at)
         link = lifecycle.publish(link, at, by=seller_of(business))
     if sample.state == "paused":
         return lifecycle.pause(link, now - timedelta(days=last), by=seller_of(business))
     if sample.state == "ended":
         return lifecycle.end(link, now - timedelta(days=last), by=seller_of(business))
     return link
-
-
-def _repriced(link: Link, minor: int, at: datetime) -> Link:
-    (line,) = link.draft["offer"]["lines"]
-    price = {"kind": "fixed", "amount": Money(minor, link.draft["offer"]["currency"]).major}
-    return change_part(link, "price", price, link.revision, at, by=seller_of(link.business), line=line["key"]).link
 
 
 def _copied(business: Business, sample: catalogue.SampleLink, made_at: datetime) -> Link:

@@ -16,7 +16,7 @@ from cravik.payments.models import Refund
 from cravik.people.models import Business
 
 _MAX_COUNTED = 500
-#: Of all businesses, since there are few; asked apart, so that each is found by its own index.
+#: Of all businesses, since there are few; asked apart, so that each is found by its own index, and anew each time.
 _OPEN_WISHES = Wish.objects.filter(settled_at=None).order_by().values_list("order", flat=True).distinct()
 _UNWRITTEN = Order.objects.filter(letters_due=True, letters_tries__gte=MAX_LETTER_TRIES).values_list("id", flat=True)
 
@@ -38,12 +38,12 @@ def attention_of(business: Business, now: datetime) -> Iterator[Matter]:
         yield Matter("What is to be made", reverse("orders:to_make"), urgent=False)
     if unpaid := orders.filter(STATES["unpaid"][0]).count():
         yield Matter(f"{unpaid:,} unpaid", f"{reverse('orders:orders')}?state=unpaid")
-    if waiting := orders.filter(id__in=list(_OPEN_WISHES[:_MAX_COUNTED])).count():
+    if waiting := orders.filter(id__in=list(_OPEN_WISHES.all())).count():
         words = f"{counted(waiting, 'buyer wants', 'buyers want')} money back"
         yield Matter(words, f"{reverse('orders:orders')}?wish=open")
     if not_paid := unpaid_checkouts(business, now).count():
         yield Matter(f"{not_paid:,} tried to pay and didn't", reverse("orders:not_paid"), urgent=False)
-    unwritten = orders.filter(id__in=list(_UNWRITTEN[:_MAX_COUNTED])).order_by("id")
+    unwritten = orders.filter(id__in=list(_UNWRITTEN.all())).order_by("id")
     if first := unwritten.first():
         yield Matter(f"letters of {counted(unwritten.count(), 'order', 'orders')} could not be written", first.path)
     counted_ones = {"charge__checkout__business": business, "charge__checkout__rehearsal": False}

@@ -14,13 +14,12 @@ from collections.abc import Mapping, Sequence
 
 from cravik.core.link.withdrawal import DAYS, Exemption
 
-#: Why there is no right.
+#: Why there is no right; of a gift nothing is said.
 WHY: Mapping[Exemption, str] = {
     "made_to_order": "it is made to your wishes",
     "perishable": "it spoils quickly",
     "dated": "it is for a set day",
     "at_once": "you asked for it at once",
-    "gift": "",
 }
 
 
@@ -30,16 +29,14 @@ def told_before_paying(things: Sequence[tuple[str, bool, Exemption | None]]) -> 
     """
     bought = [thing for thing in things if thing[2] != "gift"]
     with_right = [ships for _, ships, why in bought if why is None]
-    without = [(name, why) for name, _, why in bought if why not in (None, "at_once")]
+    reasons = [(name, WHY[why]) for name, _, why in bought if why and why != "at_once"]
     received = " of receiving it" if any(with_right) else ""
     told = [f"You can withdraw from this purchase within {DAYS} days{received}."] if with_right else []
     if len(bought) == 1:
-        told += [f"{WHY[why].capitalize()}, so you can't withdraw from this purchase." for _, why in without if why]
+        told += [f"{why.capitalize()}, so you can't withdraw from this purchase." for _, why in reasons]
     else:
-        told += [f"Not from {name}: {WHY[why]}." for name, why in without if why and with_right]
-        told += [
-            f"You can't withdraw from buying {name}: {WHY[why]}." for name, why in without if why and not with_right
-        ]
+        begins = "Not from" if with_right else "You can't withdraw from buying"
+        told += [f"{begins} {name}: {why}." for name, why in reasons]
     return tuple(told)
 
 

@@ -11,9 +11,10 @@ from django.db import transaction
 from cravik.events.writing import write
 from cravik.mailroom.services import queue_letters
 from cravik.orders.acts.goods_back import take_goods_back
+from cravik.orders.acts.settled import settle_by_refund
 from cravik.orders.happened import MoneyReturned, RefundFailed, about
 from cravik.orders.invoicing.issuing import issue_for_order
-from cravik.orders.models import Order, Wish
+from cravik.orders.models import Order
 from cravik.orders.refund_letter import letter_about_refund
 from cravik.payments.models import Refund
 from cravik.payments.refunding import record_refund_answer
@@ -38,7 +39,7 @@ def return_money(refund: Refund, answer: RefundAnswer, now: datetime) -> None:
         left = order.taken_minor - refund.amount_minor
         Order.objects.filter(id=order.pk).update(taken_minor=left, is_refunded=not left)
         take_goods_back(order, refund)
-        Wish.objects.filter(order=order, settled_at=None).update(settled_at=now)
+        settle_by_refund(order, left, now)
         issue_for_order(order, now)  # its letter names the credit note
         queue_letters(order.business, [letter_about_refund(order, refund)], now)
     event = "refunded" if done else "refund refused"

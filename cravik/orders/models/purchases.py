@@ -20,7 +20,7 @@ class PurchasesKey(models.Model):
 class Wish(models.Model):
     """What a buyer asks of an order: their money back, once, or to withdraw from buying some of its lines, each once.
 
-    A refund settles it, or its seller's word.
+    A refund that answers it settles it, or its seller's word; see ``acts/settled.py``.
     """
 
     class Kind(models.TextChoices):

@@ -62,6 +62,7 @@ def erase(buyer: Buyer, now: datetime) -> bool:
     Download.objects.filter(order__in=ids).update(last_by="")
     Parcel.objects.filter(order__in=ids).update(tracking="")
     PurchasesKey.objects.filter(buyer=buyer).delete()
+    Refund.objects.filter(charge__checkout__order__in=ids).update(why="", note="")
     for event in Event.objects.filter(order_id__in=ids, kind__in=_WRITTEN):
         event.data[_WRITTEN[event.kind]] = ""
         event.save(update_fields=["data"])

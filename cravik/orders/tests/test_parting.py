@@ -23,6 +23,9 @@ from cravik.orders.purchases.asking import ask_for_refund
 from cravik.orders.purchases.door import let_in
 from cravik.orders.purchases.rights import rights_of
 from cravik.orders.purchases.withdrawing import withdraw
+from cravik.orders.refunding import RefundWish, refund_order
+from cravik.payments.models import Refund
+from cravik.payments.ways import present_ways
 from cravik.people.models import Business
 from tests.factories import BY, MembershipFactory
 from tests.links import line, make_link
@@ -125,7 +128,7 @@ class WithdrawingTest(Parting):
         self.assertEqual([each.pk for each in self.seller.get("/orders/?wish=open").context["page"]], [order.pk])
         self.assertContains(self.seller.get(order.path), "withdrew from buying Kite")
         self.assertContains(self.seller.get(order.path), "Withdrew from buying Kite")
-        give_back(order, "24.00")
+        give_back(order, "72.00")
         self.assertNotContains(self.seller.get("/orders/"), "wants money back")
 
     def test_its_refund_begins_with_what_was_withdrawn_from(self) -> None:
@@ -136,6 +139,16 @@ class WithdrawingTest(Parting):
         withdraw(order, ["kite"], datetime.now(UTC))
         form = self.seller.get(order.refund_path).context["form"]
         self.assertEqual((form["how"].value(), form["pieces-1"].value()), ("all", None))
+
+    def test_a_refund_settles_what_it_answers_and_no_more(self) -> None:
+        order = self.bought(line(), line("tail", "Tail", "6.00"))
+        ask_for_refund(order, "Bent", BEGAN)
+        withdraw(order, ["tail"], BEGAN)
+        give_back(order, "1.00")
+        self.assertEqual([wish.kind for wish in Wish.objects.filter(settled_at=None)], ["withdrawal"])
+        wish = RefundWish(pieces={"tail": 1})
+        refund_order(order, wish, "key", present_ways(), lambda: datetime.now(UTC), by=BY)
+        self.assertFalse(Wish.objects.filter(settled_at=None).exists())
 
     def test_each_line_once_however_often_it_is_sent(self) -> None:
         order = self.bought(line(), line("tail", "Tail"))
@@ -194,7 +207,7 @@ class ErasingTest(Parting):
             f"/purchases/{self.business.pk}/refund/", {"order": order.number, "wish": "Bent, says Maren"}
         )
         self.seller.post(f"/orders/{order.pk}/note/", {"note": "Maren rang"})
-        give_back(order, "4.00")
+        Refund.objects.filter(id=give_back(order, "4.00").pk).update(why="Maren was right")
         pay_live(Client(), link, email="jonas@dunes.example", name="Jonas Vetch")
         money = Order.objects.get(id=order.pk).taken_minor
         client = self.as_buyer(order)

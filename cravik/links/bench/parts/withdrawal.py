@@ -18,7 +18,10 @@ _CHOICES = (
     ("at_once", "No longer once they have it: a download, which the buyer asks for at once"),
     ("gift", "Nothing is bought: it is a gift"),
 )
-_VALUES = {"made_to_order": "made to order", "dated": "for a set day", "perishable": "spoils quickly"} | {
+_VALUES = {
+    "made_to_order": "made to order",
+    "dated": "for a set day",
+    "perishable": "spoils quickly",
     "at_once": "had at once",
     "gift": "a gift",
 }
@@ -31,7 +34,6 @@ class WithdrawalPart(BenchPart):
     adds = "No right to withdraw"
     found_by = "withdrawal return send back 14 days consumer made to order download"
     template = "links/bench/parts/withdrawal.html"
-    phrases = ("no_withdrawal",)
 
     @property
     def _field(self) -> str:
