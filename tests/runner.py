@@ -10,7 +10,9 @@ from typing import Any
 from unittest import mock
 
 from django.db import connection
+from django.template import Context, Template
 from django.test.runner import DiscoverRunner
+from django.test.signals import template_rendered
 from django.test.utils import iter_test_cases
 
 from cravik.upkeep.fresh import make_fresh
@@ -31,6 +33,10 @@ class FreshRunner(DiscoverRunner):
         shared_out = sorted({_class_of(test) for test in tests})[int(which) - 1 :: int(of)]
         return unittest.TestSuite(test for test in tests if _class_of(test) in shared_out)
 
+    def setup_test_environment(self, **options: Any) -> None:
+        super().setup_test_environment(**options)
+        Template._render = _render_and_tell_of_the_page  # type: ignore[attr-defined]  # set back by Django's tear-down
+
     def setup_databases(self, **options: Any) -> Any:
         make = connection.creation._create_test_db  # type: ignore[attr-defined]  # not in Django's stubs
 
@@ -42,6 +48,16 @@ class FreshRunner(DiscoverRunner):
 
         with mock.patch.object(connection.creation, "_create_test_db", make_with_tables):
             return super().setup_databases(**options)
+
+
+def _render_and_tell_of_the_page(template: Template, context: Context) -> str:
+    """Tell tests what a page was made of, once a page.
+
+    Django tells it of each template that a page includes, some hundred, with a copy of all that it was given.
+    """
+    if context.template is template:
+        template_rendered.send(sender=template, template=template, context=context)
+    return template.nodelist.render(context)
 
 
 def _class_of(test: unittest.TestCase) -> str:

@@ -66,7 +66,7 @@ PARAMETERS = (
     "quantity",
     "kind",
 )
-ROUNDS, MAX_FORMS = count_of(5, 2), count_of(4, 2)
+ROUNDS, MAX_FORMS = count_of(5, 1), count_of(4, 2)
 
 
 class _Form:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import os
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from functools import wraps
 from importlib import import_module
 from pathlib import Path
@@ -19,6 +19,7 @@ from playwright.sync_api import BrowserContext, ConsoleMessage, Locator, Page, s
 from cravik.payments.counter.models import CounterCard
 from cravik.people.models import Business, User
 from tests.factories import BROWSER, MembershipFactory
+from tests.sampling import dealt, sample_of
 
 _AXE = (Path(__file__).parent / "vendor" / "axe.js").read_text()
 #: Its shell without windows is a third quicker.
@@ -119,6 +120,22 @@ class BrowserTestCase(StaticLiveServerTestCase):
         found = page.evaluate("axe.run(document, {iframes: false})")
         told = [f"{fault['id']}: {fault['nodes'][0]['html'][:160]}" for fault in found["violations"]]
         self.assertEqual(told, [], f"{page.url} at {page.viewport_size}")
+
+    def look_at_each(
+        self,
+        cases: Sequence[str],
+        opened: Callable[[dict[str, int]], Page],
+        show: Callable[[Page, str], Any] = Page.goto,
+    ) -> None:
+        """Each address fits and is accessible, at every size in the proofs; else at one, half of them by axe."""
+        for size, dealt_to_it in zip((DESK, PHONE, NARROW), dealt(cases, 3), strict=True):
+            page, by_axe = opened(size), sample_of(dealt_to_it, 2)
+            for case in dealt_to_it:
+                with self.subTest(f"{case} at {size['width']}"):
+                    show(page, case)
+                    self.assert_fits(page)
+                    if case in by_axe:
+                        self.assert_accessible(page)
 
     def assert_fits(self, page: Page) -> None:
         """Nothing is cut off or scrolls sideways."""

@@ -25,10 +25,9 @@ from cravik.setup.terms import make_terms
 from cravik.ui.spreadsheets import Table
 from cravik.upkeep.archive.shelf import check
 from cravik.upkeep.archive.taking import take_by_hand, take_daily
-from tests.browser.base import DESK, NARROW, PHONE, BrowserTestCase
+from tests.browser.base import DESK, PHONE, BrowserTestCase
 from tests.factories import BY, NOW, make_draft, make_item, make_live
 from tests.paying import FALLS_SILENT, pay_live
-from tests.sampling import dealt
 
 MAX_LENGTH = "Ungewöhnlichlangerdrachenname" * 4
 
@@ -64,13 +63,7 @@ class EveryScreenTest(BrowserTestCase):
         self.pending = Attempt.objects.exclude(details__has_key="bank").get(state="pending").checkout
 
     def visit(self, as_seller: bool, addresses: list[str]) -> None:
-        for size, dealt_to_it in zip((DESK, PHONE, NARROW), dealt(addresses, 3), strict=True):
-            page = self.seller_page(size) if as_seller else self.new_page(size)
-            for address in dealt_to_it:
-                with self.subTest(f"{address} at {size['width']}"):
-                    page.goto(address)
-                    self.assert_accessible(page)
-                    self.assert_fits(page)
+        self.look_at_each(addresses, self.seller_page if as_seller else self.new_page)
 
     def test_what_sellers_see(self) -> None:
         letter = Letter.objects.first()

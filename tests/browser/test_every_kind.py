@@ -10,9 +10,8 @@ from django.utils import timezone
 from cravik.links.life.lifecycle import end_what_is_due
 from cravik.links.models import LinePieces, Link
 from cravik.orders.models import Order
-from tests.browser.base import DESK, NARROW, PHONE, BrowserTestCase, fill_in
+from tests.browser.base import PHONE, BrowserTestCase, fill_in
 from tests.links import line, make_link
-from tests.sampling import dealt
 
 LEVELS = {
     "kind": "levels",
@@ -67,13 +66,7 @@ class EveryKindTest(BrowserTestCase):
         bench, rehearsal = f"/links/{plans.pk}/", f"/for/rehearsal/{plans.pk}/"
         sellers = [f"/links/{shown[0].pk}/", f"/links/{shown[0].pk}/hand-out/", bench, rehearsal, "/"]
         for opened, addresses in ((self.new_page, [link.path for link in shown]), (self.seller_page, sellers)):
-            for size, dealt_to_it in zip((DESK, PHONE, NARROW), dealt(addresses, 3), strict=True):
-                page = opened(size)
-                for address in dealt_to_it:
-                    with self.subTest(f"{address} at {size['width']}"):
-                        page.goto(address)
-                        self.assert_accessible(page)
-                        self.assert_fits(page)
+            self.look_at_each(addresses, opened)
 
     def test_two_things_options_an_extra_a_code_and_questions_on_a_phone(self) -> None:
         page = self.new_page(PHONE)

@@ -15,9 +15,8 @@ from cravik.links.places.spots import first_spot, make_spot
 from cravik.orders.models import Order
 from cravik.setup.look_services import make_look
 from cravik.share.handles import name_handle
-from tests.browser.base import DESK, NARROW, PHONE, BrowserTestCase, fill_in
+from tests.browser.base import DESK, PHONE, BrowserTestCase, fill_in
 from tests.factories import BY, NOW, make_live
-from tests.sampling import dealt
 
 #: Pixels a millimetre, as style sheets have it.
 PIXELS = 96 / 25.4
@@ -159,9 +158,4 @@ class HandingOutTest(BrowserTestCase):
             *(f"{own}/button/", f"{own}/page/", f"{own}/page/?way=newsletter", "/setup/sites/"),
             *("/setup/handle/?amount=5&currency=EUR&lock=on", "/to/dunes-and-everything-behind-it/x"),
         )
-        for size, dealt_to_it in zip((DESK, PHONE, NARROW), dealt(addresses, 3), strict=True):
-            page.set_viewport_size(size)
-            for address in dealt_to_it:
-                page.goto(address)
-                self.assert_accessible(page)
-                self.assert_fits(page)
+        self.look_at_each(addresses, self.seller_page)

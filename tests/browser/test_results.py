@@ -8,10 +8,9 @@ from cravik.journal.models import FieldPath, Visit
 from cravik.links.making.documents import import_link
 from cravik.links.models import Link
 from cravik.links.places.spots import make_spot
-from tests.browser.base import DESK, NARROW, PHONE, BrowserTestCase, fill_in
+from tests.browser.base import PHONE, BrowserTestCase, fill_in
 from tests.factories import BY
 from tests.links import document
-from tests.sampling import dealt
 
 _QUESTION = {"key": "school", "kind": "short_text", "label": "Which school?"}
 
@@ -65,13 +64,7 @@ class ResultsTest(BrowserTestCase):
         for address in (self.sign.path, self.link.path):
             self.new_page().goto(address)
         paths = ("/results/", f"/links/{self.link.pk}/results/", "/results/?by=device", "/results/guide/")
-        for size, dealt_to_it in zip((DESK, PHONE, NARROW), dealt(paths, 3), strict=True):
-            page = self.seller_page(size)
-            for path in dealt_to_it:
-                page.goto(path)
-                self.assert_fits(page)
-                if size != NARROW:
-                    self.assert_accessible(page)
+        self.look_at_each(paths, self.seller_page)
         page = self.seller_page(java_script_enabled=False)
         page.goto(f"/links/{self.link.pk}/results/?by=site")
         page.get_by_text("No site named").wait_for()

@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import json
 import re
+from functools import partial
 from pathlib import Path
 from tempfile import TemporaryDirectory
 from urllib.parse import urlsplit
@@ -24,7 +25,7 @@ from tests.browser.test_making import Hands
 from tests.factories import BY, NOW, make_live
 from tests.links import line, make_link
 from tests.paying import pay_live
-from tests.sampling import count_of, dealt
+from tests.sampling import count_of
 
 EDITORS = ("questions", "asks", "limits", "words", "button", "card", "after", "labels")
 
@@ -239,13 +240,7 @@ class WholeLinkTest(BrowserTestCase):
     def test_every_editor_is_accessible_and_fits(self) -> None:
         asked = [{"key": "a", "kind": "one_of", "label": "Size", "options": ["S", "M"]}]
         link = make_link(business=self.business, published=False, questions=asked, labels=["market"])
-        for size, dealt_to_it in zip((DESK, PHONE, NARROW), dealt(EDITORS, 3), strict=True):
-            page = self.bench(link, size)
-            for editor in dealt_to_it:
-                with self.subTest(f"{editor} at {size['width']}"):
-                    open_editor(page, editor)
-                    self.assert_accessible(page)
-                    self.assert_fits(page)
+        self.look_at_each(EDITORS, partial(self.bench, link), open_editor)
 
     def test_every_state_of_a_page_is_accessible_and_fits(self) -> None:
         soon = "2999-01-01T00:00:00+00:00"

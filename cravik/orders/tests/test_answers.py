@@ -18,6 +18,7 @@ from cravik.orders.models import Order
 from tests.factories import make_business
 from tests.links import document, make_link
 from tests.paying import open_page, pay_live, send
+from tests.sampling import count_of
 
 QUESTIONS: list[dict[str, Any]] = [
     {"key": "tail", "kind": "short_text", "label": "=Name on the tail", "longest": 24},
@@ -50,7 +51,7 @@ class AnswersTest(TestCase):
         self.seller = Client()
         self.seller.force_login(self.business.members.get())
 
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=count_of(200, 25), deadline=None)
     @given(st.fixed_dictionaries({}, optional=_ANSWERS))
     def test_whatever_is_answered_is_refused_or_kept_exactly_in_the_order_of_the_questions(self, sent: Any) -> None:
         questions = read_link(document(questions=QUESTIONS)).questions

@@ -32,6 +32,7 @@ DUBLIN = ZoneInfo("Europe/Dublin")
 #: The clocks go forward on the last Sunday of March, and back on that of October.
 BEGAN = datetime(2026, 3, 27, 12, tzinfo=DUBLIN)
 NOW = datetime(2026, 11, 5, 12, tzinfo=DUBLIN)
+SUMMER = datetime(2026, 6, 3, 12, tzinfo=DUBLIN)
 SOON = BEGAN + timedelta(days=50)
 
 
@@ -44,7 +45,7 @@ class SumsTest(TestCase):
             self.spots.append(make_spot(self.links[0], "Stall sign", BEGAN, by=BY))
         self.period = Period(date(2026, 3, 1), date(2026, 11, 30), "Europe/Dublin")
 
-    def live_through_a_summer(self) -> None:
+    def live_until(self, last: datetime) -> None:
         """Visits on every sort of day, at the edges of days and of daylight saving, some paid through the page."""
         instants = [BEGAN + timedelta(days=days, hours=hours) for days in range(0, 222, 3) for hours in (0, 7, 11)]
         edges = ((3, 29), (10, 25), (7, 1), (8, 1))
@@ -53,7 +54,7 @@ class SumsTest(TestCase):
             for edge in edges
             for minutes in (-1, 0, 59, 60, 121, 1439, 1440)
         ]
-        for number, instant in enumerate(sorted(instants)):
+        for number, instant in enumerate(sorted(instant for instant in instants if instant < last)):
             spot = self.spots[number % 3]
             met = VisitedPage(self.business.pk, spot.link_id, spot.pk, spot.link.version_id)
             visitor = Visitor(
@@ -65,7 +66,7 @@ class SumsTest(TestCase):
                 climb(visit, spot.link_id, Rung(2 + number % 3), instant + timedelta(seconds=20 + number * 7))
             if number % 5 == 0:
                 leave_out(met, LeftOut.Reason.ROBOT, instant)
-        for month in range(4, 11):
+        for month in range(4, last.month):
             with time_machine.travel(datetime(2026, month, 25, 23, 58, tzinfo=DUBLIN), tick=False):
                 pay_live(self.client, self.links[0], **{"user-agent": f"{BROWSER} {month}"})
 
@@ -87,7 +88,7 @@ class SumsTest(TestCase):
         return found
 
     def test_figures_are_the_same_with_sums_and_without(self) -> None:
-        self.live_through_a_summer()
+        self.live_until(NOW)
         without = self.figures()
         whole = visits_by(Facet.LINK, self.business.pk, self.period)
         self.assertEqual(sum(each.ladder.opened for each in whole.values()), Visit.objects.count())
@@ -169,9 +170,9 @@ class SumsTest(TestCase):
         self.assertFalse(VisitSum.objects.filter(day__month=4).exists())
 
     def test_the_command_finds_what_is_wrong_and_mends_it(self) -> None:
-        self.live_through_a_summer()
+        self.live_until(SUMMER)
         out = io.StringIO()
-        with time_machine.travel(NOW, tick=False):
+        with time_machine.travel(SUMMER, tick=False):
             call_command("sums", stdout=out)
             call_command("sums", "--check", stdout=out)
             self.assertIn("Every sum is right.", out.getvalue())
