@@ -72,8 +72,8 @@ SELECT c.id, 0, v.link_id, v.version_id, v.spot_id, 'Kite', CASE c.id %% 4 WHEN 
 FROM checkout_checkout c JOIN journal_visit v ON v.id = c.visit_id
 """
 _DUES = """
-INSERT INTO payments_due (checkout_id, position, "on", amount_minor, paid_minor, currency, state, paid_at)
-SELECT id, 0, date(made_at), 2400, 2400, 'EUR', 'paid', made_at FROM checkout_checkout
+INSERT INTO payments_due (checkout_id, position, "on", amount_minor, paid_minor, currency, state, paid_at, reason)
+SELECT id, 0, date(made_at), 2400, 2400, 'EUR', 'paid', made_at, '' FROM checkout_checkout
 """
 _ATTEMPTS = """
 INSERT INTO payments_attempt (checkout_id, way, "key", state, reason, gateway_reference, amount_minor, currency,

@@ -138,10 +138,16 @@ def reserve_stock(item_id: int, options: Mapping[str, str], quantity: int) -> Va
     variant = counted.first()
     if variant is None:
         return None
-    enough = Q(sells_beyond=True) | Q(count__gte=quantity)
-    if not Variant.objects.filter(enough, id=variant.pk).update(count=F("count") - quantity):
-        raise SoldOut
+    take_from_stock(variant.pk, quantity)
     return variant
+
+
+def take_from_stock(variant_id: int, quantity: int) -> None:
+    """Take so many of a variant that is counted; nothing of any other. Raises ``SoldOut``."""
+    counted = Variant.objects.filter(id=variant_id, count__isnull=False)
+    enough = Q(sells_beyond=True) | Q(count__gte=quantity)
+    if not counted.filter(enough).update(count=F("count") - quantity) and counted.exists():
+        raise SoldOut
 
 
 def release_stock(variant_id: int, quantity: int) -> None:

@@ -36,6 +36,7 @@ class Seller:
     statement_text: str
     country: str
     time_zone: str
+    business_id: int = 0
     #: Scheme and host of the addresses that buyers get.
     base: str = ""
 
@@ -76,6 +77,7 @@ class Opened:
             own.get("statement_text") or row.statement_text,
             row.country,
             row.time_zone,
+            row.business_id,
             base_at(row.host),
         )
 

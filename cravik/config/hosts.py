@@ -89,6 +89,8 @@ FOR_BUYERS: Mapping[str, Owner] = {
     "confirmation:download": _of_download,
     "confirmation:document": _of(by_checkout),
     "confirmation:document_file": _of(by_checkout),
+    "confirmation:payments": _of(by_checkout),
+    "confirmation:stop": _of(by_checkout),
     "confirmation:receipt": _of(by_checkout),
     "confirmation:invoice": _of(by_checkout),
     "purchases:page": _of_named_business,

@@ -248,6 +248,7 @@ TASKS = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend"}}
 #: Work done by the clock: dotted path of a task and every how many seconds it falls due.
 CRAVIK_TIMED_TASKS = {
     "cravik.orders.tasks.reconcile_cut_off_payments": 60,
+    "cravik.orders.running.tasks.collect_what_is_due": 60,
     "cravik.links.tasks.end_due_links": 60,
     "cravik.orders.tasks.forget_who_did_not_pay": 3600,
     "cravik.links.waiting.tasks.write_to_waiting": 60,

@@ -20,6 +20,7 @@ urlpatterns = [
     path("looks/", include("cravik.setup.look_urls")),
     path("terms/", include("cravik.setup.terms_urls")),
     path("orders/", include("cravik.orders.urls")),
+    path("running/", include("cravik.orders.running.urls")),
     path("mailroom/", include("cravik.mailroom.urls")),
     path("counter/", include("cravik.payments.counter.urls")),
     path("for/", include("cravik.orders.pay_urls")),

@@ -27,11 +27,6 @@ def _amount_not_lockable(fields: Fields) -> str:
 
 
 PUBLISHING: Words = {
-    "later_payments": (
-        "Later payments are not collected yet, so a link that asks for some cannot be published. You can rehearse it,"
-        " or let buyers pay all of it at once."
-    ),
-    "kept_cards": "Cards are not kept yet, so a link that asks for that cannot be published. You can rehearse it.",
     "too_few_pieces": _too_few_pieces,
 }
 IMPORTING: Words = {

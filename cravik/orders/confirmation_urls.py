@@ -3,6 +3,7 @@ from django.urls import path, re_path
 from cravik.orders import confirmation_views as views
 from cravik.orders import preview_views
 from cravik.orders.invoicing import document_views
+from cravik.orders.running import payments_views
 
 app_name = "confirmation"
 urlpatterns = [
@@ -10,6 +11,8 @@ urlpatterns = [
     path("file/<str:key>/", views.download, name="download"),
     path("sample/<id:link_id>/", preview_views.after_paying, name="sample"),
     path("<slug:reference>/", views.confirmation, name="page"),
+    path("<slug:reference>/payments/", payments_views.payments, name="payments"),
+    path("<slug:reference>/payments/stop/", payments_views.stopping, name="stop"),
     path("<slug:reference>/receipt/", document_views.own_receipt, name="receipt"),
     path("<slug:reference>/invoice/", document_views.own_invoice, name="invoice"),
     path("<slug:reference>/document/<id:document_id>/", document_views.own_document, name="document"),

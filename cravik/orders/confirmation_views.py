@@ -27,7 +27,7 @@ from cravik.orders.invoicing.asking import may_ask
 from cravik.orders.models import PARTS, Order
 from cravik.orders.own_page import is_own, may_try, own_path, with_mark
 from cravik.orders.paying.conclude import call_off
-from cravik.orders.paying.reconcile import ask_again, take_notices
+from cravik.orders.paying.reconcile import look_into
 from cravik.payments.models import Attempt
 from cravik.payments.services import CUT_OFF_AFTER
 from cravik.payments.ways import present_ways
@@ -61,7 +61,7 @@ def confirmation(request: HttpRequest, reference: str) -> HttpResponse:
         return lead_to(request, own_path(checkout.reference))
     attempt = latest_attempt(checkout)
     if attempt and attempt.state == Attempt.State.PENDING:
-        _ask_about(attempt, now)
+        look_into(attempt, present_ways(), timezone.now)
     order = Order.objects.filter(checkout=checkout).prefetch_related(*PARTS).first()
     if attempt is None and order is None:
         raise Http404
@@ -202,14 +202,3 @@ def _may_be_called_off(attempt: Attempt, now: datetime) -> bool:
     """Whether nobody has decided it; one whose request may still be on its way is left alone, and so is a promise."""
     is_answered = bool(bank_address(attempt)) or now - attempt.begun_at > CUT_OFF_AFTER
     return attempt.state == Attempt.State.PENDING and attempt.awaited_until is None and is_answered
-
-
-def _ask_about(attempt: Attempt, now: datetime) -> None:
-    """See whether a pending attempt has its answer by now. A request that may be on its way is not asked about."""
-    ways = present_ways()
-    take_notices(ways, timezone.now)
-    attempt.refresh_from_db()
-    is_waited_for = attempt.awaited_until is not None and now <= attempt.awaited_until
-    if attempt.state == Attempt.State.PENDING and not is_waited_for and now - attempt.begun_at > CUT_OFF_AFTER:
-        ask_again(attempt, ways, timezone.now)
-        attempt.refresh_from_db()

@@ -42,6 +42,17 @@ def mailed_path(reference: str) -> str:
     return f"{reverse('confirmation:page', args=[reference])}?{urlencode({_MAILED: _mark(_MAILER, reference)})}"
 
 
+def payments_path(reference: str) -> str:
+    """The buyer's page of what is paid over time."""
+    return with_mark(reverse("confirmation:payments", args=[reference]), reference)
+
+
+def mailed_payments_path(reference: str) -> str:
+    """The same as it stands in a letter to its buyer."""
+    path = reverse("confirmation:payments", args=[reference])
+    return f"{path}?{urlencode({_MAILED: _mark(_MAILER, reference)})}"
+
+
 def mailed_document_path(reference: str, document_id: int) -> str:
     """A document of the order as it stands in a letter to its buyer."""
     path = reverse("confirmation:document", args=[reference, document_id])

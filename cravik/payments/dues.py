@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
-from datetime import date, datetime
+from collections.abc import Iterable, Mapping, Sequence
+from datetime import date, datetime, timedelta
 
 from django.db.models import CharField, DateTimeField, Exists, OuterRef
 
@@ -42,7 +42,8 @@ _TAKE_IN = PreparedUpdate(
     paid_minor=Param("paid"),
     state=Param("state", CharField()),
     paid_at=Param("at", DateTimeField()),
-    next_try_at=None,
+    collect_on=None,
+    tell_on=None,
 )
 
 
@@ -58,19 +59,67 @@ def take_in(due: Due, minor: int, now: datetime) -> None:
     at = now if is_whole else None
     if not _TAKE_IN.run(due=due.pk, before=before, paid=paid, state=state, at=at):
         raise RuntimeError(f"due {due.pk} was changed while it was being paid")
-    due.paid_minor, due.state, due.paid_at, due.next_try_at = paid, state, at, None
+    due.paid_minor, due.state, due.paid_at, due.collect_on, due.tell_on = paid, state, at, None, None
 
 
-def fail_dues(dues: Sequence[Due], next_try_at: datetime | None) -> None:
-    """The dues could not be collected; they are tried again then, or by nobody. In the transaction under way."""
-    _close(dues, Due.State.FAILED, next_try_at)
+def plan_collection(dues: Iterable[Due], tell_days: Mapping[int, int]) -> None:
+    """Let the clock ask for the dues on their days, and tell of those whose positions are named so many days before.
+    In the transaction under way."""
+    for due in dues:
+        before = tell_days.get(due.position)
+        tell_on = due.on - timedelta(days=before) if before else None
+        _await(due, due.on, tell_on)
+
+
+def plan_telling(due: Due, day: date | None) -> None:
+    """Tell its buyer on that day that the due comes, and let the clock not ask for it by itself."""
+    _await(due, None, day)
+
+
+def _await(due: Due, collect_on: date | None, tell_on: date | None) -> None:
+    if Due.objects.filter(id=due.pk, state__in=Due.UNPAID).update(collect_on=collect_on, tell_on=tell_on):
+        due.collect_on, due.tell_on = collect_on, tell_on
+
+
+def fail_dues(dues: Sequence[Due], collect_on: Mapping[int, date | None]) -> None:
+    """The dues could not be collected; each is tried again on the day under its id, or by nobody. In the transaction
+    under way."""
+    for due in dues:
+        _close([due], Due.State.FAILED, collect_on.get(due.pk))
+
+
+def skip_due(due: Due) -> None:
+    """Leave the due out. In the transaction under way. Raises ``DueBeingPaid``."""
+    _let_go(due, Due.State.SKIPPED)
 
 
 def waive_due(due: Due) -> None:
     """Ask for what is left of the due no more. In the transaction under way. Raises ``DueBeingPaid``."""
+    _let_go(due, Due.State.WAIVED)
+
+
+def drop_due(due: Due) -> None:
+    """The due comes to nothing. In the transaction under way. Raises ``DueBeingPaid``."""
+    _let_go(due, Due.State.CANCELLED)
+
+
+def change_due(due: Due, on: date, minor: int) -> None:
+    """Let it fall on another day, or come to another sum that is no less than what is paid of it. In the transaction
+    under way. Raises ``DueBeingPaid``."""
     if due.allocations.filter(undecided=True).exists():
         raise DueBeingPaid
-    _close([due], Due.State.WAIVED)
+    if not due.paid_minor < max(minor, 1):
+        raise ValueError(f"{due.paid_minor} are paid of it")
+    collect_on = on if due.collect_on else None
+    changed = Due.objects.filter(id=due.pk, state__in=Due.UNPAID, paid_minor=due.paid_minor)
+    changed.update(on=on, amount_minor=minor, collect_on=collect_on, tell_on=None)
+    due.on, due.amount_minor, due.collect_on, due.tell_on = on, minor, collect_on, None
+
+
+def _let_go(due: Due, state: Due.State) -> None:
+    if due.allocations.filter(undecided=True).exists():
+        raise DueBeingPaid
+    _close([due], state)
 
 
 def cancel_dues(checkout_id: int) -> None:
@@ -80,7 +129,8 @@ def cancel_dues(checkout_id: int) -> None:
     _close(owed, Due.State.CANCELLED)
 
 
-def _close(dues: Iterable[Due], state: Due.State, next_try_at: datetime | None = None) -> None:
+def _close(dues: Iterable[Due], state: Due.State, collect_on: date | None = None) -> None:
     for due in dues:
-        if Due.objects.filter(id=due.pk, state__in=Due.UNPAID).update(state=state, next_try_at=next_try_at):
-            due.state, due.next_try_at = state, next_try_at
+        unpaid = Due.objects.filter(id=due.pk, state__in=Due.UNPAID)
+        if unpaid.update(state=state, collect_on=collect_on, tell_on=None):
+            due.state, due.collect_on, due.tell_on = state, collect_on, None

@@ -13,6 +13,7 @@ same charge gets the same answer for ever. Every gateway passes ``tests/test_gat
 from __future__ import annotations
 
 from dataclasses import dataclass
+from datetime import datetime
 from enum import StrEnum
 from typing import Protocol
 
@@ -31,6 +32,12 @@ class DeclineReason(StrEnum):
     #: The bank asked its customer, who did not pass, or went away.
     CHECK_FAILED = "check_failed"
     CHECK_GIVEN_UP = "check_given_up"
+
+
+#: Reasons that may be none some days later, so that it is worth asking again.
+MAY_PASS_LATER = frozenset(
+    {DeclineReason.INSUFFICIENT_FUNDS, DeclineReason.LIMIT_REACHED, DeclineReason.CHECK_GIVEN_UP, "called_off"}
+)
 
 
 class GatewayTrouble(Exception):
@@ -96,6 +103,8 @@ class Charge:
     rehearsal: bool
     return_address: str
     keep: bool = False
+    #: When it is asked for; None: now. A simulated gateway goes by it in rehearsals, any other has a clock of its own.
+    at: datetime | None = None
 
 
 @dataclass(frozen=True)

@@ -26,6 +26,7 @@ from cravik.setup.hosts import address_base
 from cravik.setup.messages.kinds import KINDS, RECEIPT
 from cravik.setup.models import Look, Terms, Wording
 from cravik.setup.readiness import steps_of
+from cravik.setup.running_views import running_room_words
 from cravik.setup.search import found_in_setup
 from cravik.setup.services import change_business
 from cravik.setup.words import TITLES, WORDS, default_words
@@ -132,6 +133,7 @@ def home(request: SellerRequest) -> HttpResponse:
             default_words(request.business, Subject.TERMS, defaults_of(request.business)),
             reverse("setup:all_terms"),
         ),
+        Room("Later payments", running_room_words(request.business), reverse("setup:running")),
         Room("Messages", _messages_words(request.business), reverse("setup:messages")),
         Room("Looks", _looks_words(request.business), reverse("setup:looks")),
         Room("Your own domain", _domain_words(request.business), reverse("setup:hosts")),

@@ -7,6 +7,7 @@ from cravik.setup import (
     installation_views,
     look_views,
     message_views,
+    running_views,
     terms_views,
 )
 
@@ -41,6 +42,7 @@ urlpatterns = [
     path("setup/messages/<slug:kind>/", message_views.message, name="message"),
     path("setup/messages/<slug:kind>/original/", message_views.original, name="message_original"),
     path("setup/messages/<slug:kind>/sample/", message_views.sample, name="message_sample"),
+    path("setup/later-payments/", running_views.running, name="running"),
     path("setup/tax/example/", default_views.example_of_tax, name="tax_example"),
     path("setup/<slug:subject>/", default_views.decision, name="decision"),
 ]

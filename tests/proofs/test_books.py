@@ -23,13 +23,13 @@ from cravik.buyers.models import Buyer
 from cravik.core.pricing.money import Money
 from cravik.journal.models import Facet
 from cravik.links.models import Link
-from cravik.orders.collecting import NothingToCollect, collect
 from cravik.orders.invoicing.issuing import issue_what_is_due
 from cravik.orders.journal import as_journal
 from cravik.orders.models import IssuedDocument, Order
 from cravik.orders.paying.reconcile import reconcile
 from cravik.orders.purchases.content import purchases_of
 from cravik.orders.refunding import RefundWish, refund_order
+from cravik.orders.running.collecting import NothingToCollect, collect
 from cravik.orders.takings import money_by
 from cravik.payments.counter.gateway import total_taken
 from cravik.payments.counter.models import CounterKept
@@ -50,7 +50,7 @@ SELDOM = 250
 #: Where a process is killed, if at all: before the gateway is asked, or before its answer is written down.
 _ASKING = "cravik.payments.ways.card.CardWay"
 _KILLED_PAYING = (None, None, None, f"{_ASKING}.ask", "cravik.orders.paying.take.take_answer")
-_KILLED_COLLECTING = (None, None, None, f"{_ASKING}.ask", "cravik.orders.collecting.take_answer")
+_KILLED_COLLECTING = (None, None, None, f"{_ASKING}.ask", "cravik.orders.running.collecting.take_answer")
 _KILLED_REFUNDING = (None, None, f"{_ASKING}.refund", "cravik.orders.refunding.return_money")
 TAXED = {
     "tax": {

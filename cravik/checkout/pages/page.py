@@ -24,9 +24,11 @@ from cravik.core.pricing.price import FixedPrice
 from cravik.core.pricing.quote import Quote
 from cravik.core.text.money_text import format_money
 from cravik.core.text.price_words import price_in_words
+from cravik.core.text.running_words import KEEPS_CARD, agreed_words
 from cravik.core.text.schedule_words import later_words, plan_picked
 from cravik.links.life.shown_version import ShownVersion
 from cravik.setup.looks import ShownLook
+from cravik.setup.running import rules_at
 from cravik.setup.ways import NOTHING, ways_allowed
 from cravik.ui.form_data import FormData
 
@@ -111,6 +113,16 @@ class Page:
             return ""
         plan = plan_picked(self.picked.offer.plan, self.picked.basket.plan)
         return later_words(plan, self.picked.quote, self.on, self.offered.locale) if plan else ""
+
+    @property
+    def agreed_words(self) -> str:
+        """How what is due later is taken and stopped, or what a kept card is for; nothing where neither is so."""
+        if self.picked is None:
+            return ""
+        if not self.picked.quote.schedule:
+            return KEEPS_CARD if self.version.content.asks.keep_card else ""
+        plan = plan_picked(self.picked.offer.plan, self.picked.basket.plan)
+        return agreed_words(plan, rules_at(self.seller.business_id, self.at)) if plan else ""
 
     @property
     def is_free(self) -> bool:

@@ -20,17 +20,13 @@ class _NeverShown(forms.TextInput):
         return None
 
 
-class CardPart(OrderPart):
-    name = "card"
-    template = "checkout/parts/card.html"
-    step = "Card"
-    fixed = ("*",)
-    is_kept = False
-    way = CARD
+class CardFields(forms.Form):
+    """The fields of a card, and how they are read; a subclass says when there are any."""
 
-    def add_fields(self) -> None:
-        if self.way not in self.offered.ways:
-            return
+    #: Whether what is typed in them is looked at.
+    takes_card = True
+
+    def add_card(self) -> None:
         self.fields["card_number"] = forms.CharField(
             label="Card number",
             max_length=40,
@@ -50,14 +46,15 @@ class CardPart(OrderPart):
             error_messages={"required": "Write the 3 digits of the security code."},
         )
 
-    def fillable(self) -> set[str]:
-        return set()
-
-    def submit(self, to: Submitted) -> None:
+    @property
+    def typed_card(self) -> TypedCard:
+        """Of a form that is valid."""
         typed = self.cleaned_data
-        to.means = TypedCard(typed["card_number"], typed["expiry"], typed["security_code"])
+        return TypedCard(typed["card_number"], typed["expiry"], typed["security_code"])
 
     def clean_card_number(self) -> str:
+        if not self.takes_card:
+            return ""
         digits = re.sub(r"[\s\-–.]", "", _plain(self.cleaned_data["card_number"]))
         if not re.fullmatch(r"\d{12,19}", digits, re.ASCII):
             raise forms.ValidationError("A card number has 12 to 19 digits.")
@@ -66,6 +63,8 @@ class CardPart(OrderPart):
         return digits
 
     def clean_expiry(self) -> tuple[int, int]:
+        if not self.takes_card:
+            return (0, 0)
         found = re.fullmatch(
             r"(\d{1,2})\s*[/\-. ]?\s*(\d{4}|\d{2})", _plain(self.cleaned_data["expiry"]).strip(), re.ASCII
         )
@@ -75,10 +74,31 @@ class CardPart(OrderPart):
         return int(found[1]), year if year >= 100 else 2000 + year
 
     def clean_security_code(self) -> str:
+        if not self.takes_card:
+            return ""
         code = _plain(self.cleaned_data["security_code"]).strip()
         if not re.fullmatch(r"\d{3,4}", code, re.ASCII):
             raise forms.ValidationError("The security code has 3 or 4 digits.")
         return code
+
+
+class CardPart(CardFields, OrderPart):
+    name = "card"
+    template = "checkout/parts/card.html"
+    step = "Card"
+    fixed = ("*",)
+    is_kept = False
+    way = CARD
+
+    def add_fields(self) -> None:
+        if self.way in self.offered.ways:
+            self.add_card()
+
+    def fillable(self) -> set[str]:
+        return set()
+
+    def submit(self, to: Submitted) -> None:
+        to.means = self.typed_card
 
 
 def _plain(text: Any) -> str:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Annotated, Any, Literal, Self, cast
 
 from pydantic import Field, model_validator
@@ -112,6 +113,20 @@ SimplePlanDocument = Annotated[
     OncePlanDocument | RepeatPlanDocument | InstalmentsPlanDocument | DepositPlanDocument,
     Field(discriminator="kind"),
 ]
+
+
+_BY_KIND: dict[str, Any] = {
+    "once": OncePlanDocument,
+    "repeat": RepeatPlanDocument,
+    "instalments": InstalmentsPlanDocument,
+    "deposit": DepositPlanDocument,
+}
+
+
+def read_simple_plan(document: Mapping[str, Any], currency: str) -> schedule.SimplePlan:
+    """The same of any plan but a choice of several."""
+    plan: schedule.SimplePlan = read_as(_BY_KIND[document["kind"]], document, currency).read()
+    return plan
 
 
 class PlanChoiceDocument(DocumentPart):

@@ -19,7 +19,6 @@ from cravik.core.link.content import LinkContent
 from cravik.core.link.limits import Limits
 from cravik.core.pricing.offer import Line
 from cravik.core.pricing.partial_offer import PartialLine
-from cravik.core.pricing.schedule import has_later_payments
 from cravik.core.text.faults import gap_words
 from cravik.core.text.faults.wording import worded
 from cravik.core.text.pieces_words import word_of
@@ -71,9 +70,7 @@ def why_not_ready(link: Link) -> tuple[Fault, ...]:
 
 def why_not_publishable(link_id: int, content: LinkContent) -> tuple[Fault, ...]:
     """The same of a draft from which nothing is missing."""
-    reasons = [Fault("later_payments", "offer.plan")] if has_later_payments(content.offer.plan) else []
-    reasons += [Fault("kept_cards", "asks.keep_card")] if content.asks.keep_card else []
-    return (*reasons, *too_few_pieces(link_id, content.offer.lines, content.limits).values())
+    return tuple(too_few_pieces(link_id, content.offer.lines, content.limits).values())
 
 
 def too_few_pieces(link_id: int, lines: Sequence[Line | PartialLine], limits: Limits) -> dict[str, Fault]:

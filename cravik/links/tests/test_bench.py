@@ -9,7 +9,6 @@ from django.http import HttpResponse
 
 from cravik.links.life import lifecycle
 from cravik.links.models import Link
-from cravik.links.refusals import PUBLISHING
 from tests.bench_form import BenchCase, rows_of
 from tests.factories import BY, NOW, make_item
 from tests.links import line, make_link
@@ -91,18 +90,17 @@ class BenchOfEveryKindTest(BenchCase):
         self.assertEqual([each.price.amount.major for each in link.offer.lines], ["20.00", "9.00"])
         self.assertEqual(lifecycle.publish(link, NOW, by=BY).state, "live")
 
-    def test_a_link_with_later_payments_is_rehearsed_and_not_published(self) -> None:
+    def test_a_link_with_later_payments_is_published(self) -> None:
         plan = {"kind": "instalments", "every": {"count": 1, "unit": "month"}, "payments": 6}
         link = self.link(line(amount="600"), offer={"plan": plan})
         page = self.client.get(f"/links/{link.pk}/")
-        self.assertContains(page, PUBLISHING["later_payments"])
         self.assertContains(page, "€100.00 now")
-        refused = self.client.post(f"/links/{link.pk}/publish/", follow=True)
-        self.assertContains(refused, "Not published yet.", count=1)
-        self.assertContains(refused, "Later payments are not collected yet", count=1)
-        rehearsal = self.client.get(f"/for/rehearsal/{link.pk}/")
-        self.assertContains(rehearsal, "Pay €100.00")
-        self.assertContains(rehearsal, "and 1 more after that")
+        self.client.post(f"/links/{link.pk}/publish/", follow=True)
+        link.refresh_from_db()
+        shown = self.client.get(link.path)
+        self.assertContains(shown, "Pay €100.00")
+        self.assertContains(shown, "and 1 more after that")
+        self.assertContains(shown, "Later payments are taken from this card on their days.")
 
     def test_a_free_thing_can_be_saved(self) -> None:
         link = self.link(line(amount="0"))

@@ -8,14 +8,15 @@ import json
 import tempfile
 from pathlib import Path
 from typing import Any
+from unittest import mock
 
 from django.core.management import CommandError, call_command
 from django.test import TestCase
 
+from cravik.core.errors import Fault
 from cravik.core.tests.test_link_documents import FULL
 from cravik.links.life import lifecycle
 from cravik.links.models import Link, LinkTally, Spot
-from cravik.links.refusals import PUBLISHING
 from cravik.setup.look_services import change_look, make_look, remove_look
 from cravik.setup.terms import change_terms, make_terms
 from tests.factories import BY, NOW, change_price, make_business, make_item, make_live
@@ -93,16 +94,18 @@ class LinkCommandTest(TestCase):
         self.assertFalse(Link.objects.exists())
 
     def test_publishing_is_refused_with_its_sentence_and_nothing_is_kept(self) -> None:
-        deposit = {"plan": {"kind": "deposit", "percent": "20", "rest_after_days": 30}}
-        for content, sentence in (
-            (document(offer=deposit), PUBLISHING["later_payments"]),
-            (document(asks={"keep_card": True}), PUBLISHING["kept_cards"]),
+        with mock.patch(
+            "cravik.links.life.lifecycle.why_not_publishable",
+            return_value=(Fault("too_few_pieces", "limits.pieces.kite", name="Kite", taken=3, most=2, word="place"),),
         ):
-            self.assertEqual(self.refused(content, "--publish"), (1, sentence))
-        self.assertFalse(Link.objects.exists())
-        self.import_document(document(offer=deposit))
-        with self.assertRaises(lifecycle.NotReady):
-            lifecycle.publish(Link.objects.get(), NOW, by=BY)
+            self.assertEqual(
+                self.refused(document(), "--publish"),
+                (1, "“Kite”: 3 places are sold or being paid for, so there can't be 2 in all. Make it 3 or more."),
+            )
+            self.assertFalse(Link.objects.exists())
+            self.import_document(document())
+            with self.assertRaises(lifecycle.NotReady):
+                lifecycle.publish(Link.objects.get(), NOW, by=BY)
 
     def test_where_there_are_several_businesses_one_is_named(self) -> None:
         other = make_business()

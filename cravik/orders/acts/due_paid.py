@@ -16,6 +16,9 @@ from cravik.links.life.counting import paid_of
 from cravik.links.life.lifecycle import end_by_count
 from cravik.links.life.shown_version import published_content, shown_version
 from cravik.mailroom.services import queue_letters
+from cravik.orders.acts.plan_paused import resume
+from cravik.orders.acts.stock_again import take_stock_again
+from cravik.orders.clock import day_of
 from cravik.orders.downloads import open_downloads
 from cravik.orders.happened import DuePaid, about
 from cravik.orders.letter_tasks import write_due_letters
@@ -24,9 +27,9 @@ from cravik.orders.models import Order
 from cravik.payments.agreements import go_on_with_agreement
 from cravik.payments.dues import take_in
 from cravik.payments.holding import confirm_all
-from cravik.payments.models import Allocation, Attempt, Hold
+from cravik.payments.models import Agreement, Allocation, Attempt, Due, Hold
 from cravik.payments.services import charge_moved
-from cravik.people.actors import BUYER
+from cravik.people.actors import BUYER, CLOCK
 from cravik.upkeep.prepared import Param, PreparedUpdate, insert
 from cravik.upkeep.queue import enqueue_once
 
@@ -40,11 +43,25 @@ def pay_dues(order: Order, attempt: Attempt, allocations: Sequence[Allocation], 
         order.taken_minor, order.is_refunded = order.taken_minor + attempt.amount_minor, False
         _TAKE.run(order=order.pk, taken=order.taken_minor)
     for each in allocations:
-        take_in(each.due, each.amount_minor, now)
+        if each.due.state in Due.UNPAID:  # else nothing was asked for, to keep another card
+            take_in(each.due, each.amount_minor, now)
     paid = (DuePaid(each.amount_minor, attempt.currency, each.due.position) for each in allocations)
     write_all((what, about(order), now, attempt.actor) for what in paid if what.minor)
     if checkout.line.is_paid_over_time:
-        go_on_with_agreement(checkout, now)
+        _go_on(order, [each.due for each in allocations], now)
+
+
+def _go_on(order: Order, dues: Sequence[Due], now: datetime) -> None:
+    """A later payment takes its pieces again where that was agreed, what was paused since it was not paid goes on, and
+    the plan is one payment further."""
+    agreement = Agreement.objects.select_for_update().filter(checkout=order.checkout_id).first()
+    later = [due for due in dues if due.position and due.state == Due.State.PAID]
+    if agreement is not None and later:
+        for _ in later:
+            take_stock_again(order, agreement, now)
+        if agreement.state == Agreement.State.PAUSED and agreement.why == Agreement.Why.DECLINED:
+            resume(order, now, day_of(order, now), by=CLOCK)
+    go_on_with_agreement(order.checkout, now)
 
 
 def count_as_paid(order: Order, checkout: Checkout, now: datetime, holds: Sequence[Hold] | None = None) -> None:

@@ -7,7 +7,7 @@ same transaction: so however often it is asked for, and whatever is cut off, eac
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass, replace
 from datetime import datetime
@@ -23,14 +23,16 @@ from cravik.core.pricing.schedule import DepositPlan, InstalmentsPlan
 from cravik.core.text.schedule_words import plan_picked
 from cravik.events.writing import write
 from cravik.links.life.shown_version import shown_version
+from cravik.mailroom.services import queue_letters
 from cravik.orders.charges import Charge, charges_of_each
 from cravik.orders.happened import DocumentIssued, about
 from cravik.orders.invoicing.composing import correction_of, invoice_of, receipt_of, reference_to
 from cravik.orders.invoicing.parties import asked_for_invoice
 from cravik.orders.invoicing.series import take_number
 from cravik.orders.models import DocumentDesk, DocumentKind, IssuedDocument, Order, OrderSettings
+from cravik.orders.over_time_letters import letter_of_later_payment
 from cravik.orders.settings import settings_of
-from cravik.payments.models import Movement
+from cravik.payments.models import Allocation, Movement
 from cravik.people.actors import CLOCK
 
 _BATCH = 10
@@ -58,7 +60,29 @@ def _issue_batch(now: datetime) -> int:
             for draft in drafts:
                 with _apart(draft.movement), transaction.atomic():
                     _write(draft, now)
+            _tell_of_later_payments({draft.movement: draft.order for draft in drafts}, now)
     return len(movements)
+
+
+def issue_and_tell(order: Order, now: datetime) -> None:
+    """Make whatever documents the order lacks, and tell its buyer of every payment after the first."""
+    issue_for_order(order, now)
+    _tell_of_later_payments(dict.fromkeys(Movement.objects.filter(checkout=order.checkout_id), order), now)
+
+
+def _tell_of_later_payments(orders: Mapping[Movement, Order], now: datetime) -> None:
+    """The buyer gets each document of a payment after the first by letter, once; those of the first go with its
+    receipt."""
+    over_time = {movement: order for movement, order in orders.items() if order.checkout.line.is_paid_over_time}
+    charges = [movement for movement in over_time if movement.kind == Movement.Kind.CHARGE]
+    later = Allocation.objects.filter(attempt__in=[each.attempt_id for each in charges], due__position__gt=0)
+    attempts = set(later.values_list("attempt_id", flat=True)) if charges else set()
+    for movement in charges:
+        if movement.attempt_id in attempts:
+            with _apart(movement), transaction.atomic():
+                documents = list(IssuedDocument.objects.filter(movement=movement))
+                order = over_time[movement]
+                queue_letters(order.business, [letter_of_later_payment(order, movement, documents)], now)
 
 
 def issue_for_order(order: Order, now: datetime) -> list[IssuedDocument]:
@@ -92,7 +116,7 @@ class _Draft:
 
 def _drafts(movements: Sequence[Movement], now: datetime) -> list[_Draft]:
     """Every document that the movements may bring about, in their order."""
-    orders = Order.objects.select_related("business", "checkout").prefetch_related("checkout__lines")
+    orders = Order.objects.select_related("business", "checkout", "link").prefetch_related("checkout__lines")
     by_checkout = {
         order.checkout_id: order for order in orders.filter(checkout__in={each.checkout_id for each in movements})
     }

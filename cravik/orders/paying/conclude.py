@@ -14,6 +14,8 @@ from structlog.contextvars import get_contextvars
 
 from cravik.core.statistics.ladder import Rung
 from cravik.journal.services import climb
+from cravik.orders.acts.card_changed import note_new_card
+from cravik.orders.acts.confirm_wanted import want_confirmation
 from cravik.orders.acts.due_failed import fail_dues
 from cravik.orders.acts.due_paid import count_as_paid, pay_dues
 from cravik.orders.acts.order_made import make_order
@@ -22,10 +24,9 @@ from cravik.payments.agreements import keep_card
 from cravik.payments.gateway import Approved, CheckWanted, Decided, Undecided
 from cravik.payments.holding import hold_longer, release_all
 from cravik.payments.models import Allocation, Attempt, Hold
-from cravik.payments.services import await_money, leave_open, note_detail, record_answer
+from cravik.payments.services import await_money, leave_open, record_answer
 from cravik.payments.ways import Ways, way_of
 from cravik.payments.ways.base import MoneyAwaited, WayAnswer
-from cravik.payments.ways.card import BANK
 from cravik.ui.timings import Clock
 
 logger = structlog.stdlib.get_logger("cravik.payments")
@@ -42,7 +43,7 @@ def take_answer(attempt: Attempt, answer: WayAnswer, now: datetime, pressed: Pre
     """Write down what was answered, and whether that was the attempt's end."""
     match answer:
         case CheckWanted(address):
-            note_detail(attempt, BANK, address, now)
+            want_confirmation(attempt, address, now)
             return False
         case Undecided():
             leave_open(attempt, now)
@@ -75,7 +76,9 @@ def conclude(attempt: Attempt, answer: Decided, now: datetime, pressed: Pressed 
         counts_already = order is not None and order.paid_at is not None
         order = order or make_order(checkout, now, attempt.way, is_paid=True)
         if answer.kept:
-            keep_card(attempt, answer.kept, now)
+            kept = keep_card(attempt, answer.kept, now)
+            if counts_already:
+                note_new_card(order, kept, now)
         pay_dues(order, attempt, allocations, now)
         if not counts_already:
             count_as_paid(order, checkout, now, pressed.holds if pressed else None)

@@ -12,7 +12,7 @@ from cravik.orders.refunding import ask_about_refund
 from cravik.payments.holding import lapsed, release_all
 from cravik.payments.models import Attempt
 from cravik.payments.refunding import pending_refunds
-from cravik.payments.services import pending_since
+from cravik.payments.services import CUT_OFF_AFTER, pending_since
 from cravik.payments.ways import Ways, way_of
 from cravik.payments.ways.base import Way
 from cravik.ui.timings import Clock
@@ -54,6 +54,17 @@ def _take_notices_of(way: Way, clock: Clock) -> int:
             concluded += 1
         way.acknowledge(notice)
     return concluded
+
+
+def look_into(attempt: Attempt, ways: Ways, clock: Clock) -> None:
+    """See whether a pending attempt has its answer by now. A request that may be on its way is not asked about."""
+    take_notices(ways, clock)
+    attempt.refresh_from_db()
+    now = clock()
+    is_waited_for = attempt.awaited_until is not None and now <= attempt.awaited_until
+    if attempt.state == Attempt.State.PENDING and not is_waited_for and now - attempt.begun_at > CUT_OFF_AFTER:
+        ask_again(attempt, ways, clock)
+        attempt.refresh_from_db()
 
 
 def ask_again(attempt: Attempt, ways: Ways, clock: Clock) -> bool:

@@ -45,6 +45,7 @@ from cravik.payments.ways import Ways
 from cravik.payments.ways.base import Asking, account_of
 from cravik.payments.ways.card import bank_address
 from cravik.people.actors import BUYER
+from cravik.setup.running import rules_at
 from cravik.ui.timings import Clock
 from cravik.upkeep.prepared import Param, PreparedSelect, insert
 
@@ -143,7 +144,8 @@ def _take_once(sent: PaymentSubmission, ways: Ways, now: datetime, clock: Clock,
         due = write_dues(checkout, sent.picked.quote, sent.picked.basket.on, is_new=is_new)
         holds = [] if sent.token.rehearsal else reserve_all(checkout, _wanted(sent, code), now + way.hold())
         if sent.agrees_to_more:
-            write_agreement(checkout, sent.plan, sent.picked.quote, sent.picked.basket.on, now)
+            rules = rules_at(sent.business_id, sent.token.instant)
+            write_agreement(checkout, sent.plan, sent.picked.quote, sent.picked.basket.on, rules, now)
         elif not is_new:
             drop_agreement(checkout)
         if way.settles_at_once:

@@ -11,9 +11,9 @@ from django.utils import timezone
 from cravik.core.documents.issued import read_content
 from cravik.core.invoicing.content import Content
 from cravik.core.text.document_sheet import sheet_of
-from cravik.orders.collecting import collect
 from cravik.orders.invoicing.issuing import issue_what_is_due
 from cravik.orders.models import Order, OrderSettings
+from cravik.orders.running.collecting import collect
 from cravik.payments.ways import present_ways
 from cravik.people.actors import CLOCK
 from tests.factories import MembershipFactory

@@ -12,10 +12,10 @@ from django.utils import timezone
 
 from cravik.core.pricing.money import Money
 from cravik.events.models import Event
-from cravik.orders.collecting import AboveWhatIsLeft, KeyOfAnotherCharge, NothingToCollect, collect
 from cravik.orders.models import Order
 from cravik.orders.own_page import own_path
 from cravik.orders.paying.reconcile import reconcile
+from cravik.orders.running.collecting import AboveWhatIsLeft, KeyOfAnotherCharge, NothingToCollect, collect
 from cravik.payments.counter.gateway import CounterGateway
 from cravik.payments.counter.models import CounterKept
 from cravik.payments.dues import DueBeingPaid, waive_due
@@ -65,7 +65,8 @@ class AgreementTest(_OverTime):
         agreement = Agreement.objects.get(checkout=order.checkout)
         self.assertEqual(
             agreement.words,
-            "€33.34 today, then 2 × €33.33 on the last day of each month, the last on 31 Mar 2026; €100.00 in all",
+            "€33.34 today, then 2 × €33.33 on the last day of each month, the last on 31 Mar 2026; €100.00 in all."
+            " Later payments are taken from this card on their days.",
         )
         self.assertEqual(
             (agreement.state, agreement.plan, agreement.until), ("running", INSTALMENTS, date(2026, 3, 31))
@@ -207,7 +208,7 @@ class CollectTest(_OverTime):
         for place, becomes in (("charge", ("open", 0)), ("record", ("paid", 3333))):
             target = f"{CounterGateway.__module__}.CounterGateway.charge" if place == "charge" else ""
             with (
-                mock.patch(target or "cravik.orders.collecting.take_answer", side_effect=SystemExit),
+                mock.patch(target or "cravik.orders.running.collecting.take_answer", side_effect=SystemExit),
                 self.assertRaises(SystemExit),
             ):
                 self.collect(self.order, 1, key=place)

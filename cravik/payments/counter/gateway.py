@@ -80,7 +80,8 @@ class CounterGateway:
         card = _KnownCard(*row) if row else None
         if card and card.conduct == Conduct.DAWDLE:
             time.sleep(self.dawdle_seconds)
-        decided = self._decide(charge, used, card, timezone.now())
+        now = charge.at if charge.rehearsal and charge.at else timezone.now()
+        decided = self._decide(charge, used, card, now)
         if card and card.conduct == Conduct.FALL_SILENT:
             raise AnswerLost(f"The counter decided on {charge.key} and its answer was lost.")
         return _taken_answer(decided)

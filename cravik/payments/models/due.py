@@ -18,8 +18,10 @@ class Due(models.Model):
         OPEN = "open"
         PAID_IN_PART = "part", "paid in part"
         PAID = "paid"
-        #: The last try came to nothing; ``next_try_at`` says when it is tried again, if it is.
+        #: The last try came to nothing; ``collect_on`` says when it is tried again, if it is.
         FAILED = "failed"
+        #: Left out, by its buyer or in a pause, and not made up for.
+        SKIPPED = "skipped"
         #: The seller asks for it no more.
         WAIVED = "waived"
         #: What it belonged to came to nothing.
@@ -36,7 +38,12 @@ class Due(models.Model):
     currency = models.CharField(max_length=3)
     state = models.CharField(max_length=9, choices=State.choices, default=State.OPEN)
     paid_at = models.DateTimeField(null=True)
-    next_try_at = models.DateTimeField(null=True)
+    #: The day on which the clock asks for it next; none where it does not, or no more.
+    collect_on = models.DateField(null=True)
+    #: The day on which its buyer is next told that it comes; none where they are not, or were.
+    tell_on = models.DateField(null=True)
+    #: What it is for, where it came to what was agreed later.
+    reason = models.CharField(max_length=200, blank=True, default="")
 
     class Meta:
         ordering = ["position"]
@@ -50,12 +57,18 @@ class Due(models.Model):
                 condition=Q(state="paid", paid_minor=F("amount_minor"))
                 | Q(state="open", paid_minor=0)
                 | Q(state="part", paid_minor__gt=0, paid_minor__lt=F("amount_minor"))
-                | Q(state__in=["failed", "waived", "cancelled"], paid_minor__lt=F("amount_minor")),
+                | Q(state__in=["failed", "skipped", "waived", "cancelled"], paid_minor__lt=F("amount_minor"))
+                | Q(state__in=["skipped", "waived", "cancelled"], amount_minor=0),
                 name="due_paid_within",
             ),
             models.CheckConstraint(
-                condition=Q(next_try_at__isnull=True) | Q(state="failed"), name="due_tried_again_once_failed"
+                condition=Q(collect_on__isnull=True, tell_on__isnull=True) | Q(state__in=["open", "part", "failed"]),
+                name="due_awaited_while_unpaid",
             ),
+        ]
+        indexes = [
+            models.Index(fields=["collect_on"], condition=Q(collect_on__isnull=False), name="due_to_collect"),
+            models.Index(fields=["tell_on"], condition=Q(tell_on__isnull=False), name="due_to_tell"),
         ]
 
     @property

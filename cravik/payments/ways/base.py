@@ -60,6 +60,8 @@ class Asking:
     return_address: str
     #: Whether the means are kept, to be used again later.
     keep: bool = False
+    #: When it is asked, by the clock of whoever does; None: now. In a rehearsal that may be moved on.
+    at: datetime | None = None
 
 
 def account_of(business_id: int) -> str:

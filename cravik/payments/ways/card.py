@@ -113,6 +113,7 @@ class CardWay(Way):
             rehearsal=asking.rehearsal,
             return_address=asking.return_address,
             keep=asking.keep,
+            at=asking.at,
         )
         try:
             return self.gateway.charge(charge)

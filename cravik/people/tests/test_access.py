@@ -74,6 +74,7 @@ FOR_ANYONE = {
         "confirmation:document_file",
         "confirmation:receipt",
         "confirmation:invoice",
+        *("confirmation:payments", "confirmation:stop"),
         *("purchases:page", "purchases:open", "purchases:data", "purchases:wish", "purchases:leave"),
         *("purchases:withdraw", "purchases:erase"),
         "pictures:show",

@@ -14,6 +14,7 @@ from cravik.setup.messages.after_paying import (
 )
 from cravik.setup.messages.filling import Block, WebAddress
 from cravik.setup.messages.message import MessageKind, Words
+from cravik.setup.messages.over_time import OVER_TIME
 from cravik.setup.messages.placeholders import (
     AMOUNT,
     ANSWERS,
@@ -275,6 +276,7 @@ _ALL = (
     NOT_PAID,
     PURCHASES,
     FILES_ARRIVED,
+    *OVER_TIME,
     STOCK_LOW,
     CONFIRM_WAITING,
     CAN_BE_BOUGHT,

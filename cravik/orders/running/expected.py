@@ -1,0 +1,142 @@
+"""What is expected by month of what runs, and how much of what fell due in the last year came."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import date, datetime, timedelta
+from zoneinfo import ZoneInfo
+
+from django.db.models import Count, Q, Sum
+from django.db.models.functions import TruncMonth
+
+from cravik.core.documents.plans import read_repeat_plan
+from cravik.core.english import counted
+from cravik.core.graphics.columns import Column, column_picture
+from cravik.core.graphics.picture import Picture
+from cravik.core.pricing.money import Money
+from cravik.core.statistics.expected import ExpectedMonth, by_month, expected_share
+from cravik.core.statistics.rates import Rate
+from cravik.core.text.money_text import format_money, format_money_clearly
+from cravik.payments.models import Agreement, Due
+from cravik.people.models import Business
+
+MONTHS = 6
+_YEAR = timedelta(days=365)
+
+
+@dataclass(frozen=True)
+class Expected:
+    """What is planned in each of the next months in the business's currency, what of the last year's came, and what is
+    left out: in arrears or paused, and in other currencies."""
+
+    months: tuple[ExpectedMonth, ...]
+    came: Rate
+    left_out: Money
+    others: int
+
+    @property
+    def is_any(self) -> bool:
+        return any(each.total for each in self.months)
+
+    @property
+    def words(self) -> str:
+        """How sure it is, in a sentence or two."""
+        sure = "If everybody goes on and every card works."
+        if self.came.tells:
+            sure += (
+                f" Of {self.came.of:,} payments that fell due in the last year, {self.came.happened:,} came"
+                f" ({100 * self.came.share:.0f} %; likely {100 * self.came.low:.0f} to {100 * self.came.high:.0f} % in"
+                " the long run)."
+            )
+        elif self.came.of:
+            sure += (
+                f" Only {counted(self.came.of, 'payment', 'payments')} fell due so far, too few to tell how many come."
+            )
+        if self.left_out:
+            sure += f" {format_money_clearly(self.left_out)} in arrears or paused is not in it."
+        if self.others:
+            plans, are = counted(self.others, "plan", "plans"), "is" if self.others == 1 else "are"
+            sure += f" {plans} in other currencies {are} not in it."
+        return sure
+
+    @property
+    def picture(self) -> Picture:
+        columns = [
+            Column(
+                f"{each.month:%b %Y}",
+                format_money(each.total) if each.total else "–",
+                each.taken.minor,
+                each.asked.minor,
+                f"{each.month:%B %Y}: {format_money_clearly(each.total)}",
+            )
+            for each in self.months
+        ]
+        said = "; ".join(column.says for column in columns)
+        key = (("teal", "taken by itself"), ("pale", "asked for, paid by the buyer"))
+        return column_picture(columns, "Expected by month", said, key)
+
+
+def expected_of(business: Business, now: datetime) -> Expected:
+    """Of the business's agreements that run, without rehearsals."""
+    today, currency = now.astimezone(ZoneInfo(business.time_zone)).date(), business.currency
+    horizon = _after_months(today, MONTHS)
+    running = Agreement.objects.filter(business=business, rehearsal=False, state=Agreement.State.RUNNING)
+    own = Due.objects.filter(checkout__agreement__in=running.filter(currency=currency), state__in=Due.UNPAID)
+    ahead = own.filter(on__gte=today, on__lt=horizon).order_by()
+    taken, asked = ahead.filter(collect_on__isnull=False), ahead.filter(collect_on__isnull=True)
+    sums = [
+        (month, minor, is_taken) for dues, is_taken in ((taken, True), (asked, False)) for month, minor in _sums(dues)
+    ]
+    sums += [(day, minor, True) for day, minor in _beyond(running.filter(currency=currency), horizon)]
+    paused = Due.objects.filter(
+        checkout__agreement__in=Agreement.objects.filter(
+            business=business, rehearsal=False, state=Agreement.State.PAUSED, currency=currency
+        ),
+        state__in=Due.UNPAID,
+        on__lt=horizon,
+    )
+    late = own.filter(on__lt=today)
+    left_out = sum((each.aggregate(sum=Sum("amount_minor") - Sum("paid_minor"))["sum"] or 0) for each in (paused, late))
+    return Expected(
+        by_month(sums, currency, today, MONTHS),
+        _came(business, today),
+        Money(left_out, currency),
+        running.exclude(currency=currency).count(),
+    )
+
+
+def _sums(dues: object) -> list[tuple[date, int]]:
+    found = dues.annotate(month=TruncMonth("on")).values_list("month")  # type: ignore[attr-defined]
+    return list(found.annotate(minor=Sum("amount_minor") - Sum("paid_minor")).values_list("month", "minor"))
+
+
+def _beyond(running: object, horizon: date) -> list[tuple[date, int]]:
+    """Payments of plans without an end that are not listed yet, since only so many are."""
+    found: list[tuple[date, int]] = []
+    endless = running.filter(until__isnull=True, plan__kind="repeat", ends_on__isnull=True)  # type: ignore[attr-defined]
+    for agreement in endless.filter(plan__every__unit__in=["day", "week"]).iterator():
+        plan = read_repeat_plan(agreement.plan, agreement.currency)
+        last = Due.objects.filter(checkout=agreement.checkout_id, reason="").order_by("-position").first()
+        position = (last.position if last else 0) + 1
+        while (day := plan.day_of(agreement.begins_on, position)) < horizon:
+            found.append((day, agreement.each_minor))
+            position += 1
+    return found
+
+
+def _came(business: Business, today: date) -> Rate:
+    fell_due = Due.objects.filter(
+        checkout__agreement__business=business,
+        checkout__agreement__rehearsal=False,
+        position__gt=0,
+        amount_minor__gt=0,
+        on__lt=today,
+        on__gte=today - _YEAR,
+    ).exclude(state__in=[Due.State.SKIPPED, Due.State.WAIVED, Due.State.CANCELLED])
+    counts = fell_due.aggregate(due=Count("id"), paid=Count("id", filter=Q(state=Due.State.PAID)))
+    return expected_share(counts["paid"], counts["due"])
+
+
+def _after_months(day: date, months: int) -> date:
+    month = day.month - 1 + months
+    return date(day.year + month // 12, month % 12 + 1, 1)
