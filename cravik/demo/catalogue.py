@@ -178,8 +178,16 @@ LINKS = [
     SampleLink("Linocut “Onshore wind”", 3800, offer=kinds.PRINT, up=(30, 0), visits_a_day=1.6, climbs=(0.4, 0.5, 0.8)),
     SampleLink("Kite stickers", 200, offer=kinds.STICKERS, up=(60, 0), visits_a_day=1.8, climbs=(0.5, 0.6, 0.9)),
     SampleLink("Family kite day", 1400, offer=kinds.FAMILY_DAY, up=(25, 0), visits_a_day=2.0, climbs=(0.5, 0.6, 0.85)),
-    SampleLink("Giant kite, commissioned", 90000, offer=kinds.GIANT, state="draft", exempt="made_to_order"),
-    SampleLink("Monthly tail club", 1200, offer=kinds.TAIL_CLUB, state="draft"),
+    SampleLink(
+        "Giant kite, commissioned",
+        90000,
+        offer=kinds.GIANT,
+        up=(215, 0),
+        visits_a_day=0.4,
+        climbs=(0.4, 0.2, 0.0),
+        exempt="made_to_order",
+    ),
+    SampleLink("Monthly tail club", 1200, offer=kinds.TAIL_CLUB, up=(215, 0), visits_a_day=0.9, climbs=(0.5, 0.3, 0.0)),
     SampleLink("Gift voucher", 5000, state="draft"),
     SampleLink(
         "Commissioned giant: the design",

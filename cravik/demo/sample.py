@@ -35,6 +35,7 @@ from cravik.demo.documents import begin_documents, end_documents
 from cravik.demo.handing_out import hand_out
 from cravik.demo.items import load_items
 from cravik.demo.kinds import as_far_as_left, picked
+from cravik.demo.over_time import run_over_time
 from cravik.demo.seller import seller_of
 from cravik.demo.sending import give_back, send_what_was_ordered
 from cravik.demo.setup import decide_all
@@ -129,6 +130,7 @@ def load_sample(now: datetime, scale: int = 1) -> Business:
     send_what_was_ordered(business, orders, now, chance)
     end_documents(orders, now)
     give_back(business, orders, now)
+    run_over_time(business, now, chance)
     look_after(business, now)
     hand_out(business, now)
     sum_days(business, now)

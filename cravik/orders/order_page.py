@@ -18,8 +18,9 @@ from cravik.orders.letter_again import can_go_again
 from cravik.orders.models import PARTS, DocumentKind, IssuedDocument, Order, OrderQuerySet
 from cravik.orders.own_page import own_path
 from cravik.orders.purchases.withdrawing import pay_back_by
+from cravik.orders.running_path import running_path
 from cravik.orders.tries import tries_of
-from cravik.payments.models import Refund
+from cravik.payments.models import Agreement, Refund
 from cravik.people.access import SellerRequest
 from cravik.people.models import Business
 from cravik.people.roles import Permission
@@ -59,6 +60,7 @@ def show_order(
     letters = list(letters_about_order(request.user, request.business, order.pk))
     context = {
         "order": order,
+        "running": running_path(order) if Agreement.objects.filter(checkout=order.checkout_id).exists() else "",
         "buyer_page": own_path(order.checkout.reference),
         "number_locale": DEFAULT_LOCALE,
         "campaign": campaign_of(order.checkout.visit_id),

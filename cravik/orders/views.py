@@ -34,6 +34,7 @@ from cravik.orders.letter_tasks import try_letters_again
 from cravik.orders.many_views import acts_for
 from cravik.orders.models import Order, OrderQuerySet
 from cravik.orders.order_page import show_order, whole_orders
+from cravik.payments.models import Agreement
 from cravik.people.access import SellerRequest, seller_page
 from cravik.people.roles import Permission
 from cravik.ui.lists import sort_columns
@@ -84,6 +85,7 @@ def orders(request: SellerRequest) -> HttpResponse:
         "choices": choices_of(business, sought),
         "acts": acts_for(request),
         "rehearsal_count": every.filter(rehearsal__in=[True]).count(),
+        "runs": Agreement.objects.filter(business=business, rehearsal=False).exists(),
         "is_new": not page.object_list and not every.filter(rehearsal=False).exists(),
     }
     return render(request, "orders/orders.html", context)

@@ -25,7 +25,7 @@ from cravik.core.pricing.quote import Quote
 from cravik.core.text.money_text import format_money
 from cravik.core.text.price_words import price_in_words
 from cravik.core.text.running_words import KEEPS_CARD, agreed_words
-from cravik.core.text.schedule_words import later_words, plan_picked
+from cravik.core.text.schedule_words import later_words, plan_picked, schedule_words
 from cravik.links.life.shown_version import ShownVersion
 from cravik.setup.looks import ShownLook
 from cravik.setup.running import rules_at
@@ -116,13 +116,17 @@ class Page:
 
     @property
     def agreed_words(self) -> str:
-        """How what is due later is taken and stopped, or what a kept card is for; nothing where neither is so."""
+        """What the buyer agrees to beyond what is paid now, as it is kept with the agreement; nothing where that is
+        nothing."""
         if self.picked is None:
             return ""
         if not self.picked.quote.schedule:
             return KEEPS_CARD if self.version.content.asks.keep_card else ""
         plan = plan_picked(self.picked.offer.plan, self.picked.basket.plan)
-        return agreed_words(plan, rules_at(self.seller.business_id, self.at)) if plan else ""
+        if plan is None:
+            return ""
+        rules = rules_at(self.seller.business_id, self.at)
+        return f"{schedule_words(plan, self.picked.quote, self.on, self.offered.locale)}. {agreed_words(plan, rules)}"
 
     @property
     def is_free(self) -> bool:

@@ -51,7 +51,9 @@ def price_in_words(offer: Offer, locale: str = DEFAULT_LOCALE) -> str:
 
 
 def _more(offer: Offer) -> str:
-    repeats = f" {every_words(offer.plan.every)}" if isinstance(offer.plan, RepeatPlan) else ""
+    repeats = ""
+    if isinstance(offer.plan, RepeatPlan):
+        repeats = " once" if all(line.once for line in offer.lines) else f" {every_words(offer.plan.every)}"
     on_top = offer.tax is not None and offer.tax.rates and not offer.tax.prices_include_tax
     return f"{repeats}{' plus tax' if on_top else ''}"
 

@@ -12,7 +12,7 @@ from cravik.core.pricing.money import Money
 from cravik.mailroom.models import Letter
 from cravik.orders.exports import answer_words
 from cravik.orders.models import PARTS, IssuedDocument, Order, Wish
-from cravik.orders.own_page import own_path
+from cravik.orders.own_page import own_path, payments_path
 from cravik.orders.purchases.rights import LineRight, rights_of
 from cravik.payments.models import Due
 
@@ -35,6 +35,8 @@ class Purchase:
     mark: str
     rights: list[LineRight]
     wishes: list[Wish]
+    #: Where what is paid over time of it is seen and changed; nothing where nothing is.
+    payments_path: str
 
     @property
     def is_refund_asked_for(self) -> bool:
@@ -53,7 +55,7 @@ class Purchase:
 
 def purchases_of(buyer: Buyer, now: datetime) -> list[Purchase]:
     """Their orders, the newest first."""
-    related = ("business", "checkout__agreed_to__terms")
+    related = ("business", "checkout__agreed_to__terms", "checkout__agreement")
     orders = Order.objects.filter(buyer=buyer).select_related(*related).with_returned()
     found = orders.prefetch_related(*PARTS, "documents", "parcels", "wishes", "downloads__file", "checkout__dues")
     return [_purchase(order, now) for order in found.order_by("-made_at", "-id")]
@@ -70,7 +72,12 @@ def _purchase(order: Order, now: datetime) -> Purchase:
         path.partition("?")[2],
         rights_of(order, now),
         list(order.wishes.all()),
+        payments_path(order.checkout.reference) if _has_agreement(order) else "",
     )
+
+
+def _has_agreement(order: Order) -> bool:
+    return hasattr(order.checkout, "agreement")
 
 
 def data_of(buyer: Buyer, now: datetime) -> dict[str, Any]:

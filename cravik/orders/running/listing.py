@@ -121,7 +121,7 @@ def _row(agreement: Agreement, order: Order, dues: list[Due], today: date) -> Ru
         order,
         state_words(agreement, is_late=bool(late)),
         plan_words(read_simple_plan(agreement.plan, currency)) if agreement.plan else "card kept",
-        next((due for due in unpaid if due.on >= today), None),
+        next((due for due in unpaid if due.on >= today), None) if agreement.state != State.PAUSED else None,
         Money(sum(due.left.minor for due in late), currency),
         Money(sum(due.paid_minor for due in dues), currency),
         Money(sum(due.left.minor for due in unpaid), currency) if has_end else None,

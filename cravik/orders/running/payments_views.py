@@ -233,7 +233,8 @@ def _page(
         "stop_path": with_mark(reverse("confirmation:stop", args=[reference]), reference),
     }
     wrong = bool(pay or card or pausing)
-    return _private(render(request, "orders/running/payments.html", context, status=400 if wrong else 200))
+    with timezone.override(shown.order.business.time_zone):
+        return _private(render(request, "orders/running/payments.html", context, status=400 if wrong else 200))
 
 
 def _context(request: HttpRequest, shown: Payments) -> dict[str, object]:
