@@ -22,10 +22,10 @@ from cravik.links.life.shown_version import ShownVersion, shown_draft, shown_to_
 from cravik.links.places.onward import onward_of
 from cravik.orders.after_paying import message_html, order_values
 from cravik.orders.again_views import again_path, latest_attempt
-from cravik.orders.downloads import DownloadOver, count_download, download_of
+from cravik.orders.downloads import DownloadOver, count_download, download_of, is_access_off
 from cravik.orders.invoicing.asking import may_ask
 from cravik.orders.models import PARTS, Order
-from cravik.orders.own_page import is_own, may_try, own_path, with_mark
+from cravik.orders.own_page import is_own, may_try, own_path, payments_path, with_mark
 from cravik.orders.paying.conclude import call_off
 from cravik.orders.paying.reconcile import look_into
 from cravik.payments.models import Attempt
@@ -128,6 +128,7 @@ def download(request: HttpRequest, key: str) -> HttpResponseBase:
     except DownloadOver:
         checkout = found.order.checkout
         context = {"download": found, "checkout": checkout, "look": _look_of(checkout)}
+        context["access_off"] = is_access_off(found.order)
         return render(request, "orders/download_over.html", context, status=410)
     response = file_response(request, path, found.file.title)
     # Whatever it is, it is not shown, run or framed as a page of ours.
@@ -156,6 +157,8 @@ def _to_its_buyer(
         "downloads": list(order.downloads.select_related("file")) if order else [],
         "gives_codes": gives_codes(list(version.items.values())),
         "mark": request.GET.urlencode(),
+        "access_off": order is not None and is_access_off(order),
+        "payments_path": payments_path(checkout.reference) if hasattr(checkout, "agreement") else "",
         "documents": list(order.documents.all()) if order else [],
         "may_ask_for_invoice": order is not None and may_ask(order),
         **_what_follows(version, order, number_locale(request)),

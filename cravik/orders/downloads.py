@@ -7,12 +7,13 @@ from collections.abc import Collection
 from datetime import datetime, timedelta
 
 from django.db import transaction
-from django.db.models import F
+from django.db.models import F, Q
 
 from cravik.catalogue.models import ItemFile
 from cravik.events.writing import write
 from cravik.orders.happened import DownloadsAgain, about
 from cravik.orders.models import Download, Order
+from cravik.payments.models import Agreement
 from cravik.people.actors import Actor
 
 #: How often and how long a buyer may take a file.
@@ -55,12 +56,21 @@ def download_of(key: str) -> Download | None:
     return Download.objects.select_related("file", "order__checkout").filter(key=key).first()
 
 
+def is_access_off(order: Order) -> bool:
+    """Whether what it gives access to is closed: it is paid over time, and paused, or ended before all was paid."""
+    paused = Q(state=Agreement.State.PAUSED)
+    over = Q(state=Agreement.State.ENDED) & ~Q(why=Agreement.Why.COMPLETED)
+    return Agreement.objects.filter(paused | over, checkout=order.checkout_id).exists()
+
+
 def count_download(download: Download, visitor: str, now: datetime) -> None:
     """Count one taking of the file. Raises ``DownloadOver``.
 
     Whoever takes it once more within ``GO_ON_FOR`` goes on with the same, however often it broke off. The count and
     its bound are one statement, so that two at once cannot pass the last.
     """
+    if is_access_off(download.order):
+        raise DownloadOver
     there = Download.objects.filter(id=download.pk, until__gt=now)
     if visitor and there.filter(last_by=visitor, last_at__gt=now - GO_ON_FOR).exists():
         return

@@ -101,7 +101,7 @@ class ConfirmWanted:
 @of_kind("running.card_changed")
 @dataclass(frozen=True)
 class CardChanged:
-    """``ending`` is how the new card ends."""
+    """``ending`` is how the new card ends; its buyer changed it, or its bank."""
 
     ending: str
 

@@ -23,8 +23,9 @@ from cravik.orders.after_paying import what_follows
 from cravik.orders.exports import answer_words
 from cravik.orders.invoicing.enclosing import documents_block
 from cravik.orders.models import Order
-from cravik.orders.own_page import mailed_path
+from cravik.orders.own_page import mailed_path, mailed_payments_path
 from cravik.orders.to_members import letters_to_members
+from cravik.payments.models import Agreement
 from cravik.payments.ways.card import card_ending
 from cravik.people.models import Business
 from cravik.setup.contact import seller_lines
@@ -44,7 +45,7 @@ def letters_about(order: Order) -> list[OutgoingLetter]:
         for_buyer, for_seller = receipt_values(order), notice_values(order)
     receipt = compose(
         RECEIPT,
-        _with(wording(business, RECEIPT.kind), "what_follows", "answers", "documents", "seller"),
+        _with(wording(business, RECEIPT.kind), "what_follows", "answers", "agreed", "documents", "seller"),
         for_buyer,
         look=shown_version(order.version_id).look,
         rehearsal=order.rehearsal,
@@ -92,6 +93,7 @@ def receipt_values(order: Order) -> Values:
         "what_follows": what_follows(order),
         "goods": goods_of(order),
         "terms": _terms(checkout),
+        "agreed": _agreed(checkout),
         "documents": documents_block(order, list(order.documents.all())),
         "seller": _seller(order.business),
     }
@@ -214,6 +216,16 @@ def _terms(checkout: Checkout) -> Block:
     address, name = address_of(checkout.business_id, agreed.path), agreed.terms.name
     html = format_html('<p>You agreed to the <a href="{}">{}</a>.</p>', address, name)
     return Block(f"You agreed to the {name}: {address}", html)
+
+
+def _agreed(checkout: Checkout) -> Block:
+    """What will be taken later, in the words of the page, and where it is changed."""
+    agreement = Agreement.objects.filter(checkout=checkout).first()
+    if agreement is None:
+        return Block("", "")
+    address = address_of(checkout.business_id, mailed_payments_path(checkout.reference))
+    html = format_html('<p>You agreed to this: {} <a href="{}">Your payments</a></p>', agreement.words, address)
+    return Block(f"You agreed to this: {agreement.words}\nYour payments: {address}", html)
 
 
 def letters_about_stock(low: Variant, checkout: Checkout) -> list[OutgoingLetter]:

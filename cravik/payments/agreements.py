@@ -76,14 +76,15 @@ def _has_trial(agreement: Agreement) -> bool:
     return bool(plan.get("trial_days") or plan.get("trial_months"))
 
 
-def keep_card(attempt: Attempt, token: str, now: datetime) -> KeptCard:
-    """The gateway keeps the card with which the attempt was approved. In the transaction under way."""
+def keep_card(attempt: Attempt, token: str, now: datetime, ending: str = "") -> KeptCard:
+    """The gateway keeps the card with which the attempt was approved, or the one of that ``ending`` that its bank put
+    in its place. In the transaction under way."""
     kept = insert(
         KeptCard(
             business_id=attempt.checkout.business_id,
             kept_by=attempt,
             token=token,
-            ending=card_ending(attempt),
+            ending=ending or card_ending(attempt),
             kept_at=now,
         )
     )

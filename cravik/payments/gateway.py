@@ -123,10 +123,12 @@ class Refunded:
 
 @dataclass(frozen=True)
 class Approved:
-    """``kept`` is the token of the card, where it was to be kept."""
+    """``kept`` is the token of the card, where it was to be kept, or where its bank replaced it; ``ending`` is how the
+    new one ends then."""
 
     reference: str
     kept: str = ""
+    ending: str = ""
 
     def __repr__(self) -> str:
         return f"Approved({self.reference!r})"

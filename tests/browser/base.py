@@ -49,7 +49,7 @@ def _once_it_listens(act: Callable[..., Any]) -> Callable[..., Any]:
 def fill_the_counter() -> None:
     """Give the counter its cards again, where the test before emptied every table."""
     if not CounterCard.objects.exists():
-        for step in ("0001_initial", "0002_further_checks"):
+        for step in ("0001_initial", "0002_further_checks", "0005_cards_over_time"):
             import_module(f"cravik.payments.counter.migrations.{step}").add_cards(apps, None)
 
 

@@ -10,11 +10,11 @@ from cravik.orders.happened import about
 from cravik.orders.happened_over_time import CardChanged
 from cravik.orders.models import Order
 from cravik.payments.models import Due, KeptCard
-from cravik.people.actors import BUYER
+from cravik.people.actors import Actor
 
 
-def note_new_card(order: Order, kept: KeptCard, now: datetime) -> None:
+def note_new_card(order: Order, kept: KeptCard, now: datetime, *, by: Actor) -> None:
     """In the transaction under way, in which it was kept."""
-    write(CardChanged(kept.ending), about(order), now, BUYER)
+    write(CardChanged(kept.ending), about(order), now, by)
     failed = Due.objects.filter(checkout=order.checkout_id, state=Due.State.FAILED)
     failed.update(collect_on=day_of(order, now))

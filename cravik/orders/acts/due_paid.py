@@ -19,7 +19,7 @@ from cravik.mailroom.services import queue_letters
 from cravik.orders.acts.plan_paused import resume
 from cravik.orders.acts.stock_again import take_stock_again
 from cravik.orders.clock import day_of
-from cravik.orders.downloads import open_downloads
+from cravik.orders.downloads import open_again, open_downloads
 from cravik.orders.happened import DuePaid, about
 from cravik.orders.letter_tasks import write_due_letters
 from cravik.orders.letters import letters_about_stock
@@ -59,6 +59,8 @@ def _go_on(order: Order, dues: Sequence[Due], now: datetime) -> None:
     if agreement is not None and later:
         for _ in later:
             take_stock_again(order, agreement, now)
+        if agreement.repeats:
+            open_again(order, now, by=CLOCK)
         if agreement.state == Agreement.State.PAUSED and agreement.why == Agreement.Why.DECLINED:
             resume(order, now, day_of(order, now), by=CLOCK)
     go_on_with_agreement(order.checkout, now)

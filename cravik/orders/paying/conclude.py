@@ -76,9 +76,9 @@ def conclude(attempt: Attempt, answer: Decided, now: datetime, pressed: Pressed 
         counts_already = order is not None and order.paid_at is not None
         order = order or make_order(checkout, now, attempt.way, is_paid=True)
         if answer.kept:
-            kept = keep_card(attempt, answer.kept, now)
+            kept = keep_card(attempt, answer.kept, now, answer.ending)
             if counts_already:
-                note_new_card(order, kept, now)
+                note_new_card(order, kept, now, by=attempt.actor)
         pay_dues(order, attempt, allocations, now)
         if not counts_already:
             count_as_paid(order, checkout, now, pressed.holds if pressed else None)

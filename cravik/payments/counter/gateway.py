@@ -49,6 +49,8 @@ _DAWDLE_SECONDS = 4.0
 LATE_BY = timedelta(seconds=20)
 _CALLED_OFF = "called_off"
 _NO_CARD = Card("0000", (1, 9999), "")
+#: What a bank sends in the place of a card that it replaced.
+_REPLACEMENT = Card("9000000000000118", (12, 2099), "")
 _OPENS = frozenset({CounterCard.Conduct.CHECK, CounterCard.Conduct.LATE, CounterCard.Conduct.NEVER})
 
 Conduct = CounterCard.Conduct
@@ -153,8 +155,12 @@ class CounterGateway:
             self._check_is_same(known, charge, used)
             CounterEntry.objects.create(charge=known, what=f"asked again with the same key: {known.outcome}", at=now)
             return known
-        reason = _reason_to_decline(used, card, now)
+        is_later = isinstance(charge.card, Token)
+        reason = _reason_to_decline(used, card, now, is_later=is_later)
         conduct = card.conduct if card and not reason else ""
+        if is_later and conduct == Conduct.CHECK_LATER:
+            conduct = Conduct.CHECK
+        is_replaced = is_later and conduct == Conduct.REPLACED
         outcome = Outcome.DECLINED if reason else Outcome.OPEN if conduct in _OPENS else Outcome.APPROVED
         decided = insert(
             CounterCharge(
@@ -170,13 +176,13 @@ class CounterGateway:
                 rehearsal=charge.rehearsal,
                 check_wanted=conduct == Conduct.CHECK,
                 return_address=charge.return_address,
-                keep=charge.keep,
+                keep=charge.keep or is_replaced,
                 approves_at=now + LATE_BY if conduct == Conduct.LATE else None,
                 decided_at=now,
             )
         )
-        if charge.keep and not reason:
-            _keep(decided, used)
+        if decided.keep and not reason:
+            _keep(decided, _REPLACEMENT if is_replaced else used)
         what = f"asked for {charge.amount.major} {charge.amount.currency}: {reason or outcome.label.lower()}"
         insert(CounterEntry(charge=decided, what=what, at=now))
         if conduct == Conduct.TWICE:
@@ -187,8 +193,8 @@ class CounterGateway:
     def _check_is_same(self, known: CounterCharge, charge: Charge, used: Card) -> None:
         if known.outcome == Outcome.CLOSED:
             raise KeyReused(f"The key {charge.key} was closed before it was charged.")
-        then = (known.account, known.amount_minor, known.currency, known.card_ending, known.keep)
-        now = (charge.account, charge.amount.minor, charge.amount.currency, used.ending, charge.keep)
+        then = (known.account, known.amount_minor, known.currency, known.card_ending)
+        now = (charge.account, charge.amount.minor, charge.amount.currency, used.ending)
         if then != now:
             raise KeyReused(f"The key {charge.key} stands for another charge.")
 
@@ -207,13 +213,14 @@ def _keep(charge: CounterCharge, used: Card) -> None:
     )
 
 
-def _reason_to_decline(used: Card, card: _KnownCard | None, now: datetime) -> DeclineReason | None:
+def _reason_to_decline(used: Card, card: _KnownCard | None, now: datetime, *, is_later: bool) -> DeclineReason | None:
     month, year = used.expiry
     if card is None:
         return DeclineReason.UNKNOWN_CARD
     if (year, month) < (now.year, now.month):
         return DeclineReason.EXPIRED_CARD
-    return DeclineReason(card.reason) if card.conduct == Conduct.DECLINE else None
+    declines = card.conduct == Conduct.DECLINE or (is_later and card.conduct == Conduct.FAIL_LATER)
+    return DeclineReason(card.reason) if declines else None
 
 
 def _answer(charge: CounterCharge) -> Answer:
@@ -233,7 +240,11 @@ def _decided_answer(charge: CounterCharge) -> Decided:
     if charge.outcome == Outcome.CLOSED:
         return NeverCharged(charge.reason == _CALLED_OFF)
     if charge.outcome == Outcome.APPROVED:
-        return Approved(charge.reference, charge.kept.token if charge.keep else "")
+        if not charge.keep:
+            return Approved(charge.reference)
+        kept = charge.kept
+        ending = kept.number[-4:] if kept.number[-4:] != charge.card_ending else ""
+        return Approved(charge.reference, kept.token, ending)
     return Declined(charge.reference, DeclineReason(charge.reason))
 
 

@@ -23,6 +23,10 @@ class CounterCard(models.Model):
         NEVER = "never"
         #: Approves, and tells it twice more.
         TWICE = "twice"
+        #: Approve as they are typed; charged later, once they are kept, they decline, ask first, or are another card.
+        FAIL_LATER = "fail_later"
+        CHECK_LATER = "check_later"
+        REPLACED = "replaced"
 
     number = models.CharField(max_length=16, unique=True)
     conduct = models.CharField(max_length=12, choices=Conduct.choices)

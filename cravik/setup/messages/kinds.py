@@ -16,6 +16,7 @@ from cravik.setup.messages.filling import Block, WebAddress
 from cravik.setup.messages.message import MessageKind, Words
 from cravik.setup.messages.over_time import OVER_TIME
 from cravik.setup.messages.placeholders import (
+    AGREED,
     AMOUNT,
     ANSWERS,
     BUSINESS,
@@ -69,6 +70,7 @@ RECEIPT = MessageKind(
         GOODS,
         SENT_TO,
         TERMS,
+        AGREED,
         DOCUMENTS,
         Placeholder(
             "seller",
@@ -90,6 +92,7 @@ RECEIPT = MessageKind(
         " Your statement will say {statement}.\n\n"
         "{answers}\n\n"
         "{sent_to}\n\n"
+        "{agreed}\n\n"
         "{terms}\n\n"
         "{documents}\n\n"
         "{order}, reference {reference}.\n[This receipt as a page]({receipt_address})\n\n"
@@ -105,6 +108,7 @@ RECEIPT = MessageKind(
         "{slip}\n\n"
         "{answers}\n\n"
         "{sent_to}\n\n"
+        "{agreed}\n\n"
         "{terms}\n\n"
         "{order} of {paid_on}, reference {reference}.\n[This as a page]({receipt_address})\n\n"
         "Questions? Answer this message, or write to {contact}.\n\n"

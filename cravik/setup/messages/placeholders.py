@@ -55,6 +55,15 @@ TERMS = Placeholder(
         '<p>You agreed to the <a href="https://pay.windlestraw.example/terms/x7/">terms of sale</a>.</p>',
     ),
 )
+AGREED = Placeholder(
+    "agreed",
+    "what the buyer agreed to pay later, and where that is changed; nothing where all is paid; at the end of a receipt"
+    " where your wording leaves it out",
+    Block(
+        "You agreed to this: €12.00 today, then €12.00 on the 1st of each month until it is ended.",
+        "<p>You agreed to this: €12.00 today, then €12.00 on the 1st of each month until it is ended.</p>",
+    ),
+)
 DOCUMENTS = Placeholder(
     "documents",
     "the receipt, invoice or credit note that is enclosed; at the end of a receipt where your wording leaves it out",
