@@ -15,6 +15,9 @@ from cravik.results.comparing.comparison import Comparison, comparison_of
 from cravik.results.over_time import HEAD as TIME_HEAD
 from cravik.results.over_time import over_time, rows_of
 from cravik.results.report import seconds_to_pay
+from cravik.results.staying import HEAD as STAYING_HEAD
+from cravik.results.staying import LinkStaying
+from cravik.results.staying import rows_of as staying_rows
 from cravik.results.stops import HEAD as STOPS_HEAD
 from cravik.results.stops import rows_of as stops_rows
 from cravik.results.stops import stops_of
@@ -74,6 +77,10 @@ def time_exhibit(scope: Scope, grain: str) -> Exhibit:
 def stops_exhibit(scope: Scope) -> Exhibit:
     found = stops_of(scope, whole_of(scope).ladder)
     return Exhibit(STOPS_HEAD, lambda: stops_rows(found), lambda: found.picture(scope.words))
+
+
+def staying_exhibit(found: LinkStaying, scope: Scope) -> Exhibit:
+    return Exhibit(STAYING_HEAD, lambda: staying_rows(found), lambda: found.picture(scope.words))
 
 
 def _cells(each: Counted) -> list[object]:

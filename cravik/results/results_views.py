@@ -20,10 +20,12 @@ from cravik.people.roles import Permission
 from cravik.results.comparing import OF_ALL_LINKS, OF_LINK
 from cravik.results.comparing.base import ComparedKind, Scope
 from cravik.results.comparing.comparison import comparison_of
-from cravik.results.exhibits import Exhibit, comparison_exhibit, stops_exhibit, time_exhibit
+from cravik.results.exhibits import Exhibit, comparison_exhibit, staying_exhibit, stops_exhibit, time_exhibit
 from cravik.results.over_time import NARROW, grains_for, over_time, usual_grain
+from cravik.results.staying import staying_of
 from cravik.results.stops import stops_of
 from cravik.setup.periods import Period, day_in, period_of
+from cravik.ui.pictures import svg
 
 #: Days that are one press away, in words.
 SPANS = {7: "7 days", 30: "30 days", 90: "90 days", 365: "a year"}
@@ -70,7 +72,10 @@ def _answer(request: SellerRequest, scope: Scope, kinds: Mapping[str, ComparedKi
     counts = left_out(request.business.pk, period, [link.pk] if link else None)
     today = period_of(request.business, None, None, timezone.now()).last
     shown = (period.first, period.last)
+    staying = staying_of(link, timezone.now()) if link else None
     context = {
+        "staying": staying,
+        "staying_picture": svg(staying.picture(scope.words)) if staying and staying.found.tells else "",
         "comparison": comparison,
         "page": Paginator(comparison.rows, PAGE).get_page(request.GET.get("page")),
         "kind": kind,
@@ -92,6 +97,8 @@ def _exhibit(name: str, scope: Scope, kind: ComparedKind, grain: str) -> tuple[E
     """What is taken away, and what the file is called after it."""
     if name == "stops" and scope.link and scope.link.version_id:
         return stops_exhibit(scope), "stops"
+    if name == "staying" and scope.link and (found := staying_of(scope.link, timezone.now())):
+        return staying_exhibit(found, scope), "staying"
     if name == "time":
         return time_exhibit(scope, grain), f"by-{grain}"
     return comparison_exhibit(kind, scope), f"by-{kind.key}"

@@ -51,6 +51,8 @@ def due_state(due: Due, shown: Payments) -> str:
             return "couldn't be taken"
         case Due.State.PAID_IN_PART:
             return f"{format_money_clearly(due.left)} left to pay"
+    if shown.agreement.state == Agreement.State.PAUSED:
+        return "not taken while it is paused"
     if due.on <= shown.today:
         return "waits for you" if due.collect_on is None else "due"
     return "to come" if due.collect_on else "to be paid by you"
