@@ -156,7 +156,7 @@ def _lived_through(order: Order, plan: Plan, now: datetime) -> None:
     acted_at = now - timedelta(days=9)
     until = acted_at if plan.act else now
     refused_from = now - timedelta(days=plan.fails)
-    refused = CounterCard.objects.get(reason="insufficient_funds").number
+    refused = CounterCard.objects.get(conduct="decline", reason="insufficient_funds").number
     zone, ways = ZoneInfo(order.business.time_zone), present_ways()
     dues = Due.objects.filter(checkout=order.checkout_id)
     while True:

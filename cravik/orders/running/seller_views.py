@@ -13,7 +13,7 @@ from django.utils import timezone
 from django.utils.http import urlencode
 from django.views.decorators.http import require_http_methods, require_safe
 
-from cravik.core.english import day_words
+from cravik.core.english import counted, day_words
 from cravik.events.reading import events_of_order
 from cravik.mailroom.queries import letters_about_order
 from cravik.orders.acts import due_changed
@@ -224,7 +224,9 @@ def _live_on(request: SellerRequest, shown: Payments) -> HttpResponse:
         return _refused(request, shown)
     to = request.POST.get("to", "next")
     steps = live_on(shown.order, to if to in ("next", "month", "year") else "next", present_ways())
-    return _told(request, shown, f"{steps} step{'' if steps == 1 else 's'} further.")
+    on = day_of(shown.order, clock_of(Agreement.objects.get(id=shown.agreement.pk))())
+    happened = f"Something happened on {counted(steps, 'day', 'days')}." if steps else "Nothing happened."
+    return _told(request, shown, f"It is {day_words(on)} now. {happened}")
 
 
 def _done(request: SellerRequest, shown: Payments, told: str, act: Callable[[datetime], None]) -> HttpResponse:
