@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import tempfile
+from datetime import date
 from pathlib import Path
 
 from django.http import HttpResponse
@@ -16,8 +17,9 @@ from cravik.links.life import lifecycle
 from cravik.links.life.from_setup import republish
 from cravik.mailroom.models import Letter
 from cravik.orders.models import Order
-from cravik.orders.own_page import own_path
+from cravik.orders.own_page import own_path, payments_path
 from cravik.orders.purchases.door import let_in
+from cravik.orders.running_path import running_path
 from cravik.payments.counter.models import CounterCard
 from cravik.payments.models import Attempt
 from cravik.setup.look_services import change_look, make_look
@@ -27,6 +29,7 @@ from cravik.upkeep.archive.shelf import check
 from cravik.upkeep.archive.taking import take_by_hand, take_daily
 from tests.browser.base import DESK, PHONE, BrowserTestCase
 from tests.factories import BY, NOW, make_draft, make_item, make_live
+from tests.over_time import ENDLESS, buy
 from tests.paying import FALLS_SILENT, pay_live
 
 MAX_LENGTH = "Ungewöhnlichlangerdrachenname" * 4
@@ -60,6 +63,7 @@ class EveryScreenTest(BrowserTestCase):
         rows = [(2, ["Kite", "heavy"]), (3, ["Sled", ""])]
         self.upload = keep_table(self.business, "kites.csv", Table(["name", "weight_g"], rows), timezone.now())
         do_next_step(self.upload)
+        self.runs = buy(self.business, ENDLESS, date(2026, 1, 31))
         self.pending = Attempt.objects.exclude(details__has_key="bank").get(state="pending").checkout
 
     def visit(self, as_seller: bool, addresses: list[str]) -> None:
@@ -82,6 +86,7 @@ class EveryScreenTest(BrowserTestCase):
                     "/orders/not-paid/",
                     "/orders/?rehearsals=yes",
                 ),
+                *("/running/", "/running/?state=ended", running_path(self.runs)),
                 *(f"/links/{self.live.pk}/", f"/links/{self.draft.pk}/", f"/links/{self.live.pk}/hand-out/"),
                 *(f"/links/{self.live.pk}/versions/", f"/links/{self.live.pk}/waiting/"),
                 *("/results/", f"/links/{self.live.pk}/results/"),
@@ -129,10 +134,14 @@ class EveryScreenTest(BrowserTestCase):
                 ),
                 *("/setup/terms/", "/setup/terms/new/", f"/setup/terms/{self.terms.pk}/", self.terms.version.path),
                 *("/setup/messages/", "/setup/messages/receipt/", "/setup/password/"),
-                "/orders/documents/settings/",
+                *("/orders/documents/settings/", "/setup/later-payments/"),
                 *(f"/links/{draft}/own/{subject}/" for subject in ("tax", "delivery", "fee", "look", "contact")),
             ],
         )
+
+    def stop_path(self) -> str:
+        place, _, mark = payments_path(self.runs.checkout.reference).partition("?")
+        return f"{place}stop/?{mark}"
 
     def own(self, page: str) -> str:
         """A page of the order's buyer."""
@@ -147,6 +156,7 @@ class EveryScreenTest(BrowserTestCase):
                 *(self.order.checkout.path, self.pending.path, own_path(self.order.checkout.reference)),
                 *(f"/purchases/{self.business.pk}/", f"/purchases/{self.business.pk}/open/x/"),
                 *(self.own("invoice/"), self.own(f"document/{self.order.documents.get().pk}/")),
+                *(payments_path(self.runs.checkout.reference), self.stop_path()),
                 *(own_path(self.pending.reference), "/paid/?reference=X", self.bank, "/forgotten/", "/nothing/"),
             ],
         )

@@ -17,7 +17,8 @@ _STOPS = {
     "ask": "To stop, write to the seller.",
 }
 KEEPS_CARD = (
-    "Your card is kept. Nothing is taken from it before you were told the sum and the reason, and could say no."
+    "Your card is kept for sums that you and the seller agree on later. Nothing is taken from it before you were told"
+    " the sum and the reason, and could say no. Without a card this can't be ordered."
 )
 
 

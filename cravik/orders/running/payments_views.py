@@ -110,39 +110,47 @@ def _shown(order: Order) -> Payments | None:
 
 
 def _pay(request: HttpRequest, shown: Payments) -> HttpResponse:
+    key, before = _press(request, shown)
+    if before is not None:
+        return _after(request, shown, before)
     if not (shown.choices or shown.may_pay_more):
         return _again(request, shown.order.checkout.reference, "refused")
     form = PayForm(shown, request.POST)
-    press = request.POST.get("press", "")
-    if not (form.is_valid() and _PRESS.fullmatch(press)):
+    if not (form.is_valid() and key):
         return _page(request, shown, pay=form)
-    order, means = shown.order, form.means
-    key = means.key(press) if means else f"own-{order.pk}-{press}"
-    positions = form.choice.positions
+    order, positions = shown.order, form.choice.positions
+    clock = clock_of(shown.agreement)
     try:
-        attempt = collect(
-            *(order, positions, key, present_ways(), clock_of(shown.agreement)),
-            by=BUYER,
-            amount=form.amount,
-            means=means,
-        )
+        attempt = collect(order, positions, key, present_ways(), clock, by=BUYER, amount=form.amount, means=form.means)
     except (NothingToCollect, AboveWhatIsLeft, DueBeingPaid, KeyOfAnotherCharge):
         return _again(request, order.checkout.reference, "refused")
     return _after(request, shown, attempt)
 
 
 def _change_card(request: HttpRequest, shown: Payments) -> HttpResponse:
-    form, press = CardForm(request.POST), request.POST.get("press", "")
+    key, before = _press(request, shown)
+    if before is not None:
+        return _after(request, shown, before)
     if not shown.can_change_card:
         return _again(request, shown.order.checkout.reference, "refused")
-    if not (form.is_valid() and _PRESS.fullmatch(press)):
+    form = CardForm(request.POST)
+    if not (form.is_valid() and key):
         return _page(request, shown, card=form)
-    means = form.means
     try:
-        attempt = keep_another_card(shown.order, means, means.key(press), present_ways(), clock_of(shown.agreement))
+        attempt = keep_another_card(shown.order, form.means, key, present_ways(), clock_of(shown.agreement))
     except (DueBeingPaid, KeyOfAnotherCharge):
         return _again(request, shown.order.checkout.reference, "refused")
     return _after(request, shown, attempt)
+
+
+def _press(request: HttpRequest, shown: Payments) -> tuple[str, Attempt | None]:
+    """The idempotency key of the press, and what became of it if it was sent before; every page has another, also one
+    that is shown again."""
+    press = request.POST.get("press", "")
+    if not _PRESS.fullmatch(press):
+        return "", None
+    key = f"own-{shown.order.pk}-{press}"
+    return key, Attempt.objects.filter(key=key, checkout=shown.order.checkout_id).first()
 
 
 def _after(request: HttpRequest, shown: Payments, attempt: Attempt) -> HttpResponse:

@@ -24,6 +24,7 @@ _SHORT = {
     "note": "note",
     "reference": "reference",
     "newsletter": "newsletter",
+    "keep_card": "card kept",
 }
 MAX_LABEL, MAX_NEWSLETTER = 120, 300
 
@@ -34,7 +35,7 @@ class AsksPart(BenchPart):
     mark = "ask_phone"
     called = "Asked"
     adds = "Phone, address or note"
-    found_by = "ask contact company tax number invoice reference newsletter"
+    found_by = "ask contact company tax number invoice reference newsletter keep card"
     template = "links/bench/parts/asks.html"
     phrases = ("asks",)
 
@@ -76,6 +77,12 @@ class AsksPart(BenchPart):
             help_text="A box to tick, such as “Tell me what is new, about once a month”. Leave blank not to ask.",
         )
 
+        self.fields["keep_card"] = forms.BooleanField(
+            label="Keep the card",
+            required=False,
+            help_text="For sums that you agree on later. The buyer is told each sum and why before, and can say no.",
+        )
+
     def read(self) -> dict[str, Any]:
         asks = self.before
         shown = {
@@ -83,6 +90,7 @@ class AsksPart(BenchPart):
             "ask_address": asks.get("address", "if sent"),
             "ask_invoice": asks.get("invoice", "no"),
             "newsletter_words": asks.get("newsletter") or "",
+            "keep_card": asks.get("keep_card", False),
         }
         of_name = {"note": asks.get("note", {}), "reference": asks.get("reference", {})}
         for name, _, _ in _LABELLED:
@@ -98,7 +106,8 @@ class AsksPart(BenchPart):
             for name, _, _ in _LABELLED
         }
         asks = {name: typed[f"ask_{name}"] for name in ("phone", "address", "invoice")}
-        return put(AsksData(newsletter=typed["newsletter_words"]), **asks, **labelled)
+        ticked = AsksData(newsletter=typed["newsletter_words"], keep_card=typed["keep_card"])
+        return put(ticked, **asks, **labelled)
 
     @classmethod
     def put(cls, draft: DraftInHand, change: Change) -> None:
