@@ -8,10 +8,12 @@ from dataclasses import dataclass
 from cravik.core.documents.quote import kept_payments
 from cravik.core.pricing.money import Money
 from cravik.core.pricing.portion import portion_of, together
+from cravik.core.pricing.quote import QuotedLine
 from cravik.core.pricing.refunds import RefundShares, share_out
-from cravik.core.pricing.rows import PaymentRows
+from cravik.core.pricing.rows import PaymentRows, RowLine
+from cravik.links.life.shown_version import shown_version
 from cravik.orders.models import Order
-from cravik.payments.models import Allocation, Attempt, Refund
+from cravik.payments.models import Allocation, Attempt, Due, Refund
 
 
 @dataclass(frozen=True)
@@ -81,12 +83,60 @@ def _charges(order: Order, attempts: Sequence[Attempt], allocations: Sequence[Al
     found: dict[int, list[PaymentRows]] = {}
     taken: dict[int, list[int]] = {}
     for each in allocations:
-        rows = payments[min(each.due.position, len(payments) - 1)]
+        rows = _rows_of_due(order, each.due, payments)
         earlier = taken.setdefault(each.due_id, [])
         is_whole = not earlier and each.amount_minor == rows.total.minor
         found.setdefault(each.attempt_id, []).append(rows if is_whole else portion_of(rows, earlier, each.amount_minor))
         earlier.append(each.amount_minor)
     return [Charge(each, together(found[each.pk]), tuple(each.refunds.all())) for each in attempts]
+
+
+def named_lines(order: Order, keys: Iterable[str]) -> tuple[QuotedLine, ...]:
+    """The lines of the order by which those with these keys are named: those of its quote, and, where it takes them,
+    each sum of its own."""
+    quoted = order.checkout.quote.lines
+    if set(keys) <= {line.key for line in quoted}:
+        return quoted
+    own = Due.objects.filter(checkout=order.checkout_id).exclude(reason="").order_by("position")
+    nothing = Money(0, order.currency)
+    sums = (
+        QuotedLine(_own_key(due), due.reason, (), 1, due.amount, due.amount, nothing, nothing, due.amount)
+        for due in own
+    )
+    return (*quoted, *sums)
+
+
+def _own_key(due: Due) -> str:
+    return f"sum-{due.position}"
+
+
+def _rows_of_due(order: Order, due: Due, payments: Sequence[PaymentRows]) -> PaymentRows:
+    """What the due consists of as it stands now. A sum of its own is one line without tax; what comes to more than was
+    quoted, since its buyer agreed to that, is shared as the quote is."""
+    rows = payments[min(due.position, len(payments) - 1)]
+    if due.reason or (not rows.total and due.amount_minor):
+        return _own_rows(order, due)
+    if due.amount_minor > rows.total.minor:
+        times = -(-due.amount_minor // rows.total.minor)
+        return portion_of(together([rows] * times), [], due.amount_minor)
+    return rows
+
+
+def _own_rows(order: Order, due: Due) -> PaymentRows:
+    nothing, fee = Money(0, due.currency), shown_version(order.version_id).content.offer.fee
+    taken = fee.on(due.amount) if fee else nothing
+    return PaymentRows(
+        on=due.on,
+        lines=(RowLine(_own_key(due), 1, due.amount, nothing, nothing, due.amount),),
+        delivery=nothing,
+        delivery_total=nothing,
+        tax=nothing,
+        tax_lines=(),
+        fee_cover=nothing,
+        total=due.amount,
+        fee=taken,
+        net=due.amount - taken,
+    )
 
 
 def shares_of(rows: PaymentRows, refunds: Iterable[Refund]) -> list[RefundShares]:

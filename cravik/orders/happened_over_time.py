@@ -114,3 +114,29 @@ class CardChanged:
 class StockShort:
     def words(self) -> str:
         return "A payment came, and not enough was left for it"
+
+
+@of_kind("running.price_proposed")
+@dataclass(frozen=True)
+class PriceProposed:
+    """``on`` is the day from which it would hold."""
+
+    minor: int
+    currency: str
+    on: str
+    why: str = ""
+
+    def words(self) -> str:
+        said = f": “{self.why}”" if self.why else ""
+        return f"{_sum(self.minor, self.currency)} proposed from {day_words(date.fromisoformat(self.on))} on{said}"
+
+
+@of_kind("running.price_answered")
+@dataclass(frozen=True)
+class PriceAnswered:
+    minor: int
+    currency: str
+    accepted: bool
+
+    def words(self) -> str:
+        return f"{_sum(self.minor, self.currency)} {'accepted' if self.accepted else 'declined'}"

@@ -12,7 +12,7 @@ from cravik.core.errors import AmountRefused
 from cravik.core.pricing.money import Money
 from cravik.core.pricing.refunds import left_to_give_back
 from cravik.core.text.money_text import format_money_clearly
-from cravik.orders.charges import Charge, shares_of
+from cravik.orders.charges import Charge, named_lines, shares_of
 from cravik.orders.models import Order
 from cravik.orders.refunding import RefundWish, TooFewPieces
 from cravik.payments.refunding import LessLeft
@@ -67,7 +67,7 @@ class RefundForm(forms.Form):
         super().__init__(data, initial={"how": ALL, "amount": left, **hidden})
         everything = f"Everything left, {format_money_clearly(charge.left)}"
         self.fields["how"].choices = [(ALL, everything), (PIECES, "Some of it"), (AMOUNT, "An amount")]  # type: ignore[attr-defined]  # a choice field
-        quoted = {line.key: line for line in order.checkout.quote.lines}
+        quoted = {line.key: line for line in named_lines(order, (each.key for each in charge.rows.lines))}
         rest, gone = left_to_give_back(charge.rows, shares_of(charge.rows, charge.standing)), charge.pieces_gone
         self.pieces: dict[str, str] = {}
         for place, line in enumerate(charge.rows.lines):

@@ -14,7 +14,7 @@ from django.views.decorators.http import require_POST
 from cravik.core.pricing.money import Money
 from cravik.core.pricing.refunds import RefundRows, rows_of_refund
 from cravik.core.text.money_text import format_money_clearly
-from cravik.orders.charges import Charge, charges_with_rows, shares_of
+from cravik.orders.charges import Charge, charges_with_rows, named_lines, shares_of
 from cravik.orders.models import Order, Wish
 from cravik.orders.refund_form import HIDDEN, PIECES, RefundForm
 from cravik.orders.refund_words import refused_words
@@ -112,7 +112,10 @@ def _looked(order: Order, form: RefundForm) -> tuple[RefundWish, _Looked] | None
         return None
     assert draft.shares is not None and draft.fee is not None
     rows = rows_of_refund(charge.rows, shares_of(charge.rows, charge.standing), draft.shares)
-    names = {line.key: ", ".join((line.name, *line.options)) for line in order.checkout.quote.lines}
+    names = {
+        line.key: ", ".join((line.name, *line.options))
+        for line in named_lines(order, (each.key for each in rows.lines))
+    }
     lines = [(f"{_times(draft.pieces.get(line.key, 0))}{names[line.key]}", line.total) for line in rows.lines]
     fee_before = Money(sum(each.fee_minor for each in charge.standing), order.currency)
     return wish, _Looked(draft, rows, lines, charge.rows.fee - fee_before - draft.fee)

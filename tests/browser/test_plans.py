@@ -64,9 +64,10 @@ class PlansTest(BrowserTestCase):
         self.saved(page)
         self.assert_accessible(page)
         self.rehearse(page, link, "Pay €570.00", "€600.00 in all, €30.00 more than “Once”", pick="once")
-        refused = page.get_by_role("button", name="Publish").first
-        refused.click()
-        page.get_by_text("Later payments are not collected yet").first.wait_for()
+        page.get_by_role("button", name="Publish").first.click()
+        page.get_by_text("live").first.wait_for()
+        link.refresh_from_db()
+        self.assertEqual(link.state, "live")
 
     def test_what_was_changed_is_undone_and_done_again_by_key(self) -> None:
         page, _ = self.bench(line(name="Kites"))

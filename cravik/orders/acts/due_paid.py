@@ -47,7 +47,7 @@ def pay_dues(order: Order, attempt: Attempt, allocations: Sequence[Allocation], 
             take_in(each.due, each.amount_minor, now)
     paid = (DuePaid(each.amount_minor, attempt.currency, each.due.position) for each in allocations)
     write_all((what, about(order), now, attempt.actor) for what in paid if what.minor)
-    if checkout.line.is_paid_over_time:
+    if checkout.line.is_paid_over_time or any(each.due.position for each in allocations):
         _go_on(order, [each.due for each in allocations], now)
 
 

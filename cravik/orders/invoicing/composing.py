@@ -17,7 +17,7 @@ from cravik.core.invoicing.lines import lines_of_payment, lines_of_refund
 from cravik.core.pricing.portion import together
 from cravik.core.pricing.refunds import rows_of_refund
 from cravik.core.pricing.rows import PaymentRows
-from cravik.orders.charges import Charge, shares_of
+from cravik.orders.charges import Charge, named_lines, shares_of
 from cravik.orders.invoicing.parties import buyer_party, seller_party
 from cravik.orders.models import IssuedDocument, Order
 from cravik.orders.settings import settings_of
@@ -46,7 +46,7 @@ def correction_of(order: Order, charge: Charge, refund: Refund, now: datetime) -
     return Content(
         **_common(order, "correction", "whole", now),
         supplied_on=back.on,
-        lines=lines_of_refund(order.checkout.quote.lines, rows, refund.pieces),
+        lines=lines_of_refund(named_lines(order, (each.key for each in rows.lines)), rows, refund.pieces),
         tax_lines=tuple(row for row in rows.tax_lines if row.base or row.amount),
         total=rows.total,
         paid=(back,),
@@ -69,7 +69,7 @@ def _of_payment(
     return Content(
         **_common(order, kind, of, now),
         supplied_on=paid[-1].on,
-        lines=lines_of_payment(order.checkout.quote.lines, rows),
+        lines=lines_of_payment(named_lines(order, (each.key for each in rows.lines)), rows),
         tax_lines=tuple(row for row in rows.tax_lines if row.base or row.amount),
         total=rows.total,
         paid=paid,

@@ -73,15 +73,14 @@ def issue_and_tell(order: Order, now: datetime) -> None:
 def _tell_of_later_payments(orders: Mapping[Movement, Order], now: datetime) -> None:
     """The buyer gets each document of a payment after the first by letter, once; those of the first go with its
     receipt."""
-    over_time = {movement: order for movement, order in orders.items() if order.checkout.line.is_paid_over_time}
-    charges = [movement for movement in over_time if movement.kind == Movement.Kind.CHARGE]
+    charges = [movement for movement in orders if movement.kind == Movement.Kind.CHARGE]
     later = Allocation.objects.filter(attempt__in=[each.attempt_id for each in charges], due__position__gt=0)
     attempts = set(later.values_list("attempt_id", flat=True)) if charges else set()
     for movement in charges:
         if movement.attempt_id in attempts:
             with _apart(movement), transaction.atomic():
                 documents = list(IssuedDocument.objects.filter(movement=movement))
-                order = over_time[movement]
+                order = orders[movement]
                 queue_letters(order.business, [letter_of_later_payment(order, movement, documents)], now)
 
 

@@ -10,7 +10,7 @@ from typing import Any
 from cravik.core.pricing.money import Money, total_of
 from cravik.orders.models import IssuedDocument, Order
 from cravik.orders.own_page import payments_path
-from cravik.payments.models import Agreement, Allocation, Attempt, Due
+from cravik.payments.models import Agreement, Allocation, Attempt, Due, Proposal
 from cravik.payments.ways.card import bank_address
 
 #: So many payments to come are listed of what has no end.
@@ -38,6 +38,8 @@ class Payments:
     documents: Sequence[IssuedDocument]
     #: Being paid just now, and not decided; with where the bank asks, if it does.
     under_way: Attempt | None
+    #: What the seller proposes and the buyer has not answered.
+    proposal: Proposal | None = None
 
     @property
     def path(self) -> str:
@@ -195,4 +197,5 @@ def payments_of(order: Order, today: date) -> Payments | None:
     dues = list(Due.objects.filter(checkout=order.checkout_id).order_by("position"))
     undecided = Allocation.objects.filter(due__in=dues, undecided=True).select_related("attempt__checkout").first()
     documents = list(IssuedDocument.objects.filter(order=order).order_by("id"))
-    return Payments(order, agreement, dues, today, documents, undecided.attempt if undecided else None)
+    proposal = agreement.proposals.filter(answered_at__isnull=True).first()
+    return Payments(order, agreement, dues, today, documents, undecided.attempt if undecided else None, proposal)

@@ -22,6 +22,7 @@ from cravik.checkout.declines import decline_words
 from cravik.checkout.number_format import number_locale
 from cravik.links.life.shown_version import shown_version
 from cravik.orders.acts import due_changed
+from cravik.orders.acts.plan_changed import answer_proposal
 from cravik.orders.acts.plan_ended import last_day_if_stopped, stop
 from cravik.orders.acts.plan_paused import NotRunning, pause, resume
 from cravik.orders.clock import clock_of, day_of
@@ -201,7 +202,16 @@ def _done(request: HttpRequest, shown: Payments, told: str, act: Callable[[datet
     return _again(request, shown.order.checkout.reference, told)
 
 
+def _answer(request: HttpRequest, shown: Payments) -> HttpResponse:
+    proposal, accepts = shown.proposal, request.POST.get("answer") == "yes"
+    if proposal is None or request.POST.get("proposal") != str(proposal.pk):
+        return _again(request, shown.order.checkout.reference, "refused")
+    told = "accepted" if accepts else "declined"
+    return _done(request, shown, told, lambda now: answer_proposal(shown.order, proposal.pk, now, accepts=accepts))
+
+
 _ACTS: dict[str, Callable[[HttpRequest, Payments], HttpResponse]] = {
+    "answer": _answer,
     "pay": _pay,
     "card": _change_card,
     "skip": _skip,
@@ -216,6 +226,8 @@ _TOLD = {
     "resumed": "Your payments go on.",
     "stopped": "Stopped. Nothing more is taken; a letter about it is on its way to you.",
     "said_no": "It won't be taken.",
+    "accepted": "You accepted. A letter about it is on its way to you.",
+    "declined": "You declined. Everything stays as it was agreed.",
 }
 
 

@@ -39,6 +39,21 @@ class ChangeForm(forms.Form):
         self.cleaned_data["amount"] = amount
 
 
+class ProposalForm(forms.Form):
+    """Another sum for each payment from a day on."""
+
+    amount = AmountField(label="Each payment")
+    on = DayField("From")
+    words = LineField(label="Why", longest=300, missing="", required=False)
+
+    def __init__(self, currency: str, data: object = None, initial: Mapping[str, object] | None = None) -> None:
+        self.currency = currency
+        super().__init__(data, prefix="new", initial=initial)  # type: ignore[arg-type]
+
+    def clean(self) -> None:
+        self.cleaned_data["amount"] = clean_amount(self, "amount", self.currency, "Write the sum.")
+
+
 class SumForm(forms.Form):
     """A sum of its own, charged to the card that is kept."""
 

@@ -17,6 +17,7 @@ from cravik.core.english import counted, day_words
 from cravik.events.reading import events_of_order
 from cravik.mailroom.queries import letters_about_order
 from cravik.orders.acts import due_changed
+from cravik.orders.acts.plan_changed import propose
 from cravik.orders.acts.plan_ended import stop
 from cravik.orders.acts.plan_paused import NotRunning, pause, resume
 from cravik.orders.clock import clock_of, day_of
@@ -29,7 +30,7 @@ from cravik.orders.running.listing import COLUMNS, STATES, found_agreements, hid
 from cravik.orders.running.listing_file import as_csv
 from cravik.orders.running.payments import Payments, payments_of
 from cravik.orders.running.rehearsing import live_on, next_day_of
-from cravik.orders.running.seller_forms import ChangeForm, SumForm
+from cravik.orders.running.seller_forms import ChangeForm, ProposalForm, SumForm
 from cravik.orders.running_path import running_path
 from cravik.payments.dues import DueBeingPaid
 from cravik.payments.models import Agreement, Due
@@ -113,7 +114,12 @@ def _plan(request: SellerRequest, number: int, *, rehearsal: bool) -> HttpRespon
 
 
 def _page(
-    request: SellerRequest, shown: Payments, *, change: ChangeForm | None = None, own_sum: SumForm | None = None
+    request: SellerRequest,
+    shown: Payments,
+    *,
+    change: ChangeForm | None = None,
+    own_sum: SumForm | None = None,
+    proposing: ProposalForm | None = None,
 ) -> HttpResponse:
     order, agreement = shown.order, shown.agreement
     letters = list(letters_about_order(request.user, request.business, order.pk))
@@ -124,13 +130,14 @@ def _page(
         "agreement": agreement,
         "dues": [(due, _change_form(due, change)) for due in shown.rows],
         "own_sum": own_sum or SumForm(order.currency, initial=usual),
+        "proposing": proposing or ProposalForm(order.currency, initial={"on": shown.today + timedelta(days=30)}),
         "buyer_page": payments_path(order.checkout.reference),
         "happened": events_of_order(order.pk),
         "letters": [(letter, can_go_again(letter)) for letter in letters],
         "can_pause": agreement.repeats and agreement.state == Agreement.State.RUNNING and not shown.is_stopped,
         "next_day": next_day_of(order, agreement) if agreement.rehearsal else None,
     }
-    return render(request, "orders/running/plan.html", context, status=400 if change or own_sum else 200)
+    return render(request, "orders/running/plan.html", context, status=400 if change or own_sum or proposing else 200)
 
 
 def _change_form(due: Due, bound: ChangeForm | None) -> ChangeForm | None:
@@ -218,6 +225,21 @@ def _own_sum(request: SellerRequest, shown: Payments) -> HttpResponse:
     return _told(request, shown, "The buyer is told by letter, and can say no until then.")
 
 
+def _propose(request: SellerRequest, shown: Payments) -> HttpResponse:
+    form = ProposalForm(shown.order.currency, request.POST)
+    if not form.is_valid():
+        return _page(request, shown, proposing=form)
+    typed, now = form.cleaned_data, clock_of(shown.agreement)()
+    try:
+        propose(shown.order, typed["amount"], typed["on"], shown.today, typed["words"], now, by=request.by)
+    except due_changed.OutOfBounds:
+        form.add_error("on", "Choose a day after today, within two years, and a sum that is another than now.")
+        return _page(request, shown, proposing=form)
+    except NotRunning:
+        return _refused(request, shown)
+    return _told(request, shown, "Proposed. The buyer is told by letter; it holds once they accept it.")
+
+
 def _live_on(request: SellerRequest, shown: Payments) -> HttpResponse:
     """Move a rehearsal's clock on, and let happen what happens until then."""
     if not shown.agreement.rehearsal:
@@ -256,5 +278,6 @@ _ACTS: dict[str, Callable[[SellerRequest, Payments], HttpResponse]] = {
     "resume": _resume,
     "end": _end,
     "sum": _own_sum,
+    "propose": _propose,
     "live": _live_on,
 }

@@ -263,3 +263,59 @@ class SetupTest(_Seller):
         ):
             refused = self.client.post("/setup/later-payments/", typed | {"seen": "1", "tries_after": wrong})
             self.assertContains(refused, said, status_code=400)
+
+
+class ProposalTest(_Seller):
+    def test_a_new_price_holds_once_the_buyer_accepts_it(self) -> None:
+        order = buy(self.business, ENDLESS, JAN_31)
+        typed = {"new-amount": "120.00", "new-on": "2026-03-15", "new-words": "Silk is dearer"}
+        self.assertContains(
+            self.press(order, "propose", **typed | {"new-amount": "100"}), "another than now", status_code=400
+        )
+        self.assertContains(self.press(order, "propose", **typed), "it holds once they accept it")
+        self.assertContains(self.press(order, "propose", **typed), "Nothing was changed.")
+        live(self.business, date(2026, 2, 28), date(2026, 3, 1))
+        with time_machine.travel(noon(date(2026, 3, 2), self.business), tick=False):
+            page = PaymentsPage(order)
+            proposal = Agreement.objects.get().proposals.get()
+            self.assertIn("Silk is dearer", page.text())
+            self.assertIn("You accepted.", page.press("answer", proposal=str(proposal.pk), answer="yes"))
+            self.assertIn("no longer possible", page.press("answer", proposal=str(proposal.pk), answer="no"))
+        live(self.business, date(2026, 3, 31), date(2026, 5, 1))
+        self.assertEqual([paid for _, _, paid in states(order)][:4], ["100.00", "100.00", "120.00", "120.00"])
+        self.assertEqual(
+            [str(each.total_minor) for each in order.documents.order_by("id")], ["10000", "10000", "12000", "12000"]
+        )
+        self.assertIn("€120.00 each, as agreed later", Agreement.objects.get().words)
+
+    def test_and_never_without_a_yes(self) -> None:
+        order = buy(self.business, ENDLESS, JAN_31)
+        self.press(order, "propose", **{"new-amount": "120.00", "new-on": "2026-02-15"})
+        live(self.business, date(2026, 2, 28), date(2026, 2, 28))
+        with time_machine.travel(noon(date(2026, 3, 2), self.business), tick=False):
+            proposal = Agreement.objects.get().proposals.get()
+            self.assertIn(
+                "Everything stays", PaymentsPage(order).press("answer", proposal=str(proposal.pk), answer="no")
+            )
+        live(self.business, date(2026, 3, 31), date(2026, 3, 31))
+        self.assertEqual([each.amount_minor for each in Movement.objects.order_by("id")], [10000, 10000, 10000])
+
+
+class KeptCardTest(_Seller):
+    def test_a_card_that_is_kept_pays_a_sum_with_its_own_line_on_the_receipt(self) -> None:
+        with time_machine.travel(noon(JAN_31, self.business), tick=False):
+            link = make_link(line(amount="0.00"), asks={"keep_card": True}, business=self.business)
+            shown = self.client.get(link.path)
+            self.assertContains(shown, "Your card is kept for sums that you and the seller agree on later.")
+            self.client.logout()
+            self.assertEqual(Client().post(f"{link.path}pay/", filled_in(Client().get(link.path))).status_code, 303)
+        order = Order.objects.get()
+        self.client.force_login(self.business.members.get())
+        self.press(order, "sum", **{"sum-amount": "7.50", "sum-reason": "A lost tail", "sum-on": "2026-02-13"})
+        live(self.business, FEB_10, date(2026, 2, 14))
+        self.assertEqual(Order.objects.get().paid.major, "7.50")
+        document = order.documents.get()
+        self.assertEqual([each["name"] for each in document.content["lines"]], ["A lost tail"])
+        self.assertEqual(len(subjects(["payment_taken"])), 1)
+        self.assertContains(self.client.get(order.path), "7.50")
+        self.assertContains(self.client.get(order.refund_path), "Everything left")
