@@ -17,13 +17,14 @@ from cravik.links.models import Waiting
 from cravik.mailroom.models import Letter
 from cravik.orders.happened import BuyerErased, about
 from cravik.orders.models import Download, Order, OrderQuerySet, Parcel, PurchasesKey, Stage, Wish
-from cravik.payments.models import Attempt, Due, Refund
+from cravik.payments.models import Agreement, Attempt, Due, Refund
 from cravik.people.actors import BUYER
 
 #: What an erased buyer is called.
 ERASED = "Erased"
 #: What happened to an order, and which of its fields hold what a buyer, or their seller, wrote.
 _WRITTEN = {"order.refund_asked": "wish", "order.noted": "note", "order.letter_again": "to", "money.returned": "why"}
+_WRITTEN |= {"running.stopped": "why", "running.price_proposed": "why", "due.changed": "why"}
 #: By which tax was worked out.
 _KEPT_OF_PLACE = ("country", "region", "tax_number")
 
@@ -56,6 +57,7 @@ def erase(buyer: Buyer, now: datetime) -> bool:
     orders = list(Order.objects.filter(buyer=buyer))
     ids = [order.pk for order in orders]
     key, business = buyer.key, buyer.business
+    Agreement.objects.filter(checkout__order__in=orders).update(stop_words="")
     Letter.objects.filter(business=business).filter(Q(order_id__in=ids) | Q(to_address__iexact=buyer.email)).delete()
     Waiting.objects.filter(link__business=business, email_key=key).delete()
     Wish.objects.filter(order__in=ids).update(words="")
