@@ -13,7 +13,6 @@ from datetime import date, datetime, timedelta
 
 import structlog
 from django.db import transaction
-from django.db.models import Q, QuerySet
 
 from cravik.events.writing import write
 from cravik.mailroom.services import queue_letters
@@ -40,6 +39,8 @@ logger = structlog.stdlib.get_logger("cravik.running")
 _EARLIEST_PLACE = timedelta(hours=14)
 #: When so many charges one after the other got no answer, the others wait until it runs again.
 _SILENT_AT_MOST = 5
+#: So many orders are read at once.
+_AT_ONCE = 200
 
 
 @dataclass
@@ -60,7 +61,7 @@ class Collected:
 def take_what_is_due(ways: Ways, clock: Clock, until: datetime | None = None) -> Collected:
     """Take what is due by now of every order that is no rehearsal, oldest first; begin no other after ``until``."""
     done, silent = Collected(), 0
-    for order, today in _orders_with(_to_collect(clock()), clock()):
+    for order, today in orders_due(clock()):
         if (until is not None and clock() >= until) or silent >= _SILENT_AT_MOST:
             done.is_cut_short = True
             break
@@ -76,30 +77,21 @@ def take_what_is_due(ways: Ways, clock: Clock, until: datetime | None = None) ->
     return done
 
 
-def _to_collect(now: datetime) -> QuerySet[Due]:
-    """Dues whose day has come somewhere."""
-    running = Q(checkout__agreement__state=Agreement.State.RUNNING, checkout__order__paid_at__isnull=False)
-    there = Due.objects.filter(running, collect_on__lte=(now + _EARLIEST_PLACE).date(), checkout__rehearsal=False)
-    return there.order_by("collect_on", "checkout_id")
-
-
-def _orders_with(dues: QuerySet[Due], now: datetime) -> Iterator[tuple[Order, date]]:
-    """The orders of the dues, each once, with its seller's day; those whose day has not come yet are left out."""
-    found = [(checkout_id, day) for checkout_id, day in dues.values_list("checkout_id", "collect_on") if day]
-    seen: set[int] = set()
-    for start in range(0, len(found), 200):
-        part = found[start : start + 200]
-        related = ("business", "checkout__agreement")
-        orders = {
-            order.checkout_id: order
-            for order in Order.objects.filter(checkout__in=[pk for pk, _ in part]).select_related(*related)
-        }
-        for checkout_id, day in part:
-            order = orders.get(checkout_id)
-            if order is None or checkout_id in seen or day > (today := day_of(order, now)):
-                continue
-            seen.add(checkout_id)
-            yield order, today
+def orders_due(now: datetime) -> Iterator[tuple[Order, date]]:
+    """The orders of which something is to be collected, each once, the longest due first, with their seller's day."""
+    ripe = Due.objects.filter(collect_on__lte=(now + _EARLIEST_PLACE).date()).order_by("collect_on", "checkout_id")
+    found = dict(reversed([(checkout_id, day) for checkout_id, day in ripe.values_list("checkout_id", "collect_on")]))
+    checkouts = list(reversed(found))
+    running = Order.objects.filter(
+        rehearsal=False, paid_at__isnull=False, checkout__agreement__state=Agreement.State.RUNNING
+    ).select_related("business", "checkout__agreement")
+    for start in range(0, len(checkouts), _AT_ONCE):
+        part = checkouts[start : start + _AT_ONCE]
+        orders = {order.checkout_id: order for order in running.filter(checkout__in=part)}
+        for checkout_id in part:
+            order, day = orders.get(checkout_id), found[checkout_id]
+            if order is not None and day is not None and day <= (today := day_of(order, now)):
+                yield order, today
 
 
 def take_due(order: Order, today: date, ways: Ways, clock: Clock) -> str:

@@ -6,8 +6,8 @@ from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 from zoneinfo import ZoneInfo
 
-from django.db.models import Count, Q, Sum
-from django.db.models.functions import TruncMonth
+from django.db.models import CharField, Count, Q, QuerySet, Sum
+from django.db.models.functions import Cast, Substr
 
 from cravik.core.documents.plans import read_repeat_plan
 from cravik.core.english import counted
@@ -105,15 +105,16 @@ def expected_of(business: Business, now: datetime) -> Expected:
     )
 
 
-def _sums(dues: object) -> list[tuple[date, int]]:
-    found = dues.annotate(month=TruncMonth("on")).values_list("month")  # type: ignore[attr-defined]
-    return list(found.annotate(minor=Sum("amount_minor") - Sum("paid_minor")).values_list("month", "minor"))
+def _sums(dues: QuerySet[Due]) -> list[tuple[date, int]]:
+    found = dues.annotate(month=Substr(Cast("on", CharField()), 1, 7)).values_list("month")
+    sums = found.annotate(minor=Sum("amount_minor") - Sum("paid_minor")).values_list("month", "minor")
+    return [(date.fromisoformat(f"{month}-01"), minor) for month, minor in sums]
 
 
-def _beyond(running: object, horizon: date) -> list[tuple[date, int]]:
+def _beyond(running: QuerySet[Agreement], horizon: date) -> list[tuple[date, int]]:
     """Payments of plans without an end that are not listed yet, since only so many are."""
     found: list[tuple[date, int]] = []
-    endless = running.filter(until__isnull=True, plan__kind="repeat", ends_on__isnull=True)  # type: ignore[attr-defined]
+    endless = running.filter(until__isnull=True, plan__kind="repeat", ends_on__isnull=True)
     for agreement in endless.filter(plan__every__unit__in=["day", "week"]).iterator():
         plan = read_repeat_plan(agreement.plan, agreement.currency)
         last = Due.objects.filter(checkout=agreement.checkout_id, reason="").order_by("-position").first()
