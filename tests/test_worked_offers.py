@@ -10,7 +10,7 @@ import io
 import json
 import re
 import tempfile
-from datetime import timedelta
+from datetime import datetime, timedelta
 from pathlib import Path
 from typing import Any
 
@@ -19,22 +19,27 @@ from django.core.management import call_command
 from django.db import transaction
 from django.db.models import Sum
 from django.test import TestCase
+from django.utils import timezone
 
 from cravik.core.documents.offer import read_offer
 from cravik.links.making.documents import exported, import_link
 from cravik.links.models import Link
 from cravik.orders.models import Order
+from cravik.orders.running.due_now import take_due
 from cravik.payments.counter.models import CounterCharge
 from cravik.payments.models import Due, Movement
+from cravik.payments.ways import present_ways
 from cravik.people.models import Business
 from tests.factories import BROWSER, BY, NOW, MembershipFactory, make_business
-from tests.sampling import sample_of
+from tests.sampling import count_of, sample_of
 from tests.worked import WHO, fields_of, instant_of, link_document, worked_cases
 
 ALL = worked_cases()
 #: A sample of the examples that were thought of by hand, and of those that were drawn.
 DRAWN = [case for case in ALL if case["why"] == "drawn at random"]
 CASES = sample_of([case for case in ALL if case not in DRAWN], 2) + sample_of(DRAWN, 60)
+#: So many of a plan's later payments are lived through.
+LIVED_THROUGH = count_of(60, 3)
 #: Refusals that close the whole page stand at no field.
 CLOSING = {"closed", "not_open_yet"}
 
@@ -122,6 +127,20 @@ class WorkedOffers(TestCase):
         self.assertEqual(dues, worked)
         self.assertEqual(order.checkout.dues.filter(state=Due.State.PAID).count(), 1)
         self.assertEqual(self.client.get(shown["Location"]).status_code, 200)
+        self.check_later(order, quoted["schedule"][:LIVED_THROUGH])
+
+    def check_later(self, order: Order, schedule: list[dict[str, Any]]) -> None:
+        """Each later payment is taken on its day, and comes to what was worked out."""
+        for place, payment in enumerate(schedule, 1):
+            day = datetime.fromisoformat(f"{payment['on']}T12:00:00+00:00")
+            with time_machine.travel(day, tick=False):
+                take_due(order, day.date(), present_ways(), timezone.now)
+            due = order.checkout.dues.get(position=place)
+            self.assertEqual(
+                (due.state, due.on.isoformat(), due.amount.major), ("paid", payment["on"], payment["amount"])
+            )
+            brought = due.allocations.filter(attempt__state="approved").aggregate(sum=Sum("amount_minor"))["sum"] or 0
+            self.assertEqual(brought, due.amount_minor)
 
     def check_refused(self, case: dict[str, Any], link: Link) -> None:
         before = (Order.objects.count(), CounterCharge.objects.count())

@@ -6,6 +6,8 @@ Each is bought as the application itself takes it, and lived through day after d
 from __future__ import annotations
 
 import random
+from bisect import bisect
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime, time, timedelta
 from functools import partial
@@ -33,7 +35,7 @@ from cravik.orders.acts.plan_paused import pause
 from cravik.orders.clock import day_of
 from cravik.orders.invoicing.issuing import issue_and_tell
 from cravik.orders.letters import letters_about
-from cravik.orders.models import PARTS, Order
+from cravik.orders.models import PARTS, Order, OrderBook
 from cravik.orders.paying.conclude import conclude
 from cravik.orders.paying.take import options_words
 from cravik.orders.running.due_now import take_due, tell_of
@@ -51,6 +53,8 @@ from cravik.people.actors import BUYER
 from cravik.people.models import Business
 from cravik.upkeep.references import READABLE
 
+#: The first number of the sample's orders.
+FIRST_NUMBER = 1001
 _CARD = Card("9000000000000019", (9, 2049), "123")
 
 
@@ -77,10 +81,27 @@ PLANS = (
 )
 
 
-def run_over_time(business: Business, now: datetime, chance: random.Random) -> list[Order]:
-    """Buy each, the first one first, and live it through until now."""
-    plans = sorted(PLANS, key=lambda each: -each.days_ago)
-    orders = [_bought(business, plan, now - timedelta(days=plan.days_ago, hours=3), chance) for plan in plans]
+def bought_at(now: datetime) -> list[datetime]:
+    """When each of them is bought, the first one first."""
+    return sorted(_instant(plan, now) for plan in PLANS)
+
+
+def _instant(plan: Plan, now: datetime) -> datetime:
+    return now - timedelta(days=plan.days_ago, hours=3)
+
+
+def run_over_time(business: Business, others: Sequence[datetime], now: datetime, chance: random.Random) -> list[Order]:
+    """Buy each, the first one first, and live it through until now. Their numbers stand in time among those of the
+    ``others``, which left them free."""
+    plans = sorted(PLANS, key=lambda each: _instant(each, now))
+    book = OrderBook.objects.get(business=business)
+    orders = []
+    for place, plan in enumerate(plans):
+        at = _instant(plan, now)
+        number = FIRST_NUMBER + place + bisect(others, at)
+        OrderBook.objects.filter(id=book.pk).update(last_number=number - 1)
+        orders.append(_bought(business, plan, at, chance))
+    OrderBook.objects.filter(id=book.pk).update(last_number=FIRST_NUMBER - 1 + len(others) + len(plans))
     for plan, order in zip(plans, orders, strict=True):
         _lived_through(order, plan, now)
     deliver_waiting(now)

@@ -6,6 +6,7 @@ Rows are written in bulk and say exactly what the application itself would have 
 from __future__ import annotations
 
 import random
+from bisect import bisect
 from collections import Counter, defaultdict
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
@@ -35,7 +36,7 @@ from cravik.demo.documents import begin_documents, end_documents
 from cravik.demo.handing_out import hand_out
 from cravik.demo.items import load_items
 from cravik.demo.kinds import as_far_as_left, picked
-from cravik.demo.over_time import run_over_time
+from cravik.demo.over_time import FIRST_NUMBER, bought_at, run_over_time
 from cravik.demo.seller import seller_of
 from cravik.demo.sending import give_back, send_what_was_ordered
 from cravik.demo.setup import decide_all
@@ -74,7 +75,6 @@ from cravik.upkeep.references import READABLE
 SEED = 1907
 #: How many of the newest orders get their documents and letters; the figures need none, and they take time.
 LETTERS_FOR = 100
-_FIRST_NUMBER = 1001
 
 
 @dataclass(frozen=True)
@@ -119,7 +119,7 @@ def load_sample(now: datetime, scale: int = 1) -> Business:
             crowd.write(chance)
             sales += _sales_of(crowd.visits, link, chance)
     sales.sort(key=lambda sale: sale.paid_at)
-    orders = _make_orders(business, sales, chance)
+    orders = _make_orders(business, sales, bought_at(now), chance)
     begin_documents(business, orders[-LETTERS_FOR:])
     newest = Order.objects.filter(id__in=[order.pk for order in orders[-LETTERS_FOR:]])
     related = ("business", "checkout__agreed_to__terms", "link")
@@ -130,7 +130,7 @@ def load_sample(now: datetime, scale: int = 1) -> Business:
     send_what_was_ordered(business, orders, now, chance)
     end_documents(orders, now)
     give_back(business, orders, now)
-    run_over_time(business, now, chance)
+    run_over_time(business, [order.made_at for order in orders], now, chance)
     look_after(business, now)
     hand_out(business, now)
     sum_days(business, now)
@@ -190,7 +190,10 @@ def _somebody(chance: random.Random) -> tuple[str, str]:
     return name, f"{name.lower().replace(' ', '.')}@{chance.choice(catalogue.MAIL_PLACES)}"
 
 
-def _make_orders(business: Business, sales: list[Sale], chance: random.Random) -> list[Order]:
+def _make_orders(
+    business: Business, sales: list[Sale], kept_free: Sequence[datetime], chance: random.Random
+) -> list[Order]:
+    """The orders of the sales. The numbers of those that are made at ``kept_free`` by others are left out."""
     contents = {pk: shown_version(pk) for pk in {sale.visit.version_id for sale in sales} if pk}
     links = {sale.link.pk for sale in sales}
     codes = {(row.link_id, row.normal): row for row in LinkCode.objects.filter(link_id__in=links)}
@@ -248,7 +251,7 @@ def _make_orders(business: Business, sales: list[Sale], chance: random.Random) -
         ),
         batch_size=1000,
     )
-    OrderBook.objects.create(business=business, last_number=_FIRST_NUMBER - 1 + len(made))
+    OrderBook.objects.create(business=business, last_number=FIRST_NUMBER - 1 + len(made))
     for link_id, number in count.items():
         LinkTally.objects.filter(link_id=link_id).update(paid=number)
     LinePieces.objects.bulk_create(
@@ -266,8 +269,8 @@ def _make_orders(business: Business, sales: list[Sale], chance: random.Random) -
     buyers = _buyers_of(business, made)
     orders = Order.objects.bulk_create(
         (
-            _order(number, sale, line, buyers[checkout.buyer_key])
-            for number, (sale, checkout, line) in enumerate(made, _FIRST_NUMBER)
+            _order(number + bisect(kept_free, sale.paid_at), sale, line, buyers[checkout.buyer_key])
+            for number, (sale, checkout, line) in enumerate(made, FIRST_NUMBER)
         ),
         batch_size=1000,
     )
