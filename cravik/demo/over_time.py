@@ -44,6 +44,7 @@ from cravik.payments.counter.gateway import in_groups
 from cravik.payments.counter.models import CounterCard, CounterCharge, CounterKept
 from cravik.payments.dues import write_dues
 from cravik.payments.gateway import Approved, Card
+from cravik.payments.holding import Reservation, reserve_all
 from cravik.payments.models import Due
 from cravik.payments.services import begin_attempt
 from cravik.payments.ways import present_ways
@@ -147,6 +148,8 @@ def _bought(business: Business, plan: Plan, at: datetime, chance: random.Random)
     picked = plan_picked(version.content.offer.plan, plan.plan)
     assert picked is not None
     write_agreement(checkout, picked, quoted, on, USUAL_RULES, at)
+    pieces = {line.key: line.quantity for line in quoted.lines}
+    reserve_all(checkout, Reservation(link.pk, pieces), at + timedelta(minutes=15))
     key = f"{chance.getrandbits(256):064x}"
     attempt, _ = begin_attempt(checkout, {due: due.amount_minor}, CardMeans(_CARD), key, at, by=BUYER)
     charge = CounterCharge.objects.create(

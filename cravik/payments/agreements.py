@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from datetime import date, datetime, timedelta
+from zoneinfo import ZoneInfo
 
 from cravik.checkout.models import Checkout
 from cravik.core.documents.plans import read_repeat_plan
@@ -104,7 +105,7 @@ def go_on_with_agreement(checkout: Checkout, now: datetime) -> None:
         return
     dues = list(checkout.dues.order_by("position"))
     if agreement.until is None:
-        plan_ahead(agreement, dues)
+        plan_ahead(agreement, dues, now.astimezone(ZoneInfo(checkout.business.time_zone)).date())
     elif not any(due.state in Due.UNPAID for due in dues):
         end_agreement(agreement, Agreement.Why.COMPLETED, now)
 
@@ -116,16 +117,20 @@ def end_agreement(agreement: Agreement, why: Agreement.Why, now: datetime) -> No
     agreement.save(update_fields=["state", "why", "ended_at", "paused_at", "resumes_on", "ends_on"])
 
 
-def plan_ahead(agreement: Agreement, dues: list[Due]) -> None:
-    """As many dues of a plan without an end as are listed with its quote stay ahead."""
+def plan_ahead(agreement: Agreement, dues: list[Due], today: date) -> None:
+    """As many dues of a plan without an end as are listed with its quote stay ahead of today; after a long sleep those
+    before it are there too."""
     plan = read_repeat_plan(agreement.plan, agreement.currency)
-    ahead = sum(due.state in Due.UNPAID and not due.reason for due in dues)
+    ahead = sum(due.state in Due.UNPAID and not due.reason and due.on > today for due in dues)
     last = max(due.position for due in dues if not due.reason)
-    for position in range(last + 1, last + 1 + LISTED_WITHOUT_END - ahead):
+    position = last
+    while ahead < LISTED_WITHOUT_END:
+        position += 1
         amount = agreement.each
         if plan.is_at_first(position) and agreement.at_first_minor is not None:
             amount = Money(agreement.at_first_minor, agreement.currency)
         day = plan.day_of(agreement.begins_on, position)
+        ahead += day > today
         insert(
             Due(
                 checkout_id=agreement.checkout_id,

@@ -198,7 +198,7 @@ class EveryKindTest(BrowserTestCase):
         page.get_by_role("button", name="Pay €600.00").wait_for()
         page.get_by_label("In 6 equal parts").check()
         page.get_by_role("button", name="Pay €100.00").wait_for()
-        page.get_by_text("then 5 × €100.00 on the").wait_for()
+        page.get_by_text("then 5 × €100.00 on the").first.wait_for()
         fill_in(page)
         page.get_by_role("button", name="Pay €100.00").click()
         page.get_by_role("heading", name="Thank you").wait_for()

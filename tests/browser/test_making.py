@@ -91,7 +91,7 @@ class MakingTest(BrowserTestCase):
         page.get_by_role("button", name="600 for a commission in 6 monthly instalments").click()
         page.get_by_text("paid in 6 equal parts, every month").wait_for()
         shown = page.frame_locator("iframe")
-        shown.get_by_text("then 5 × €100.00 on the").wait_for()
+        shown.get_by_text("then 5 × €100.00 on the").first.wait_for()
         page.get_by_label("Say what you sell").fill("Kite repair 24\nSpar set 12, form 3 10\nTail 9")
         page.get_by_role("button", name="Make the 2 that are understood").click()
         page.get_by_text("2 drafts are made").wait_for()

@@ -17,7 +17,7 @@ from cravik.orders.over_time_letters import letter_of_change, notices_of_change
 from cravik.payments.agreements import end_agreement
 from cravik.payments.dues import cancel_dues
 from cravik.payments.models import Agreement, Due
-from cravik.people.actors import CLOCK, Actor
+from cravik.people.actors import BUYER, CLOCK, Actor
 
 
 def last_day_if_stopped(agreement: Agreement, today: date, *, at_once: bool) -> date:
@@ -66,6 +66,17 @@ def end_stopped(order: Order, agreement: Agreement, now: datetime) -> None:
     """Its last day is over, or it was stopped at once. In the transaction under way."""
     end_agreement(agreement, Agreement.Why(agreement.why), now)
     write(RunningEnded(agreement.why), about(order), now, CLOCK)
+
+
+@transaction.atomic
+def end_withdrawn(order: Order, now: datetime) -> None:
+    """Its buyer withdrew from all of it: nothing more is taken, whatever kind of plan it is."""
+    alive = Agreement.objects.select_for_update().filter(checkout=order.checkout_id)
+    agreement = alive.filter(state__in=[Agreement.State.RUNNING, Agreement.State.PAUSED]).first()
+    if agreement is not None:
+        cancel_dues(order.checkout_id)
+        end_agreement(agreement, Agreement.Why.BUYER, now)
+        write(RunningEnded(agreement.why), about(order), now, BUYER)
 
 
 def give_up(order: Order, agreement: Agreement, now: datetime) -> None:

@@ -81,4 +81,4 @@ def _leave_out_before(agreement: Agreement, today: date) -> None:
             except DueBeingPaid:
                 continue  # it is paid, or is due as before
     if agreement.until is None:
-        plan_ahead(agreement, dues)
+        plan_ahead(agreement, dues, today)

@@ -13,6 +13,7 @@ from cravik.core.link.withdrawal import DAYS
 from cravik.events.writing import write
 from cravik.mailroom.services import OutgoingLetter, queue_letters
 from cravik.mailroom.tasks import deliver_waiting_letters
+from cravik.orders.acts.plan_ended import end_withdrawn
 from cravik.orders.happened import Withdrawn, about
 from cravik.orders.models import PARTS, Order, Wish
 from cravik.orders.purchases.rights import rights_of
@@ -39,10 +40,20 @@ def withdraw(order: Order, keys: Collection[str], now: datetime) -> Wish | None:
     if not lines:
         return None
     wish = Wish.objects.create(order=order, kind=Wish.Kind.WITHDRAWAL, at=now, lines=lines)
+    if {line["key"] for line in lines} | _withdrawn_before(order) >= _bought(order):
+        end_withdrawn(order, now)
     write(Withdrawn([line["name"] for line in lines]), about(order), now, BUYER)
     queue_letters(order.business, _letters(order, wish), now)
     enqueue_once(deliver_waiting_letters)
     return wish
+
+
+def _bought(order: Order) -> set[str]:
+    return {line["key"] for line in order.checkout.line.quote_document["lines"]}
+
+
+def _withdrawn_before(order: Order) -> set[str]:
+    return {line["key"] for wish in order.wishes.all() for line in wish.lines}
 
 
 def pay_back_by(wish: Wish) -> datetime:

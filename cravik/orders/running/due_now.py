@@ -25,7 +25,7 @@ from cravik.orders.happened_over_time import DueChanged
 from cravik.orders.models import Order
 from cravik.orders.over_time_letters import letter_before, letter_of_waiting
 from cravik.orders.running.collecting import NothingToCollect, collect
-from cravik.payments.agreements import go_on_with_agreement
+from cravik.payments.agreements import go_on_with_agreement, plan_ahead
 from cravik.payments.dues import DueBeingPaid, plan_telling, take_in
 from cravik.payments.gateway import MAY_PASS_LATER
 from cravik.payments.models import Agreement, Allocation, Attempt, Due
@@ -117,6 +117,10 @@ def _first_due(order: Order, today: date, now: datetime) -> Due | None:
         return None
     ripe = Due.objects.filter(checkout=order.checkout_id, collect_on__lte=today, state__in=Due.UNPAID)
     dues = list(ripe.order_by("position"))
+    if len(dues) > 1 and agreement.repeats and agreement.until is None:
+        # After a sleep that was longer than what is listed of the plan, all of them are seen before one is taken.
+        plan_ahead(agreement, list(Due.objects.filter(checkout=order.checkout_id)), today)
+        dues = list(ripe.order_by("position"))
     if not dues or Allocation.objects.filter(due__in=dues, undecided=True).exists():
         return None
     first, *others = dues

@@ -51,7 +51,10 @@ class ProposalForm(forms.Form):
         super().__init__(data, prefix="new", initial=initial)  # type: ignore[arg-type]
 
     def clean(self) -> None:
-        self.cleaned_data["amount"] = clean_amount(self, "amount", self.currency, "Write the sum.")
+        amount = clean_amount(self, "amount", self.currency, "Write the sum.")
+        if amount is not None and amount.minor <= 0:
+            self.add_error("amount", "Write a sum above nothing.")
+        self.cleaned_data["amount"] = amount
 
 
 class SumForm(forms.Form):

@@ -246,8 +246,9 @@ class EndlessTest(_OverTime):
         with time_machine.travel(datetime(2026, 1, 31, 12, tzinfo=UTC)):
             order = self.rehearsed(ENDLESS | {"first": first})
         self.assertEqual(len(self.dues(order)), 13)
-        for position in range(1, 5):
-            self.collect(order, position, key=f"k{position}")
+        for position, month in enumerate((2, 3, 4, 5), 1):
+            with time_machine.travel(datetime(2026, month, 28, 12, tzinfo=UTC) + timedelta(days=3)):
+                self.collect(order, position, key=f"k{position}")
         dues = self.dues(order)
         self.assertEqual([due.position for due in dues], list(range(17)))
         self.assertEqual(sum(due.state == "open" for due in dues), 12)
@@ -258,8 +259,11 @@ class EndlessTest(_OverTime):
         with time_machine.travel(datetime(2026, 1, 17, 12, tzinfo=UTC)):
             order = self.rehearsed(ENDLESS | {"trial_days": 14})
         ahead = len(self.dues(order)) - 1
-        self.collect(order, 1, key="a")
-        self.collect(order, 2, key="b")
+        for position, at in enumerate(
+            (datetime(2026, 1, 31, 12, tzinfo=UTC), datetime(2026, 2, 28, 12, tzinfo=UTC)), 1
+        ):
+            with time_machine.travel(at):
+                self.collect(order, position, key=f"k{position}")
         days = [str(due.on) for due in self.dues(order)]
         self.assertEqual(days[:4], ["2026-01-17", "2026-01-31", "2026-02-28", "2026-03-31"])
         self.assertEqual((len(days), days[-1]), (ahead + 3, "2027-02-28"))

@@ -118,6 +118,18 @@ class OnItsDayTest(_Days):
         self.assertEqual(states(order)[4][1], "paid")
         self.assert_books_agree()
 
+    def test_after_a_sleep_longer_than_what_is_listed_one_is_taken_too(self) -> None:
+        daily = {"kind": "repeat", "every": {"count": 1, "unit": "day"}}
+        order = buy(self.business, daily, JAN_31, "1.00")
+        for minute in range(6):
+            work(noon(date(2026, 3, 15), self.business) + timedelta(minutes=minute))
+        self.assertEqual(Movement.objects.count(), 2, "the first, and one of those that are overdue")
+        (letter,) = Letter.objects.filter(kind="payments_wait")
+        self.assertIn("42 payments", letter.subject)
+        live(self.business, date(2026, 3, 16), date(2026, 3, 18))
+        self.assertEqual(Movement.objects.count(), 5, "and from then on each on its day")
+        self.assertEqual([state for on, state, _ in states(order) if on > "2026-03-18"], ["open"] * 12)
+
     def test_what_costs_nothing_and_money_without_decimals(self) -> None:
         first = {"payments": 2, "prices": {"kite": {"kind": "fixed", "amount": "0"}}}
         order = buy(self.business, ENDLESS | {"first": first}, date(2028, 1, 29), "900", currency="JPY")
