@@ -72,11 +72,11 @@ class Plan:
 
 
 PLANS = (
-    *(Plan("Monthly tail club", days) for days in (171, 143, 94, 41, 19, 4)),
-    Plan("Monthly tail club", 158, act="stops"),
+    *(Plan("Monthly tail club", days) for days in (143, 94, 41, 4)),
+    Plan("Monthly tail club", 118, act="stops"),
     Plan("Monthly tail club", 101, act="pauses"),
     Plan("Monthly tail club", 77, fails=18),
-    Plan("Giant kite, commissioned", 128, "parts"),
+    Plan("Giant kite, commissioned", 101, "parts"),
     Plan("Giant kite, commissioned", 47, "parts"),
     Plan("Giant kite, commissioned", 39, "deposit"),
 )
