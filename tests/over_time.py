@@ -91,8 +91,9 @@ class PaymentsPage:
         return str(self.client.get(self.send(act, **fields)["Location"]).content.decode())
 
     def send(self, act: str, /, **fields: str) -> Any:
-        press = re.search(r'name="press" value="([^"]+)"', self.text())
-        sent = {"act": act, **({"press": press[1]} if press else {}), **fields}
+        page = self.text()
+        hidden = {name: re.search(rf'name="{name}" value="([^"]+)"', page) for name in ("press", "seen")}
+        sent = {"act": act, **{name: found[1] for name, found in hidden.items() if found}, **fields}
         return self.client.post(self.address, sent)
 
     def pay(self, card: str = APPROVES, **fields: str) -> str:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
@@ -141,6 +142,13 @@ class Payments:
         if self.to_come is not None and rest and (len(rest) > 1 or self.is_deposit) and self.owed != rest:
             found.append(self._choice("all", "All that is left", rest))
         return found
+
+    @property
+    def seen(self) -> str:
+        """A mark of what can be paid: another as soon as something of it was paid, in another tab or by the clock."""
+        choices = [(each.key, each.positions, each.amount.minor) for each in self.choices]
+        left = [(due.position, due.left.minor) for due in self.unpaid]
+        return hashlib.sha256(repr((choices, left)).encode()).hexdigest()[:16]
 
     def _choice(self, key: str, words: str, dues: Sequence[Due]) -> Choice:
         amount = total_of([due.left for due in dues], self.order.currency)

@@ -34,7 +34,11 @@ class PayForm(CardFields):
             choices.append((SOME, "Another sum"))
         if len(choices) > 1:
             self.fields["what"] = forms.ChoiceField(
-                label="Pay", choices=choices, widget=forms.RadioSelect, initial=choices[0][0]
+                label="Pay",
+                choices=choices,
+                widget=forms.RadioSelect,
+                initial=choices[0][0],
+                error_messages={"required": "Choose what you pay.", "invalid_choice": "Choose one of these."},
             )
         if payments.may_pay_more:
             self.fields["sum"] = AmountField(label=f"The sum, in {self.currency}")
@@ -43,7 +47,11 @@ class PayForm(CardFields):
             cards = [(KEPT, f"The card ending in {kept.ending}"), (ANOTHER, "Another card, which is kept instead")]
             has_failed = any(due.state == "failed" for due in payments.owed)
             self.fields["with"] = forms.ChoiceField(
-                label="With", choices=cards, widget=forms.RadioSelect, initial=ANOTHER if has_failed else KEPT
+                label="With",
+                choices=cards,
+                widget=forms.RadioSelect,
+                initial=ANOTHER if has_failed else KEPT,
+                error_messages={"required": "Choose a card.", "invalid_choice": "Choose one of these."},
             )
         self.add_card()
         if data is not None and kept is not None and self.data.get("with") == KEPT:

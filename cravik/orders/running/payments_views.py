@@ -114,7 +114,7 @@ def _pay(request: HttpRequest, shown: Payments) -> HttpResponse:
     key, before = _press(request, shown)
     if before is not None:
         return _after(request, shown, before)
-    if not (shown.choices or shown.may_pay_more):
+    if not (shown.choices or shown.may_pay_more) or request.POST.get("seen") != shown.seen:
         return _again(request, shown.order.checkout.reference, "refused")
     form = PayForm(shown, request.POST)
     if not (form.is_valid() and key):

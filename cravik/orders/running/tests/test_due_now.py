@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from datetime import UTC, date, datetime, timedelta
 from unittest import mock
 
@@ -291,6 +292,19 @@ class ToldTest(_Days):
 
 
 _CARD = {"card_number": APPROVES, "expiry": "09/49", "security_code": "123", "with": "another"}
+
+
+class OldTabTest(_Days):
+    def test_what_was_paid_in_another_tab_is_not_paid_once_more(self) -> None:
+        order = buy(self.business, ENDLESS, JAN_31)
+        with time_machine.travel(noon(date(2026, 2, 10), self.business), tick=False):
+            page = PaymentsPage(order)
+            seen = re.search(r'name="seen" value="([^"]+)"', page.text())
+            assert seen
+            self.assertIn("Paid. A receipt", page.pay(**{"with": "kept"}))
+            self.assertIn("no longer possible", page.pay(**{"with": "kept", "seen": seen[1]}))
+            self.assertContains(page.send("pay"), "Choose a card.", status_code=400)
+        self.assertEqual(Movement.objects.count(), 2)
 
 
 class StoppedTest(_Days):
