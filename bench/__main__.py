@@ -217,24 +217,21 @@ def measure_documents(data: str) -> None:
 
 
 def measure_running() -> None:
-    with tempfile.TemporaryDirectory() as data:
-        environment = os.environ | {"CRAVIK_DATA_DIR": data}
-        for command in (["migrate", "-v0"], ["collectstatic", "--no-input"]):
-            run = [sys.executable, "manage.py", *command]
-            subprocess.run(run, cwd=PROJECT, env=environment, check=True, capture_output=True)
-        say("what is paid over time, 50,000 running orders", "")
-        for line in _printed_by("bench.running", data).splitlines():
-            print(f"      {line}", flush=True)
+    measure_on_empty_folder("what is paid over time, 50,000 running orders", "bench.running")
 
 
 def measure_results() -> None:
+    measure_on_empty_folder("results of a million visits, 200,000 orders, 2,000 spots", "bench.results")
+
+
+def measure_on_empty_folder(what: str, module: str) -> None:
     with tempfile.TemporaryDirectory() as data:
         environment = os.environ | {"CRAVIK_DATA_DIR": data}
         for command in (["migrate", "-v0"], ["collectstatic", "--no-input"]):
             run = [sys.executable, "manage.py", *command]
             subprocess.run(run, cwd=PROJECT, env=environment, check=True, capture_output=True)
-        say("results of a million visits, 200,000 orders, 2,000 spots", "")
-        for line in _printed_by("bench.results", data).splitlines():
+        say(what, "")
+        for line in _printed_by(module, data).splitlines():
             print(f"      {line}", flush=True)
 
 

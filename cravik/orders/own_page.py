@@ -11,7 +11,7 @@ from datetime import datetime, timedelta
 from urllib.parse import urlencode
 
 from django.core import signing
-from django.http import HttpRequest
+from django.http import HttpRequest, HttpResponse
 from django.urls import reverse
 
 from cravik.upkeep.networks import network_asking
@@ -73,6 +73,14 @@ def may_try(request: HttpRequest, reference: str, now: datetime) -> bool:
     network = network_asking(request)
     of_one = take_try("receipt", reference, network, bound=_FOR_ONE, now=now)
     return of_one and take_try("receipts", network, bound=_FOR_ALL, now=now)
+
+
+def private(response: HttpResponse) -> HttpResponse:
+    """The response, for this buyer alone."""
+    response["Cache-Control"] = "private, no-store"
+    response["X-Robots-Tag"] = "noindex"
+    response["Referrer-Policy"] = "no-referrer"  # the address may open something
+    return response
 
 
 def _mark(signer: signing.TimestampSigner, reference: str) -> str:

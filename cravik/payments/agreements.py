@@ -12,9 +12,10 @@ from cravik.core.link.running import RunningRules
 from cravik.core.pricing.money import Money
 from cravik.core.pricing.quote import Quote
 from cravik.core.pricing.schedule import LISTED_WITHOUT_END, RepeatPlan, SimplePlan
+from cravik.core.text.money_text import DEFAULT_LOCALE
 from cravik.core.text.running_words import KEEPS_CARD, agreed_words
 from cravik.core.text.schedule_words import in_all, schedule_words
-from cravik.payments.dues import plan_collection, plan_telling
+from cravik.payments.dues import leave_to_buyer, plan_collection
 from cravik.payments.models import Agreement, Attempt, Due, KeptCard
 from cravik.payments.ways.card import card_ending
 from cravik.setup.running import write_rules
@@ -30,7 +31,10 @@ def write_agreement(
     has_end = not (isinstance(plan, RepeatPlan) and plan.payments is None)
     agreement = Agreement.objects.filter(checkout=checkout).first() or Agreement(checkout=checkout)
     agreement.business_id, agreement.rehearsal = checkout.business_id, checkout.rehearsal
-    agreement.words = f"{schedule_words(plan, quoted, on)}. {agreed_words(plan, rules)}" if later else KEEPS_CARD
+    agreement.words = KEEPS_CARD
+    if later:
+        schedule = schedule_words(plan, quoted, on, checkout.number_locale or DEFAULT_LOCALE)
+        agreement.words = f"{schedule}. {agreed_words(plan, rules)}"
     agreement.rules = write_rules(rules)
     agreement.plan = written(plan) if later else None
     agreement.begins_on, agreement.agreed_at = on, now
@@ -67,7 +71,7 @@ def start_agreement(checkout_id: int) -> None:
     }
     if kind == "deposit" and not rules.rest_is_charged:
         for due in later:
-            plan_telling(due, due.on - timedelta(days=told.get(due.position, 0)))
+            leave_to_buyer(due, due.on - timedelta(days=told.get(due.position, 0)))
     else:
         plan_collection(later, told)
 

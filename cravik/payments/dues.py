@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping, Sequence
 from datetime import date, datetime, timedelta
 
-from django.db.models import CharField, DateTimeField, Exists, OuterRef
+from django.db.models import CharField, DateField, DateTimeField, Exists, OuterRef
 
 from cravik.checkout.models import Checkout
 from cravik.core.pricing.quote import Quote
@@ -42,8 +42,8 @@ _TAKE_IN = PreparedUpdate(
     paid_minor=Param("paid"),
     state=Param("state", CharField()),
     paid_at=Param("at", DateTimeField()),
-    collect_on=None,
-    tell_on=None,
+    collect_on=Param("collect_on", DateField()),
+    tell_on=Param("tell_on", DateField()),
 )
 
 
@@ -51,15 +51,19 @@ def take_in(due: Due, minor: int, now: datetime) -> None:
     """So much of the due is paid. In the transaction under way.
 
     It takes no more than is left of it: what is charged was bounded by that when it was begun, and nothing else can
-    touch the due meanwhile.
+    touch the due meanwhile. What is left of it is asked for on the day on which all of it was to be.
     """
     before, paid = due.paid_minor, due.paid_minor + minor
     is_whole = paid == due.amount_minor
     state = Due.State.PAID if is_whole else Due.State.PAID_IN_PART
     at = now if is_whole else None
-    if not _TAKE_IN.run(due=due.pk, before=before, paid=paid, state=state, at=at):
+    collect_on, tell_on = (None, None) if is_whole else (due.collect_on, due.tell_on)
+    changed = _TAKE_IN.run(
+        due=due.pk, before=before, paid=paid, state=state, at=at, collect_on=collect_on, tell_on=tell_on
+    )
+    if not changed:
         raise RuntimeError(f"due {due.pk} was changed while it was being paid")
-    due.paid_minor, due.state, due.paid_at, due.collect_on, due.tell_on = paid, state, at, None, None
+    due.paid_minor, due.state, due.paid_at, due.collect_on, due.tell_on = paid, state, at, collect_on, tell_on
 
 
 def plan_collection(dues: Iterable[Due], tell_days: Mapping[int, int]) -> None:
@@ -71,9 +75,9 @@ def plan_collection(dues: Iterable[Due], tell_days: Mapping[int, int]) -> None:
         _await(due, due.on, tell_on)
 
 
-def plan_telling(due: Due, day: date | None) -> None:
-    """Tell its buyer on that day that the due comes, and let the clock not ask for it by itself."""
-    _await(due, None, day)
+def leave_to_buyer(due: Due, tell_on: date | None = None) -> None:
+    """Let the clock not ask for the due by itself; its buyer is told of it on that day, if there is one."""
+    _await(due, None, tell_on)
 
 
 def _await(due: Due, collect_on: date | None, tell_on: date | None) -> None:
@@ -81,11 +85,10 @@ def _await(due: Due, collect_on: date | None, tell_on: date | None) -> None:
         due.collect_on, due.tell_on = collect_on, tell_on
 
 
-def fail_dues(dues: Sequence[Due], collect_on: Mapping[int, date | None]) -> None:
-    """The dues could not be collected; each is tried again on the day under its id, or by nobody. In the transaction
-    under way."""
-    for due in dues:
-        _close([due], Due.State.FAILED, collect_on.get(due.pk))
+def fail_dues(dues: Sequence[Due], collect_on: date | None) -> None:
+    """The dues could not be collected; the clock looks at them again on that day, or never. In the transaction under
+    way."""
+    _close(dues, Due.State.FAILED, collect_on)
 
 
 def skip_due(due: Due) -> None:
@@ -110,10 +113,12 @@ def change_due(due: Due, on: date, minor: int) -> None:
         raise DueBeingPaid
     if not due.paid_minor < max(minor, 1):
         raise ValueError(f"{due.paid_minor} are paid of it")
-    collect_on = on if due.collect_on else None
+    collect_on, tell_on = due.collect_on, due.tell_on
+    if on != due.on:  # else it is asked for and told of as before
+        collect_on, tell_on = (on, None) if collect_on else (None, on)
     changed = Due.objects.filter(id=due.pk, state__in=Due.UNPAID, paid_minor=due.paid_minor)
-    changed.update(on=on, amount_minor=minor, collect_on=collect_on, tell_on=None)
-    due.on, due.amount_minor, due.collect_on, due.tell_on = on, minor, collect_on, None
+    changed.update(on=on, amount_minor=minor, collect_on=collect_on, tell_on=tell_on)
+    due.on, due.amount_minor, due.collect_on, due.tell_on = on, minor, collect_on, tell_on
 
 
 def _let_go(due: Due, state: Due.State) -> None:

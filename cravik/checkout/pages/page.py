@@ -18,6 +18,7 @@ from cravik.core.english import listed
 from cravik.core.errors import BasketRefused, Fault
 from cravik.core.link.closing import pieces_left
 from cravik.core.link.onward import host_of
+from cravik.core.link.running import RunningRules
 from cravik.core.link.steps import left_at_prices
 from cravik.core.pricing.offer import Offer
 from cravik.core.pricing.price import FixedPrice
@@ -54,6 +55,8 @@ class Page:
     former: Quote | None = None
     #: What stood in the address and could not be filled in, by the labels of the fields.
     ignored: tuple[str, ...] = ()
+    #: How what is due later is collected and stopped; None: as it was when the page was shown.
+    rules: RunningRules | None = None
 
     @property
     def shown_notices(self) -> list[Notice]:
@@ -125,7 +128,7 @@ class Page:
         plan = plan_picked(self.picked.offer.plan, self.picked.basket.plan)
         if plan is None:
             return ""
-        rules = rules_at(self.seller.business_id, self.at)
+        rules = self.rules or rules_at(self.seller.business_id, self.at)
         return f"{schedule_words(plan, self.picked.quote, self.on, self.offered.locale)}. {agreed_words(plan, rules)}"
 
     @property

@@ -24,9 +24,12 @@ from cravik.checkout.pages.offer_data import offer_data
 from cravik.checkout.pages.page import Page
 from cravik.checkout.parts.base import Moment, Offered
 from cravik.checkout.selection import Selection
+from cravik.core.link.running import RunningRules
 from cravik.core.link.steps import Step, reached_steps, with_steps
+from cravik.core.pricing.schedule import has_later_payments
 from cravik.links.life.shown_version import shown_version
 from cravik.setup.hosts import base_at
+from cravik.setup.running import rules_at
 from cravik.ui.framing import is_on_page
 
 _MAX_CACHED_PAGES = 512
@@ -46,6 +49,8 @@ def show_live_page(request: HttpRequest, opened: Opened, offered: Offered, token
     reached = reached_steps(offered.version.content.steps, token.instant, opened.counted_for(offered.version))
     on = token.day_in(seller.time_zone)
     items = tuple(sorted(offered.items.items()))
+    asks_later = has_later_payments(offered.version.content.offer.plan)
+    rules = rules_at(seller.business_id, token.instant) if asks_later else None
     kept = _kept_page(
         version_id,
         reached,
@@ -56,6 +61,7 @@ def show_live_page(request: HttpRequest, opened: Opened, offered: Offered, token
         offered.locale,
         offered.moment,
         offered.ways,
+        rules,
         is_on_page(request),
     )
     return _shown(request, kept, token)
@@ -72,6 +78,7 @@ def _kept_page(
     locale: str,
     moment: Moment,
     ways: tuple[str, ...],
+    rules: RunningRules | None,
     on_page: bool,
 ) -> str:
     """All that it shows is in its arguments, so it is never stale; a version's id stands for ever for the same."""
@@ -81,7 +88,7 @@ def _kept_page(
     offered = Offered(offer, version, seller.country, dict(items), locale, moment, ways)
     at = datetime.combine(on, time(), UTC)
     action = reverse("pay:live", args=[slug])
-    page = Page(seller, offered, Selection(offered), on, at, action, rehearsal=False, slug=slug)
+    page = Page(seller, offered, Selection(offered), on, at, action, rehearsal=False, slug=slug, rules=rules)
     return _rendered(page, on_page)
 
 

@@ -1,8 +1,8 @@
-"""What is expected by month of payments that were agreed to, and how sure that is.
+"""What is expected by month of payments that were agreed to.
 
->>> sure = expected_share(190, 200)
->>> [round(bound, 3) for bound in (sure.share, sure.low, sure.high)]
-[0.95, 0.91, 0.973]
+>>> sums = [(date(2026, 12, 9), 500, True), (date(2027, 1, 2), 700, False)]
+>>> [(each.taken.major, each.asked.major) for each in by_month(sums, "EUR", date(2026, 12, 1), 2)]
+[('5.00', '0.00'), ('0.00', '7.00')]
 """
 
 from __future__ import annotations
@@ -14,7 +14,6 @@ from datetime import date
 from dateutil.relativedelta import relativedelta
 
 from cravik.core.pricing.money import Money
-from cravik.core.statistics.rates import Rate, conversion
 
 
 @dataclass(frozen=True)
@@ -42,11 +41,6 @@ def by_month(
         if month in taken:
             (taken if is_taken else asked)[month] += minor
     return tuple(ExpectedMonth(each, Money(taken[each], currency), Money(asked[each], currency)) for each in firsts)
-
-
-def expected_share(paid: int, due: int) -> Rate:
-    """Of payments that fell due, the share that was paid, with its likely bounds."""
-    return conversion(paid, due)
 
 
 def _months(first: date, count: int) -> Iterator[date]:

@@ -55,17 +55,16 @@ def _try_again_later(order: Order, attempt: Attempt, failed: list[Due], now: dat
     rules = agreement.agreed_rules if agreement else RunningRules()
     today = day_of(order, now)
     first = min(_first_try(due, order) for due in failed)
-    may_pass = attempt.reason in MAY_PASS_LATER
-    again_on = next_try(first, today, rules.tries_after)
-    until = None if may_pass else last_try(first, rules.tries_after)
-    if not may_pass and until is not None and until <= today:
-        again_on = until = None
-    on = again_on if may_pass else until and until + timedelta(days=1)
-    dues.fail_dues(failed, {due.pk: on for due in failed})
-    is_over = on is None
-    letters = letters_of_failure(order, attempt, again_on if may_pass else None, until, _then_words(agreement, rules))
+    again_on = until = None
+    if attempt.reason in MAY_PASS_LATER:
+        again_on = next_try(first, today, rules.tries_after)
+    elif (last := last_try(first, rules.tries_after)) > today:
+        until = last
+    looked_at_on = again_on or (until and until + timedelta(days=1))
+    dues.fail_dues(failed, looked_at_on)
+    letters = letters_of_failure(order, attempt, again_on, until, _then_words(agreement, rules))
     queue_letters(order.business, letters, now)
-    if is_over and agreement is not None and agreement.state == Agreement.State.RUNNING:
+    if looked_at_on is None and agreement is not None and agreement.state == Agreement.State.RUNNING:
         give_up(order, agreement, now)
 
 

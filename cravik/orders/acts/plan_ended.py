@@ -30,9 +30,7 @@ def last_day_if_stopped(agreement: Agreement, today: date, *, at_once: bool) -> 
 
 
 @transaction.atomic
-def stop(
-    order: Order, now: datetime, today: date, *, by: Actor, at_once: bool, why: str = "", seen: str | None = None
-) -> date:
+def stop(order: Order, now: datetime, today: date, *, by: Actor, at_once: bool, why: str = "") -> date:
     """Take nothing any more, and let it end today or with what was paid; returns its last day.
 
     A payment that is being made just now may still come through. Raises ``NotRunning``.

@@ -17,6 +17,7 @@ from cravik.links.models import Waiting
 from cravik.mailroom.models import Letter
 from cravik.orders.happened import BuyerErased, about
 from cravik.orders.models import Download, Order, OrderQuerySet, Parcel, PurchasesKey, Stage, Wish
+from cravik.payments.agreements import end_agreement
 from cravik.payments.models import Agreement, Attempt, Due, Refund
 from cravik.people.actors import BUYER
 
@@ -57,7 +58,10 @@ def erase(buyer: Buyer, now: datetime) -> bool:
     orders = list(Order.objects.filter(buyer=buyer))
     ids = [order.pk for order in orders]
     key, business = buyer.key, buyer.business
-    Agreement.objects.filter(checkout__order__in=orders).update(stop_words="")
+    agreed = Agreement.objects.filter(checkout__order__in=orders)
+    for agreement in agreed.filter(state__in=[Agreement.State.RUNNING, Agreement.State.PAUSED]):
+        end_agreement(agreement, Agreement.Why.BUYER, now)  # nothing is due by it, and nobody could be told
+    agreed.update(stop_words="", kept_card=None)
     Letter.objects.filter(business=business).filter(Q(order_id__in=ids) | Q(to_address__iexact=buyer.email)).delete()
     Waiting.objects.filter(link__business=business, email_key=key).delete()
     Wish.objects.filter(order__in=ids).update(words="")

@@ -9,10 +9,11 @@ from django.views.decorators.csrf import csrf_exempt
 from django.views.decorators.http import require_http_methods
 
 from cravik.orders.models import PARTS, Order
+from cravik.orders.own_page import private
 from cravik.orders.purchases.door import buyer_in, let_out
 from cravik.orders.purchases.erasing import erase, unfinished
 from cravik.orders.purchases.rights import rights_of
-from cravik.orders.purchases.views import order_in, private
+from cravik.orders.purchases.views import order_in
 from cravik.orders.purchases.withdrawing import withdraw
 from cravik.people.models import Business
 

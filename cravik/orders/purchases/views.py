@@ -13,6 +13,7 @@ from cravik.buyers.keys import buyer_key
 from cravik.buyers.models import Buyer
 from cravik.checkout.number_format import number_locale
 from cravik.orders.models import Order
+from cravik.orders.own_page import private
 from cravik.orders.purchases.asking import ask_for_refund
 from cravik.orders.purchases.content import data_of, purchases_of
 from cravik.orders.purchases.door import (
@@ -136,11 +137,3 @@ def order_in(buyer: Buyer, number: int) -> Order:
     """The buyer's order with that number. Raises ``Http404``."""
     orders = Order.objects.filter(buyer=buyer).select_related("business", "link", "checkout")
     return get_object_or_404(orders, number=max(0, number))
-
-
-def private(response: HttpResponse) -> HttpResponse:
-    """The response, for this buyer alone."""
-    response["Cache-Control"] = "private, no-store"
-    response["X-Robots-Tag"] = "noindex"
-    response["Referrer-Policy"] = "no-referrer"  # the address may open something
-    return response

@@ -26,10 +26,11 @@ from cravik.orders.models import Order
 from cravik.orders.over_time_letters import letter_before, letter_of_waiting
 from cravik.orders.running.collecting import NothingToCollect, collect
 from cravik.payments.agreements import go_on_with_agreement, plan_ahead
-from cravik.payments.dues import DueBeingPaid, plan_telling, take_in
+from cravik.payments.dues import DueBeingPaid, leave_to_buyer, take_in
 from cravik.payments.gateway import MAY_PASS_LATER
 from cravik.payments.models import Agreement, Allocation, Attempt, Due
 from cravik.payments.ways import Ways
+from cravik.payments.ways.card import bank_address
 from cravik.people.actors import BUYER, CLOCK
 from cravik.ui.timings import Clock
 
@@ -66,15 +67,21 @@ def take_what_is_due(ways: Ways, clock: Clock, until: datetime | None = None) ->
             done.is_cut_short = True
             break
         try:
-            state = take_due(order, today, ways, clock)
+            attempt = take_due(order, today, ways, clock)
         except Exception as trouble:  # whatever is odd about one order holds up no other
             logger.exception("a due could not be taken", order=order.number, trouble=type(trouble).__name__)
             continue
-        silent = silent + 1 if state in (Attempt.State.PENDING, Attempt.State.VOID) else 0
+        state = attempt.state if attempt else ""
+        silent = silent + 1 if attempt and _is_silent(attempt) else 0
         done.charged += state == Attempt.State.APPROVED
         done.declined += state == Attempt.State.DECLINED
         done.others += state not in (Attempt.State.APPROVED, Attempt.State.DECLINED)
     return done
+
+
+def _is_silent(attempt: Attempt) -> bool:
+    """Whether nobody answered; a bank that asks its customer did."""
+    return attempt.state in (Attempt.State.PENDING, Attempt.State.VOID) and not bank_address(attempt)
 
 
 def orders_due(now: datetime) -> Iterator[tuple[Order, date]]:
@@ -94,17 +101,17 @@ def orders_due(now: datetime) -> Iterator[tuple[Order, date]]:
                 yield order, today
 
 
-def take_due(order: Order, today: date, ways: Ways, clock: Clock) -> str:
+def take_due(order: Order, today: date, ways: Ways, clock: Clock) -> Attempt | None:
     """Take the first of the order's dues whose day has come, and let the others wait for their buyer; what became of
-    it is an attempt's state, or nothing where none was made."""
+    it stands in the attempt, if one was made."""
     due = _first_due(order, today, clock())
     if due is None:
-        return ""
+        return None
     key = f"due-{due.pk}-{Allocation.objects.filter(due=due).count()}"
     try:
-        return collect(order, [due.position], key, ways, clock, by=CLOCK).state
+        return collect(order, [due.position], key, ways, clock, by=CLOCK)
     except (DueBeingPaid, NothingToCollect):
-        return ""
+        return None
 
 
 @transaction.atomic
@@ -133,7 +140,7 @@ def _first_due(order: Order, today: date, now: datetime) -> Due | None:
         go_on_with_agreement(order.checkout, now)
         return None
     if first.state == Due.State.FAILED and _is_refused_for_good(first, agreement):
-        plan_telling(first, None)
+        leave_to_buyer(first)
         give_up(order, agreement, now)
         return None
     return first
@@ -141,7 +148,7 @@ def _first_due(order: Order, today: date, now: datetime) -> Due | None:
 
 def _hold_back(order: Order, dues: list[Due], now: datetime) -> None:
     for due in dues:
-        plan_telling(due, None)
+        leave_to_buyer(due)
         what = DueChanged("held_back", due.left.minor, due.currency, due.position, due.on.isoformat())
         write(what, about(order), now, CLOCK)
     queue_letters(order.business, [letter_of_waiting(order, dues)], now)

@@ -6,7 +6,8 @@ from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 from zoneinfo import ZoneInfo
 
-from django.db.models import CharField, Count, Q, QuerySet, Sum
+from dateutil.relativedelta import relativedelta
+from django.db.models import CharField, Count, Max, Q, QuerySet, Sum
 from django.db.models.functions import Cast, Substr
 
 from cravik.core.documents.plans import read_repeat_plan
@@ -14,8 +15,8 @@ from cravik.core.english import counted
 from cravik.core.graphics.columns import Column, column_picture
 from cravik.core.graphics.picture import Picture
 from cravik.core.pricing.money import Money
-from cravik.core.statistics.expected import ExpectedMonth, by_month, expected_share
-from cravik.core.statistics.rates import Rate
+from cravik.core.statistics.expected import ExpectedMonth, by_month
+from cravik.core.statistics.rates import Rate, conversion
 from cravik.core.text.money_text import format_money, format_money_clearly
 from cravik.payments.models import Agreement, Due
 from cravik.people.models import Business
@@ -79,7 +80,7 @@ class Expected:
 def expected_of(business: Business, now: datetime) -> Expected:
     """Of the business's agreements that run, without rehearsals."""
     today, currency = now.astimezone(ZoneInfo(business.time_zone)).date(), business.currency
-    horizon = _after_months(today, MONTHS)
+    horizon = today.replace(day=1) + relativedelta(months=MONTHS)
     running = Agreement.objects.filter(business=business, rehearsal=False, state=Agreement.State.RUNNING)
     own = Due.objects.filter(checkout__agreement__in=running.filter(currency=currency), state__in=Due.UNPAID)
     ahead = own.filter(on__gte=today, on__lt=horizon).order_by()
@@ -115,10 +116,12 @@ def _beyond(running: QuerySet[Agreement], horizon: date) -> list[tuple[date, int
     """Payments of plans without an end that are not listed yet, since only so many are."""
     found: list[tuple[date, int]] = []
     endless = running.filter(until__isnull=True, plan__kind="repeat", ends_on__isnull=True)
-    for agreement in endless.filter(plan__every__unit__in=["day", "week"]).iterator():
+    often = endless.filter(plan__every__unit__in=["day", "week"])
+    listed = Due.objects.filter(checkout__agreement__in=often, reason="").order_by().values_list("checkout")
+    last = dict(listed.annotate(Max("position")))
+    for agreement in often.iterator():
         plan = read_repeat_plan(agreement.plan, agreement.currency)
-        last = Due.objects.filter(checkout=agreement.checkout_id, reason="").order_by("-position").first()
-        position = (last.position if last else 0) + 1
+        position = last.get(agreement.checkout_id, 0) + 1
         while (day := plan.day_of(agreement.begins_on, position)) < horizon:
             found.append((day, agreement.each_minor))
             position += 1
@@ -135,9 +138,4 @@ def _came(business: Business, today: date) -> Rate:
         on__gte=today - _YEAR,
     ).exclude(state__in=[Due.State.SKIPPED, Due.State.WAIVED, Due.State.CANCELLED])
     counts = fell_due.aggregate(due=Count("id"), paid=Count("id", filter=Q(state=Due.State.PAID)))
-    return expected_share(counts["paid"], counts["due"])
-
-
-def _after_months(day: date, months: int) -> date:
-    month = day.month - 1 + months
-    return date(day.year + month // 12, month % 12 + 1, 1)
+    return conversion(counts["paid"], counts["due"])

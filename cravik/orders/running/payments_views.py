@@ -28,7 +28,7 @@ from cravik.orders.acts.plan_paused import NotRunning, pause, resume
 from cravik.orders.clock import clock_of, day_of
 from cravik.orders.letter_tasks import write_due_letters
 from cravik.orders.models import Order
-from cravik.orders.own_page import is_own, payments_path, with_mark
+from cravik.orders.own_page import is_own, payments_path, private, with_mark
 from cravik.orders.paying.reconcile import look_into
 from cravik.orders.running.collecting import (
     AboveWhatIsLeft,
@@ -90,7 +90,7 @@ def stopping(request: HttpRequest, reference: str) -> HttpResponse:
         return _again(request, reference, "stopped")
     last = last_day_if_stopped(shown.agreement, shown.today, at_once=at_once)
     context = _context(request, shown) | {"form": form, "last": last, "is_today": last <= shown.today}
-    return _private(render(request, "orders/running/stop.html", context, status=400 if form.is_bound else 200))
+    return private(render(request, "orders/running/stop.html", context, status=400 if form.is_bound else 200))
 
 
 def _order(reference: str) -> Order:
@@ -254,7 +254,7 @@ def _page(
     }
     wrong = bool(pay or card or pausing)
     with timezone.override(shown.order.business.time_zone):
-        return _private(render(request, "orders/running/payments.html", context, status=400 if wrong else 200))
+        return private(render(request, "orders/running/payments.html", context, status=400 if wrong else 200))
 
 
 def _context(request: HttpRequest, shown: Payments) -> dict[str, object]:
@@ -289,10 +289,3 @@ def _told_of(attempt: Attempt) -> tuple[str, str]:
             return "wrong", "Nothing was charged. Please try again."
         case _:
             return "", ""
-
-
-def _private(response: HttpResponse) -> HttpResponse:
-    response["Cache-Control"] = "private, no-store"
-    response["X-Robots-Tag"] = "noindex"
-    response["Referrer-Policy"] = "no-referrer"  # the address holds the mark
-    return response

@@ -255,13 +255,25 @@ class SetupTest(_Seller):
         second = buy(self.business, ENDLESS, timezone.localdate() + timedelta(days=1))
         rules = [Agreement.objects.get(checkout=order.checkout).agreed_rules.stops for order in (first, second)]
         self.assertEqual(rules, ["period", "now"])
+        with self.subTest("an open page"):  # one that is kept in the process shows what holds now
+            link = second.link
+            with time_machine.travel(timezone.now() + timedelta(seconds=3), tick=False):
+                self.assertContains(Client().get(link.path), "You can stop at any time in your purchases.")
+            self.client.post("/setup/later-payments/", typed | {"seen": "1", "stops": "ask"})
+            with time_machine.travel(timezone.now() + timedelta(seconds=5), tick=False):
+                shown = Client().get(link.path)
+                self.assertContains(shown, "To stop, write to the seller.")
+                self.assertEqual(Client().post(f"{link.path}pay/", filled_in(shown)).status_code, 303)
+            last = Agreement.objects.latest("id")
+            self.assertEqual(last.agreed_rules.stops, "ask")
+            self.assertContains(shown, last.words)
         for wrong, said in (
             ("x", "Write whole days"),
             ("5, 2", "each later than"),
             ("1 2 3 4 5 6 7", "At most 6"),
             ("61", "From 1 to 60"),
         ):
-            refused = self.client.post("/setup/later-payments/", typed | {"seen": "1", "tries_after": wrong})
+            refused = self.client.post("/setup/later-payments/", typed | {"seen": "2", "tries_after": wrong})
             self.assertContains(refused, said, status_code=400)
 
 

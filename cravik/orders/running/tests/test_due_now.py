@@ -238,6 +238,15 @@ class DeclinedTest(_Days):
             self.assertIn("The next €100.00", page.text())
         self.assertEqual(states(order)[1][1], "paid")
 
+    def test_banks_that_ask_hold_up_nobody(self) -> None:
+        orders = [buy(self.business, INSTALMENTS, JAN_31) for _ in range(7)]
+        CounterKept.objects.filter(
+            charge__key__in=Attempt.objects.filter(checkout__order__in=orders[:6]).values("key")
+        ).update(number=ASKS_FIRST)
+        work(noon(date(2026, 2, 28), self.business))
+        self.assertEqual(len(subjects(["payment_confirm"])), 6)
+        self.assertEqual(states(orders[6])[1][1], "paid")
+
     def test_who_does_not_confirm_is_asked_again(self) -> None:
         order = buy(self.business, ENDLESS, JAN_31)
         self.fail_with(ASKS_FIRST)
@@ -289,6 +298,15 @@ class ToldTest(_Days):
         self.assertEqual(states(order)[1][1], "paid")
         self.assertEqual((self.agreement().why, Movement.objects.count()), ("completed", 3))
         self.assert_books_agree()
+
+    def test_what_is_left_of_a_rest_of_which_a_part_was_paid_is_still_told_and_taken(self) -> None:
+        order = buy(self.business, DEPOSIT | {"buyer_may_pay_more": True}, JAN_31)
+        with time_machine.travel(noon(date(2026, 2, 10), self.business), tick=False):
+            self.assertIn("Paid.", PaymentsPage(order).pay(what="some", sum="30"))
+        live(self.business, date(2026, 2, 20), date(2026, 3, 4))
+        self.assertEqual(subjects(["payment_comes"]), ["€50.00 for Kites on 2 Mar 2026"])
+        self.assertEqual([each.amount_minor for each in Movement.objects.order_by("id")], [2000, 3000, 5000])
+        self.assertEqual(states(order)[1][1:], ("paid", "80.00"))
 
 
 _CARD = {"card_number": APPROVES, "expiry": "09/49", "security_code": "123", "with": "another"}
