@@ -52,5 +52,9 @@ class HeldDatabaseTest(unittest.TestCase):
                 self.assertLess(min(took), 1.2)
                 self.assertLess(max(took), 5)
                 self.assertEqual(self.application.query(count), [(0,)])
-                self.assertEqual(self.application.get(PAGE)[0], 200)
+                # Whoever was held up writes first, the worker too; a visit that still meets them isn't written either.
+                for _ in range(10):
+                    self.assertEqual(self.application.get(PAGE)[0], 200)
+                    if self.application.query(count) != [(0,)]:
+                        break
                 self.assertEqual(self.application.query(count), [(1,)])
