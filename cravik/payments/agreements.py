@@ -99,13 +99,11 @@ def keep_card(attempt: Attempt, token: str, now: datetime, ending: str = "") -> 
     return kept
 
 
-def go_on_with_agreement(checkout: Checkout, now: datetime) -> None:
+def go_on_with_agreement(agreement: Agreement, checkout: Checkout, now: datetime) -> None:
     """Some of its dues are paid: a plan without an end gets as many more ahead, and one with an end is over with its
-    last. In the transaction under way."""
-    alive = (Agreement.State.RUNNING, Agreement.State.PAUSED)
-    running = Agreement.objects.filter(checkout=checkout, state__in=alive)
-    agreement = running.select_for_update().first()
-    if agreement is None or agreement.plan is None or agreement.ends_on is not None:
+    last. The agreement was read in the transaction under way."""
+    is_alive = agreement.state in (Agreement.State.RUNNING, Agreement.State.PAUSED)
+    if not is_alive or agreement.plan is None or agreement.ends_on is not None:
         return
     dues = list(checkout.dues.order_by("position"))
     if agreement.until is None:

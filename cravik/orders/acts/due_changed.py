@@ -45,39 +45,39 @@ def skip(order: Order, position: int, now: datetime, *, by: Actor) -> None:
         raise NotRunning
     due = _unpaid(order, position)
     dues.skip_due(due)
-    _tell(order, due, "skipped", "a payment is skipped", "skipped a payment", now, by)
+    _tell(order, agreement, due, "skipped", "a payment is skipped", "skipped a payment", now, by)
 
 
 @transaction.atomic
 def waive(order: Order, position: int, now: datetime, *, by: Actor) -> None:
     """Ask for what is left of a due no more. Raises ``NotRunning``, ``NoSuchDue`` and ``DueBeingPaid``."""
-    locked_agreement(order, *_ALIVE)
+    agreement = locked_agreement(order, *_ALIVE)
     due = _unpaid(order, position)
     dues.waive_due(due)
-    _tell(order, due, "waived", "a payment is waived", "", now, by)
+    _tell(order, agreement, due, "waived", "a payment is waived", "", now, by)
 
 
 @transaction.atomic
 def move(order: Order, position: int, to: date, today: date, now: datetime, *, by: Actor) -> None:
     """Let a due fall on another day, today or later. Raises ``NotRunning``, ``NoSuchDue``, ``OutOfBounds`` and
     ``DueBeingPaid``."""
-    locked_agreement(order, *_ALIVE)
+    agreement = locked_agreement(order, *_ALIVE)
     due = _unpaid(order, position)
     if not today <= to <= today + timedelta(days=366 * 2):
         raise OutOfBounds
     dues.change_due(due, to, due.amount_minor)
-    _tell(order, due, "moved", "a payment is on another day", "", now, by)
+    _tell(order, agreement, due, "moved", "a payment is on another day", "", now, by)
 
 
 @transaction.atomic
 def lower(order: Order, position: int, to: Money, now: datetime, *, by: Actor) -> None:
     """Ask for less than was agreed. Raises ``NotRunning``, ``NoSuchDue``, ``OutOfBounds`` and ``DueBeingPaid``."""
-    locked_agreement(order, *_ALIVE)
+    agreement = locked_agreement(order, *_ALIVE)
     due = _unpaid(order, position)
     if not due.paid_minor < to.minor < due.amount_minor:
         raise OutOfBounds
     dues.change_due(due, due.on, to.minor)
-    _tell(order, due, "lowered", "a payment is lower", "", now, by)
+    _tell(order, agreement, due, "lowered", "a payment is lower", "", now, by)
 
 
 @transaction.atomic
@@ -110,12 +110,12 @@ def agree_on(order: Order, amount: Money, reason: str, on: date, today: date, no
 def refuse(order: Order, position: int, today: date, now: datetime, *, by: Actor) -> None:
     """The buyer says no to a sum of its own before its day. Raises ``NotRunning``, ``NoSuchDue`` and
     ``DueBeingPaid``."""
-    locked_agreement(order, *_ALIVE)
+    agreement = locked_agreement(order, *_ALIVE)
     due = _unpaid(order, position)
     if not due.reason or due.on <= today:
         raise NoSuchDue
     dues.drop_due(due)
-    _tell(order, due, "refused", "a sum is not taken", "said no to a sum", now, by)
+    _tell(order, agreement, due, "refused", "a sum is not taken", "said no to a sum", now, by)
 
 
 def _unpaid(order: Order, position: int) -> Due:
@@ -130,9 +130,11 @@ def _write(order: Order, due: Due, act: str, now: datetime, by: Actor, why: str 
     write(DueChanged(act, due.amount_minor, due.currency, due.position, due.on.isoformat(), why), about(order), now, by)
 
 
-def _tell(order: Order, due: Due, act: str, what: str, they: str, now: datetime, by: Actor) -> None:
+def _tell(
+    order: Order, agreement: Agreement, due: Due, act: str, what: str, they: str, now: datetime, by: Actor
+) -> None:
     _write(order, due, act, now, by)
-    go_on_with_agreement(order.checkout, now)
+    go_on_with_agreement(agreement, order.checkout, now)
     occasion = f"{act}-{due.pk}-{now:%Y%m%dT%H%M%S}"
     said = _SENTENCES[act](due)
     letters = [letter_of_change(order, occasion, what, said, next_words(order.checkout_id))]

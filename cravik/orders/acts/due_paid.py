@@ -55,15 +55,17 @@ def _go_on(order: Order, dues: Sequence[Due], now: datetime) -> None:
     """A later payment takes its pieces again where that was agreed, what was paused since it was not paid goes on, and
     the plan is one payment further."""
     agreement = Agreement.objects.select_for_update().filter(checkout=order.checkout_id).first()
+    if agreement is None:
+        return
     later = [due for due in dues if due.position and due.state == Due.State.PAID]
-    if agreement is not None and later:
-        for _ in later:
-            take_stock_again(order, agreement, now)
-        if agreement.repeats:
-            open_again(order, now, by=CLOCK)
-        if agreement.state == Agreement.State.PAUSED and agreement.why == Agreement.Why.DECLINED:
-            resume(order, now, day_of(order, now), by=CLOCK)
-    go_on_with_agreement(order.checkout, now)
+    for _ in later:
+        take_stock_again(order, agreement, now)
+    if later and agreement.repeats:
+        open_again(order, now, by=CLOCK)
+    if later and agreement.state == Agreement.State.PAUSED and agreement.why == Agreement.Why.DECLINED:
+        resume(order, now, day_of(order, now), by=CLOCK)
+        agreement.refresh_from_db()
+    go_on_with_agreement(agreement, order.checkout, now)
 
 
 def count_as_paid(order: Order, checkout: Checkout, now: datetime, holds: Sequence[Hold] | None = None) -> None:

@@ -71,6 +71,8 @@ def conclude(attempt: Attempt, answer: Decided, now: datetime, pressed: Pressed 
         return
     checkout = attempt.checkout
     order = None if pressed else Order.objects.select_for_update().filter(checkout=checkout).first()
+    if order is not None:
+        order.checkout = checkout
     allocations = pressed.allocations if pressed else list(attempt.allocations.select_related("due"))
     if isinstance(answer, Approved):
         counts_already = order is not None and order.paid_at is not None

@@ -24,13 +24,14 @@ from cravik.orders.happened import DuePaid, about
 from cravik.orders.happened_over_time import DueChanged
 from cravik.orders.models import Order
 from cravik.orders.over_time_letters import letter_before, letter_of_waiting
-from cravik.orders.running.collecting import NothingToCollect, collect
+from cravik.orders.running.collecting import ask
 from cravik.payments.agreements import go_on_with_agreement, plan_ahead
-from cravik.payments.dues import DueBeingPaid, leave_to_buyer, take_in
+from cravik.payments.dues import leave_to_buyer, take_in
 from cravik.payments.gateway import MAY_PASS_LATER
 from cravik.payments.models import Agreement, Allocation, Attempt, Due
+from cravik.payments.services import begin_attempt
 from cravik.payments.ways import Ways
-from cravik.payments.ways.card import bank_address
+from cravik.payments.ways.card import KeptCardMeans, bank_address
 from cravik.people.actors import BUYER, CLOCK
 from cravik.ui.timings import Clock
 
@@ -91,7 +92,7 @@ def orders_due(now: datetime) -> Iterator[tuple[Order, date]]:
     checkouts = list(reversed(found))
     running = Order.objects.filter(
         rehearsal=False, paid_at__isnull=False, checkout__agreement__state=Agreement.State.RUNNING
-    ).select_related("business", "checkout__agreement")
+    ).select_related("business", "checkout__business")
     for start in range(0, len(checkouts), _AT_ONCE):
         part = checkouts[start : start + _AT_ONCE]
         orders = {order.checkout_id: order for order in running.filter(checkout__in=part)}
@@ -104,22 +105,16 @@ def orders_due(now: datetime) -> Iterator[tuple[Order, date]]:
 def take_due(order: Order, today: date, ways: Ways, clock: Clock) -> Attempt | None:
     """Take the first of the order's dues whose day has come, and let the others wait for their buyer; what became of
     it stands in the attempt, if one was made."""
-    due = _first_due(order, today, clock())
-    if due is None:
-        return None
-    key = f"due-{due.pk}-{Allocation.objects.filter(due=due).count()}"
-    try:
-        return collect(order, [due.position], key, ways, clock, by=CLOCK)
-    except (DueBeingPaid, NothingToCollect):
-        return None
+    begun = _begin(order, today, clock())
+    return ask(order, *begun, ways, clock, keep=False) if begun else None
 
 
 @transaction.atomic
-def _first_due(order: Order, today: date, now: datetime) -> Due | None:
-    """The one that is to be charged now. What costs nothing is done at once; what was refused for good, and by the same
-    card still, is given up."""
+def _begin(order: Order, today: date, now: datetime) -> tuple[Attempt, KeptCardMeans] | None:
+    """The attempt at the one that is to be charged now, which is written down and not asked for yet. What costs nothing
+    is done at once; what was refused for good, and by the same card still, is given up."""
     running = Agreement.objects.select_for_update().filter(checkout=order.checkout_id, state=Agreement.State.RUNNING)
-    agreement = running.first()
+    agreement = running.select_related("kept_card").first()
     if agreement is None:
         return None
     ripe = Due.objects.filter(checkout=order.checkout_id, collect_on__lte=today, state__in=Due.UNPAID)
@@ -128,7 +123,8 @@ def _first_due(order: Order, today: date, now: datetime) -> Due | None:
         # After a sleep that was longer than what is listed of the plan, all of them are seen before one is taken.
         plan_ahead(agreement, list(Due.objects.filter(checkout=order.checkout_id)), today)
         dues = list(ripe.order_by("position"))
-    if not dues or Allocation.objects.filter(due__in=dues, undecided=True).exists():
+    tries = list(Allocation.objects.filter(due__in=dues).values_list("due_id", "undecided")) if dues else []
+    if not dues or any(undecided for _, undecided in tries):
         return None
     first, *others = dues
     if others:
@@ -137,13 +133,18 @@ def _first_due(order: Order, today: date, now: datetime) -> Due | None:
         take_in(first, 0, now)
         write(DuePaid(0, first.currency, first.position), about(order), now, CLOCK)
         take_stock_again(order, agreement, now)
-        go_on_with_agreement(order.checkout, now)
+        go_on_with_agreement(agreement, order.checkout, now)
         return None
     if first.state == Due.State.FAILED and _is_refused_for_good(first, agreement):
         leave_to_buyer(first)
         give_up(order, agreement, now)
         return None
-    return first
+    if agreement.kept_card is None:
+        return None
+    key = f"due-{first.pk}-{sum(due_id == first.pk for due_id, _ in tries)}"
+    card = KeptCardMeans(agreement.kept_card)
+    attempt, _ = begin_attempt(order.checkout, {first: first.left.minor}, card, key, now, by=CLOCK)
+    return attempt, card
 
 
 def _hold_back(order: Order, dues: list[Due], now: datetime) -> None:
