@@ -7,7 +7,7 @@ from datetime import date, datetime, timedelta
 from zoneinfo import ZoneInfo
 
 from dateutil.relativedelta import relativedelta
-from django.db.models import CharField, Count, Max, Q, QuerySet, Sum
+from django.db.models import BooleanField, Case, CharField, Count, ExpressionWrapper, Max, Q, QuerySet, Sum, Value, When
 from django.db.models.functions import Cast, Substr
 
 from cravik.core.documents.plans import read_repeat_plan
@@ -21,6 +21,7 @@ from cravik.core.text.money_text import format_money, format_money_clearly
 from cravik.payments.models import Agreement, Due
 from cravik.people.models import Business
 
+State = Agreement.State
 MONTHS = 6
 _YEAR = timedelta(days=365)
 
@@ -81,35 +82,29 @@ def expected_of(business: Business, now: datetime) -> Expected:
     """Of the business's agreements that run, without rehearsals."""
     today, currency = now.astimezone(ZoneInfo(business.time_zone)).date(), business.currency
     horizon = today.replace(day=1) + relativedelta(months=MONTHS)
-    running = Agreement.objects.filter(business=business, rehearsal=False, state=Agreement.State.RUNNING)
-    own = Due.objects.filter(checkout__agreement__in=running.filter(currency=currency), state__in=Due.UNPAID)
-    ahead = own.filter(on__gte=today, on__lt=horizon).order_by()
-    taken, asked = ahead.filter(collect_on__isnull=False), ahead.filter(collect_on__isnull=True)
-    sums = [
-        (month, minor, is_taken) for dues, is_taken in ((taken, True), (asked, False)) for month, minor in _sums(dues)
-    ]
-    sums += [(day, minor, True) for day, minor in _beyond(running.filter(currency=currency), horizon)]
-    paused = Due.objects.filter(
-        checkout__agreement__in=Agreement.objects.filter(
-            business=business, rehearsal=False, state=Agreement.State.PAUSED, currency=currency
-        ),
-        state__in=Due.UNPAID,
-        on__lt=horizon,
-    )
-    late = own.filter(on__lt=today)
-    left_out = sum((each.aggregate(sum=Sum("amount_minor") - Sum("paid_minor"))["sum"] or 0) for each in (paused, late))
+    ahead, left_out = _listed(business, today, horizon)
+    running = Agreement.objects.filter(business=business, rehearsal=False, state=State.RUNNING)
+    beyond = [(day, minor, True) for day, minor in _beyond(running.filter(currency=currency), horizon)]
     return Expected(
-        by_month(sums, currency, today, MONTHS),
+        by_month(ahead + beyond, currency, today, MONTHS),
         _came(business, today),
         Money(left_out, currency),
         running.exclude(currency=currency).count(),
     )
 
 
-def _sums(dues: QuerySet[Due]) -> list[tuple[date, int]]:
-    found = dues.annotate(month=Substr(Cast("on", CharField()), 1, 7)).values_list("month")
-    sums = found.annotate(minor=Sum("amount_minor") - Sum("paid_minor")).values_list("month", "minor")
-    return [(date.fromisoformat(f"{month}-01"), minor) for month, minor in sums]
+def _listed(business: Business, today: date, horizon: date) -> tuple[list[tuple[date, int, bool]], int]:
+    """What is listed by month, with whether it is taken by itself; and what is late or paused. Of many thousand dues
+    this reads each once."""
+    alive = Agreement.objects.filter(business=business, rehearsal=False, currency=business.currency)
+    alive = alive.filter(state__in=[State.RUNNING, State.PAUSED])
+    dues = Due.objects.filter(checkout__agreement__in=alive, state__in=Due.UNPAID, on__lt=horizon).order_by()
+    is_left_out = Q(checkout__agreement__state=State.PAUSED) | Q(on__lt=today)
+    month = Case(When(is_left_out, then=Value("")), default=Substr(Cast("on", CharField()), 1, 7))
+    sums = dues.values_list(month, ExpressionWrapper(Q(collect_on__isnull=False), BooleanField()))
+    found = sums.annotate(minor=Sum("amount_minor") - Sum("paid_minor"))
+    ahead = [(date.fromisoformat(f"{name}-01"), minor, is_taken) for name, is_taken, minor in found if name]
+    return ahead, sum(minor for name, _, minor in found if not name)
 
 
 def _beyond(running: QuerySet[Agreement], horizon: date) -> list[tuple[date, int]]:
