@@ -3,14 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from datetime import date, datetime, timedelta
+from datetime import datetime, timedelta
 from zoneinfo import ZoneInfo
 
-from django.db.models import Sum
-
 from cravik.core.pricing.money import Money, sums_of
+from cravik.orders.running.to_come import to_come
 from cravik.orders.takings import money_by_day
-from cravik.payments.models import Agreement, Due
 from cravik.people.models import Business
 from cravik.setup.periods import USUAL_DAYS, Period
 
@@ -35,7 +33,7 @@ class Head:
     month: tuple[Money, ...]
     month_name: str
     bars: tuple[Bar, ...]
-    #: What of what runs is due within as many days from now on; nothing of it is money yet.
+    #: See ``running/to_come``.
     to_come: tuple[Money, ...] = ()
 
     @property
@@ -60,21 +58,5 @@ def head_of(business: Business, now: datetime) -> Head | None:
         tuple(sums_of([each for day, money in by_day.items() if day >= month for each in money])),
         f"{month:%B}",
         tuple(Bar(place * _STEP, round(_HIGH - high, 1), high) for place, high in enumerate(heights)),
-        _to_come(business, today),
+        to_come(business, today),
     )
-
-
-def _to_come(business: Business, today: date) -> tuple[Money, ...]:
-    """What the clock is to collect of agreements that run, in the days from today on."""
-    if not Agreement.objects.filter(business=business, rehearsal=False).exists():
-        return ()
-    ahead = Due.objects.filter(
-        collect_on__gte=today,
-        collect_on__lt=today + timedelta(days=USUAL_DAYS),
-        checkout__business=business,
-        checkout__rehearsal=False,
-        checkout__agreement__state=Agreement.State.RUNNING,
-    )
-    sums = ahead.order_by("currency").values_list("currency")
-    left = sums.annotate(minor=Sum("amount_minor") - Sum("paid_minor")).values_list("currency", "minor")
-    return tuple(Money(minor, currency) for currency, minor in left)

@@ -12,9 +12,11 @@ from django.shortcuts import render
 from django.utils import timezone
 from django.views.decorators.http import require_safe
 
+from cravik.core.graphics.picture import Picture
 from cravik.journal.models import LeftOut
 from cravik.journal.queries import left_out
 from cravik.links.access import link_or_404
+from cravik.orders.running.to_come import to_come
 from cravik.people.access import SellerRequest, seller_page
 from cravik.people.roles import Permission
 from cravik.results.comparing import OF_ALL_LINKS, OF_LINK
@@ -22,10 +24,9 @@ from cravik.results.comparing.base import ComparedKind, Scope
 from cravik.results.comparing.comparison import comparison_of
 from cravik.results.exhibits import Exhibit, comparison_exhibit, staying_exhibit, stops_exhibit, time_exhibit
 from cravik.results.over_time import NARROW, grains_for, over_time, usual_grain
-from cravik.results.staying import staying_of
+from cravik.results.staying import LinkStaying, staying_of
 from cravik.results.stops import stops_of
 from cravik.setup.periods import Period, day_in, period_of
-from cravik.ui.pictures import svg
 
 #: Days that are one press away, in words.
 SPANS = {7: "7 days", 30: "30 days", 90: "90 days", 365: "a year"}
@@ -74,8 +75,9 @@ def _answer(request: SellerRequest, scope: Scope, kinds: Mapping[str, ComparedKi
     shown = (period.first, period.last)
     staying = staying_of(link, timezone.now()) if link else None
     context = {
+        "to_come": to_come(request.business, today, link),
         "staying": staying,
-        "staying_picture": svg(staying.picture(scope.words)) if staying and staying.found.tells else "",
+        "staying_pictures": _both(staying, scope.words) if staying and staying.found.tells else (),
         "comparison": comparison,
         "page": Paginator(comparison.rows, PAGE).get_page(request.GET.get("page")),
         "kind": kind,
@@ -91,6 +93,11 @@ def _answer(request: SellerRequest, scope: Scope, kinds: Mapping[str, ComparedKi
         "left_out": [(LeftOut.Reason(reason).label, count) for reason, count in counts.items()],
     }
     return render(request, "results/results.html", context)
+
+
+def _both(staying: LinkStaying, words: str) -> tuple[Picture, Picture]:
+    """As a desk shows it, and a phone."""
+    return staying.picture(words), staying.picture(words, NARROW)
 
 
 def _exhibit(name: str, scope: Scope, kind: ComparedKind, grain: str) -> tuple[Exhibit, str]:

@@ -13,6 +13,7 @@ from cravik.core.graphics.steps import MONTH, steps_picture
 from cravik.core.statistics.staying import MIN_BEGUN, Stay, Staying, staying
 from cravik.links.models import Link
 from cravik.payments.models import Agreement
+from cravik.results.over_time import WIDE
 
 HEAD = ["days", "share", "share_low", "share_high", "at_risk"]
 _STATES = (Agreement.State.RUNNING, Agreement.State.PAUSED, Agreement.State.ENDED)
@@ -60,8 +61,8 @@ class LinkStaying:
         sentence = "; ".join(said)
         return f"{sentence[:1].upper()}{sentence[1:]}. {half}" if said else half
 
-    def picture(self, of: str) -> Picture:
-        return steps_picture(self.found, f"{of}: how long they stay", self.words)
+    def picture(self, of: str, width: int = WIDE) -> Picture:
+        return steps_picture(self.found, f"{of}: how long they stay", self.words, width)
 
 
 def staying_of(link: Link, now: datetime) -> LinkStaying | None:

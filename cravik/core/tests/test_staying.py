@@ -53,7 +53,7 @@ class StayingTest(unittest.TestCase):
         self.assertTrue(0.92 <= within / of <= 0.98, within / of)
 
     def test_its_picture_stays_inside(self) -> None:
-        picture = steps_picture(self.found, "Staying", "x")
+        picture = steps_picture(self.found, "Staying", "x", 760)
         for mark in picture.marks:
             for x, y in getattr(mark, "points", ((getattr(mark, "x", 0), getattr(mark, "y", 0)),)):
                 self.assertTrue(0 <= x <= picture.width and 0 <= y <= picture.height, mark)
