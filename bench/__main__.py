@@ -46,6 +46,7 @@ def main() -> None:
     measure_second_start()
     measure_home_at_scale()
     measure_running()
+    measure_years()
     measure_results()
 
 
@@ -218,6 +219,22 @@ def measure_documents(data: str) -> None:
 
 def measure_running() -> None:
     measure_on_empty_folder("what is paid over time, 50,000 running orders", "bench.running")
+
+
+def measure_years() -> None:
+    """The proof of paying over time, whole."""
+    run = [sys.executable, "manage.py", "test", "--settings", "cravik.config.test_settings", "--noinput"]
+    begun = time.monotonic()
+    proven = subprocess.run(
+        [*run, "tests.proofs.test_over_time"],
+        cwd=PROJECT,
+        env=os.environ | {"CRAVIK_PROOFS": "1", "CRAVIK_DATA_DIR": "var/for-bench"},
+        check=False,
+        capture_output=True,
+        text=True,
+    )
+    became = "hold" if proven.returncode == 0 else f"DO NOT HOLD:\n{proven.stderr[-3000:]}"
+    say("three simulated years of 300 orders paid over time", f"{time.monotonic() - begun:.0f} s; they {became}")
 
 
 def measure_results() -> None:

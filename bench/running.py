@@ -13,17 +13,19 @@ from datetime import datetime, timedelta
 
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "cravik.config.settings")
 from django.db import connection, transaction
+from django.db.models import F
 from django.test import Client
 from django.utils import timezone
 
 import cravik.config.wsgi  # noqa: F401  # which sets the process up as the server does
+from cravik.orders.models import OrderBook
 from cravik.orders.running.due_now import orders_due, take_what_is_due
 from cravik.payments.models import Agreement, Due
 from cravik.payments.ways import present_ways
 from cravik.people.models import Business, User
 from cravik.people.services import make_business
 from tests.links import line, make_link
-from tests.paying import pay_live
+from tests.paying import open_page, pay_live, send
 
 RUNNING = 50_000
 _PLAN = {"kind": "repeat", "every": {"count": 1, "unit": "month"}}
@@ -68,11 +70,13 @@ def main() -> None:
     )
     make_business(user, "kites on the beach", business, timezone.now())
     link = make_link(line(amount="12.00"), offer={"plan": _PLAN}, business=business)
-    assert pay_live(Client(headers={"host": "localhost"}), link).status_code == 303
+    buyer = Client(headers={"host": "localhost"})
+    assert pay_live(buyer, link).status_code == 303
     begun = time.perf_counter()
     with transaction.atomic(), connection.cursor() as cursor:
         for table, changes in _COPIES:
             cursor.execute(_copies(table, changes))
+        OrderBook.objects.update(last_number=F("last_number") + RUNNING)
         cursor.execute("ANALYZE")
     made = time.perf_counter() - begun
     print(f"{Agreement.objects.count():,} running orders with {Due.objects.count():,} dues made in {made:.0f} s")
@@ -86,7 +90,13 @@ def main() -> None:
         return day + timedelta(seconds=time.monotonic() - started)
 
     charged = take_what_is_due(present_ways(), clock, day + timedelta(seconds=8)).charged
-    print(f"charged: {charged / (time.monotonic() - started):.0f} a second, one after the other")
+    rate = charged / (time.monotonic() - started)
+    forms = [open_page(buyer, link) | {"email": f"paying{number}@dunes.example"} for number in range(100)]
+    spent = sum(_milliseconds(lambda: send(buyer, link, form)) for form in forms) / 1000  # noqa: B023
+    print(
+        f"charged: {rate:.0f} a second, one after the other; {rate * spent / len(forms):.1f} times as fast as buyers' "
+        f"presses in this process, {len(forms) / spent:.0f} a second"
+    )
     seller = Client(headers={"host": "localhost"})
     seller.force_login(user, backend="django.contrib.auth.backends.ModelBackend")
     pages = (("running", "/running/"), ("in arrears", "/running/?state=arrears"), ("home", "/"))

@@ -26,7 +26,7 @@ class OverTimeTest(BrowserTestCase):
         page.get_by_role("button", name="Begin").click()
         page.get_by_role("link", name="Later payments, card and stopping").click()
         page.get_by_role("heading", name="What you agreed to").wait_for()
-        page.goto(f"/running/rehearsal/{Order.objects.get().number}/")
+        page.get_by_role("link", name="Move its clock on").click()
         for _ in range(2):
             page.get_by_role("button", name="Go to").click()
             page.get_by_text("Something happened on 1 day.").wait_for()
