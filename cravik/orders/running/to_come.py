@@ -24,8 +24,8 @@ def to_come(business: Business, today: date, link: Link | None = None) -> tuple[
     until = today + timedelta(days=USUAL_DAYS)
     unpaid = Due.objects.filter(state__in=Due.UNPAID, on__gte=today, on__lte=until).order_by("currency")
     # By the index of what the clock collects; what is only asked for is looked for where there can be any.
-    taken = unpaid.filter(collect_on__gte=today, collect_on__lte=until, checkout__agreement__in=running)
-    asked = unpaid.filter(collect_on__isnull=True, checkout__agreement__in=running.filter(plan__kind="deposit"))
+    taken = unpaid.filter(collect_on__gte=today, collect_on__lte=until, checkout__in=running.values("checkout"))
+    asked = unpaid.filter(collect_on__isnull=True, checkout__in=running.filter(plan__kind="deposit").values("checkout"))
     left = Sum("amount_minor") - Sum("paid_minor")
     found = [row for dues in (taken, asked) for row in dues.values_list("currency").annotate(left=left)]
     return tuple(each for each in sums_of(Money(minor, currency) for currency, minor in found) if each)
