@@ -19,8 +19,9 @@ from cravik.orders.models import Order, Wish
 from cravik.orders.refund_form import HIDDEN, PIECES, RefundForm
 from cravik.orders.refund_words import refused_words
 from cravik.orders.refunding import RefundWish, TooFewPieces, draft_of, refund_order
+from cravik.orders.running_path import running_path
 from cravik.orders.settings import settings_of
-from cravik.payments.models import Refund
+from cravik.payments.models import Agreement, Due, Refund
 from cravik.payments.refunding import KeyOfAnother, LessLeft, RefundDraft, RefundedMeanwhile
 from cravik.payments.ways import paid_with_words, present_ways
 from cravik.people.access import SellerRequest, seller_page
@@ -121,6 +122,13 @@ def _looked(order: Order, form: RefundForm) -> tuple[RefundWish, _Looked] | None
     return wish, _Looked(draft, rows, lines, charge.rows.fee - fee_before - draft.fee)
 
 
+def _next_due(order: Order) -> Due | None:
+    """What is still to come of it, whatever is refunded."""
+    runs = Agreement.objects.filter(checkout=order.checkout_id, state=Agreement.State.RUNNING)
+    ahead = Due.objects.filter(checkout__in=runs.values("checkout"), state__in=Due.UNPAID)
+    return ahead.order_by("on", "position").first()
+
+
 def _times(pieces: int) -> str:
     return f"{pieces:,} × " if pieces > 1 else ""
 
@@ -192,5 +200,7 @@ def _show(
         "used": paid_with_words(form.paid.attempt),
         "looked": looked,
         "fee_comes_back": settings_of(order.business_id).fee_comes_back,
+        "next_due": _next_due(order),
+        "running": running_path(order),
     }
     return render(request, "orders/refund.html", context, status=status)

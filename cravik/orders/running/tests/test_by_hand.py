@@ -101,6 +101,14 @@ class ChangeTest(_Seller):
         live(self.business, date(2026, 2, 12), date(2026, 3, 1))
         self.assertEqual([each.amount_minor for each in Movement.objects.order_by("id")], [10000, 750, 10000])
 
+    def test_a_refund_says_what_is_still_to_come_until_it_is_ended(self) -> None:
+        order = buy(self.business, ENDLESS, JAN_31)
+        page = self.client.get(order.refund_path)
+        self.assertContains(page, "A refund does not end later payments.")
+        self.assertContains(page, ", due 28 Feb 2026")
+        self.press(order, "end", when="now")
+        self.assertNotContains(self.client.get(order.refund_path), "later payments")
+
     def test_another_business_finds_nothing(self) -> None:
         order = buy(self.business, ENDLESS, JAN_31)
         self.client.force_login(MembershipFactory().user)
