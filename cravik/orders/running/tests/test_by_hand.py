@@ -105,7 +105,7 @@ class ChangeTest(_Seller):
         order = buy(self.business, ENDLESS, JAN_31)
         page = self.client.get(order.refund_path)
         self.assertContains(page, "A refund does not end later payments.")
-        self.assertContains(page, ", due 28 Feb 2026")
+        self.assertContains(page, "</span>, due 28 Feb 2026.")
         self.press(order, "end", when="now")
         self.assertNotContains(self.client.get(order.refund_path), "later payments")
 
