@@ -7,12 +7,12 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from django.db import transaction
-from django.db.models import Sum
 
 from cravik.core.statistics.ladder import Rung
 from cravik.journal.models import Facet, FieldPath, FieldSum, Visit
 from cravik.journal.parts import parts_of
 from cravik.journal.services import note_late
+from cravik.journal.sum_reading import read_sums
 from cravik.setup.periods import Period
 from cravik.upkeep.prepared import Param, PreparedSelect, insert
 
@@ -67,16 +67,13 @@ def note_fields(visit_id: int, link_id: int, touched: Touched, now: datetime) ->
 def fields_by_name(business_id: int, period: Period, link_id: int) -> dict[str, FieldCount]:
     """What visits of the period did at each field of the link's page, by its name."""
     parts = parts_of(business_id, period)
-    sums = FieldSum.objects.filter(business_id=business_id, link_id=link_id, facet=Facet.FIELD).order_by()
     counts: dict[str, list[int]] = {}
 
     def add(name: str, row: Sequence[int]) -> None:
         counts[name] = [one + more for one, more in zip(counts.get(name, (0,) * 4), row, strict=True)]
 
-    for part in parts.summed:
-        added = sums.filter(part).values("value").annotate(**{f"sum_{name}": Sum(name) for name in FIELD_COLUMNS})
-        for name, *row in added.values_list("value", *(f"sum_{name}" for name in FIELD_COLUMNS)):
-            add(name, row)
+    for name, *row in read_sums(FieldSum, FIELD_COLUMNS, ("value",), Facet.FIELD, business_id, [link_id], parts):
+        add(name, row)
     for since, until in parts.instants:
         for (_, name), found in fields_counted(business_id, since, until, link_id).items():
             add(name, found)

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 from zoneinfo import ZoneInfo
 
-from django.db.models import DateTimeField, Q
+from django.db.models import DateTimeField
 
 from cravik.journal.models import LateDay, SummedUntil
 from cravik.journal.models.sums import SumKey
@@ -26,10 +26,19 @@ class Parts:
     instants: tuple[tuple[datetime, datetime], ...]
 
     @property
-    def summed(self) -> tuple[Q, ...]:
-        """Those of the sums that stand for months and for each stretch of days; asked one by one, each by its index."""
-        months = (Q(grain=SumKey.Grain.MONTH, day__in=self.months),) if self.months else ()
-        return months + tuple(Q(grain=SumKey.Grain.DAY, day__gte=first, day__lte=last) for first, last in self.days)
+    def summed(self) -> Iterator[tuple[str, date, date]]:
+        """Those that are read from sums, as grain and first and last day of a stretch; months that follow each other
+        are one stretch."""
+        stretch: list[date] = []
+        for month in self.months:
+            if stretch and month_after(stretch[-1]) != month:
+                yield SumKey.Grain.MONTH, stretch[0], stretch[-1]
+                stretch = []
+            stretch.append(month)
+        if stretch:
+            yield SumKey.Grain.MONTH, stretch[0], stretch[-1]
+        for first, last in self.days:
+            yield SumKey.Grain.DAY, first, last
 
 
 def parts_of(business_id: int, period: Period, *, by_day: bool = False) -> Parts:

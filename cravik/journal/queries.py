@@ -3,18 +3,19 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Collection, Iterable, Iterator
+from collections.abc import Collection, Iterable
 from datetime import date, datetime
 from typing import Any
 
-from django.db.models import Max, QuerySet, Sum
+from django.db.models import Max
 
 from cravik.core.statistics.ladder import Ladder
 from cravik.journal.campaigns import parameters_of
 from cravik.journal.facets import COLUMNS, OF_LINK, QUARTER, Visits, counted, reached_by_quarter
 from cravik.journal.models import Campaign, Facet, Visit, VisitSum
 from cravik.journal.models.sums import ALL_LINKS
-from cravik.journal.parts import Parts, parts_of
+from cravik.journal.parts import parts_of
+from cravik.journal.sum_reading import read_sums
 from cravik.setup.periods import Period
 
 #: A spot while it led to a link, by the ids of link and spot: a spot may be moved to another.
@@ -55,8 +56,9 @@ def visits_by_instant(business_id: int, since: datetime, until: datetime, link_i
 def visits_by_day(business_id: int, period: Period, link_id: int | None) -> dict[date, Visits]:
     """The same by the seller's day; days without visits are absent."""
     parts = parts_of(business_id, period, by_day=True)
-    sums = VisitSum.objects.filter(business_id=business_id, link_id=link_id or ALL_LINKS, facet=Facet.DEVICE)
-    found = {day: Visits.of_ladder(visits.ladder) for (day,), visits in _added(_sums(sums, parts, "day")).items()}
+    links = None if link_id is None else [link_id]
+    rows = read_sums(VisitSum, COLUMNS, ("day",), Facet.DEVICE, business_id, links, parts)
+    found = {day: Visits.of_ladder(visits.ladder) for (day,), visits in _added(rows).items()}
     for since, until in parts.instants:
         for quarter, visits in visits_by_instant(business_id, since, until, link_id).items():
             day = period.day_of(quarter * QUARTER)
@@ -101,9 +103,7 @@ def _visits(
     facet: Facet, business_id: int, period: Period, link_ids: Collection[int] | None
 ) -> dict[tuple[int, str], Visits]:
     parts = parts_of(business_id, period)
-    sums = VisitSum.objects.filter(business_id=business_id, facet=facet)
-    sums = sums.filter(link_id=ALL_LINKS) if link_ids is None else sums.filter(link_id__in=link_ids)
-    rows = list(_sums(sums, parts, "link_id", "value"))
+    rows = list(read_sums(VisitSum, COLUMNS, ("link_id", "value"), facet, business_id, link_ids, parts))
     for since, until in parts.instants:
         if link_ids is None:
             rows += [(ALL_LINKS, *row) for row in counted(facet, business_id, since, until)]
@@ -112,13 +112,6 @@ def _visits(
             found = counted(facet, business_id, since, until, "link_id", link_id=only)
             rows += (row for row in found if row[0] in link_ids)
     return {(link, value): visits for (link, value), visits in _added(rows).items()}
-
-
-def _sums(sums: QuerySet[VisitSum], parts: Parts, *by: str) -> Iterator[tuple[Any, ...]]:
-    """What the sums of the parts are told apart ``by``, and the columns added up."""
-    for part in parts.summed:
-        added = sums.filter(part).order_by().values(*by).annotate(**{f"sum_{name}": Sum(name) for name in COLUMNS})
-        yield from added.values_list(*by, *(f"sum_{name}" for name in COLUMNS))
 
 
 def _added(rows: Iterable[tuple[Any, ...]]) -> dict[tuple[Any, ...], Visits]:

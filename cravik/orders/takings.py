@@ -19,6 +19,7 @@ from cravik.journal.facets import OF_LINK, QUARTER, VALUES, seconds_of, text_of
 from cravik.journal.models import Facet, Visit
 from cravik.journal.models.sums import ALL_LINKS
 from cravik.journal.parts import parts_of
+from cravik.journal.sum_reading import read_sums
 from cravik.journal.summing import with_all_links, write_day, write_month
 from cravik.orders.models import MoneySum
 from cravik.payments.models import Movement
@@ -58,8 +59,8 @@ def money_by_instant(business_id: int, since: datetime, until: datetime, link_id
 def money_by_day(business_id: int, period: Period, link_id: int | None) -> dict[date, list[Money]]:
     """What a link (None: all) took by the seller's day; days on which nothing moved are absent."""
     parts = parts_of(business_id, period, by_day=True)
-    sums = MoneySum.objects.filter(business_id=business_id, link_id=link_id or ALL_LINKS, facet=Facet.DEVICE)
-    rows = [row for part in parts.summed for row in sums.filter(part).values_list("day", "currency", "minor")]
+    links = None if link_id is None else [link_id]
+    rows = list(read_sums(MoneySum, ("minor",), ("day", "currency"), Facet.DEVICE, business_id, links, parts))
     for since, until in parts.instants:
         found = money_by_instant(business_id, since, until, link_id)
         rows += [
@@ -91,12 +92,8 @@ def _money(
     facet: Facet, business_id: int, period: Period, link_ids: Collection[int] | None
 ) -> dict[tuple[Any, ...], list[Money]]:
     parts = parts_of(business_id, period)
-    sums = MoneySum.objects.filter(business_id=business_id, facet=facet).order_by()
-    sums = sums.filter(link_id=ALL_LINKS) if link_ids is None else sums.filter(link_id__in=link_ids)
     by = ("link_id", "value", "currency")
-    rows: list[tuple[Any, ...]] = []
-    for part in parts.summed:
-        rows += sums.filter(part).values(*by).annotate(sum_minor=Sum("minor")).values_list(*by, "sum_minor")
+    rows = list(read_sums(MoneySum, ("minor",), by, facet, business_id, link_ids, parts))
     for since, until in parts.instants:
         if link_ids is None:
             rows += [(ALL_LINKS, *row) for row in _counted(facet, business_id, since, until)]
