@@ -92,6 +92,8 @@ COLUMNS = (*RUNGS, *(f"pace_{bound}" for bound in BOUNDS))
 #: Instants are counted by the quarter of an hour that they lie in: every day of every time zone is made of whole ones.
 QUARTER = 900
 
+#: The columns of the rungs that a visit reached that came as far as this one.
+_REACHED_BY = {rung.value: [column for column, each in enumerate(Rung) if rung >= each] for rung in Rung}
 _TIME_TO_PAY = seconds_of("paid_at") - seconds_of("opened_at")
 _REACHED = {name: Count("id", filter=Q(rung__gte=rung)) for name, rung in zip(RUNGS, Rung, strict=True)}
 _TOOK = {
@@ -123,8 +125,8 @@ def counted_at_once(business_id: int, since: datetime, until: datetime) -> Itera
     sums: dict[tuple[Any, ...], list[int]] = {}
     for (*key, (rung, pace)), count in tally.items():
         columns = sums.setdefault(tuple(key), [0] * len(COLUMNS))
-        for column, each in enumerate(Rung):
-            columns[column] += count if rung >= each else 0
+        for column in _REACHED_BY[rung]:
+            columns[column] += count
         if pace is not None and pace < len(BOUNDS):
             columns[len(RUNGS) + pace] += count
     yield from ((*key, *columns) for key, columns in sums.items())

@@ -2,11 +2,15 @@
 
 from __future__ import annotations
 
+import json
+from collections import Counter
 from collections.abc import Collection, Iterable, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
 from django.db import transaction
+from django.db.models import TextField
+from django.db.models.functions import Cast
 
 from cravik.core.statistics.ladder import Rung
 from cravik.journal.models import Facet, FieldPath, FieldSum, Visit
@@ -88,13 +92,14 @@ def fields_counted(
     if link_id is not None:
         paths = paths.filter(link_id=link_id)
     counts: dict[tuple[int, str], list[int]] = {}
-    for link, rung, reached, blank, refused, last in paths.values_list(
-        "link_id", "visit__rung", "reached", "blank", "refused", "last"
-    ):
+    as_kept = [Cast(name, TextField()) for name in ("reached", "blank", "refused")]
+    alike = Counter(paths.values_list("link_id", "visit__rung", "last", *as_kept).iterator())  # so each is parsed once
+    for (link, rung, last, *lists), visits in alike.items():
+        reached, blank, refused = map(json.loads, lists)
         stopped = [last] if last in reached and rung < Rung.TRIED else []
         for column, names in enumerate((reached, blank, refused, stopped)):
             for name in names:
-                counts.setdefault((link, name), [0] * len(FIELD_COLUMNS))[column] += 1
+                counts.setdefault((link, name), [0] * len(FIELD_COLUMNS))[column] += visits
     return counts
 
 
