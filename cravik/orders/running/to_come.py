@@ -27,5 +27,5 @@ def to_come(business: Business, today: date, link: Link | None = None) -> tuple[
     taken = unpaid.filter(collect_on__gte=today, collect_on__lte=until, checkout__in=running.values("checkout"))
     asked = unpaid.filter(collect_on__isnull=True, checkout__in=running.filter(plan__kind="deposit").values("checkout"))
     left = Sum("amount_minor") - Sum("paid_minor")
-    found = [row for dues in (taken, asked) for row in dues.values_list("currency").annotate(left=left)]
+    found = [row for dues in (taken, asked) for row in dues.values_list("currency").annotate(unpaid=left)]
     return tuple(each for each in sums_of(Money(minor, currency) for currency, minor in found) if each)
