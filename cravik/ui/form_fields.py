@@ -6,6 +6,9 @@ from typing import Any
 
 from django.forms import BoundField
 from django.forms.renderers import TemplatesSetting
+from django.http import HttpRequest
+
+from cravik.ui.widget_html import WRITTEN
 
 
 class ShownField(BoundField):
@@ -33,3 +36,9 @@ class ShownField(BoundField):
 class Renderer(TemplatesSetting):
     field_template_name = "ui/_field.html"
     bound_field_class = ShownField
+
+    def render(self, template_name: str, context: dict[str, Any], request: HttpRequest | None = None) -> str:
+        """Django's own widgets are written without their templates."""
+        if write := WRITTEN.get(template_name):
+            return write(context["widget"])
+        return super().render(template_name, context, request)
