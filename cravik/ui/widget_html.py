@@ -7,10 +7,10 @@ holds each of these to its template. A widget with a template of its own is none
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
+from html import escape
 from typing import Any
 
 from django.utils.formats import localize
-from django.utils.html import conditional_escape, escape
 from django.utils.safestring import SafeData
 
 _Widget = Mapping[str, Any]
@@ -23,8 +23,8 @@ def _text(value: object) -> str:
 
 def _shown(value: object) -> str:
     """As ``{{ value }}``."""
-    text = localize(value)
-    return conditional_escape(text) if isinstance(text, str) else escape(str(text))
+    text = str(localize(value))
+    return text if isinstance(text, SafeData) else escape(text)
 
 
 def _attributes(widget: _Widget) -> str:
