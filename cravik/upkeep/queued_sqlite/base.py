@@ -2,28 +2,23 @@
 
 SQLite lets a writer that finds the database locked sleep and try again, ever longer (up to 100 ms
 a time, https://sqlite.org/c3ref/busy_timeout.html), so that under load some wait very long. Here a
-writer first takes an advisory lock on a file beside the database (flock(2)), looking for it every
-half millisecond and no longer than the database's own timeout, and only then begins. Whoever does not
-know of the file is still held off by SQLite itself. The kernel frees the lock of a process that dies.
+writer first stands in line (``line``), no longer than the database's own timeout, and only then begins.
+Whoever does not know of the line is still held off by SQLite itself. The kernel frees the lock of a process that dies.
 """
 
 from __future__ import annotations
 
-import fcntl
-import os
-import time
+from collections.abc import Callable
 from typing import Any
 
-from django.db import OperationalError
 from django.db.backends.sqlite3 import base
 
+from cravik.upkeep.queued_sqlite.line import stand_in_line
 from cravik.upkeep.queued_sqlite.patience import seconds_to_wait
-
-_LOOK_EVERY = 0.0005
 
 
 class DatabaseWrapper(base.DatabaseWrapper):
-    _queue: int | None = None
+    _leave: Callable[[], None] | None = None
 
     def _start_transaction_under_autocommit(self) -> None:
         self._stand_in_line()
@@ -66,27 +61,10 @@ class DatabaseWrapper(base.DatabaseWrapper):
             self._leave_line()
 
     def _stand_in_line(self) -> None:
-        name = str(self.settings_dict["NAME"])
-        if self.is_in_memory_db() or self._queue is not None:
-            return
-        descriptor = os.open(f"{name}-queue", os.O_RDWR | os.O_CREAT | os.O_CLOEXEC, 0o600)
-        deadline = time.monotonic() + seconds_to_wait(self._timeout)
-        while not _locked(descriptor):
-            if time.monotonic() > deadline:
-                os.close(descriptor)
-                raise OperationalError("database is locked: its queue of writers did not move")
-            time.sleep(_LOOK_EVERY)
-        self._queue = descriptor
+        if not self.is_in_memory_db() and self._leave is None:
+            self._leave = stand_in_line(str(self.settings_dict["NAME"]), seconds_to_wait(self._timeout))
 
     def _leave_line(self) -> None:
-        if self._queue is not None:
-            os.close(self._queue)
-            self._queue = None
-
-
-def _locked(descriptor: int) -> bool:
-    try:
-        fcntl.flock(descriptor, fcntl.LOCK_EX | fcntl.LOCK_NB)
-    except BlockingIOError:
-        return False
-    return True
+        leave, self._leave = self._leave, None
+        if leave is not None:
+            leave()
