@@ -11,6 +11,7 @@ from cravik.links.models import Link
 from cravik.orders.models import Order
 from cravik.orders.running.to_come import to_come
 from cravik.orders.running_path import running_path
+from cravik.payments.models import KeptCard
 from cravik.setup.models import RunningSettings
 from tests.factories import MembershipFactory
 from tests.over_time import DEPOSIT, ENDLESS, INSTALMENTS, buy, live, noon
@@ -48,7 +49,7 @@ class ToComeTest(TestCase):
     def test_no_longer_once_it_is_paid_late_or_paused(self) -> None:
         order = buy(self.business, ENDLESS, JAN_10, "10.00")
         late = buy(self.business, ENDLESS, JAN_10, "5.00")
-        late.checkout.agreement.kept_card.__class__.objects.filter(kept_by__checkout=late.checkout).update(token="gone")
+        KeptCard.objects.filter(kept_by__checkout=late.checkout).update(token="gone")
         self.assertEqual(self.sums(date(2026, 2, 10)), [("30.00", "EUR")])  # then, and on 10 March
         live(self.business, date(2026, 2, 10), date(2026, 2, 10))
         self.assertEqual(Order.objects.get(id=late.pk).paid.major, "5.00")  # declined: in arrears, not to come
