@@ -7,7 +7,9 @@ from dataclasses import dataclass
 from datetime import datetime, timedelta
 from email.mime.image import MIMEImage
 from email.utils import format_datetime
+from functools import lru_cache
 from html import unescape
+from pathlib import Path
 
 import structlog
 from django.conf import settings
@@ -171,18 +173,23 @@ def _with_its_logo(message: EmailMultiAlternatives, html: str) -> str:
     path = file_named(name_in_address(unescape(found[2]))) if found else None
     if path is None:
         return html
-    png = io.BytesIO()
     try:
-        with Image.open(path) as logo:
-            logo.save(png, "PNG")
+        picture = MIMEImage(_as_png(path, path.stat().st_mtime_ns), "png")
     except OSError:
         return html
-    picture = MIMEImage(png.getvalue(), "png")
     picture.add_header("Content-ID", "<logo>")
     picture.add_header("Content-Disposition", "inline", filename="logo.png")
     message.mixed_subtype = "related"  # type: ignore[attr-defined]  # the stubs leave it out
     message.attach(picture)
     return LOGO.sub(r"\1cid:logo\3", html)
+
+
+@lru_cache(maxsize=32)
+def _as_png(path: Path, _changed: int) -> bytes:
+    png = io.BytesIO()
+    with Image.open(path) as logo:
+        logo.save(png, "PNG")
+    return png.getvalue()
 
 
 def _mailbox(name: str, address: str) -> str:
