@@ -6,7 +6,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from functools import cached_property
-from typing import cast
+from typing import NamedTuple, cast
 
 from django.db import transaction
 
@@ -137,6 +137,19 @@ def read_line(business: Business, text: str) -> ParsedLink:
 def _parsed_link(
     business: Business, defaults: Defaults, called: Mapping[str, Item], text: str, parsed: ParsedLine
 ) -> ParsedLink:
+    return ParsedLink(business, defaults, text, parsed, *document_of(parsed, called))
+
+
+class ParsedDocument(NamedTuple):
+    """What a line says as a link's document, without a name of its own; see ``ParsedLink``."""
+
+    draft: LinkData
+    items: dict[str, Item]
+    limits: Limits
+    declined: tuple[Coded, ...]
+
+
+def document_of(parsed: ParsedLine, called: Mapping[str, Item]) -> ParsedDocument:
     """What was read, as a link would have it. A thing of a name or code of the catalogue is that item, unless options
     of its own are said of it; where no price is said, it has the item's."""
     lines: list[LineData] = []
@@ -165,7 +178,7 @@ def _parsed_link(
     limits = parsed.limits.with_keys(keys)
     if limits != NO_LIMITS:
         draft["limits"] = cast(LimitsData, written(limits))
-    return ParsedLink(business, defaults, text, parsed, draft, items, limits, tuple(declined))
+    return ParsedDocument(draft, items, limits, tuple(declined))
 
 
 def _with_keys(plan: PlanData, keys: Mapping[str, str]) -> PlanData:
