@@ -259,7 +259,7 @@ class QueueTest(TransactionTestCase):
         with self.assertRaises(ZeroDivisionError), transaction.atomic():
             make_business()
             1 / 0  # noqa: B018
-        self.assertIsNone(connection._queue)
+        self.assertIsNone(connection._leave)
         with transaction.atomic():
-            self.assertIsNotNone(connection._queue)
-        self.assertIsNone(connection._queue)
+            self.assertIsNotNone(connection._leave)
+        self.assertIsNone(connection._leave)
