@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from datetime import timedelta
 
 from django.utils import timezone
@@ -34,6 +35,33 @@ class OverTimeTest(BrowserTestCase):
         page.get_by_role("button", name="A year on").click()
         page.get_by_text("Payments paused, since one could not be taken").wait_for()
         self.assert_accessible(page)
+
+    def test_every_plan_is_lived_to_its_last_payment_on_both_sides(self) -> None:
+        plans = {
+            "repeats three times": ENDLESS | {"payments": 3},
+            "instalments": INSTALMENTS,
+            "deposit": DEPOSIT,
+            "with a trial": ENDLESS | {"payments": 2, "trial_months": 1},
+            "choice": {
+                "kind": "choice",
+                "of": [{"key": "parts", "plan": INSTALMENTS}, {"key": "once", "plan": {"kind": "once"}}],
+            },
+        }
+        page = self.seller_page()
+        for name, plan in plans.items():
+            with self.subTest(name):
+                link = make_link(line(), business=self.business, published=False, offer={"plan": plan})
+                page.goto(f"/for/rehearsal/{link.pk}/")
+                fill_in(page)
+                page.get_by_role("button", name=re.compile("^(Pay €|Begin)")).first.click()
+                page.get_by_role("link", name="Rehearse its later payments").click()
+                page.get_by_role("button", name="A year on").click()
+                page.get_by_text("nothing more happens").wait_for()
+                order = Order.objects.latest("id")
+                owed = order.checkout.dues.exclude(state="paid")
+                self.assertEqual((owed.count(), order.checkout.agreement.why), (0, "completed"))
+                page.get_by_role("link", name="The buyer's page of payments").click()
+                page.get_by_text("All of it is paid.").wait_for()
 
     def test_instalments_are_bought_taken_and_finished(self) -> None:
         link = make_link(line(amount="90.00"), business=self.business, offer={"plan": INSTALMENTS})
