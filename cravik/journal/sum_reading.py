@@ -28,19 +28,20 @@ def read_sums(
 ) -> Iterator[tuple[Any, ...]]:
     """Rows of what they are told apart ``by``, and of each column its sum, of each summed part of the period one after
     the other; of the links, or (None) of all of the business together."""
-    query = _prepared(table, columns, by)
-    of_sum = {"business": business_id, "facet": facet}
-    for grain, first, last in parts.summed:
-        for link in (ALL_LINKS,) if link_ids is None else link_ids:  # one by one, each by the index that begins with it
-            yield from query.rows(**of_sum, link=link, grain=grain, first=first, last=last)
+    links = {f"link{place}": link for place, link in enumerate((ALL_LINKS,) if link_ids is None else link_ids)}
+    query = _prepared(table, columns, by, tuple(links))
+    for grain, first, last in parts.summed if links else ():
+        yield from query.rows(**links, business=business_id, facet=facet, grain=grain, first=first, last=last)
 
 
 @lru_cache(maxsize=64)
-def _prepared(table: type[SumKey], columns: tuple[str, ...], by: tuple[str, ...]) -> PreparedSelect:
+def _prepared(
+    table: type[SumKey], columns: tuple[str, ...], by: tuple[str, ...], links: tuple[str, ...]
+) -> PreparedSelect:
     def build() -> QuerySet[Any, Any]:
         found = table._default_manager.filter(
             business_id=Param("business"),
-            link_id=Param("link"),
+            link_id__in=[Param(name) for name in links],
             facet=Param("facet", CharField()),
             grain=Param("grain", CharField()),
             day__gte=Param("first", DateField()),
