@@ -160,7 +160,7 @@ def rehearsal(request: SellerRequest, link_id: int) -> HttpResponse:
 @framed_by_ourselves
 def line_preview(request: SellerRequest) -> HttpResponse:
     """The page of what is said in one line and is no link yet, to be looked at."""
-    opened = opened_parsed(read_line(request.business, request.GET.get("said", "")[:4000]))
+    opened = opened_parsed(read_line(request.business, request.GET.get("said", "")[:4000], timezone.now()))
     if opened.version is None:
         return HttpResponse(status=204)
     now = timezone.now()

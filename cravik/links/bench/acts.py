@@ -35,7 +35,7 @@ from cravik.links.bench.parts.pictures import OptionPictures
 from cravik.links.bench.parts.stock import FirstCountForm, ItemStock, count_anew
 from cravik.links.bench.taking import sell_all, sell_any, sell_one
 from cravik.links.life.from_setup import still_there
-from cravik.links.models import Link, SoldItem, items_of_draft
+from cravik.links.models import Link, SoldItem, Todo, items_of_draft
 from cravik.links.places.naming import free_key
 from cravik.setup.defaults import defaults_of
 from cravik.ui.fields import clean_line
@@ -212,6 +212,12 @@ def _go_back(acting: Acting) -> None:
     acting.done = Coded("version_restored", version=number)
 
 
+def _settle_note(acting: Acting) -> None:
+    """The note is done, or was none: either way it stands there no longer."""
+    number = int(acting.line) if re.fullmatch(r"\d{1,18}", acting.line, re.ASCII) else 0
+    Todo.objects.filter(link=acting.link, pk=number).delete()
+
+
 def _write(kind: type[ItemStock] | type[OptionPictures], panel: str) -> Callable[[Acting], None]:
     """Keep what is filled in about the item that the line sells."""
 
@@ -284,4 +290,5 @@ ACTS: dict[str, Callable[[Acting], None]] = {
     "undo": _step(step_back),
     "redo": _step(step_forward),
     "version": _go_back,
+    "note_done": _settle_note,
 }

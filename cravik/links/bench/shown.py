@@ -24,7 +24,7 @@ from cravik.links.bench.subjects import Subjects, subjects_of
 from cravik.links.bench.what_if import WhatIf
 from cravik.links.life.lifecycle import reason_words, why_not_publishable
 from cravik.links.life.versions import unpublished_changes
-from cravik.links.models import Link, items_of_draft
+from cravik.links.models import Link, Todo, items_of_draft
 
 
 @dataclass(frozen=True)
@@ -70,6 +70,8 @@ class Bench:
     history: History
     #: What publishing would change for buyers, in words.
     changes: tuple[str, ...]
+    #: What the seller noted as still to do.
+    todos: tuple[Todo, ...]
 
 
 def bench_of(link: Link, sheet: BenchSheet | None = None) -> Bench:
@@ -86,16 +88,18 @@ def bench_of(link: Link, sheet: BenchSheet | None = None) -> Bench:
     subjects = subjects_of(sheet, phrases)
     advice = tuple(_advice(link, sheet))
     phrases = tuple(_marked(phrase, advice) for phrase in phrases)
-    head, beside = (phrases, subjects, opens), (advice, history_of(link), unpublished_changes(link))
+    head, history = (phrases, subjects, opens), history_of(link)
+    beside = (advice, history, unpublished_changes(link))
+    todos = tuple(Todo.objects.filter(link=link))
     lacking = tuple(downloads_without_goods([item.pk for item in items_of_draft(link).values()]))
     if content is None:
         missing = gaps_in(link.draft)
         missing_at = tuple(
             BenchPhrase(gap_words(each), _editor_of(each.at.removeprefix("offer."), sheet)) for each in missing
         )
-        return Bench(*head, None, missing_at, (), lacking, *beside)
+        return Bench(*head, None, missing_at, (), lacking, *beside, todos=todos)
     reasons = tuple(reason_words(fault) for fault in why_not_publishable(link.pk, content))
-    return Bench(*head, WhatIf(link, timezone.localdate()), (), reasons, lacking, *beside)
+    return Bench(*head, WhatIf(link, timezone.localdate()), (), reasons, lacking, *beside, todos=todos)
 
 
 def _advice(link: Link, sheet: BenchSheet) -> Iterable[ShownAdvice]:

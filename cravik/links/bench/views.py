@@ -38,6 +38,7 @@ _PIECES = {
     "missing": "links/_missing.html",
     "keeps": "links/bench/_keeps.html",
     "advice": "links/bench/_advice.html",
+    "todos": "links/bench/_todos.html",
     "history": "links/bench/_history.html",
     "unpublished": "links/bench/_unpublished.html",
 }

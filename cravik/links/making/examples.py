@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from datetime import datetime
+
 from cravik.catalogue.models import Item
 from cravik.core.pricing.price import FixedPrice
 from cravik.links.making.from_text import read_lines
@@ -31,12 +33,12 @@ def good_made_last(business: Business) -> Good | None:
     return None
 
 
-def examples_for(business: Business) -> tuple[str, ...]:
+def examples_for(business: Business, now: datetime) -> tuple[str, ...]:
     """Lines that are understood as they stand."""
     good = good_made_last(business)
     if good is None or good.price.currency != business.currency:
         return (*FIRST_EXAMPLES, *OTHER_EXAMPLES)
     name, price = good.name, good.price.major
     own = (f"{name} {price}", f"{price} for {name}, up to 3", f"{name} {price}, 12 places")
-    texts = [each.text for line in own for each in read_lines(business, line) if each.is_understood]
+    texts = [each.text for line in own for each in read_lines(business, line, now) if each.is_understood]
     return (*(texts or FIRST_EXAMPLES), *OTHER_EXAMPLES)

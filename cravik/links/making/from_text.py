@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from datetime import datetime
 from functools import cached_property
 from typing import NamedTuple, cast
+from zoneinfo import ZoneInfo
 
 from django.db import transaction
 
@@ -15,14 +16,15 @@ from cravik.catalogue.queries import items_called
 from cravik.catalogue.services import ensure_code
 from cravik.core.coded import Coded
 from cravik.core.documents.data import (
+    CodeData,
     EffectiveData,
-    LimitsData,
     LineData,
     LinkData,
     OfferData,
     PlanData,
     WindowData,
     put,
+    put_or_drop,
     without,
 )
 from cravik.core.documents.link import FORMAT as LINK_FORMAT
@@ -37,12 +39,13 @@ from cravik.core.pricing.offer import Offer
 from cravik.core.pricing.partial_offer import PartialOffer
 from cravik.core.text.faults import gap_words
 from cravik.core.text.faults.wording import worded
-from cravik.core.text.parsing.reading import ParsedLine, parse_line
+from cravik.core.text.said.pieces import When
+from cravik.core.text.said.reading import Said, read_said
 from cravik.core.text.sentence import Phrase, sentence
 from cravik.links.items.line import PriceTooLow, line_of_item
 from cravik.links.life.from_setup import effective_of
 from cravik.links.making.drafts import keep_new_link
-from cravik.links.models import Link
+from cravik.links.models import MAX_NOTE_LENGTH, Link, Todo
 from cravik.links.places.addresses import free_name
 from cravik.links.places.naming import free_key
 from cravik.links.refusals import NOT_FROM_CATALOGUE
@@ -68,7 +71,7 @@ class ParsedLink:
     business: Business
     defaults: Defaults
     text: str
-    parsed: ParsedLine
+    parsed: Said
     draft: LinkData
     items: dict[str, Item]
     limits: Limits = NO_LIMITS
@@ -117,9 +120,16 @@ def lines_in(text: str) -> list[str]:
     return [line.strip() for line in text.splitlines() if line.strip()]
 
 
-def read_lines(business: Business, text: str) -> list[ParsedLink]:
+def when_at(business: Business, now: datetime) -> When:
+    """The seller's day, in their zone."""
+    zone = ZoneInfo(business.time_zone)
+    return When(now.astimezone(zone).date(), zone, now)
+
+
+def read_lines(business: Business, text: str, now: datetime) -> list[ParsedLink]:
     """What each line says that is not empty, up to ``MAX_READ``."""
-    read = [(line, parse_line(line, business.currency)) for line in lines_in(text)[:MAX_READ]]
+    when = when_at(business, now)
+    read = [(line, read_said(line, business.currency, when)) for line in lines_in(text)[:MAX_READ]]
     if not read:
         return []
     defaults = defaults_of(business)
@@ -127,15 +137,15 @@ def read_lines(business: Business, text: str) -> list[ParsedLink]:
     return [_parsed_link(business, defaults, items, line, parsed) for line, parsed in read]
 
 
-def read_line(business: Business, text: str) -> ParsedLink:
+def read_line(business: Business, text: str, now: datetime) -> ParsedLink:
     """What one line says, though it be nothing."""
-    parsed = parse_line(text, business.currency)
+    parsed = read_said(text, business.currency, when_at(business, now))
     items = items_called(business, [line.name for line in parsed.offer.lines if line.name])
     return _parsed_link(business, defaults_of(business), items, text, parsed)
 
 
 def _parsed_link(
-    business: Business, defaults: Defaults, called: Mapping[str, Item], text: str, parsed: ParsedLine
+    business: Business, defaults: Defaults, called: Mapping[str, Item], text: str, parsed: Said
 ) -> ParsedLink:
     return ParsedLink(business, defaults, text, parsed, *document_of(parsed, called))
 
@@ -149,7 +159,7 @@ class ParsedDocument(NamedTuple):
     declined: tuple[Coded, ...]
 
 
-def document_of(parsed: ParsedLine, called: Mapping[str, Item]) -> ParsedDocument:
+def document_of(parsed: Said, called: Mapping[str, Item]) -> ParsedDocument:
     """What was read, as a link would have it. A thing of a name or code of the catalogue is that item, unless options
     of its own are said of it; where no price is said, it has the item's."""
     lines: list[LineData] = []
@@ -172,12 +182,23 @@ def document_of(parsed: ParsedLine, called: Mapping[str, Item]) -> ParsedDocumen
     plan = _with_keys(cast(PlanData, written(parsed.offer.plan)), keys)
     if plan["kind"] != "once":
         offer["plan"] = plan
+    if parsed.offer.codes:
+        codes = [cast(CodeData, written(code)) for code in parsed.offer.codes]
+        offer["codes"] = [put(code, line=keys[code["line"]]) if "line" in code else code for code in codes]
     if parsed.offer.window:
         offer["window"] = cast(WindowData, written(parsed.offer.window))
     draft: LinkData = {"format": LINK_FORMAT, "name": title, "offer": offer, "follows": list(SUBJECTS)}
     limits = parsed.limits.with_keys(keys)
-    if limits != NO_LIMITS:
-        draft["limits"] = cast(LimitsData, written(limits))
+    draft = put_or_drop(
+        draft,
+        steps=[put(written(step), line=keys[step.line]) for step in parsed.steps],
+        limits=written(limits),
+        asks=written(parsed.asks),
+        questions=[written(question) for question in parsed.questions],
+        code_rules={code: written(rule) for code, rule in parsed.code_rules.items()},
+        page={"button": parsed.button} if parsed.button else {},
+        labels=list(parsed.labels),
+    )
     return ParsedDocument(draft, items, limits, tuple(declined))
 
 
@@ -221,7 +242,9 @@ def _make(parsed: ParsedLink, now: datetime, by: Actor) -> Link:
         draft = put(draft, offer=put(draft["offer"], lines=lines))
     # No price is in the name: it would stay when the price is another.
     name = free_name(parsed.business, draft["offer"]["title"])
-    return keep_new_link(parsed.business, put(draft, name=name), parsed.items, now, by=by)
+    link = keep_new_link(parsed.business, put(draft, name=name), parsed.items, now, by=by)
+    Todo.objects.bulk_create(Todo(link=link, text=note[:MAX_NOTE_LENGTH], made_at=now) for note in parsed.parsed.notes)
+    return link
 
 
 def _with_code(line: LineData, item: Item | None) -> LineData:

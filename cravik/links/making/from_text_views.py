@@ -27,7 +27,7 @@ REST = "said_rest"
 def understood(request: SellerRequest) -> HttpResponse:
     """How what is typed is understood, while it is typed."""
     text = request.POST.get("said", "")[:MAX_TEXT]
-    parsed = read_lines(request.business, text)
+    parsed = read_lines(request.business, text, timezone.now())
     html = render_to_string("links/_understood.html", {**_shown(parsed, text), "live": True}, request)
     return JsonResponse({"html": html, "text": parsed[0].text if len(parsed) == 1 and parsed[0].effective else ""})
 
@@ -37,7 +37,9 @@ def understood(request: SellerRequest) -> HttpResponse:
 def say(request: SellerRequest) -> HttpResponse:
     """Make the links that the lines say: one at once, several after a look at them."""
     text = request.POST.get("said", "")[:MAX_TEXT]
-    parsed = read_lines(request.business, text)
+    if instead := request.POST.get("instead"):
+        return show_new(request, text := _with_answer(text, instead), _read(request, text))
+    parsed = _read(request, text)
     good = [each for each in parsed if each.is_understood]
     if not good:
         return show_new(request, text, parsed, 400)
@@ -52,6 +54,19 @@ def say(request: SellerRequest) -> HttpResponse:
         request.session[REST] = "\n".join(rest)  # a reload of what was sent would make the others twice
         return redirect("links:new")
     return _publish(request, made[0]) if request.POST.get("publish") else _to_bench(request, made[0])
+
+
+def _read(request: SellerRequest, text: str) -> list[ParsedLink]:
+    return read_lines(request.business, text, timezone.now())
+
+
+def _with_answer(text: str, instead: str) -> str:
+    """The lines with the one that answers a question in its line's place; ``instead`` is its number and the line."""
+    number, _, line = instead[:MAX_TEXT].partition(" ")
+    lines = lines_in(text)
+    if number.isascii() and number.isdigit() and int(number[:6]) < len(lines) and line.strip():
+        lines[int(number[:6])] = " ".join(line.split())
+    return "\n".join(lines)
 
 
 def _to_bench(request: SellerRequest, link: Link) -> HttpResponse:
@@ -86,7 +101,7 @@ def show_new(
     context = {
         "text": text,
         **_shown(parsed, text),
-        "examples": examples_for(request.business),
+        "examples": examples_for(request.business, timezone.now()),
         "starting_points": Link.objects.of(request.business)
         .filter(is_starting_point=True, archived_at=None)
         .order_by("name"),

@@ -57,7 +57,7 @@ def new(request: SellerRequest) -> HttpResponse:
     names = names_like(request.business, "", MAX_NAMES)
     text, status = request.GET.get("said", "")[:MAX_TEXT], 400 if form.is_bound else 200
     text = text or str(request.session.pop(REST, ""))
-    parsed = read_lines(request.business, text)
+    parsed = read_lines(request.business, text, timezone.now())
     return show_new(request, text, parsed, status, form=form, item=item, item_names=names)
 
 

@@ -6,6 +6,7 @@ from cravik.links.models.link import Link, items_of_draft
 from cravik.links.models.places import Address, Spot, SpotMove
 from cravik.links.models.sites import AllowedSite
 from cravik.links.models.step import DraftStep
+from cravik.links.models.todo import MAX_NOTE_LENGTH, Todo
 from cravik.links.models.version import SoldItem, Version, new_version_id
 from cravik.links.models.waiting import Waiting
 
@@ -13,6 +14,7 @@ from cravik.links.models.waiting import Waiting
 new_edition_id = new_version_id
 
 __all__ = [
+    "MAX_NOTE_LENGTH",
     "Address",
     "AllowedSite",
     "DraftStep",
@@ -24,6 +26,7 @@ __all__ = [
     "SoldItem",
     "Spot",
     "SpotMove",
+    "Todo",
     "Version",
     "Waiting",
     "items_of_draft",

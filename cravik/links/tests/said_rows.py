@@ -13,6 +13,8 @@ from enum import StrEnum
 from pathlib import Path
 from typing import Any
 
+from cravik.core.pricing.price import MAX_IN_BUNDLES
+
 DATA = Path(__file__).parent.parent.parent / "core" / "tests" / "data"
 _ONE = {"min": 1, "max": 1}
 
@@ -74,6 +76,7 @@ def _meaning(document: Mapping[str, Any]) -> dict[str, Any]:
         return names.get(key, _name(key))
 
     limits = dict(document.get("limits") or {})
+    limits.pop("counted_as", None)  # changes words alone
     window = offer.get("window") or {}
     for end in ("opens_at", "closes_at"):
         instant = limits.pop(end, None) or window.get(end)
@@ -104,6 +107,8 @@ def _meaning(document: Mapping[str, Any]) -> dict[str, Any]:
 
 def _line(line: Mapping[str, Any]) -> dict[str, Any]:
     quantity = _ONE | {name: value for name, value in line.get("quantity", {}).items() if name != "default"}
+    if line.get("price", {}).get("kind") == "bundles" and quantity["max"] == MAX_IN_BUNDLES:
+        quantity["max"] = None  # as many as there can be
     groups = [
         [(_name(option["name"]), float(option.get("add", 0))) for option in group["options"]]
         for group in line.get("choices", [])

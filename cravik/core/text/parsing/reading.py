@@ -60,7 +60,7 @@ _CHARGED = (
     r"(?: (?:at \d+ rates for delivery|at a charge by (?:value|weight)|free of charge|without a charge for delivery"
     rf"|for {_FIGURES}(?: and {_FIGURES} for each further piece)?(?: % of the value)?))?(?:, free from {_FIGURES} on)?"
 )
-_ELSEWHERE = (
+ELSEWHERE = (
     (re.compile(rf"(?:sent|posted|delivered|shipped){_SENT_WHERE}{_CHARGED}(?=[,;] |\.?$)"), "delivery"),
     (re.compile(r"(?:tax|VAT) (?:included|added)|(?:plus|with|including) (?:tax|VAT)"), "tax"),
     (re.compile(r"with \d+ discount codes?"), "codes"),
@@ -222,7 +222,7 @@ def _clause(scan: Scanner, at: int, read: _Clauses) -> Iterator[tuple[_Clauses, 
         for simple, end in plans(scan, at):
             for priced, last in _at_first(scan, simple, end):
                 yield replace(read, plan=priced), last
-    for pattern, subject in _ELSEWHERE:
+    for pattern, subject in ELSEWHERE:
         if subject not in read.elsewhere:
             for found, end in scan.take(pattern, at):
                 ships = read.ships or bool(_SENT.match(found[0]))

@@ -5,16 +5,20 @@ from __future__ import annotations
 import json
 import sys
 from collections.abc import Iterator
+from datetime import date
 from pathlib import Path
 from typing import Any
+from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
 from django.core.management.base import BaseCommand, CommandError, CommandParser
+from django.utils import timezone
 
 from cravik.core.documents.json_text import read_json
 from cravik.core.errors import InvalidDocument
 from cravik.core.pricing.currency import payable_currencies
-from cravik.core.text.parsing.reading import MAX_LENGTH, parse_line
-from cravik.links.making.from_text import document_of
+from cravik.core.text.said.pieces import When
+from cravik.core.text.said.reading import MAX_LENGTH, read_said
+from cravik.links.making.from_text import document_of, when_at
 from cravik.people.models import Business
 
 
@@ -28,26 +32,28 @@ class Command(BaseCommand):
 
     def add_arguments(self, parser: CommandParser) -> None:
         parser.add_argument("text", nargs="?", metavar="TEXT", help="in the first business's currency")
-        parser.add_argument("--batch", metavar="FILE.ndjson", help='a row {"id", "text", "currency"} each')
+        parser.add_argument(
+            "--batch", metavar="FILE.ndjson", help='a row {"id", "text", "currency", "today", "time_zone"} each'
+        )
 
     def handle(self, *args: Any, **options: Any) -> None:
         if (options["text"] is None) == (options["batch"] is None):
             raise CommandError("Name one text, or a file with --batch.", returncode=2)
         rows = _rows_of(options["batch"]) if options["batch"] else iter([_row_of_first(options["text"])])
         for row in rows:
-            answer = ({"id": row["id"]} if "id" in row else {}) | said(row["text"], row["currency"])
+            answer = ({"id": row["id"]} if "id" in row else {}) | said(row["text"], row["currency"], row["when"])
             sys.stdout.write(json.dumps(answer, ensure_ascii=False) + "\n")
 
 
-def said(text: str, currency: str) -> dict[str, Any]:
+def said(text: str, currency: str, when: When) -> dict[str, Any]:
     """What is understood of the text; a draft is made of it without further ado where nothing is missed or asked."""
-    parsed = parse_line(text, currency)
-    document = document_of(parsed, {}).draft
-    understood = parsed.is_whole and bool(document["offer"]["title"])
+    parsed = read_said(text, currency, when)
     return {
-        "document": document,
-        "missed": list(parsed.missed) if understood or parsed.missed else [text],
-        "ask": [],
+        "document": document_of(parsed, {}).draft,
+        "missed": list(parsed.missed),
+        "ask": [
+            {"about": doubt.about, "choices": [choice.words for choice in doubt.choices]} for doubt in parsed.doubts
+        ],
         "elsewhere": list(parsed.elsewhere),
     }
 
@@ -56,7 +62,7 @@ def _row_of_first(text: str) -> dict[str, Any]:
     business = Business.objects.order_by("id").first()
     if business is None:
         raise CommandError("There is no business yet, whose currency it would be in.", returncode=1)
-    return {"text": text, "currency": business.currency}
+    return {"text": text, "currency": business.currency, "when": when_at(business, timezone.now())}
 
 
 def _rows_of(file: str) -> Iterator[dict[str, Any]]:
@@ -78,6 +84,19 @@ def _row(line: bytes, where: str) -> dict[str, Any]:
         raise CommandError(f'{where} is not {{"id", "text", "currency"}}.', returncode=2)
     if row["currency"] not in payable_currencies():
         raise CommandError(f"{where}: “{row['currency']}” is no currency.", returncode=2)
+    row["when"] = _when(row, where)
     if len(row["text"]) > 10 * MAX_LENGTH:
         raise CommandError(f"{where} is too long.", returncode=2)
     return row
+
+
+def _when(row: dict[str, Any], where: str) -> When:
+    """The row's day and zone; today in UTC where it names none."""
+    try:
+        zone = ZoneInfo(row.get("time_zone", "UTC"))
+        today = date.fromisoformat(row["today"]) if "today" in row else timezone.now().astimezone(zone).date()
+    except (TypeError, ValueError, ZoneInfoNotFoundError) as error:
+        raise CommandError(
+            f'{where}: “today” is a day, “time_zone” a zone, such as "Europe/Dublin".', returncode=2
+        ) from error
+    return When(today, zone)

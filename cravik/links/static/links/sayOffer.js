@@ -15,7 +15,24 @@ document.addEventListener("alpine:init", () => {
       for (const example of this.$root.querySelectorAll("[data-example]")) {
         example.addEventListener("click", () => { this.field.value = example.textContent; this.field.focus(); this.ask(); });
       }
+      this.understood.addEventListener("click", (event) => this.answer(event));
       if (this.field.value.trim()) this.ask();
+    },
+
+    // An answer to a question is another line: it is typed in its place, so that undo takes it back.
+    answer(event) {
+      const button = event.target.closest("[data-instead]");
+      if (!button) return;
+      event.preventDefault();
+      const [, number, line] = /^(\d+) (.*)$/s.exec(button.value) ?? [];
+      if (line === undefined) return;
+      const lines = this.field.value.split("\n"), places = [...lines.keys()].filter((place) => lines[place].trim());
+      const place = places[Number(number)], begin = lines.slice(0, place).reduce((sum, each) => sum + each.length + 1, 0);
+      this.field.focus();
+      this.field.setSelectionRange(begin, begin + lines[place].length);
+      // The one way of typing that the browser's own undo knows; elsewhere the text is put there.
+      if (!document.execCommand("insertText", false, line)) { this.field.setRangeText(line, begin, begin + lines[place].length, "end"); }
+      this.ask();
     },
 
     // Enter makes the draft of one line; in several it is a new line.

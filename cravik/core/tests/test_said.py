@@ -1,0 +1,161 @@
+"""Offers said in one line, as people type them: understood, or asked about, and never a sum that was not said."""
+
+from __future__ import annotations
+
+import json
+import random
+import statistics
+import time
+import unittest
+from dataclasses import replace
+from datetime import date
+from pathlib import Path
+from zoneinfo import ZoneInfo
+
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from cravik.core.text.said.lexing import lex
+from cravik.core.text.said.pieces import When
+from cravik.core.text.said.reading import MAX_LENGTH, Said, read_said
+from cravik.core.text.sentence import sentence
+
+DATA = Path(__file__).parent / "data"
+WHEN = When(date(2026, 11, 29), ZoneInfo("Europe/Dublin"))
+ROWS = [
+    json.loads(text)
+    for name in ("said-lines.ndjson", "said-lines-2.ndjson")
+    for text in (DATA / name).read_text().splitlines()
+]
+WORDS = (
+    "48 €9 10.50 10,50 1,200 ¥4 kite “Kite, 2 m” for a in or and , ; : . / ( ) + - up to 3 from 10 pieces each"
+    " instead of 30 red blue only free what you want suggest 10, 20 paid once monthly"
+    " every 2 weeks 6 instalments 30 % now and the"
+    " rest after 9 days or 3 x until Friday 5/12 12 places code EARLY 10% off then 52"
+    " ask for phone max min 4 sent tax"
+    " included (Level) (+4) if wanted a month of packs first 6 at deposit label note"
+).split(" ")
+#: Clauses of other subjects, which change nothing of what stands before them.
+CLAUSES = (
+    "until Friday",
+    "12 places",
+    "ask for phone",
+    "10% off with EARLY",
+    "label market",
+    "button “Book now”",
+    "tax included",
+    "free delivery",
+    "from Monday",
+    "one per customer",
+    "note “call the printer”",
+)
+
+
+def read(text: str, currency: str = "EUR") -> Said:
+    return read_said(text, currency, WHEN)
+
+
+class SaidTest(unittest.TestCase):
+    maxDiff = None
+
+    def test_lines_as_people_type_them(self) -> None:
+        rows = [json.loads(text) for text in (DATA / "lines.ndjson").read_text().splitlines()]
+        self.assertGreaterEqual(len(rows), 200)
+        for row in rows:
+            with self.subTest(row["typed"]):
+                parsed = read(row["typed"], row["currency"])
+                got = {
+                    "says": "".join(phrase.text for phrase in sentence(parsed.offer)),
+                    "missed": list(parsed.missed),
+                    "asked": [doubt.about for doubt in parsed.doubts],
+                    "why": parsed.why,
+                    "elsewhere": list(parsed.elsewhere),
+                    "read_in": parsed.currency,
+                }
+                usual = {"missed": [], "asked": [], "why": "", "elsewhere": [], "read_in": row["currency"]}
+                expected = usual | {name: part for name, part in row.items() if name not in ("typed", "currency")}
+                self.assertEqual(got, expected)
+
+    def test_every_answer_to_a_question_is_understood_or_asks_another(self) -> None:
+        asked = 0
+        for row in ROWS:
+            said = read(row["text"], row["currency"])
+            for doubt in said.doubts:
+                for choice in doubt.choices:
+                    with self.subTest(row["text"], line=choice.line):
+                        answer = read(choice.line, row["currency"])
+                        self.assertFalse(answer.missed and not said.missed, answer.missed)
+                        self.assertNotIn(doubt, answer.doubts)
+                        asked += 1
+            for keep in said.keeps:
+                kept = read(keep.line, row["currency"])
+                self.assertIn(keep.words.replace("“", "").replace("”", ""), kept.notes)
+        self.assertGreater(asked, 60)
+
+    def test_a_clause_more_changes_nothing_of_what_was_said_before_it(self) -> None:
+        for row in ROWS:
+            said = read(row["text"], row["currency"])
+            if not said.is_whole:
+                continue
+            for clause in CLAUSES:
+                longer = read(f"{row['text']}, {clause}", row["currency"])
+                if longer.is_whole:
+                    with self.subTest(row["text"], clause=clause):
+                        self.assertEqual(_sums(longer), _sums(said))
+
+    @settings(max_examples=150)
+    @given(st.lists(st.sampled_from(WORDS), max_size=40).map(" ".join) | st.text(max_size=120))
+    def test_noise_uses_each_number_once_or_asks(self, text: str) -> None:
+        said = read(text)
+        self.assertIsInstance(said, Said)
+        if said.is_whole and said.pieces:
+            self.assert_each_number_is_used(text, said)
+
+    def test_each_number_is_used_once(self) -> None:
+        for row in ROWS:
+            said = read(row["text"], row["currency"])
+            if said.is_whole:
+                with self.subTest(row["text"]):
+                    self.assert_each_number_is_used(row["text"], said)
+
+    def assert_each_number_is_used(self, text: str, said: Said) -> None:
+        """Each number of the text stands in just one piece, or in a name or a word of the seller's."""
+        line = lex(" ".join(text.replace("\u00a0", " ").split()), "EUR")
+        numbers = sum(token.number is not None for token in line.tokens)
+        in_pieces = [_numbers_in(piece.text) for piece in said.pieces if not piece.text.startswith("note")]
+        named = [said.offer.title]
+        for each in said.offer.lines:
+            named += [each.name, *(level.name for level in getattr(each.price, "levels", ()))]
+            named += ["9"] if each.quantity.min == each.quantity.max != 1 else []  # “6 hrs at 70”
+        in_names = max(sum(map(_numbers_in, dict.fromkeys(named))), 0)
+        self.assertLessEqual(sum(in_pieces), numbers, said.pieces)
+        self.assertGreaterEqual(
+            sum(in_pieces) + in_names, numbers - _numbers_in(" ".join(said.notes)), (text, said.pieces)
+        )
+
+    def test_the_longest_line_of_any_noise_is_answered_in_time(self) -> None:
+        chance = random.Random(36)
+        taken = []
+        for number in range(60):
+            words = WORDS if number % 3 else ["1", "2,", "3/4", "a", "or"]
+            text = " ".join(chance.choice(words) for _ in range(2000))[
+                : MAX_LENGTH - chance.randrange(3000) * (number % 2)
+            ]
+            begun = time.process_time()
+            read(text)
+            taken.append(time.process_time() - begun)
+        self.assertLess(statistics.quantiles(taken, n=20)[-1], 0.5)
+        self.assertTrue(read("48 for a kite, " * MAX_LENGTH).why)
+
+
+def _numbers_in(text: str) -> int:
+    return sum(token.number is not None for token in lex(text, "EUR").tokens) if text else 0
+
+
+def _sums(said: Said) -> object:
+    lines = [replace(line, ships=False, quantity=replace(line.quantity)) for line in said.offer.lines]
+    return (
+        [(line.name, line.price, line.choices, line.optional, line.once) for line in lines],
+        said.offer.plan,
+        said.steps,
+    )

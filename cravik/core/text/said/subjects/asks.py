@@ -1,0 +1,150 @@
+"""What buyers are asked: phone, address, a note, and the seller's own questions with their kinds."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+
+from cravik.core.link.questions import (
+    MAX_CHOICES,
+    DayQuestion,
+    LongTextQuestion,
+    NumberQuestion,
+    OneOfQuestion,
+    Question,
+    ShortTextQuestion,
+    YesNoQuestion,
+)
+from cravik.core.text.said.draft import Draft
+from cravik.core.text.said.names import name_of
+from cravik.core.text.said.patterns import compiled
+from cravik.core.text.said.pieces import Line, Piece, Rule, Search
+
+_ASK = compiled("[and] [please] <ask> [for] [:] [the | their | a | an | your]")
+_MUST = compiled("[and] [please] <must>")
+_YES_NO = compiled("[?] [LP] [,] [:] (yes or no | yes / no | y / n | yes no) [RP]")
+_END = frozenset((";", ".", "—", "(", "|"))
+_DAYS = re.compile(r"\b(?:date|day|birthday|dob)\b", re.IGNORECASE)
+_NUMBERS = re.compile(
+    r"\b(?:age|how many|number of|no\. of|height|weight|size of group|party size|guests|quantity)\b", re.IGNORECASE
+)
+_LONG = re.compile(r"\b(?:story|details|describe|description|tell us|requirements|instructions)\b", re.IGNORECASE)
+_WHOLE = re.compile(r"\b(?:how many|number of|no\. of|age|guests)\b", re.IGNORECASE)
+MAX_LABEL = 120
+#: What is asked: its label, its kind where one is told, and its options.
+_Label = tuple[str, str, tuple[str, ...]]
+
+
+def _questions(line: Line, place: int) -> Iterator[Piece]:
+    """``ask for phone and allergies``, ``ask size: S/M/L``: up to each place at which something else may begin."""
+    got = line.match(_ASK.expression, place)
+    if got is None:
+        return
+    must = line.match(_MUST.expression, place) is not None
+    ends = [got.end]
+    end = got.end
+    while end < len(line.tokens) and line.word(end) not in _END:
+        end += 1
+        if end == len(line.tokens) or line.word(end) in (",", ".", ";", "—"):
+            ends.append(end)
+    for last in {*ends[1:], end}:
+        labels = _labels(line, got.end, last)
+        if labels:
+            telling = sum(line.word(each) in line.words.telling for each in range(got.end, last))
+            score = 0.8 * (last - place) - 0.1 - telling - 0.5 * (line.text(got.end, last).count(","))
+            yield Piece("ask", place, last, (must, labels), score)
+
+
+def _labels(line: Line, start: int, end: int) -> list[_Label]:
+    """Each label with its kind, where one is told, and its options."""
+    for place in range(start, end):
+        got = line.match(_YES_NO.expression, place)
+        if got and got.end >= end and place > start:
+            return [(_label(line, start, place), "yes_no", ())]
+        if line.word(place) == ":" and place > start:
+            options = _options(line, place + 1, end)
+            return [(_label(line, start, place), "one_of", options)] if len(options) > 1 else []
+    found: list[_Label] = []
+    begin = start
+    for place in range(start, end + 1):
+        if place == end or line.word(place) in (",", "and", "&"):
+            if label := _label(line, begin, place):
+                found.append((label, "", ()))
+            begin = place + 1
+    return found
+
+
+def _label(line: Line, start: int, end: int) -> str:
+    while start < end and line.word(start) in ("the", "a", "an", "their", "for", "about", ":", "your", "if"):
+        start += 1
+    return name_of(line, start, end).strip(" ?")[:MAX_LABEL] if start < end else ""
+
+
+def _options(line: Line, start: int, end: int) -> tuple[str, ...]:
+    text = line.text(start, end) if end > start else ""
+    parts = re.split(r"\s*[/|]\s*|,\s*(?:or\s+)?|\s+or\s+", text.strip(" ().?"))
+    return tuple(dict.fromkeys(part.strip() for part in parts if part.strip()))[:MAX_CHOICES]
+
+
+def _always(what: str) -> list[_Label]:
+    return [(what, "", ())]
+
+
+RULES = (
+    Search(_questions, _ASK.first),
+    Rule("ask", "<phone:what> (required | needed | compulsory | mandatory)", lambda got: (True, _always("phone"))),
+    Rule("ask", "<phone:what> (optional | if they like)", lambda got: (False, _always("phone"))),
+    Rule("ask", "<address:what> (required | needed | compulsory)", lambda got: (True, _always("address"))),
+    Rule("ask", "<address:what> optional", lambda got: (False, _always("address"))),
+)
+
+
+def build(draft: Draft) -> None:
+    words = draft.line.words.classes
+    for piece in draft.of("ask"):
+        must, labels = piece.value
+        told = []
+        for label, kind, options in labels:
+            known = label.casefold()
+            if known in words["phone"] and not kind:
+                draft.phone = "required" if must else "optional"
+                told.append(f"phone number ({draft.phone})")
+            elif known in words["address"] and not kind:
+                draft.address = "required" if must else "optional"
+                told.append(f"address ({draft.address})")
+            elif known in words["noteask"] and not kind:
+                draft.note = ""
+                told.append("a note (optional)")
+            elif question := _question(draft, label, kind, options, must):
+                draft.questions.append(question)
+                told.append(f"“{question.label}” ({_KINDS[question.kind]})")
+        if not told:
+            draft.refuse(piece)
+        piece.words = "asks for " + ", ".join(told)
+
+
+_KINDS = {
+    "short_text": "a line of text",
+    "long_text": "text",
+    "number": "a number",
+    "one_of": "one of a list",
+    "yes_no": "yes or no",
+    "day": "a day",
+}
+
+
+def _question(draft: Draft, label: str, kind: str, options: tuple[str, ...], must: bool) -> Question | None:
+    key = f"question-{len(draft.questions) + 1}"
+    if label.casefold() in [each.label.casefold() for each in draft.questions]:
+        return None
+    label = label[:1].upper() + label[1:]
+    match kind:
+        case "one_of":
+            return OneOfQuestion(key, label, options, required=must)
+        case "yes_no":
+            return YesNoQuestion(key, label, required=False)
+    if _DAYS.search(label):
+        return DayQuestion(key, label, required=must)
+    if _NUMBERS.search(label):
+        return NumberQuestion(key, label, required=must, whole=bool(_WHOLE.search(label)))
+    return (LongTextQuestion if _LONG.search(label) else ShortTextQuestion)(key, label, required=must)

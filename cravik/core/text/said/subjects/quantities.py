@@ -1,0 +1,223 @@
+"""How many one order may have, and what more of them cost: bounds, breaks, bundles."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import NamedTuple
+
+from cravik.core.pricing.money import Money
+from cravik.core.pricing.offer import Quantity
+from cravik.core.pricing.price import MAX_IN_BUNDLES, Break, Bundle, QuantityPrice
+from cravik.core.text.money_text import format_money
+from cravik.core.text.said.draft import MANY, Draft, SaidPrice, Thing
+from cravik.core.text.said.patterns import compiled
+from cravik.core.text.said.pieces import Choice, Doubt, Got, Line, NotSo, Piece, Rule, Search, Unsuited
+
+
+class Bound(NamedTuple):
+    """The number of ``up to 3`` or ``at least 5``: of pieces, or of money where the buyer names the price."""
+
+    pieces: int | None
+    money: Money | None
+
+
+def _bound(got: Got) -> Bound:
+    token = got.tokens("number")[0]
+    number = token.number
+    _ask_about_minutes(got)
+    if number is None:
+        return Bound(got.count("number"), None)
+    if number.currency and number.money is None:
+        raise NotSo(number.why or "That is not an amount.")
+    return Bound(None if number.currency else number.whole, number.money)
+
+
+def _ask_about_minutes(got: Got) -> None:
+    """``60 min 70``: minutes and a price, or a price and the fewest."""
+    line, place = got.line, got.start
+    if line.word(place) != "min" or line.word(place - 1) not in ("#", "#."):
+        return
+    if line.lexed.shadow.count("# min #") > 1:
+        raise Unsuited
+    before, number = line.text(place - 1, place), line.text(*got.span("number"))
+    choices = (
+        Choice(f"{before} minutes, for {number}", line.replaced(place - 1, got.end, f"{before} minutes {number}")),
+        Choice(f"{before}, and at least {number}", line.replaced(place - 1, got.end, f"{before}, at least {number}")),
+    )
+    got.doubts.append(Doubt(line.text(place - 1, got.end), "Minutes, or the least?", choices))
+
+
+def _between(got: Got) -> tuple[int, int]:
+    return got.count("least"), got.count("most")
+
+
+def _exactly(got: Got) -> tuple[int, int]:
+    return got.count(), got.count()
+
+
+def _break(got: Got) -> Break:
+    first, _ = got.span("many") if "many" in got else got.span("count")
+    number = got.line.tokens[first].number
+    count = number.whole if number and "many" in got else got.count()
+    if not count or count < 2:
+        raise NotSo("More cost less from two on.")
+    return Break(count, got.amount(), None)
+
+
+def _bundle(got: Got) -> Bundle:
+    count = got.count(least=2)
+    if count > MAX_IN_BUNDLES:
+        raise NotSo(f"{count:,} at once are more than there can be: the most is {MAX_IN_BUNDLES:,}.")
+    return Bundle(count, got.amount())
+
+
+def _bought_and_given(got: Got) -> tuple[int, int]:
+    bought, given = got.count("bought"), got.count("given")
+    if bought + given > MAX_IN_BUNDLES:
+        raise Unsuited
+    return bought, given
+
+
+def _tiers(line: Line, place: int) -> Iterator[Piece]:
+    """``12 each for the first 9, 11 each for the next 15 and 9 each after that``."""
+    rows: list[Break] = []
+    begins, end, which = 1, place, "first"
+    while got := line.match(_TIER[which].expression, end):
+        try:
+            rows.append(Break(begins, got.amount(), got.amount("flat") if "flat" in got else None))
+            begins += got.count() if "count" in got else 1
+        except (NotSo, Unsuited):
+            return
+        end, which = got.end, "next"
+    got = line.match(_TIER["last"].expression, end) if rows else None
+    if got is not None:
+        rows.append(Break(begins, got.amount(), got.amount("flat") if "flat" in got else None))
+        end = got.end + (line.word(got.end) == "," and line.word(got.end + 1) == "for")
+        yield Piece("tiers", place, end, QuantityPrice("incremental", tuple(rows)), float(end - place))
+
+
+_TIER = {
+    which: compiled(f"{{amount}} [<each>] [plus {{amount:flat}}] for the {which} [{{count}}] [,] [and]")
+    for which in ("first", "next")
+} | {"last": compiled("{amount} [<each>] [plus {amount:flat}] (after that | afterwards | thereafter)")}
+RULES = (
+    Search(_tiers, frozenset(("#", "#y", "#.", "¤"))),
+    Rule(
+        "most",
+        "[LP] <upto> ({whole:number} | {money:number} | {count:number}) [each | per order |"
+        " an order | at a time | of them | in one order] [RP]",
+        _bound,
+    ),
+    Rule(
+        "least", "[LP] <least> ({whole:number} | {money:number} | {count:number}) [per order | an order] [RP]", _bound
+    ),
+    Rule(
+        "between",
+        "[LP] [from | between] {count:least} (to | and | up to | — | ~) {count:most} [per"
+        " order | an order | of them] [RP]",
+        _between,
+        0.75,
+    ),
+    Rule("more", "{whole:number} or more", _bound, 0.9),
+    Rule("exactly", "always {count}", _exactly),
+    Rule("any", "as many as (wanted | you like | they like | you want)", lambda _: None),
+    Rule("any", "any (number | quantity)", lambda _: None),
+    Rule("one", "only one", lambda _: None),
+    Rule("break", "[or | and] {many} [for | at | :] {amount} [<each>]", _break),
+    Rule("break", "[and] from {count} [pieces | pcs | units | on | up] [:] [at] {amount} [<each>]", _break),
+    Rule("break", "[and | or] {count} or more [at | : | for] {amount} [<each>]", _break),
+    Rule("break", "[and] {count} and (over | up | above | more) [at | :] {amount} [<each>]", _break),
+    Rule("break", "[and | or] (over | above) {count} [pieces] [at | :] {amount} [<each>]", _break, 0.9),
+    Rule(
+        "break",
+        "[and] {amount} [<each>] (from {count} [pieces | pcs | units] [on | up] | for {count} or more)",
+        _break,
+        0.95,
+    ),
+    Rule("break", "[and] {amount} [<each>] (for | from) {many}", _break),
+    Rule("bundle", "[or | and] [any] {count} for {amount}", _bundle),
+    Rule("buy_and_get", "[,] buy {count:bought} [,] [and] get {count:given} [free | more]", _bought_and_given),
+    Rule("bogof", "<bogof>", lambda _: (1, 1), 1.6),
+)
+
+
+def build(draft: Draft) -> None:
+    for piece in draft.of("break", "bundle", "buy_and_get", "bogof"):
+        thing = draft.thing_at(piece.start)
+        price = thing.price if thing else None
+        if thing is None or price is None or thing.other or price.pack or price.was:
+            draft.refuse(piece)
+        elif piece.role == "break":
+            _add_break(draft, piece, thing, price)
+        else:
+            _add_bundle(draft, piece, thing, price)
+    for piece in draft.of("most", "least", "more", "between", "exactly", "any", "one"):
+        thing = draft.thing_at(piece.start)
+        if piece.words:
+            continue  # a bound of what the buyer chooses
+        if thing is None or (isinstance(piece.value, Bound) and piece.value.pieces is None):
+            draft.refuse(piece)
+        else:
+            _bounded(draft, piece, thing)
+
+
+def _add_break(draft: Draft, piece: Piece, thing: Thing, price: SaidPrice) -> None:
+    last = thing.breaks[-1] if thing.breaks else Break(1, price.amount, None)
+    if thing.bundles or piece.value.from_ <= last.from_:
+        draft.refuse(piece)
+    else:
+        thing.breaks.append(piece.value)
+        piece.words = f"{format_money(piece.value.unit)} each from {piece.value.from_:,} on"
+
+
+def _add_bundle(draft: Draft, piece: Piece, thing: Thing, price: SaidPrice) -> None:
+    if piece.role == "bundle":
+        bundle: Bundle = piece.value
+    else:
+        bought, given = piece.value
+        bundle = Bundle(bought + given, Money(price.amount.minor * bought, price.amount.currency))
+    last = thing.bundles[-1].count if thing.bundles else 1
+    if thing.breaks or bundle.count <= last or bundle.amount.minor >= price.amount.minor * bundle.count:
+        draft.refuse(piece, _no_saving(bundle, price) if bundle.count > last and not thing.breaks else "")
+        return
+    thing.bundles.append(bundle)
+    words = f"{bundle.count:,} for {format_money(bundle.amount)}"
+    piece.words = words
+    if piece.role == "bogof":
+        plain = f"{format_money(price.amount)} each, {words}"
+        draft.ask(piece.start, piece.end, "Two for what one costs?", {plain: "buy 1, get 1 free —"})
+
+
+def _no_saving(bundle: Bundle, price: SaidPrice) -> str:
+    return f"{bundle.count:,} for {format_money(bundle.amount)} is no less than {format_money(price.amount)} each."
+
+
+def _bounded(draft: Draft, piece: Piece, thing: Thing) -> None:
+    had = thing.quantity
+    if piece.role in ("any", "one"):
+        if had:
+            draft.refuse(piece)
+        else:
+            thing.quantity = MANY if piece.role == "any" else Quantity()
+            piece.words = "as many as wanted" if piece.role == "any" else "only one"
+        return
+    if piece.role in ("between", "exactly"):
+        least, most = piece.value
+    else:
+        least = piece.value.pieces if piece.role in ("least", "more") else had.min if had else 1
+        most = piece.value.pieces if piece.role == "most" else had.max if had else None
+    if most is not None and most < least:
+        draft.refuse(piece, f"At least {least:,} and at most {most:,} can't be.")
+    elif piece.role in ("between", "exactly") and had:
+        draft.refuse(piece)
+    else:
+        thing.quantity = Quantity(least, least, most)
+        piece.words = _bounds_words(thing.quantity)
+
+
+def _bounds_words(bounds: Quantity) -> str:
+    if bounds.max is None:
+        return f"{bounds.min:,} or more in an order"
+    if bounds.min == bounds.max:
+        return f"always {bounds.max:,}"
+    return f"up to {bounds.max:,} in an order" if bounds.min == 1 else f"{bounds.min:,} to {bounds.max:,} in an order"

@@ -1,0 +1,562 @@
+"""What is sold: names and prices put together, and what further names with prices are: levels, extras, things besides.
+
+Where that is not told, it is a question: nothing that is sold comes to be by a comma alone.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field, replace
+
+from cravik.core.english import listed
+from cravik.core.pricing.offer import Quantity
+from cravik.core.pricing.price import Level, LevelsPrice, PacksPrice
+from cravik.core.pricing.schedule import ONCE, InstalmentsPlan, SimplePlan
+from cravik.core.text.money_text import format_money
+from cravik.core.text.said.draft import MANY, Draft, SaidPrice, Thing
+from cravik.core.text.said.names import Item, is_telling, items, name_of
+from cravik.core.text.said.pieces import Line, Piece
+from cravik.core.text.said.subjects.open_prices import is_open, open_thing
+
+_PICKED = frozenset(("/", "|", "or"))
+
+
+@dataclass
+class Pair:
+    """A price and the names that it is of, what joined them to the one before, and how"
+    " the name stands to its price."""
+
+    names: list[Item]
+    piece: Piece
+    joins: frozenset[str]
+    label: Item | None = None
+    optional: bool = False
+    #: Whether the price stands before its name.
+    price_first: bool = False
+
+    @property
+    def price(self) -> SaidPrice:
+        return self.piece.value  # type: ignore[no-any-return]
+
+    @property
+    def start(self) -> int:
+        return min([self.piece.start, *(item.start for item in self.names)])
+
+    @property
+    def end(self) -> int:
+        return max([self.piece.end, *(item.end for item in (*self.names, *([self.label] if self.label else [])))])
+
+    @property
+    def is_extra(self) -> bool:
+        return self.optional or self.price.extra or self.price.once
+
+
+@dataclass
+class _Paired:
+    pairs: list[Pair] = field(default_factory=list)
+    title: list[Item] = field(default_factory=list)
+    #: Names without a price yet.
+    pending: list[Item] = field(default_factory=list)
+    strays: list[Item] = field(default_factory=list)
+
+
+def build_things(draft: Draft, way: Sequence[Piece]) -> None:
+    """The draft's things and title; what cannot be told is asked, what is left over are strays."""
+    paired = _paired(draft, items(draft.line, way))
+    _Things(draft, paired).build()
+
+
+def _paired(draft: Draft, stream: Sequence[Item]) -> _Paired:
+    """Names and prices in the order of the line."""
+    line, found = draft.line, _Paired()
+    joins: set[str] = set()
+    is_next_optional = False
+    for number, item in enumerate(stream):
+        if item.kind == "join":
+            joins |= set(item.joins)
+        elif item.kind == "name":
+            _named(draft, found, item, stream, number, joins)
+        elif item.role == "price" and item.piece is not None and not item.piece.wrong:
+            if found.pending and not found.pairs and _is_title(line, found.pending[-1], item):
+                found.title, found.pending = found.pending, []
+            pair = Pair(found.pending, item.piece, frozenset(joins), price_first=not found.pending)
+            pair.optional, is_next_optional = is_next_optional, False
+            found.pairs.append(pair)
+            found.pending = []
+            joins = set()
+        elif item.role == "optional":
+            if _is_of_next(found, stream, number):
+                is_next_optional = True
+            elif found.pairs:
+                found.pairs[-1].optional = True
+    if found.pairs:
+        found.strays += found.pending
+        found.pending = []
+    found.strays += [item for number, item in enumerate(stream) if _dangles(line, stream, number)]
+    return found
+
+
+def _is_title(line: Line, name: Item, price: Item) -> bool:
+    """Whether the name before a price is that of several things: ``Fair: 5 for a sticker``."""
+    return line.word(price.end) == "for" and ":" in [line.word(place) for place in range(name.end, price.start)]
+
+
+def _dangles(line: Line, stream: Sequence[Item], number: int) -> bool:
+    """Whether it is a word that joins what stands before it to nothing: ``48 for a kite and``."""
+    item = stream[number]
+    if item.kind != "join" or not item.joins[-1][0].isalpha():
+        return False
+    if set(item.joins) & line.words.ending:
+        return True
+    return line.word(item.end) in ("", ",", ";", ".", ")", "(", ":", "!", "?")
+
+
+def _is_of_next(found: _Paired, stream: Sequence[Item], number: int) -> bool:
+    """Whether “if wanted” speaks of what follows: it stands before its name or its price."""
+    if found.pending:
+        return True
+    before = stream[number - 1] if number else None
+    if before is not None and before.role == "price":
+        beside = stream[number + 1] if number + 1 < len(stream) else None
+        return beside is not None and (beside.kind == "name" or beside.role == "price")
+    follows = next((each for each in stream[number + 1 :] if each.kind != "join"), None)
+    return follows is not None and (follows.kind == "name" or follows.role == "price")
+
+
+def _named(draft: Draft, found: _Paired, item: Item, stream: Sequence[Item], number: int, joins: set[str]) -> None:
+    """A name goes to the price before it that has none yet, labels one in brackets, or waits for its price."""
+    last = found.pairs[-1] if found.pairs else None
+    line = draft.line
+    in_brackets = line.word(item.start - 1) == "(" and line.word(item.end) == ")"
+    follows = next((each for each in stream[number + 1 :] if each.kind != "join"), None)
+    has_own = follows is not None and follows.role == "price" and line.word(item.end) not in (",", ";", ")", ".")
+    if last is not None and in_brackets and item.start - 1 == last.piece.end and not has_own:
+        last.label = item
+    elif last is not None and _takes_name_after(found.pairs) and (not has_own or "for" in joins or not joins):
+        last.names = [item]
+        joins.clear()
+    else:
+        found.pending.append(item)
+
+
+def _takes_name_after(pairs: Sequence[Pair]) -> bool:
+    """Whether the last price has its name still to come: where names follow their prices,"
+    " they do so from the first."""
+    return pairs[0].price_first and not pairs[-1].names and all(pair.names for pair in pairs[:-1])
+
+
+class _Things:
+    def __init__(self, draft: Draft, paired: _Paired) -> None:
+        self.draft, self.line, self.paired = draft, draft.line, paired
+
+    def build(self) -> None:
+        pairs = self.paired.pairs
+        if is_open(self.draft):
+            self._open()
+        elif not pairs:
+            self._without_sum()
+        else:
+            self._priced(pairs)
+        self._strays()
+
+    def _strays(self) -> None:
+        for item in self.paired.strays:
+            self.draft.strays.append((item.start, item.end))
+
+    def _name(self, names: Sequence[Item]) -> tuple[str, tuple[int, int]]:
+        """The name over all of the items, with the signs between, and its tokens."""
+        if not names:
+            return "", (0, 0)
+        span = names[0].start, names[-1].end
+        return name_of(self.line, *span), span
+
+    # one thing whose price is no sum
+
+    def _open(self) -> None:
+        """The first name that has no sum of its own; what has one is besides, if it is said to be."""
+        plain = [pair for pair in self.paired.pairs if not pair.is_extra]
+        free = sorted([*self.paired.pending, *self.paired.strays], key=lambda item: item.start)
+        names = self._together(free)
+        self.paired.strays = [item for item in free if item not in names]
+        if not names and plain:
+            names = plain[0].names
+        name, span = self._name(names)
+        self.draft.things.append(open_thing(self.draft, name, span))
+        for pair in plain:
+            self.draft.refuse(pair.piece)
+        for pair in self.paired.pairs:
+            if pair.is_extra:
+                self._extra(pair)
+
+    def _together(self, names: list[Item]) -> list[Item]:
+        """The first name, with those that only a comma or a dash parts from it."""
+        found = names[:1]
+        for item in names[1:]:
+            between = [self.line.word(place) for place in range(found[-1].end, item.start)]
+            if not set(between) <= {",", "—", "(", ")"}:
+                break
+            found.append(item)
+        return found
+
+    def _without_sum(self) -> None:
+        """A thing whose price a step or a bundle tells, or none does."""
+        pending = self.paired.pending
+        steps = self.draft.of("step", "bundle", "tiers")
+        before = [item for item in pending if not steps or item.start < steps[0].start]
+        names = self._together(before or pending)
+        self.paired.strays += [item for item in pending if item not in names]
+        name, span = self._name(names)
+        thing = Thing(name, span[0], span)
+        bundles = self.draft.of("bundle")
+        if bundles and not self.draft.of("step"):
+            bundle = bundles[0].value
+            thing.other = PacksPrice(bundle.count, bundle.amount)
+            thing.quantity = Quantity(bundle.count, 1, None)
+            bundles[0].words = f"{format_money(bundle.amount)} a pack of {bundle.count:,}"
+            bundles[0].role = "pack"
+        for piece in self.draft.of("tiers"):
+            if thing.other is None:
+                thing.other, thing.quantity = piece.value, MANY
+                piece.words = "less for more of them, each unit at the price of its step"
+            else:
+                self.draft.refuse(piece)
+        if name or steps:
+            self.draft.things.append(thing)
+
+    # things with sums
+
+    def _priced(self, pairs: list[Pair]) -> None:
+        for pair in pairs[1:]:
+            first = pair.names[0].start if pair.names else 0
+            if self.line.word(first) == "extra" and self.line.word(first - 1) in (",", ";", "and", "+", "(", "—"):
+                pair.optional = True
+        main = next((pair for pair in pairs if not pair.is_extra and not pair.price.regular), None)
+        if main is None:
+            main = pairs[0]
+            main.optional = False
+            if main.price.once or main.price.extra:
+                main.piece.value = replace(main.price, once=False, extra=False)
+        self._take_name_for(main, pairs)
+        if main is not pairs[0] and pairs[0].price.extra:
+            self.draft.refuse(pairs[0].piece)  # what it is an extra of comes after it
+        if any(pair.label for pair in pairs):
+            self._labelled(pairs)
+            return
+        plain = [pair for pair in pairs if not pair.is_extra]
+        title = self._title(plain)
+        if self.paired.title:
+            title = self._name(self.paired.title)[0]
+        named = [pair for pair in plain if pair.names and not pair.price.regular]
+        if len(named) > 1:
+            self._several(named, title)
+        else:
+            self._single(main)
+        others = [pair for pair in plain if pair is not main and (pair.price.regular or not pair.names)]
+        for pair in others:
+            self._second_price(pair, main, is_only=len(others) == 1)
+        for pair in pairs:
+            if pair.is_extra and pair is not main:
+                self._extra(pair)
+
+    def _take_name_for(self, main: Pair, pairs: list[Pair]) -> None:
+        """A price that stands first has its name after it, though it be further on: ``early"
+        " bird 45, … - glaze day``."""
+        later = [item for item in self.paired.strays if item.kind == "name"]
+        if not main.names and later and not any(pair.names for pair in pairs if not pair.is_extra):
+            main.names = later[:1]
+            self.paired.strays.remove(later[0])
+
+    def _title(self, plain: Sequence[Pair]) -> str:
+        """What stands before a colon or a dash and the first of several names: the title of them all."""
+        first = next((pair for pair in plain if pair.names), None)
+        several = len([pair for pair in plain if pair.names]) > 1
+        if first is None or len(first.names) < 2 or not several:
+            return ""
+        for sign in (":", "—", ","):
+            for number in range(len(first.names) - 1, 0, -1):
+                between = [
+                    self.line.word(place) for place in range(first.names[number - 1].end, first.names[number].start)
+                ]
+                if sign in between and (sign != "," or self._all_levels(first.names[number:], plain)):
+                    title, _ = self._name(first.names[:number])
+                    first.names = first.names[number:]
+                    return title
+        return ""
+
+    def _all_levels(self, names: Sequence[Item], plain: Sequence[Pair]) -> bool:
+        return all(
+            self._level_word(self._name(each)[0]) for each in (names, *(pair.names for pair in plain[1:] if pair.names))
+        )
+
+    def _level_word(self, name: str) -> bool:
+        words = self.line.words
+        plain = name.casefold()
+        return plain in words.levels or plain in words.sizes or plain in words.people
+
+    def _single(self, main: Pair) -> None:
+        name, span = self._name(main.names)
+        price = main.price
+        quantity = None
+        counted = self._counted_name(main)
+        if counted is not None:
+            name, quantity = counted
+        if not main.names:
+            name = price.name or price.noun
+        if self.paired.title:
+            title = self._name(self.paired.title)[0]
+            if any(pair.is_extra for pair in self.paired.pairs):
+                self.draft.title = title
+            else:
+                name = f"{title}: {name}"
+        thing = Thing(name, main.start, span, price, quantity=quantity)
+        self.draft.things.append(thing)
+        self._take_plan(price)
+        self._tell(main)
+
+    def _take_plan(self, price: SaidPrice) -> None:
+        if price.plan is None:
+            return
+        if self.draft.plan is None:
+            self.draft.plan = price.plan
+
+    def _counted_name(self, pair: Pair) -> tuple[str, Quantity] | None:
+        """``6 hrs design @ 70``: so many at a price each; else it may be how many there are."""
+        item = pair.names[-1] if pair.names else None
+        if item is None or pair.price_first or not (self._is_rate(item, pair) or pair.price.each):
+            return None
+        token = self.line.tokens[item.start]
+        count = token.number.whole if token.number and token.word in ("#",) else None
+        if not count or count < 2 or item.end - item.start < 2:
+            return None
+        start = item.start + 1
+        time_word = self.line.word(start) in self.line.words.classes["measure"]
+        start += time_word and item.end - start > 1
+        name = name_of(self.line, start, item.end)
+        if not self.draft.title or not self._is_bill(self.draft.title):
+            each = pair.price.amount.major
+            self.draft.ask_for_line(
+                item.start,
+                pair.end,
+                f"Is it always {count:,}, or are there {count:,} of them?",
+                {
+                    f"Always {count:,}, at {format_money(pair.price.amount)} each": self.line.replaced(
+                        item.start, pair.end, f"{name} {each} each, always {count}"
+                    ),
+                    f"There are {count:,}, at {format_money(pair.price.amount)} each": self.line.replaced(
+                        item.start, pair.end, f"{name} {each} each, {count} pieces"
+                    ),
+                },
+            )
+        pair.piece.value = replace(pair.price, each=True)
+        return name, Quantity(count, count, count)
+
+    def _is_rate(self, item: Item, pair: Pair) -> bool:
+        return any(self.line.word(place) in ("@", "at") for place in range(item.end, pair.piece.start))
+
+    def _is_bill(self, title: str) -> bool:
+        return any(word.casefold() in self.line.words.together for word in title.replace(":", " ").split())
+
+    def _tell(self, pair: Pair) -> None:
+        price = pair.price
+        words = format_money(price.amount) if price.amount.minor else "free"
+        words += " each" if price.each else f" a pack of {price.pack:,}" if price.pack else ""
+        if price.was:
+            words += f", was {format_money(price.was)}"
+        pair.piece.words = words
+
+    def _labelled(self, pairs: list[Pair]) -> None:
+        """``25 (Breeze), 60 (Gale) or 150 (Storm)``."""
+        if len(pairs) < 2 or not all(pair.label for pair in pairs) or any(pair.names for pair in pairs[1:]):
+            for pair in pairs:
+                if pair.label:
+                    self.paired.strays.append(pair.label)
+                    pair.label = None
+            self._priced(pairs)
+            return
+        name, span = self._name(pairs[0].names)
+        names = [self._name([pair.label])[0] for pair in pairs if pair.label]
+        self._levels(name, span, names, pairs)
+
+    def _levels(self, name: str, span: tuple[int, int], names: Sequence[str], pairs: Sequence[Pair]) -> None:
+        if len({each.casefold() for each in names}) < len(names) or len({pair.price.plan for pair in pairs}) > 1:
+            for pair in pairs:
+                self.draft.refuse(pair.piece)
+            return
+        levels = [
+            Level(f"level-{number}", each, pair.price.amount)
+            for number, (each, pair) in enumerate(zip(names, pairs, strict=True), 1)
+        ]
+        each = any(pair.price.each for pair in pairs)
+        self.draft.things.append(
+            Thing(
+                name or listed(list(names), "or"),
+                pairs[0].start,
+                span,
+                other=LevelsPrice(tuple(levels)),
+                quantity=MANY if each else None,
+            )
+        )
+        self._take_plan(pairs[0].price)
+        for level, pair in zip(levels, pairs, strict=True):
+            pair.piece.words = f"{level.name} {format_money(level.amount)}: the buyer picks one"
+
+    def _several(self, named: list[Pair], title: str) -> None:
+        """What several names with prices are."""
+        names = [self._name(pair.names)[0] for pair in named]
+        joins = [pair.joins - {"piece", ",", "for", "and", ":", "—", "at", "the", "a"} for pair in named[1:]]
+        people = all(self._is_people(name) for name in names)
+        if self.draft.has("any_of"):
+            self._each_if_wanted(named, title, many=False)
+        elif people:
+            self._each_if_wanted(named, title, many=True)
+        elif all(each & _PICKED for each in joins):
+            self._picked(named, title, names)
+        elif title and self._is_bill(title):
+            self.draft.title = title
+            self._all_of_them(named, title)
+        elif self.draft.has("together"):
+            self._all_of_them(named, title)
+            for piece in self.draft.of("together"):
+                piece.words = "all of it together"
+        elif all(self._level_word(name) for name in names[1:]) and self._base(title, names) is not None:
+            self._picked(named, title, names)
+        else:
+            self._ask_what_they_are(named, title, names)
+
+    def _is_people(self, name: str) -> bool:
+        words = [word.strip("()").casefold() for word in name.split()]
+        return any(word in self.line.words.people for word in words) and len(words) <= 3
+
+    def _each_if_wanted(self, named: Sequence[Pair], title: str, *, many: bool) -> None:
+        """A buyer takes some of any of them, and at least one in all."""
+        self.draft.any_of = True
+        self.draft.title = title
+        for pair in named:
+            name, span = self._name(pair.names)
+            quantity = MANY if many or pair.price.each else None
+            self.draft.things.append(Thing(name, pair.start, span, pair.price, quantity=quantity, optional=True))
+            self._take_plan(pair.price)
+            self._tell(pair)
+
+    def _all_of_them(self, named: Sequence[Pair], title: str) -> None:
+        self.draft.title = title
+        for pair in named:
+            name, span = self._name(pair.names)
+            counted = self._counted_name(pair)
+            quantity = None
+            if counted is not None:
+                name, quantity = counted
+            self.draft.things.append(Thing(name, pair.start, span, pair.price, quantity=quantity))
+            self._take_plan(pair.price)
+            self._tell(pair)
+
+    def _base(self, title: str, names: Sequence[str]) -> tuple[str, str] | None:
+        """The name of the whole and of its first level, where both stand in one: ``Family portrait small``."""
+        if title:
+            return title, names[0]
+        words = names[0].split()
+        for many in (3, 2, 1):
+            if len(words) > many and (self._level_word(" ".join(words[-many:])) or self._measured(words[-many:])):
+                return " ".join(words[:-many]).strip(" ,;:—–-"), " ".join(words[-many:])
+        if self._level_word(names[0]):
+            return "", names[0]
+        return None
+
+    def _measured(self, words: Sequence[str]) -> bool:
+        return len(words) == 2 and words[0][0].isdigit() and words[1].casefold() in self.line.words.classes["measure"]
+
+    def _picked(self, named: Sequence[Pair], title: str, names: list[str]) -> None:
+        base = self._base(title, names) or (self._shared_end(names), names[0])
+        self._levels(base[0], (0, 0), [base[1], *names[1:]], named)
+
+    @staticmethod
+    def _shared_end(names: Sequence[str]) -> str:
+        """The last word that all have: ``edit`` of “Standard edit” and “express edit”."""
+        last = {name.split()[-1].casefold() for name in names}
+        return names[0].split()[-1].capitalize() if len(last) == 1 and all(" " in name for name in names) else ""
+
+    def _ask_what_they_are(self, named: Sequence[Pair], title: str, names: Sequence[str]) -> None:
+        """Nothing is charged besides by a comma alone: each further name is asked about."""
+        others = named[1:]
+        title = title and f"{title}: "
+        sums = [pair.price.amount for pair in named]
+        whole = [f"{name} {amount.major}" for name, amount in zip(names, sums, strict=True)]
+        total = sum(sums[1:], sums[0])
+        rest = self.line.text(named[-1].end, len(self.line.tokens)) if named[-1].end < len(self.line.tokens) else ""
+        others_words = listed(list(names[1:]), "and")
+        choices = {
+            f"{others_words}: extra{'s' if len(others) > 1 else ''}, if wanted": f"{title}{whole[0]}"
+            + "".join(f", optional {each}" for each in whole[1:]),
+            f"All of it, {format_money(total)} together": f"{title}{', '.join(whole)} together",
+            "The buyer picks one": f"{title}{' / '.join(whole)}",
+        }
+        if not {",", ";", ":", "—", "and", "+", "plus", "with"} & set().union(*(pair.joins for pair in others)):
+            one = f"“{self.line.text(named[0].start, named[-1].piece.start)}” {sums[-1].major}"
+            choices = {f"One thing for {format_money(sums[-1])}": one, **choices}
+        noted = f"{title}{whole[0]}, note “{self.line.text(others[0].start, others[-1].end)}”".replace("“”", "")
+        choices["None of these: keep it as a note"] = noted
+        sep = "" if rest[:1] in (",", ";", ".") else " "
+        self.draft.ask_for_line(
+            others[0].start,
+            others[-1].end,
+            f"What is “{self.line.text(others[0].start, others[-1].end)}”?",
+            {words: f"{line}{sep}{rest}" for words, line in choices.items()},
+        )
+        self._all_of_them(named, title.rstrip(": "))
+
+    def _extra(self, pair: Pair) -> None:
+        """Something besides: if wanted, or charged once where the rest repeats."""
+        name, span = self._name(pair.names)
+        name = name or pair.price.name
+        if not name:
+            self.draft.refuse(pair.piece)
+            return
+        if is_telling(self.line, pair.start, pair.start + 1) and self.line.word(pair.start) not in ("extra", "plus"):
+            self.draft.refuse(pair.piece)
+            return
+        many = pair.price.each
+        thing = Thing(name, pair.start, span, replace(pair.price, each=False), quantity=MANY if many else None)
+        thing.once = pair.price.once
+        thing.optional = not thing.once
+        self.draft.things.append(thing)
+        pair.piece.words = f"{format_money(pair.price.amount)} {'charged once' if thing.once else 'more, if wanted'}"
+
+    def _second_price(self, pair: Pair, main: Pair, *, is_only: bool) -> None:
+        """A further price of the same thing: paid at other times it is the buyer's choice,"
+        " else a step may have it."""
+        price = pair.price
+        is_choice = (price.plan is not None and price.plan != main.price.plan) or (
+            price.plan is None and main.price.plan is not None and "or" in pair.joins
+        )
+        if is_choice and ("or" in pair.joins or "/" in pair.joins or "," in pair.joins):
+            plan: SimplePlan = price.plan or ONCE
+            same = isinstance(plan, InstalmentsPlan) and price.amount == main.price.amount
+            self.draft.others.append((plan, None if same else price.amount))
+            pair.piece.words = f"or {format_money(price.amount)}, paid otherwise"
+            return
+        if is_only:
+            self._ask_which(pair, main)
+        else:
+            self.draft.refuse(pair.piece, "Say what each price is for.")
+
+    def _ask_which(self, pair: Pair, main: Pair) -> None:
+        """Two sums for one name."""
+        first, second = main.price.amount, pair.price.amount
+        name, _ = self._name(main.names)
+        if first.currency != second.currency or not name or main.price_first:
+            self.draft.refuse(pair.piece)
+            return
+        told = self.line.text(main.piece.start, main.piece.end)
+        self.draft.ask_for_line(
+            main.piece.start,
+            pair.end,
+            "Which of these is the price?",
+            {
+                f"“{name} {told}” costs {format_money(second)}": self.line.replaced(
+                    main.names[0].start, pair.end, f"“{name} {told}” {second.major}"
+                ),
+                f"Two prices to pick from: {format_money(first)} and {format_money(second)}": self.line.replaced(
+                    main.names[0].start, pair.end, f"{name}: {first.major} (first) or {second.major} (second)"
+                ),
+            },
+        )
