@@ -116,6 +116,9 @@ def _pattern(words: Words) -> re.Pattern[str]:
           (?P<after>\s?(?:{signs}|(?i:{named}))(?![\w]))?
           (?P<open>\+(?=\s|[,;)]|$))?
           (?!\w)
+        | (?P<measured>\d+(?:[.,]\d+)?)(?=(?i:mins?|hrs?|h|ml|cl|kgs?|gms?|g|cm|mm|m|l|ft|oz|lbs?|pp|pcm|pm|pw)(?!\w))
+        | (?P<inch>(?<=\d)["″])
+        | (?P<by>(?<=\d)[x×](?=\s?\d))
         | (?P<ordinal>\d{{1,2}})(?:st|nd|rd|th)(?!\w)
         | (?P<times>\d+)(?=[x×]\s?[\d€£$¥₹])
         | (?P<word>(?:[^\W\d_]\.){{2,}}|[^\W_]+(?:['’.&@*-][^\W_]+)*)
@@ -188,6 +191,12 @@ def _kind(found: re.Match[str], currency: str, words: Words) -> tuple[str, Numbe
         return "%", Number(percent=found["percent"].replace(",", "."))
     if found["figures"]:
         return _number(found, currency, words)
+    if found["measured"]:
+        figures = found["measured"]
+        whole = int(figures) if figures.isdigit() else None
+        return ("#" if whole is not None else "#."), Number(_money(figures, currency)[0], whole=whole)
+    if found["inch"] or found["by"]:
+        return ("inch" if found["inch"] else "x"), None
     if found["ordinal"]:
         return "#th", Number(whole=int(found["ordinal"]))
     if found["times"]:

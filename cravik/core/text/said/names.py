@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
@@ -79,7 +80,7 @@ def name_of(line: Line, start: int, end: int) -> str:
     words = text.split(" ")
     if len(words) > 1 and words[0].lower() in ("a", "an", "the"):
         words = words[1:]
-    return " ".join(words).replace("“", "").replace("”", "").replace('"', "")[:MAX_NAME_LENGTH].strip()
+    return re.sub(r"[“”]|(?<!\d)\"", "", " ".join(words))[:MAX_NAME_LENGTH].strip()
 
 
 def is_telling(line: Line, start: int, end: int) -> bool:

@@ -55,7 +55,7 @@ class Said:
 
     ``missed`` are the pieces that could not be understood, ``why`` says of some what is wrong with them; ``doubts`` are
     what has to be asked; ``keeps`` are the line with what was missed kept as a note. ``elsewhere`` names what is
-    decided in Setup, ``unsaid`` what is only counted, ``notes`` are for the seller alone. Lines' keys are ``line-1``, ….
+    decided in Setup, ``unsaid`` what is only counted, ``notes`` are for the seller alone. Keys are ``line-1``, ….
     """
 
     offer: PartialOffer
@@ -302,7 +302,9 @@ def _about_strays(draft: Draft) -> Iterator[Doubt]:
     is_named = main.span[1] > main.span[0]
     for start, end in sorted(draft.strays):
         words = [line.word(place) for place in range(start, end)]
-        if start < main.span[1] or any(word[0] in "#¤%" or word in line.words.telling for word in words):
+        named = {place for piece in draft.of("name") for place in range(piece.start, piece.end)}
+        numbers = [place for place in range(start, end) if line.tokens[place].number and place not in named]
+        if start < main.span[1] or numbers or any(word in line.words.telling for word in words):
             continue
         if all(word in line.words.joining | line.words.ending for word in words):
             continue

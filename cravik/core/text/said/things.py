@@ -5,6 +5,7 @@ Where that is not told, it is a question: nothing that is sold comes to be by a 
 
 from __future__ import annotations
 
+import re
 from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 
@@ -142,7 +143,9 @@ def _named(draft: Draft, found: _Paired, item: Item, stream: Sequence[Item], num
 def _takes_name_after(pairs: Sequence[Pair]) -> bool:
     """Whether the last price has its name still to come: where names follow their prices,"
     " they do so from the first."""
-    return pairs[0].price_first and not pairs[-1].names and all(pair.names for pair in pairs[:-1])
+    if pairs[-1].names:
+        return False
+    return pairs[-1].price.extra or (pairs[0].price_first and all(pair.names for pair in pairs[:-1]))
 
 
 class _Things:
@@ -325,6 +328,8 @@ class _Things:
         if item is None or pair.price_first or not (self._is_rate(item, pair) or pair.price.each):
             return None
         token = self.line.tokens[item.start]
+        if self._is_rate(item, pair) and not token.number:
+            self._ask_about_rate(item, pair)
         count = token.number.whole if token.number and token.word in ("#",) else None
         if not count or count < 2 or item.end - item.start < 2:
             return None
@@ -349,6 +354,27 @@ class _Things:
             )
         pair.piece.value = replace(pair.price, each=True)
         return name, Quantity(count, count, count)
+
+    def _ask_about_rate(self, item: Item, pair: Pair) -> None:
+        """``Labour 4 hrs @ 35``: four at 35 each, or 35 for it all."""
+        numbers = [place for place in range(item.start + 1, item.end) if self.line.tokens[place].number]
+        count = self.line.tokens[numbers[0]].number if len(numbers) == 1 else None
+        if count is None or not count.whole or not self._is_rate(item, pair):
+            return
+        name, amount = name_of(self.line, item.start, numbers[0]), pair.price.amount
+        self.draft.ask_for_line(
+            item.start,
+            pair.end,
+            f"{format_money(amount)} each, or for all of it?",
+            {
+                f"Always {count.whole:,}, at {format_money(amount)} each": self.line.replaced(
+                    item.start, pair.end, f"{name} {amount.major} each, always {count.whole}"
+                ),
+                f"{format_money(amount)} for all of it": self.line.replaced(
+                    item.start, pair.end, f"“{name_of(self.line, item.start, item.end)}” {amount.major}"
+                ),
+            },
+        )
 
     def _is_rate(self, item: Item, pair: Pair) -> bool:
         return any(self.line.word(place) in ("@", "at") for place in range(item.end, pair.piece.start))
@@ -409,7 +435,7 @@ class _Things:
             self._each_if_wanted(named, title, many=False)
         elif people:
             self._each_if_wanted(named, title, many=True)
-        elif all(each & _PICKED for each in joins):
+        elif all(each & _PICKED for each in joins) and not self._is_date(named):
             self._picked(named, title, names)
         elif title and self._is_bill(title):
             self.draft.title = title
@@ -422,6 +448,12 @@ class _Things:
             self._picked(named, title, names)
         else:
             self._ask_what_they_are(named, title, names)
+
+    def _is_date(self, named: Sequence[Pair]) -> bool:
+        """Whether a slash stands between two numbers without a space: ``on 5/6``."""
+        tokens = self.line.tokens
+        slashes = [place for place in range(named[0].end, named[-1].end) if tokens[place].word == "/"]
+        return any(tokens[place].glued and tokens[place - 1].number and tokens[place + 1].number for place in slashes)
 
     def _is_people(self, name: str) -> bool:
         words = [word.strip("()").casefold() for word in name.split()]
@@ -463,7 +495,8 @@ class _Things:
         return None
 
     def _measured(self, words: Sequence[str]) -> bool:
-        return len(words) == 2 and words[0][0].isdigit() and words[1].casefold() in self.line.words.classes["measure"]
+        found = re.fullmatch(r"[\d.,]+\s?([^\W\d]+)", " ".join(words))
+        return found is not None and found[1].casefold() in self.line.words.classes["measure"]
 
     def _picked(self, named: Sequence[Pair], title: str, names: list[str]) -> None:
         base = self._base(title, names) or (self._shared_end(names), names[0])
@@ -508,7 +541,7 @@ class _Things:
         """Something besides: if wanted, or charged once where the rest repeats."""
         name, span = self._name(pair.names)
         name = name or pair.price.name
-        if not name:
+        if not name or name.casefold() in self.line.words.sizes:
             self.draft.refuse(pair.piece)
             return
         if is_telling(self.line, pair.start, pair.start + 1) and self.line.word(pair.start) not in ("extra", "plus"):
@@ -528,6 +561,10 @@ class _Things:
         is_choice = (price.plan is not None and price.plan != main.price.plan) or (
             price.plan is None and main.price.plan is not None and "or" in pair.joins
         )
+        if isinstance(price.plan, InstalmentsPlan) and price.amount == main.price.amount and "or" not in pair.joins:
+            self.draft.plan = price.plan  # the parts come to the price
+            pair.piece.words = f"in {price.plan.payments} parts"
+            return
         if is_choice and ("or" in pair.joins or "/" in pair.joins or "," in pair.joins):
             plan: SimplePlan = price.plan or ONCE
             same = isinstance(plan, InstalmentsPlan) and price.amount == main.price.amount

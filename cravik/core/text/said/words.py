@@ -89,7 +89,7 @@ _CLASSES = {
     "per": "per | a | an | / | each | every",
     "buyer": "buyer | person | customer | household | head | guest | client | people | family | email | email address",
     "every": "every | each | per | a | an | /",
-    "instalments": "instalments | installments | instalment | installment | payments | parts | payment | goes",
+    "instalments": "instalments | installments | instalment | installment | payments | parts | payment | goes | emis | emi",
     "times": "times | payments | instalments | installments",
     "deposit": "deposit | down payment | downpayment | booking fee | holding deposit",
     "now": "deposit | down | upfront | up front | now | in advance | today | on booking | to book | deposit now | now",
@@ -118,7 +118,7 @@ _CLASSES = {
     " | whatever you want | whatever you like | whatever you can | whatever they like | whatever you can afford"
     " | give what you can | give what you like | any amount | any amount you like | name your price"
     " | name your own price | sliding scale | choose your price | choose your own price | your choice of amount"
-    " | pwyw | pwyc | as much as you like | as you like | amount of your choice | buyer chooses",
+    " | pwyw | pwyc | as much as you like | as you like | amount of your choice | any donation | any donation welcome | donations welcome | buyer chooses",
     "orother": "other | another amount | any other amount | whatever you like | any amount | other amount"
     " | whatever you want | what you like | your own amount | choose your own | custom | own amount",
     "upwards": "upwards | or more | and up | and upwards | or above | plus | minimum | min | and above | up",
@@ -136,7 +136,7 @@ _CLASSES = {
     "orders": "orders | order | buyers | people | customers | bookings | sales | sold | tickets | sign-ups | signups"
     " | places | seats | copies | to book | to sign up | who book",
     "optional": "optional | optionally | if wanted | if needed | if you like | if you want | if desired | on request"
-    " | as an extra | as an option | add-on | addon | as an add-on | optional extra | if required | with optional",
+    " | as an extra | as an option | add-on | addon | as an add-on | optional extra | add | if required | with optional",
     "extra": "extra | more | on top | additional | added | supplement",
     "adds": "adds | costs extra | is extra | plus",
     "another": "for another | for an extra | for an additional | at an extra | for a further",
@@ -178,9 +178,9 @@ _CLASSES = {
     "todo": "note | to do | todo | still to do | note to self | nb | remember",
     "pack": "pack | box | crate | set | bag | tray | packet | case | carton | bundle | bunch |"
     " sleeve | roll | tin | jar"
-    " | bottle | pair | reel | sheet | stack",
+    " | bottle | pair | reel | sheet | stack | block",
     "packof": "pack of | box of | crate of | set of | bag of | tray of | packet of | case of | carton of | bundle of"
-    " | bunch of | packs of | boxes of | bags of | pack | box",
+    " | bunch of | block of | packs of | boxes of | bags of | pack | box",
     "together": "together | all together | as a set | both together | altogether | all in",
     "anyof": "any of | any of these | choose from | pick any of | as many of",
     "colour": "in | in a choice of | comes in | available in | choice of | choose | options |"
@@ -196,7 +196,7 @@ _CLASSES = {
     " | price: | it's | sells for | selling for",
     "later_price": "price later | price to follow | price to be set | price open | price tbc | price tbd",
     "measure": "min | mins | minute | minutes | hour | hours | hr | hrs | h | ml | cl | l | litre | litres | liter"
-    " | liters | g | gr | grams | kg | kilo | kilos | lb | lbs | oz | mm | cm | m | metre | metres | meter | meters"
+    " | liters | g | gm | gms | gr | grams | kg | kgs | ltr | kilo | kilos | lb | lbs | oz | mm | cm | m | metre | metres | meter | meters"
     " | inch | inches | ft | feet | foot | page | pages | tiers | tier | piece | pieces"
     " | pc | pcs | day | days | week"
     " | weeks | month | months | year | years | nights | sessions | session | lessons | classes | course | courses"
@@ -206,7 +206,7 @@ _CLASSES = {
     "numbered": "no | nr | number | invoice | order | ref | reference | room | table | lot | chapter | level | grade"
     " | volume | vol | episode | ep | module | phase | week | batch | series | season |"
     " stage | unit | plot | pitch | bay"
-    " | studio | serves | sleeps | aged | age | ages | under | part | issue | track | quote | job",
+    " | studio | serves | sleeps | aged | age | ages | under | part | issue | track | quote | job | size",
 }
 
 _LEVELS = (
@@ -219,7 +219,8 @@ _LEVELS = (
     " | low | high | supporter | patron | friend | benefactor | solidarity | reduced | weekday | weekend | beginner"
     " | improver | intermediate | hardback | paperback | ebook | digital | print | framed | unframed | cash | online"
     " | in person | live | recorded | tier 1 | tier 2 | tier 3 | vip | general | general admission | adult | child"
-    " | student | senior | private | shared | member | non-member | members | non-members | mono | colour"
+    " | student | senior | men | women | ladies | gents | boys | girls | men's | women's | ladies' | kids | adults | children | a0 | a1 | a2 | a3"
+    " | a4 | a5 | a6 | private | shared | member | non-member | members | non-members | mono | colour"
 )
 _PEOPLE = (
     "adult | adults | child | children | kid | kids | teen | teens | teenager | teenagers | student | students"
@@ -277,7 +278,7 @@ ENGLISH = Words(
         " | optional | optionally | monthly | weekly | yearly | annually | fortnightly |"
         " discount | ends | closes | opens"
         " | every | instead | was | upto | suggest | suggested | vat | postage | shipping | later | then | if | ask"
-        " | coupon | voucher | from | plus | less | paid | only | except | unless | and/or | before | after | code"
+        " | from | plus | less | paid | only | except | unless | and/or | before | after | code"
     ),
     clauses=_set(
         "label | labels | labelled | labeled | tag | tagged | button | tax | vat | gst |"
@@ -287,7 +288,9 @@ ENGLISH = Words(
         " | price | limit | limited | one | only | buy | use | valid | starts | opens | closes | ends | early | first"
         " | booking | phone | address | including | incl | excl | plus | still | nb | today | tomorrow | deposit"
     ),
-    joining=_set("and | or | of | for | at | with | a | an | the | plus | then | is | are | costs | cost"),
+    joining=_set(
+        "and | or | of | for | at | with | a | an | the | plus | then | is | are | costs | cost | now | just | only"
+    ),
     ending=_set("in | from | to | by | on | as | into"),
     spelled=(
         "monthly",

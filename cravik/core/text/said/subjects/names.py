@@ -16,6 +16,9 @@ RULES = (
     Rule("name", "({count} | {bare}) [~ {bare:to} | x {bare:by}] <measure>", lambda _: None, 0.75),
     Rule("name", "{bare} x {bare:by}", lambda _: None, 0.3),
     Rule("name", "{day}", _day, 0.7),
+    Rule("name", "on {day}", lambda _: None, 0.75),
+    Rule("name", "{day} [,] [at | from] {clock}", lambda _: None, 0.75),
+    Rule("name", "{clock} [on] {day}", lambda _: None, 0.75),
     Rule("name", "{clock}", lambda _: None, 0.6),
     Rule("name", "{ordinal}", lambda _: None, 0.5),
 )

@@ -42,10 +42,40 @@ def _introduced(line: Line, place: int) -> Iterator[Piece]:
         return
     for found in _lists(line, got.end, slashes=True):
         yield _piece(line, place, found, 0.8)
+        if longer := _in_brackets(line, found):
+            yield longer_piece(_piece(line, place, longer, 0.8))
     for item in _items(line, got.end):
         if only := line.match(_ONLY.expression, item.end):
             group = OptionGroup(_group_name([item]), (Option(item.name, item.add),))
             yield Piece("options", place, only.end, group, only.end - place - 0.1)
+
+
+def _in_brackets(line: Line, items: list[_Item]) -> list[_Item] | None:
+    """The list with a last one in brackets: ``s, m, l (xl +2)``."""
+    end = items[-1].end
+    if line.word(end) != "(" or items[-1].add is not None:
+        return None
+    for item in _items(line, end + 1):
+        if item.add is not None and line.word(item.end) == ")":
+            return [*items, item]
+    return None
+
+
+def longer_piece(piece: Piece) -> Piece:
+    """The piece with the bracket that closes it."""
+    piece.end += 1
+    piece.score += 1
+    return piece
+
+
+def _in_a_row(line: Line, place: int) -> Iterator[Piece]:
+    """``S M L XL``."""
+    end = place
+    while line.word(end) in line.words.sizes:
+        end += 1
+    if end - place > 1:
+        items = [_Item(line.text(each, each + 1), each + 1, None, True) for each in range(place, end)]
+        yield _piece(line, place, items, 1.0)
 
 
 def _bare(line: Line, place: int) -> Iterator[Piece]:
@@ -53,7 +83,7 @@ def _bare(line: Line, place: int) -> Iterator[Piece]:
     before = line.word(place - 1)
     if line.tokens[place].glued and before == "/":
         return
-    listed = before in (":", "—") and any(token.number for token in line.tokens[:place])
+    listed = before in (":", "—", "(") and any(token.number for token in line.tokens[:place])
     for found in _lists(line, place, slashes=False):
         if not all(item.telling for item in found):
             continue
@@ -207,8 +237,9 @@ def _sizes(got: Got) -> OptionGroup:
 
 def _lettered(got: Got) -> OptionGroup:
     sizes = got.line.words.sizes
+    names = [got.word("least"), got.word("most")] if "most" in got else got.word("both").split("-")
     try:
-        first, last = (sizes.index(got.word(name)) for name in ("least", "most"))
+        first, last = (sizes.index(name) for name in names)
     except ValueError:
         raise Unsuited from None
     if first >= last:
@@ -220,6 +251,8 @@ RULES = (
     Search(_introduced, _INTRODUCED.first),
     Search(_bare, frozenset((ANY,))),
     Search(_glued, frozenset((ANY,))),
+    Search(_in_a_row, frozenset(("xxs", "xs", "s", "m", "l", "xl", "xxl", "xxxl"))),
+    Rule("options", "[LP] [<sizes>] [:] {noun:both} [RP]", _lettered),
     Rule("options", "[LP] <sizes> [:] {count:least} (~ | to | — | -) {count:most} [RP]", _sizes),
     Rule("options", "[LP] [<sizes>] [:] {noun:least} (~ | to | — | -) {noun:most} [RP]", _lettered),
 )

@@ -40,6 +40,8 @@ def _every(got: Got) -> SaidPrice:
     if "cadence" in got:
         return replace(_plain(got), plan=RepeatPlan(got.cadence()))
     every = got.every("count" if "count" in got else None, "period")
+    if "other" in got:
+        return replace(_plain(got), plan=RepeatPlan(Every(2 * every.count, every.unit)))
     if every == Every(1, "day") and got.word("step") not in ("every", "each"):
         raise Unsuited
     return replace(_plain(got), plan=RepeatPlan(every))
@@ -124,6 +126,7 @@ RULES = (
     Rule("price", "{amount} [of] <per:per> {noun}", _of_each_noun, 0.8),
     Rule("price", "{amount} [paid] <every:step> [{count}] {period}", _every),
     Rule("price", "{amount} [paid | LP] {cadence} [RP]", _every),
+    Rule("price", "{amount} every other:other {period}", _every),
     Rule("price", "{cadence} [at | for | :] {amount}", _every),
     Rule("price", "{amount} on the {ordinal} of (each | every | the) month", _monthly_on),
     Rule("price", "{amount} (a | per | / | for a | for one | for) [LP] <packof> {count} [RP]", _pack),
@@ -149,7 +152,9 @@ RULES = (
     Rule("price", "{amount} [,] <once>", _once, 0.9),
     Rule("price", "{count} [monthly] (x | times) {amount} [{cadence} | <every> {period}]", _times),
     Rule(
-        "price", "[in] {count} [{cadence}] <instalments> of:of {amount} [<each>] [{cadence} | <every> {period}]", _times
+        "price",
+        "[payable | paid] [in] {count} [equal] [{cadence}] <instalments> of:of {amount} [<each>] [{cadence} | <every> {period}]",
+        _times,
     ),
     Rule("price", "<regular> {amount}", _regular),
     Rule("price", "{amount} <regular>", _regular, 0.9),

@@ -135,7 +135,7 @@ RULES = (
         0.95,
     ),
     Rule("break", "[and] {amount} [<each>] (for | from) {many}", _break),
-    Rule("bundle", "[or | and] [any] {count} for {amount}", _bundle),
+    Rule("bundle", "[or | and] [any] [<packof>] {count} for {amount}", _bundle),
     Rule("buy_and_get", "[,] buy {count:bought} [,] [and] get {count:given} [free | more]", _bought_and_given),
     Rule("bogof", "<bogof>", lambda _: (1, 1), 1.6),
 )
@@ -173,6 +173,7 @@ def _add_break(draft: Draft, piece: Piece, thing: Thing, price: SaidPrice) -> No
 def _add_bundle(draft: Draft, piece: Piece, thing: Thing, price: SaidPrice) -> None:
     if piece.role == "bundle":
         bundle: Bundle = piece.value
+        _ask_which_for(draft, piece, bundle)
     else:
         bought, given = piece.value
         bundle = Bundle(bought + given, Money(price.amount.minor * bought, price.amount.currency))
@@ -186,6 +187,22 @@ def _add_bundle(draft: Draft, piece: Piece, thing: Thing, price: SaidPrice) -> N
     if piece.role == "bogof":
         plain = f"{format_money(price.amount)} each, {words}"
         draft.ask(piece.start, piece.end, "Two for what one costs?", {plain: "buy 1, get 1 free —"})
+
+
+def _ask_which_for(draft: Draft, piece: Piece, bundle: Bundle) -> None:
+    """``3 for 2``: for the price of two, or for a sum."""
+    number = draft.line.tokens[piece.end - 1].number
+    bought = number.whole if number and draft.line.word(piece.end - 1) == "#" else None
+    if bought and bought < bundle.count:
+        draft.ask(
+            piece.start,
+            piece.end,
+            "Which is meant?",
+            {
+                f"{bundle.count:,} for the price of {bought:,}": f"buy {bought} get {bundle.count - bought} free",
+                f"{bundle.count:,} for {format_money(bundle.amount)}": f"{bundle.count} for {format_money(bundle.amount)}",
+            },
+        )
 
 
 def _no_saving(bundle: Bundle, price: SaidPrice) -> str:

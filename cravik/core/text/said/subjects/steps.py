@@ -34,13 +34,13 @@ def _from_day(got: Got) -> SaidStep:
 RULES = (
     Rule(
         "step",
-        "[LP] {amount:before} [<each>] (for | to) [the] first {count} [<orders>] [RP] [,]"
+        "[LP] {amount:before} [<each>] [<earlybird>] (for | to | LP) [the] first {count} [<orders>] [RP] [,]"
         " [and] (then | after that) {amount:after}",
         _by_count,
     ),
     Rule(
         "step",
-        "[LP] {amount:before} [<each>] (for | to) [the] first {count} [<orders>] [RP] [,]"
+        "[LP] {amount:before} [<each>] [<earlybird>] (for | to | LP) [the] first {count} [<orders>] [RP] [,]"
         " {amount:after} (after | afterwards | after that | thereafter | from then on)",
         _by_count,
     ),
