@@ -100,7 +100,8 @@ class ParsedLink:
 
     @property
     def phrases(self) -> tuple[Phrase, ...]:
-        return sentence(self.offer, limits=self.limits)
+        steps = read_link(self.effective["link"]).steps if self.effective else ()
+        return sentence(self.offer, steps=steps, limits=self.limits, zone=self.business.time_zone)
 
     @property
     def gaps(self) -> tuple[str, ...]:

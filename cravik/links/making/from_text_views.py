@@ -28,8 +28,9 @@ def understood(request: SellerRequest) -> HttpResponse:
     """How what is typed is understood, while it is typed."""
     text = request.POST.get("said", "")[:MAX_TEXT]
     parsed = read_lines(request.business, text, timezone.now())
+    shown = parsed[0].text if len(parsed) == 1 and parsed[0].is_understood and parsed[0].effective else ""
     html = render_to_string("links/_understood.html", {**_shown(parsed, text), "live": True}, request)
-    return JsonResponse({"html": html, "text": parsed[0].text if len(parsed) == 1 and parsed[0].effective else ""})
+    return JsonResponse({"html": html, "text": shown})
 
 
 @require_POST

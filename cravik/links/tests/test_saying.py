@@ -52,7 +52,7 @@ class SayingTest(BenchCase):
 
     def test_what_is_not_understood_makes_nothing_and_is_named(self) -> None:
         refused = self.say("48 for a Delta kite, up too 3")
-        self.assertContains(refused, "<q>up too 3</q>", status_code=400)
+        self.assertContains(refused, "What is “up too 3”?", status_code=400)
         self.assertContains(refused, "48 for a Delta kite, up too 3</textarea>", status_code=400)
         self.assertContains(self.say("10.555 for a kite"), "can be read in two ways", status_code=400)
         for text in ("", " \n ", "48", "48 for"):

@@ -62,6 +62,11 @@ class Doubt:
     question: str
     choices: tuple[Choice, ...]
 
+    @property
+    def names_it(self) -> bool:
+        """Whether the question has the words already."""
+        return self.about in self.question
+
 
 @dataclass(slots=True)
 class Piece:

@@ -243,9 +243,7 @@ def _said(draft: Draft) -> Said:
     return Said(
         offer,
         draft.line.currency,
-        tuple(
-            Understood(draft.line.text(piece.start, piece.end), piece.words) for piece in draft.pieces if piece.words
-        ),
+        _understood(draft),
         tuple(doubts),
         tuple(draft.line.text(*span).strip(" ,;.") for span in spans),
         tuple(_kept(draft, span) for span in spans) if spans != whole else (),
@@ -268,6 +266,16 @@ def _said(draft: Draft) -> Said:
         labels=tuple(draft.labels),
         notes=tuple(draft.notes),
     )
+
+
+def _understood(draft: Draft) -> tuple[Understood, ...]:
+    """Names and pieces in their order, each with what was made of it."""
+    line = draft.line
+    told = [(piece.start, piece.end, piece.words) for piece in draft.pieces if piece.words]
+    for thing in draft.things:
+        words = "an extra, if wanted" if thing.optional and not draft.any_of else "what is sold"
+        told += [(*thing.span, words)] if thing.span[1] > thing.span[0] else []
+    return tuple(Understood(line.text(start, end), words) for start, end, words in sorted(told))
 
 
 def _missed(draft: Draft) -> list[tuple[int, int]]:

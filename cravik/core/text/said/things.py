@@ -527,7 +527,9 @@ class _Things:
             one = f"“{self.line.text(named[0].start, named[-1].piece.start)}” {sums[-1].major}"
             choices = {f"One thing for {format_money(sums[-1])}": one, **choices}
         noted = f"{title}{whole[0]}, note “{self.line.text(others[0].start, others[-1].end)}”".replace("“”", "")
-        choices["None of these: keep it as a note"] = noted
+        if not all(self._is_clear(pair) for pair in named):
+            choices = {}
+        choices["None of these: keep it as a note" if choices else "Keep it as a note"] = noted
         sep = "" if rest[:1] in (",", ";", ".") else " "
         self.draft.ask_for_line(
             others[0].start,
@@ -535,7 +537,14 @@ class _Things:
             f"What is “{self.line.text(others[0].start, others[-1].end)}”?",
             {words: f"{line}{sep}{rest}" for words, line in choices.items()},
         )
-        self._all_of_them(named, title.rstrip(": "))
+        self._all_of_them(named[:1], title.rstrip(": "))
+
+    def _is_clear(self, pair: Pair) -> bool:
+        """Whether its name could be one: without words of the grammar at its ends, and without a further number."""
+        _, (start, end) = self._name(pair.names)
+        return not is_telling(self.line, start, end) and not any(
+            token.word in ("#", "#.", "¤") for token in self.line.tokens[start:end]
+        )
 
     def _extra(self, pair: Pair) -> None:
         """Something besides: if wanted, or charged once where the rest repeats."""

@@ -89,7 +89,8 @@ _CLASSES = {
     "per": "per | a | an | / | each | every",
     "buyer": "buyer | person | customer | household | head | guest | client | people | family | email | email address",
     "every": "every | each | per | a | an | /",
-    "instalments": "instalments | installments | instalment | installment | payments | parts | payment | goes | emis | emi",
+    "instalments": "instalments | installments | instalment | installment | payments | parts | payment"
+    " | goes | emis | emi",
     "times": "times | payments | instalments | installments",
     "deposit": "deposit | down payment | downpayment | booking fee | holding deposit",
     "now": "deposit | down | upfront | up front | now | in advance | today | on booking | to book | deposit now | now",
@@ -118,7 +119,8 @@ _CLASSES = {
     " | whatever you want | whatever you like | whatever you can | whatever they like | whatever you can afford"
     " | give what you can | give what you like | any amount | any amount you like | name your price"
     " | name your own price | sliding scale | choose your price | choose your own price | your choice of amount"
-    " | pwyw | pwyc | as much as you like | as you like | amount of your choice | any donation | any donation welcome | donations welcome | buyer chooses",
+    " | pwyw | pwyc | as much as you like | as you like | amount of your choice | any donation"
+    " | any donation welcome | donations welcome | buyer chooses",
     "orother": "other | another amount | any other amount | whatever you like | any amount | other amount"
     " | whatever you want | what you like | your own amount | choose your own | custom | own amount",
     "upwards": "upwards | or more | and up | and upwards | or above | plus | minimum | min | and above | up",
@@ -136,7 +138,8 @@ _CLASSES = {
     "orders": "orders | order | buyers | people | customers | bookings | sales | sold | tickets | sign-ups | signups"
     " | places | seats | copies | to book | to sign up | who book",
     "optional": "optional | optionally | if wanted | if needed | if you like | if you want | if desired | on request"
-    " | as an extra | as an option | add-on | addon | as an add-on | optional extra | add | if required | with optional",
+    " | as an extra | as an option | add-on | addon | as an add-on | optional extra | add | if required"
+    " | with optional",
     "extra": "extra | more | on top | additional | added | supplement",
     "adds": "adds | costs extra | is extra | plus",
     "another": "for another | for an extra | for an additional | at an extra | for a further",
@@ -196,7 +199,8 @@ _CLASSES = {
     " | price: | it's | sells for | selling for",
     "later_price": "price later | price to follow | price to be set | price open | price tbc | price tbd",
     "measure": "min | mins | minute | minutes | hour | hours | hr | hrs | h | ml | cl | l | litre | litres | liter"
-    " | liters | g | gm | gms | gr | grams | kg | kgs | ltr | kilo | kilos | lb | lbs | oz | mm | cm | m | metre | metres | meter | meters"
+    " | liters | g | gm | gms | gr | grams | kg | kgs | ltr | kilo | kilos | lb | lbs | oz | mm | cm"
+    " | m | metre | metres | meter | meters"
     " | inch | inches | ft | feet | foot | page | pages | tiers | tier | piece | pieces"
     " | pc | pcs | day | days | week"
     " | weeks | month | months | year | years | nights | sessions | session | lessons | classes | course | courses"
@@ -219,7 +223,8 @@ _LEVELS = (
     " | low | high | supporter | patron | friend | benefactor | solidarity | reduced | weekday | weekend | beginner"
     " | improver | intermediate | hardback | paperback | ebook | digital | print | framed | unframed | cash | online"
     " | in person | live | recorded | tier 1 | tier 2 | tier 3 | vip | general | general admission | adult | child"
-    " | student | senior | men | women | ladies | gents | boys | girls | men's | women's | ladies' | kids | adults | children | a0 | a1 | a2 | a3"
+    " | student | senior | men | women | ladies | gents | boys | girls | men's | women's | ladies'"
+    " | kids | adults | children | a0 | a1 | a2 | a3"
     " | a4 | a5 | a6 | private | shared | member | non-member | members | non-members | mono | colour"
 )
 _PEOPLE = (

@@ -153,7 +153,8 @@ RULES = (
     Rule("price", "{count} [monthly] (x | times) {amount} [{cadence} | <every> {period}]", _times),
     Rule(
         "price",
-        "[payable | paid] [in] {count} [equal] [{cadence}] <instalments> of:of {amount} [<each>] [{cadence} | <every> {period}]",
+        "[payable | paid] [in] {count} [equal] [{cadence}] <instalments> of:of {amount}"
+        " [<each>] [{cadence} | <every> {period}]",
         _times,
     ),
     Rule("price", "<regular> {amount}", _regular),

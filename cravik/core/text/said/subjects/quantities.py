@@ -194,15 +194,10 @@ def _ask_which_for(draft: Draft, piece: Piece, bundle: Bundle) -> None:
     number = draft.line.tokens[piece.end - 1].number
     bought = number.whole if number and draft.line.word(piece.end - 1) == "#" else None
     if bought and bought < bundle.count:
-        draft.ask(
-            piece.start,
-            piece.end,
-            "Which is meant?",
-            {
-                f"{bundle.count:,} for the price of {bought:,}": f"buy {bought} get {bundle.count - bought} free",
-                f"{bundle.count:,} for {format_money(bundle.amount)}": f"{bundle.count} for {format_money(bundle.amount)}",
-            },
-        )
+        free = f"buy {bought} get {bundle.count - bought} free"
+        sums = f"{bundle.count} for {format_money(bundle.amount)}"
+        choices = {f"{bundle.count:,} for the price of {bought:,}": free, sums: sums}
+        draft.ask(piece.start, piece.end, "Which is meant?", choices)
 
 
 def _no_saving(bundle: Bundle, price: SaidPrice) -> str:
