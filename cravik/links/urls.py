@@ -1,6 +1,6 @@
 from django.urls import path, re_path
 
-from cravik.links.bench import goods_views, item_price_views, name_views, setting_views, what_if_views
+from cravik.links.bench import goods_views, item_price_views, name_views, said_views, setting_views, what_if_views
 from cravik.links.bench import views as bench_views
 from cravik.links.life import views as life_views
 from cravik.links.making import from_text_views
@@ -24,6 +24,7 @@ urlpatterns = [
     path("many/", many_views.many, name="many"),
     path("names/", bench_views.names, name="names"),
     path("<id:link_id>/", bench_views.bench, name="bench"),
+    path("<id:link_id>/said/", said_views.said_change, name="said_change"),
     path("<id:link_id>/what-if/", what_if_views.what_if, name="what_if"),
     path("<id:link_id>/photos/<str:line>/", goods_views.add_photos, name="add_photos"),
     path("<id:link_id>/files/<str:line>/", goods_views.add_files, name="add_files"),

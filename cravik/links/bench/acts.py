@@ -33,9 +33,10 @@ from cravik.links.bench.asking import ask, drop_question
 from cravik.links.bench.history import BenchState, sell_again, step_back, step_forward
 from cravik.links.bench.parts.pictures import OptionPictures
 from cravik.links.bench.parts.stock import FirstCountForm, ItemStock, count_anew
+from cravik.links.bench.said import shown_change
 from cravik.links.bench.taking import sell_all, sell_any, sell_one
 from cravik.links.life.from_setup import still_there
-from cravik.links.models import Link, SoldItem, Todo, items_of_draft
+from cravik.links.models import MAX_NOTE_LENGTH, Link, SoldItem, Todo, items_of_draft
 from cravik.links.places.naming import free_key
 from cravik.setup.defaults import defaults_of
 from cravik.ui.fields import clean_line
@@ -212,6 +213,18 @@ def _go_back(acting: Acting) -> None:
     acting.done = Coded("version_restored", version=number)
 
 
+def _say(acting: Acting) -> None:
+    """Do what was said in one line, as it was shown."""
+    acting.settle()
+    shown = shown_change(acting.link, clean_line(str(acting.sent.get("change_said", ""))), acting.now)
+    if not shown.can_be_made:
+        raise ActRefused.of("change_not_understood")
+    acting.draft.document = shown.draft
+    notes = [Todo(link=acting.link, text=note[:MAX_NOTE_LENGTH], made_at=acting.now) for note in shown.said.notes]
+    Todo.objects.bulk_create(notes)
+    acting.done = Coded("change_said", words=shown.text[:MAX_NOTE_LENGTH])
+
+
 def _settle_note(acting: Acting) -> None:
     """The note is done, or was none: either way it stands there no longer."""
     number = int(acting.line) if re.fullmatch(r"\d{1,18}", acting.line, re.ASCII) else 0
@@ -291,4 +304,5 @@ ACTS: dict[str, Callable[[Acting], None]] = {
     "redo": _step(step_forward),
     "version": _go_back,
     "note_done": _settle_note,
+    "say": _say,
 }

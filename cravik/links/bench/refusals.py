@@ -14,6 +14,7 @@ WORDS: Words = {
     **VARIANTS,
     "field_refused": "{trouble}",
     "act_unknown": "Unknown action.",
+    "change_not_understood": "That change isn't understood as it stands. Nothing was changed.",
     "thing_missing": "Say what else it is.",
     "thing_name_too_long": "This has {length} characters; the most is {most}.",
     "too_many_things": "A link sells up to {most} things.",

@@ -39,6 +39,7 @@ WORDS: Words = {
     "all_sold": "Selling all of them together",
     "one_sold": "Letting buyers pick one of them",
     "question_added": "Asking “{question}”",
+    "change_said": "“{words}”",
     "question_dropped": "Dropping a question",
     # What steps were called before they were kept as data.
     "as_called": "{words}",

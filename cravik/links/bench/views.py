@@ -13,6 +13,7 @@ from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_safe
 
 from cravik.catalogue.queries import names_like
+from cravik.core.text.said.examples import OF_CHANGES
 from cravik.links.access import link_or_404
 from cravik.links.bench.acting import ActRefused
 from cravik.links.bench.saving import Act, DraftChanged, change_parts
@@ -155,6 +156,7 @@ def show_bench(
         "bench": (bench := bench_of(link, sheet)),
         "table": bench.what_if,
         "item_prices": item_prices(link),
+        "say_examples": OF_CHANGES,
         "item_names": names_like(request.business, "", MAX_NAMES),
         "name_form": name_form or NameForm(initial={"name": link.name}),
         "address_form": address_form or AddressForm(initial={"slug": link.slug}),

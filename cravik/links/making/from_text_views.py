@@ -9,6 +9,7 @@ from django.template.loader import render_to_string
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
+from cravik.core.text.said.examples import OF_OFFERS
 from cravik.links.life import lifecycle
 from cravik.links.making.examples import examples_for
 from cravik.links.making.forms import OfferForm
@@ -102,6 +103,7 @@ def show_new(
     context = {
         "text": text,
         **_shown(parsed, text),
+        "say_examples": OF_OFFERS,
         "examples": examples_for(request.business, timezone.now()),
         "starting_points": Link.objects.of(request.business)
         .filter(is_starting_point=True, archived_at=None)

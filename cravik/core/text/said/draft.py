@@ -164,7 +164,7 @@ class Draft:
     def thing_at(self, place: int) -> Thing | None:
         """The thing that was named last before the place."""
         before = [thing for thing in self.things if thing.start <= place]
-        return before[-1] if before else next(iter(self.things), None)
+        return max(before, key=lambda thing: thing.start) if before else next(iter(self.things), None)
 
     def refuse(self, piece: Piece, why: str = "") -> None:
         """The piece can't be understood so: it counts as missed."""

@@ -25,7 +25,7 @@ from cravik.core.pricing.partial_offer import PartialLine, PartialOffer
 from cravik.core.pricing.price import FixedPrice, LevelsPrice
 from cravik.core.pricing.schedule import ONCE, ChoicePlan, Plan, PlanChoice, RepeatPlan, SimplePlan
 from cravik.core.text.said.covering import Way, ways
-from cravik.core.text.said.draft import Draft
+from cravik.core.text.said.draft import Draft, Thing
 from cravik.core.text.said.lexing import lex
 from cravik.core.text.said.names import is_telling
 from cravik.core.text.said.pieces import Choice, Doubt, Line, Piece, When
@@ -134,7 +134,7 @@ def _reading(line: Line, way: Way) -> tuple[float, Draft]:
     for build in BUILD:
         build(draft)
     _check(draft)
-    score -= sum(_cost_of_stray(line, *stray) for stray in draft.strays)
+    score -= sum(cost_of_stray(line, *stray) for stray in draft.strays)
     score -= _WRONG * sum(piece.end - piece.start for piece, _ in draft.wrong)
     score -= _ASKED * len(draft.doubts)
     main = draft.main
@@ -144,7 +144,7 @@ def _reading(line: Line, way: Way) -> tuple[float, Draft]:
     return score, draft
 
 
-def _cost_of_stray(line: Line, start: int, end: int) -> float:
+def cost_of_stray(line: Line, start: int, end: int) -> float:
     """Words alone are a note or a longer name; a number that is left over is worse."""
     if any(token.number for token in line.tokens[start:end]):
         return _STRAY * (end - start)
@@ -230,20 +230,25 @@ def _said(draft: Draft) -> Said:
     names = [thing.name for thing in draft.things]
     keys = {id(thing): f"line-{number}" for number, thing in enumerate(draft.things, 1)}
     doubts = [*draft.doubts, *_about_strays(draft)]
-    spans = _missed(draft)
+    spans = missed_in(draft)
     whole = [(0, len(draft.line.tokens))]
     why = next((reason for _, reason in draft.wrong if reason), "")
     try:
-        plan = _plan(draft)
+        lines = tuple(line_of(draft, thing, keys[id(thing)]) for thing in draft.things)
+        plan = plan_of(draft, list(keys.values()))
         offer = (
-            PartialOffer(_title(draft, names), _lines(draft), plan, codes=_codes(draft)) if names else PartialOffer()
+            PartialOffer(
+                _title(draft, names), lines, plan, codes=codes_of(draft, {line.name: line.key for line in lines})
+            )
+            if names
+            else PartialOffer()
         )
     except CoreError:
         return _nothing(draft.line.lexed.text, draft.line.currency, "")
     return Said(
         offer,
         draft.line.currency,
-        _understood(draft),
+        understood_in(draft),
         tuple(doubts),
         tuple(draft.line.text(*span).strip(" ,;.") for span in spans),
         tuple(_kept(draft, span) for span in spans) if spans != whole else (),
@@ -268,7 +273,7 @@ def _said(draft: Draft) -> Said:
     )
 
 
-def _understood(draft: Draft) -> tuple[Understood, ...]:
+def understood_in(draft: Draft) -> tuple[Understood, ...]:
     """Names and pieces in their order, each with what was made of it."""
     line = draft.line
     told = [(piece.start, piece.end, piece.words) for piece in draft.pieces if piece.words]
@@ -278,7 +283,7 @@ def _understood(draft: Draft) -> tuple[Understood, ...]:
     return tuple(Understood(line.text(start, end), words) for start, end, words in sorted(told))
 
 
-def _missed(draft: Draft) -> list[tuple[int, int]]:
+def missed_in(draft: Draft) -> list[tuple[int, int]]:
     """What is left over, in the order of the line."""
     spans = [*draft.strays, *((piece.start, piece.end) for piece, _ in draft.wrong)]
     spans += [thing.span for thing in draft.things if is_telling(draft.line, *thing.span)]
@@ -332,34 +337,25 @@ def _title(draft: Draft, names: Sequence[str]) -> str:
     return (plain[0] if len(plain) == 1 else listed(plain, "and"))[:MAX_TITLE_LENGTH]
 
 
-def _lines(draft: Draft) -> tuple[PartialLine, ...]:
-    lines = []
-    for number, thing in enumerate(draft.things, 1):
-        bounds = thing.bounds
-        most = next((count for each, count in draft.per_buyer if each is thing), None)
-        if most and bounds == EXACTLY_ONE:
-            bounds = Quantity(1, 1, most)
-        lines.append(
-            PartialLine(
-                f"line-{number}",
-                thing.name,
-                thing.final_price,
-                bounds,
-                tuple(thing.choices),
-                thing.optional,
-                draft.ships,
-                thing.once and isinstance(draft.plan, RepeatPlan),
-            )
-        )
-    return tuple(lines)
+def line_of(draft: Draft, thing: Thing, key: str) -> PartialLine:
+    """The thing as a line of that key."""
+    bounds = thing.bounds
+    most = next((count for each, count in draft.per_buyer if each is thing), None)
+    if most and bounds == EXACTLY_ONE:
+        bounds = Quantity(1, 1, most)
+    once = thing.once and isinstance(draft.plan, RepeatPlan)
+    return PartialLine(
+        key, thing.name, thing.final_price, bounds, tuple(thing.choices), thing.optional, draft.ships, once
+    )
 
 
-def _plan(draft: Draft) -> Plan:
-    key_of = {thing.name: f"line-{number}" for number, thing in enumerate(draft.things, 1)}
+def plan_of(draft: Draft, keys: Sequence[str]) -> Plan:
+    """The plan with prices by the keys of the things."""
+    key_of = {thing.name: key for thing, key in zip(draft.things, keys, strict=False)}
 
     def with_keys(plan: SimplePlan) -> SimplePlan:
         if isinstance(plan, RepeatPlan) and plan.first:
-            prices = {key_of[name]: price for name, price in plan.first.prices.items()}
+            prices = {key_of.get(name, name): price for name, price in plan.first.prices.items()}
             return replace(plan, first=replace(plan.first, prices=prices))
         return plan
 
@@ -374,8 +370,8 @@ def _plan(draft: Draft) -> Plan:
     return ChoicePlan(tuple(choices))
 
 
-def _codes(draft: Draft) -> tuple[Code, ...]:
-    key_of = {thing.name: f"line-{number}" for number, thing in enumerate(draft.things, 1)}
+def codes_of(draft: Draft, key_of: Mapping[str, str]) -> tuple[Code, ...]:
+    """The codes, with the keys of what they bring down the price of."""
     return tuple(
         replace(code, line=key_of[code.line]) if isinstance(code, UnitPriceCode) else code for code in draft.codes
     )

@@ -11,6 +11,7 @@ from cravik.core.text.said.covering import Grammar
 from cravik.core.text.said.draft import Draft
 from cravik.core.text.said.subjects import (
     asks,
+    changing,
     codes,
     deposits,
     names,
@@ -27,4 +28,6 @@ from cravik.core.text.said.subjects import (
 _SUBJECTS = (names, prices, open_prices, steps, quantities, options, plans, deposits, codes, window, asks, wording)
 
 GRAMMAR = Grammar(rule for subject in _SUBJECTS for rule in subject.RULES)
+#: The same with what is said only of a link that there is.
+CHANGES = Grammar(rule for subject in (*_SUBJECTS, changing) for rule in subject.RULES)
 BUILD: tuple[Callable[[Draft], None], ...] = tuple(subject.build for subject in _SUBJECTS)

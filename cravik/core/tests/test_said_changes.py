@@ -1,0 +1,121 @@
+"""Changes that are said of a link: what each changes, and that nothing else is touched."""
+
+from __future__ import annotations
+
+import unittest
+from dataclasses import fields, replace
+from datetime import date
+from typing import Any
+from zoneinfo import ZoneInfo
+
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from cravik.core.link.limits import NO_LIMITS
+from cravik.core.pricing.money import Money
+from cravik.core.pricing.offer import Quantity
+from cravik.core.pricing.partial_offer import PartialLine
+from cravik.core.pricing.price import FixedPrice
+from cravik.core.pricing.schedule import Every, RepeatPlan
+from cravik.core.tests.test_said import WORDS
+from cravik.core.text.said.changes import Known, SaidChange, read_change
+from cravik.core.text.said.examples import OF_CHANGES
+from cravik.core.text.said.pieces import When
+
+WHEN = When(date(2026, 11, 29), ZoneInfo("UTC"))
+KITE = PartialLine("kite", "Delta kite", FixedPrice(Money(4800, "EUR")))
+TAIL = PartialLine("tail", "Tail", FixedPrice(Money(500, "EUR")), optional=True)
+KNOWN = Known((KITE, TAIL), codes=("EARLY",), questions=("Name on the tail", "Size"), labels=("market",))
+
+
+def euro(amount: str) -> Money:
+    return Money.parse(amount, "EUR")
+
+
+def read(text: str, known: Known = KNOWN) -> SaidChange:
+    return read_change(text, "EUR", WHEN, known)
+
+
+def changed(said: SaidChange) -> set[str]:
+    """The names of what the change speaks of."""
+    told = ("pieces", "doubts", "missed", "why")
+    names = {each.name for each in fields(said) if each.name not in told}
+    return {name for name in names if getattr(said, name) and getattr(said, name) != NO_LIMITS}
+
+
+class SaidChangesTest(unittest.TestCase):
+    maxDiff = None
+
+    def test_each_changes_one_thing(self) -> None:
+        kite, tail = KITE, TAIL
+        cases: dict[str, dict[str, Any]] = {
+            "52": {"lines": {"kite": replace(kite, price=FixedPrice(euro("52")))}},
+            "make it 52": {"lines": {"kite": replace(kite, price=FixedPrice(euro("52")))}},
+            "Tail 6": {"lines": {"tail": replace(tail, price=FixedPrice(euro("6")))}},
+            "Tail 6, Delta kite 50": {
+                "lines": {
+                    "tail": replace(tail, price=FixedPrice(euro("6"))),
+                    "kite": replace(kite, price=FixedPrice(euro("50"))),
+                }
+            },
+            "was 60": {"lines": {"kite": replace(kite, price=FixedPrice(euro("48"), euro("60")))}},
+            "up to 3": {"lines": {"kite": replace(kite, quantity=Quantity(1, 1, 3))}},
+            "Tail up to 5": {"lines": {"tail": replace(tail, quantity=Quantity(1, 1, 5))}},
+            "up 10 %": {
+                "lines": {
+                    "kite": replace(kite, price=FixedPrice(euro("52.80"))),
+                    "tail": replace(tail, price=FixedPrice(euro("5.50"))),
+                }
+            },
+        }
+        for text, expected in cases.items():
+            with self.subTest(text):
+                said = read(text)
+                self.assertTrue(said.is_whole, (said.missed, said.why))
+                self.assertEqual(dict(said.lines), expected["lines"])
+                self.assertEqual(changed(said), {"lines"})
+
+    def test_what_is_of_the_whole_link(self) -> None:
+        said = read("10% off with EARLY until Friday, once per customer")
+        self.assertEqual((said.codes[0].ends_on, said.code_rules["EARLY"].uses_per_buyer), (date(2026, 12, 4), 1))
+        step = read("52 from 1 March").steps[0]
+        self.assertEqual(
+            (step.line, step.price, step.from_ and step.from_.date()),
+            ("kite", FixedPrice(euro("52")), date(2027, 3, 1)),
+        )
+        self.assertEqual(read("ask for phone and allergies").phone, "optional")
+        self.assertEqual([each.label for each in read("ask for phone and allergies").questions], ["Allergies"])
+        self.assertEqual(read("40 orders").limits.orders, 40)
+        self.assertEqual(read("end after 40 orders").limits.orders, 40)
+        club = Known((PartialLine("club", "Club", FixedPrice(euro("12"))),), RepeatPlan(Every(1, "month")))
+        self.assertEqual(read("end after 12", club).plan, RepeatPlan(Every(1, "month"), payments=12))
+        self.assertEqual(read("first month free", club).plan, RepeatPlan(Every(1, "month"), trial_months=1))
+        self.assertTrue(read("gift wrap 3 extra").added[0].optional)
+
+    def test_what_goes_is_something_that_is_there(self) -> None:
+        for text, number in (
+            ("drop the second question", 1),
+            ("remove the last question", 1),
+            ("drop question about name", 0),
+        ):
+            self.assertEqual([each.number for each in read(text).cleared], [number], text)
+        self.assertEqual([each.name for each in read("drop code early").cleared], ["EARLY"])
+        self.assertIn("“Name on the tail” and “Size”", read("drop the third question").why)
+        self.assertIn("no label “beach”", read("drop the label beach").why)
+
+    def test_what_is_not_known_is_asked_or_missed_and_changes_nothing(self) -> None:
+        self.assertEqual(read("gift wrap 3").doubts[0].choices[0].line, "gift wrap 3.00 extra")
+        for text in ("hello", "$52", "52 53", "until yesterday", "was 40", "up 0 %", "", "end after", "drop"):
+            self.assertFalse(read(text).is_whole, text)
+
+    def test_each_example_is_understood(self) -> None:
+        club = Known((KITE,), RepeatPlan(Every(1, "month")), ("EARLY",), ("Name", "Size"))
+        for example in OF_CHANGES:
+            with self.subTest(example.line):
+                known = club if example.line == "end after 12" else replace(club, plan=KNOWN.plan)
+                self.assertTrue(read(example.line, known).is_whole, read(example.line, known))
+
+    @settings(max_examples=100)
+    @given(st.lists(st.sampled_from(WORDS), max_size=30).map(" ".join) | st.text(max_size=80))
+    def test_noise_breaks_nothing(self, text: str) -> None:
+        self.assertIsInstance(read(text), SaidChange)
