@@ -22,6 +22,7 @@ urlpatterns = [
     path("<id:link_id>/export/", making_views.export, name="export"),
     path("<id:link_id>/starting-point/", making_views.keep_as_start, name="keep_as_start"),
     path("many/", many_views.many, name="many"),
+    path("many/said/", many_views.said_many, name="said_many"),
     path("names/", bench_views.names, name="names"),
     path("<id:link_id>/", bench_views.bench, name="bench"),
     path("<id:link_id>/said/", said_views.said_change, name="said_change"),

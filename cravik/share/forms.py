@@ -23,7 +23,9 @@ class SpotForm(forms.Form):
         label="Where will it be?",
         longest=MAX_SPOT_NAME,
         missing="Say where it will be, such as “Stall sign”.",
-        widget=forms.TextInput(attrs={"autocomplete": "off", "placeholder": "Stall sign"}),
+        widget=forms.TextInput(
+            attrs={"autocomplete": "off", "placeholder": "Stall sign, or: a spot for the library, one for the kiosk"}
+        ),
     )
 
 

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+from zoneinfo import ZoneInfo
+
 from django.contrib import messages
 from django.http import HttpResponse
 from django.shortcuts import redirect, render
@@ -11,6 +14,8 @@ from django.views.decorators.http import require_http_methods, require_POST
 
 from cravik.core.english import counted
 from cravik.core.text.price_words import price_in_words
+from cravik.core.text.said.orders import read_spots
+from cravik.core.text.said.pieces import When
 from cravik.links.access import link_or_404
 from cravik.links.life.shown_version import shown_to_buyers
 from cravik.links.models import Link
@@ -38,11 +43,14 @@ def hand_out(request: SellerRequest, link_id: int) -> HttpResponse:
     one, many = SpotForm(), ManySpotsForm()
     if request.method == "POST" and "names" in request.POST:
         many = ManySpotsForm(request.POST)
-        if many.is_valid() and _make_many(request, link, many):
+        if many.is_valid() and _make_many(request, link, many, many.cleaned_data["names"]):
             return redirect("share:hand_out", link.pk)
     elif request.method == "POST":
         one = SpotForm(request.POST)
         if one.is_valid():
+            said, missed = _said_spots(one.cleaned_data["name"])
+            if said and not missed and _make_many(request, link, many, said):
+                return redirect("share:hand_out", link.pk)
             try:
                 spot = make_spot(link, one.cleaned_data["name"], timezone.now(), by=request.by)
             except NameTaken as taken:
@@ -66,9 +74,14 @@ def findable(request: SellerRequest, link_id: int) -> HttpResponse:
     return redirect("share:hand_out", link_id)
 
 
-def _make_many(request: SellerRequest, link: Link, form: ManySpotsForm) -> bool:
+def _said_spots(text: str) -> tuple[tuple[str, ...], tuple[str, ...]]:
+    """The spots of “a spot for the library, one for the kiosk”."""
+    return read_spots(text, When(timezone.localdate(), ZoneInfo("UTC")))
+
+
+def _make_many(request: SellerRequest, link: Link, form: ManySpotsForm, names: Iterable[str]) -> bool:
     try:
-        made, there = make_spots(link, form.cleaned_data["names"], timezone.now(), by=request.by)
+        made, there = make_spots(link, names, timezone.now(), by=request.by)
     except TooManySpots as refused:
         form.add_error("names", str(refused))
         return False

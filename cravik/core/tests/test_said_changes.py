@@ -20,6 +20,7 @@ from cravik.core.pricing.schedule import Every, RepeatPlan
 from cravik.core.tests.test_said import WORDS
 from cravik.core.text.said.changes import Known, SaidChange, read_change
 from cravik.core.text.said.examples import OF_CHANGES
+from cravik.core.text.said.orders import SaidOrder, read_order, read_spots
 from cravik.core.text.said.pieces import When
 
 WHEN = When(date(2026, 11, 29), ZoneInfo("UTC"))
@@ -119,3 +120,47 @@ class SaidChangesTest(unittest.TestCase):
     @given(st.lists(st.sampled_from(WORDS), max_size=30).map(" ".join) | st.text(max_size=80))
     def test_noise_breaks_nothing(self, text: str) -> None:
         self.assertIsInstance(read(text), SaidChange)
+
+
+class SaidOrdersTest(unittest.TestCase):
+    def test_what_is_done_with_which_links(self) -> None:
+        cases: dict[str, dict[str, Any]] = {
+            "everything labelled market up 5 %": {"act": "price", "change": "+5 %", "label": "market"},
+            "the kite ones 10% cheaper": {"act": "price", "change": "-10 %", "words": "kite"},
+            "all down 2.00": {"act": "price", "change": "-2.00", "everything": True},
+            "pause everything": {"act": "pause", "everything": True},
+            "resume the paused links": {"act": "resume", "state": "paused"},
+            "archive all drafts": {"act": "archive", "state": "draft"},
+            "remove the label market everything": {"act": "label", "take": "market", "everything": True},
+        }
+        for text, expected in cases.items():
+            with self.subTest(text):
+                said = read_order(text, "EUR", WHEN)
+                self.assertTrue(said.is_whole)
+                self.assertEqual(said, SaidOrder(**expected))
+
+    def test_until_a_day(self) -> None:
+        pause = read_order("pause the beach ones until Saturday", "EUR", WHEN)
+        self.assertEqual(
+            (pause.act, pause.words, pause.until), ("pause_until", "beach", WHEN.instant(date(2026, 12, 5)))
+        )
+        end = read_order("end everything labelled summer on 31 January", "EUR", WHEN)
+        self.assertEqual((end.act, end.until), ("end_at", WHEN.instant(date(2027, 2, 1))))
+
+    def test_what_is_only_looked_for_or_not_clear_does_nothing(self) -> None:
+        for text in (
+            "delta kite", "pause", "up 5%", "kite up", "everything", "end everything", "everything up 0 %",
+            "pause everything up 5 %", "pause everything until yesterday", "everything up 5 % twice", "",
+        ):  # fmt: skip
+            self.assertFalse(read_order(text, "EUR", WHEN).is_whole, text)
+
+    def test_spots(self) -> None:
+        cases = {
+            "a spot for the library, one for the kiosk": ("Library", "Kiosk"),
+            "spot at the market stall and one in the newsletter": ("Market stall", "Newsletter"),
+            "a spot for “Sunday market”": ("Sunday market",),
+        }
+        for text, names in cases.items():
+            self.assertEqual(read_spots(text, WHEN), (names, ()))
+        for text in ("Stall sign", "library, kiosk", ""):
+            self.assertEqual(read_spots(text, WHEN)[0], ())

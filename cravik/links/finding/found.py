@@ -8,6 +8,7 @@ from dataclasses import dataclass, fields
 from django.db.models import Case, Q, QuerySet, Value, When
 
 from cravik.catalogue.models import Item
+from cravik.core.text.said.orders import SaidOrder
 from cravik.links.models import Link
 from cravik.people.models import Business
 from cravik.setup.models import Look
@@ -50,6 +51,11 @@ class Sought:
     def query(self) -> dict[str, str]:
         """As it stands in an address, without what is not looked for."""
         return {each.name: value for each in fields(self) if (value := getattr(self, each.name))}
+
+
+def sought_of(said: SaidOrder) -> Sought:
+    """The links that are meant by what was said of many."""
+    return Sought(q=said.words[:_MAX_TYPED], state=said.state, label=said.label[:_MAX_TYPED])
 
 
 def found_links(business: Business, sought: Sought) -> QuerySet[Link]:

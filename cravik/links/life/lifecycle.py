@@ -147,9 +147,9 @@ def rehearsed_version(link: Link, now: datetime) -> Version:
     return there or make_version(fresh, now, rehearsed=True)
 
 
-def pause(link: Link, now: datetime, *, by: Actor) -> Link:
-    """Stop taking payments for now. Raises ``NotInThatState`` unless the link is live."""
-    return _move(link, {Link.State.LIVE}, Link.State.PAUSED, now, by)
+def pause(link: Link, now: datetime, *, by: Actor, until: datetime | None = None) -> Link:
+    """Stop taking payments for now, or ``until`` then. Raises ``NotInThatState`` unless the link is live."""
+    return _move(link, {Link.State.LIVE}, Link.State.PAUSED, now, by, resumes_at=until)
 
 
 def resume(link: Link, now: datetime, *, by: Actor) -> Link:
@@ -172,6 +172,18 @@ def end_what_is_due(now: datetime) -> int:
     return _end_live(Link.objects.filter(closes_at__lte=now), Link.EndedWhy.DAY, now, CLOCK)
 
 
+def resume_what_is_due(now: datetime) -> int:
+    """Resume every link whose pause is over; returns how many. Safe to run at any time and twice."""
+    resumed = 0
+    for link in Link.objects.filter(state=Link.State.PAUSED, resumes_at__lte=now):
+        try:
+            _move(link, {Link.State.PAUSED}, Link.State.LIVE, now, CLOCK)
+        except NotInThatState:
+            continue  # ended meanwhile
+        resumed += 1
+    return resumed
+
+
 def end_what_is_used_up(now: datetime) -> int:
     """End every link of which nothing is left that wasn't ended by its last order, which was bought by a version that
     didn't count yet; returns how many. Safe to run at any time and twice."""
@@ -190,23 +202,34 @@ def _end_live(links: QuerySet[Link], why: Link.EndedWhy, now: datetime, by: Acto
     going = links.filter(state__in=[Link.State.LIVE, Link.State.PAUSED])
     ended = list(going.select_for_update().only("business_id"))
     if ended:
-        going.filter(id__in=[link.pk for link in ended]).update(state=Link.State.ENDED, ended_why=why, state_since=now)
+        going.filter(id__in=[link.pk for link in ended]).update(
+            state=Link.State.ENDED, ended_why=why, state_since=now, resumes_at=None
+        )
     for link in ended:
         record(LinkEnded(why), link, now, by)
     return len(ended)
 
 
 @transaction.atomic
-def _move(link: Link, allowed: set[str], to: Link.State, now: datetime, by: Actor, why: str = "") -> Link:
+def _move(
+    link: Link,
+    allowed: set[str],
+    to: Link.State,
+    now: datetime,
+    by: Actor,
+    why: str = "",
+    *,
+    resumes_at: datetime | None = None,
+) -> Link:
     fresh = locked(link)
     if fresh.state == to:  # pressed twice
         return fresh
     if fresh.state not in allowed or fresh.ended_why not in ("", Link.EndedWhy.BY_HAND):
         raise NotInThatState(fresh.state)
-    fresh.state, fresh.state_since, fresh.ended_why = to, now, why
+    fresh.state, fresh.state_since, fresh.ended_why, fresh.resumes_at = to, now, why, resumes_at
     if to == Link.State.LIVE:
         fresh.archived_at = None
-    fresh.save(update_fields=["state", "state_since", "ended_why", "archived_at"])
+    fresh.save(update_fields=["state", "state_since", "ended_why", "archived_at", "resumes_at"])
     record(LinkEnded(why) if to == Link.State.ENDED else _MOVED[to], fresh, now, by)
     return fresh
 

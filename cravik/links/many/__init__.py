@@ -11,11 +11,12 @@ from cravik.links.many.exporting import ExportAct
 from cravik.links.many.labelling import LabelAct
 from cravik.links.many.pricing import PriceAct
 from cravik.links.many.spotting import SpotAct
-from cravik.links.many.states import PauseAct, ResumeAct
+from cravik.links.many.states import PauseAct, PauseUntilAct, ResumeAct
 
 #: In the order in which they are offered.
 MANY_ACTS: dict[str, type[ManyAct]] = {
-    str(act.name): act for act in (LabelAct, SpotAct, PriceAct, EndAtAct, PauseAct, ResumeAct, ArchiveAct, ExportAct)
+    str(act.name): act
+    for act in (LabelAct, SpotAct, PriceAct, EndAtAct, PauseAct, PauseUntilAct, ResumeAct, ArchiveAct, ExportAct)
 }
 
 __all__ = ["MANY_ACTS", "ManyAct"]

@@ -64,6 +64,8 @@ class Link(models.Model):
     version = models.ForeignKey("Version", null=True, on_delete=models.PROTECT, related_name="+")
     #: When what is published ends by itself, if it does: the clock looks for it here.
     closes_at = models.DateTimeField(null=True)
+    #: When a pause is over by itself, if it is.
+    resumes_at = models.DateTimeField(null=True)
     #: Whether the draft differs from what is published; as ``has_unpublished_changes`` works it out.
     is_changed = models.BooleanField(default=False)
     #: What it was copied from, as long as that is there.
@@ -96,6 +98,9 @@ class Link(models.Model):
                 condition=Q(state="ended", ended_why__gt="") | (~Q(state="ended") & Q(ended_why="")),
                 name="link_ended_says_why",
             ),
+            models.CheckConstraint(
+                condition=Q(resumes_at__isnull=True) | Q(state="paused"), name="link_resumes_after_a_pause"
+            ),
         ]
         indexes = [
             models.Index(fields=["business", "-made_at"], name="link_newest"),
@@ -103,6 +108,9 @@ class Link(models.Model):
                 fields=["closes_at"],
                 condition=Q(state__in=["live", "paused"], closes_at__isnull=False),
                 name="link_due",
+            ),
+            models.Index(
+                fields=["resumes_at"], condition=Q(state="paused", resumes_at__isnull=False), name="link_resumes"
             ),
         ]
 

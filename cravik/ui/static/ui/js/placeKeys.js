@@ -29,7 +29,7 @@ document.addEventListener("alpine:init", () => {
       if (event.key === "g") this.going = true;
       if (event.key === "n") document.querySelector("[data-new-link]").click();
       if (event.key === "?") this.showKeys();
-      const search = document.querySelector("input[type=search]");
+      const search = document.querySelector("main form[role=search] input[type=search]") ?? document.querySelector("input[type=search]");
       if (event.key === "/" && search) {
         event.preventDefault();
         search.focus();
