@@ -24,11 +24,9 @@ class SaidManyTest(BenchCase):
         return self.client.post("/links/many/said/", {"line": line})
 
     def do(self, looked: Any) -> None:
-        fields = {name: looked.context["act"].data.get(name, "") for name in looked.context["act"].fields}
-        sent = {"many": looked.context["act"].name, "ids": looked.context["ids"], "sought": looked.context["sought"]}
-        self.client.post(
-            "/links/many/", sent | fields | {"said": "yes", "looked": looked.context["looked"], "sure": "yes"}
-        )
+        seen, act = looked.context, looked.context["act"]
+        sent = {"many": act.name, "said": "yes", "sure": "yes"} | {name: act.data.get(name, "") for name in act.fields}
+        self.client.post("/links/many/", sent | {name: seen[name] for name in ("ids", "sought", "looked")})
 
     def test_the_search_finds_or_offers_to_do(self) -> None:
         self.assertNotContains(self.client.get("/", {"q": "bowl"}), "Preview changes")

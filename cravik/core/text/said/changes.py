@@ -169,8 +169,19 @@ def _priced(draft: Draft, stream: Sequence[Item], known: Known) -> None:
         elif item.kind == "piece" and item.role not in ("price", "optional") and pending is not None:
             draft.strays.append((pending.start, pending.end))
             pending = None
+    for piece in draft.pieces_of("window"):
+        if (
+            piece.value.opens_at
+            and line.word(piece.start) == "from"
+            and any(price.end == piece.start for price in draft.pieces_of("price"))
+        ):
+            draft.refuse(piece)  # “58 from 1 February” is a later price, or it is asked
     if is_open(draft) and draft.main is not None:
-        thing = draft.thing_at(draft.of("open", "open_list")[0].start) if draft.of("open", "open_list") else draft.main
+        thing = (
+            draft.thing_at(draft.pieces_of("open", "open_list")[0].start)
+            if draft.pieces_of("open", "open_list")
+            else draft.main
+        )
         if thing is not None:
             thing.other, thing.price = open_thing(draft, thing.name, (0, 0)).other, None
 
@@ -226,7 +237,7 @@ def _is_below(price: SaidPrice, thing: Thing) -> bool:
 
 def _cleared(draft: Draft, known: Known) -> Iterator[Dropped]:
     """What is to go, by what the link has of it."""
-    for piece in draft.of("drop"):
+    for piece in draft.pieces_of("drop"):
         dropped: Dropped = piece.value
         match dropped.kind:
             case "question":
@@ -250,7 +261,7 @@ def _cleared(draft: Draft, known: Known) -> Iterator[Dropped]:
             case _:
                 piece.words = "taken out"
         yield dropped
-    for piece in draft.of("ends_after"):
+    for piece in draft.pieces_of("ends_after"):
         _end_after(draft, piece)
 
 
@@ -282,7 +293,7 @@ def _end_after(draft: Draft, piece: Piece) -> None:
 
 def _changed_all(draft: Draft, known: Known) -> None:
     """Prices that go up or down by a share, each as the list of links does it."""
-    for piece in draft.of("percent"):
+    for piece in draft.pieces_of("percent"):
         change = Change(percent=piece.value)
         for thing in draft.things:
             price = thing.final_price

@@ -147,7 +147,7 @@ class Draft:
     wrong: list[tuple[Piece, str]] = field(default_factory=list)
     doubts: list[Doubt] = field(default_factory=list)
 
-    def of(self, *roles: str) -> list[Piece]:
+    def pieces_of(self, *roles: str) -> list[Piece]:
         """The pieces of the roles, but for those that can't be."""
         return [piece for piece in self.pieces if piece.role in roles and not piece.wrong]
 

@@ -315,7 +315,7 @@ def _about_strays(draft: Draft) -> Iterator[Doubt]:
     is_named = main.span[1] > main.span[0]
     for start, end in sorted(draft.strays):
         words = [line.word(place) for place in range(start, end)]
-        named = {place for piece in draft.of("name") for place in range(piece.start, piece.end)}
+        named = {place for piece in draft.pieces_of("name") for place in range(piece.start, piece.end)}
         numbers = [place for place in range(start, end) if line.tokens[place].number and place not in named]
         if start < main.span[1] or numbers or any(word in line.words.telling for word in words):
             continue

@@ -204,20 +204,20 @@ class _Things:
     def _without_sum(self) -> None:
         """A thing whose price a step or a bundle tells, or none does."""
         pending = self.paired.pending
-        steps = self.draft.of("step", "bundle", "tiers")
+        steps = self.draft.pieces_of("step", "bundle", "tiers")
         before = [item for item in pending if not steps or item.start < steps[0].start]
         names = self._together(before or pending)
         self.paired.strays += [item for item in pending if item not in names]
         name, span = self._name(names)
         thing = Thing(name, span[0], span)
-        bundles = self.draft.of("bundle")
-        if bundles and not self.draft.of("step"):
+        bundles = self.draft.pieces_of("bundle")
+        if bundles and not self.draft.pieces_of("step"):
             bundle = bundles[0].value
             thing.other = PacksPrice(bundle.count, bundle.amount)
             thing.quantity = Quantity(bundle.count, 1, None)
             bundles[0].words = f"{format_money(bundle.amount)} a pack of {bundle.count:,}"
             bundles[0].role = "pack"
-        for piece in self.draft.of("tiers"):
+        for piece in self.draft.pieces_of("tiers"):
             if thing.other is None:
                 thing.other, thing.quantity = piece.value, MANY
                 piece.words = "less for more of them, each unit at the price of its step"
@@ -442,7 +442,7 @@ class _Things:
             self._all_of_them(named, title)
         elif self.draft.has("together"):
             self._all_of_them(named, title)
-            for piece in self.draft.of("together"):
+            for piece in self.draft.pieces_of("together"):
                 piece.words = "all of it together"
         elif all(self._level_word(name) for name in names[1:]) and self._base(title, names) is not None:
             self._picked(named, title, names)
@@ -513,7 +513,7 @@ class _Things:
         others = named[1:]
         title = title and f"{title}: "
         sums = [pair.price.amount for pair in named]
-        whole = [f"{name} {amount.major}" for name, amount in zip(names, sums, strict=True)]
+        whole = [self.line.text(pair.start, pair.end) for pair in named]
         total = sum(sums[1:], sums[0])
         rest = self.line.text(named[-1].end, len(self.line.tokens)) if named[-1].end < len(self.line.tokens) else ""
         others_words = listed(list(names[1:]), "and")

@@ -101,7 +101,7 @@ RULES = (
 
 def build(draft: Draft) -> None:
     words = draft.line.words.classes
-    for piece in draft.of("ask"):
+    for piece in draft.pieces_of("ask"):
         must, labels = piece.value
         told = []
         for label, kind, options in labels:

@@ -173,7 +173,7 @@ RULES = (Search(_codes, frozenset((ANY,))),)
 
 
 def build(draft: Draft) -> None:
-    for piece in draft.of("code"):
+    for piece in draft.pieces_of("code"):
         said: SaidCode = piece.value
         if said.code.casefold() in [each.code.casefold() for each in draft.codes]:
             draft.refuse(piece, f"The code {said.code} is there twice.")

@@ -68,9 +68,9 @@ RULES = (
 
 
 def build(draft: Draft) -> None:
-    for piece in draft.of("deposit"):
+    for piece in draft.pieces_of("deposit"):
         _agreed(draft, piece)
-    for piece in draft.of("deposit_alone"):
+    for piece in draft.pieces_of("deposit_alone"):
         draft.refuse(
             piece, "Say how much is paid now and when the rest is due, such as: deposit 30 %, rest after 30 days."
         )

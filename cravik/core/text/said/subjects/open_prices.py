@@ -84,7 +84,7 @@ def open_thing(draft: Draft, name: str, span: tuple[int, int]) -> Thing:
     currency = draft.line.currency
     price = OpenPrice(Money(0, currency), None)
     suggested: list[Money] = []
-    for piece in draft.of("range", "floor", "upwards", "least", "most", "more", "suggest", "open_list", "start"):
+    for piece in draft.pieces_of("range", "floor", "upwards", "least", "most", "more", "suggest", "open_list", "start"):
         value = piece.value
         if piece.role == "range":
             price = replace(price, min=value[0], max=value[1])
@@ -106,16 +106,16 @@ def open_thing(draft: Draft, name: str, span: tuple[int, int]) -> Thing:
                 price = replace(price, min=bound)
                 piece.words = f"at least {format_money(bound)}"
     _check(draft, replace(price, suggested=tuple(suggested)))
-    for piece in draft.of("open"):
+    for piece in draft.pieces_of("open"):
         piece.words = "the buyer chooses the amount"
     return Thing(name, span[0], span, other=replace(price, suggested=tuple(suggested)))
 
 
 def _check(draft: Draft, price: OpenPrice) -> None:
     if price.max is not None and price.max < price.min:
-        piece = draft.of("range", "most", "least", "floor")[-1]
+        piece = draft.pieces_of("range", "most", "least", "floor")[-1]
         draft.refuse(piece, f"{format_money(price.min)} is more than {format_money(price.max)}.")
-    for piece in draft.of("suggest", "open_list", "start"):
+    for piece in draft.pieces_of("suggest", "open_list", "start"):
         for each in piece.value if isinstance(piece.value, list) else [piece.value]:
             if each < price.min or (price.max is not None and each > price.max):
                 draft.refuse(piece, f"{format_money(each)} is outside of what buyers may pay.")
@@ -126,7 +126,7 @@ def build(draft: Draft) -> None:
     """What is left of such words where the price is another: a range is a question, the rest is missed."""
     if is_open(draft):
         return
-    for piece in draft.of("range"):
+    for piece in draft.pieces_of("range"):
         least, most = piece.value
         draft.refuse(piece)
         draft.ask(
@@ -135,5 +135,5 @@ def build(draft: Draft) -> None:
             f"Does the buyer choose an amount from {format_money(least)} to {format_money(most)}?",
             {"Yes": f"pay what you want from {least.major} to {most.major}"},
         )
-    for piece in draft.of("floor", "upwards", "suggest", "start"):
+    for piece in draft.pieces_of("floor", "upwards", "suggest", "start"):
         draft.refuse(piece)

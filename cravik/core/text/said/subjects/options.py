@@ -41,7 +41,10 @@ def _introduced(line: Line, place: int) -> Iterator[Piece]:
     if got is None:
         return
     for found in _lists(line, got.end, slashes=True):
-        yield _piece(line, place, found, 0.8)
+        sure = all(item.known for item in found) or any(
+            line.word(place) == "or" for place in range(place, found[-1].end)
+        )
+        yield _piece(line, place, found, 0.8 if sure else 0.6)
         if longer := _in_brackets(line, found):
             yield longer_piece(_piece(line, place, longer, 0.8))
     for item in _items(line, got.end):
@@ -179,6 +182,8 @@ def _items(line: Line, place: int) -> Iterator[_Item]:
     end = place
     while end < len(line.tokens) and end - place < _MAX_WORDS and _may_stand(line, end):
         end += 1
+    if line.word(place) in line.words.sizes and line.word(place + 1) == "to":
+        return  # from one size to another: see ``_lettered``
     for last in range(end, place, -1):
         if line.word(last - 1) not in line.words.joining:
             text = " ".join(line.word(each) for each in range(place, last))
@@ -259,7 +264,7 @@ RULES = (
 
 
 def build(draft: Draft) -> None:
-    for piece in draft.of("options"):
+    for piece in draft.pieces_of("options"):
         thing = draft.thing_at(piece.start)
         group: OptionGroup = piece.value
         adds = any(option.add for option in group.options)

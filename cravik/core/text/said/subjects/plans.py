@@ -121,7 +121,7 @@ def build(draft: Draft) -> None:
     ``things``)."""
     picks = draft.has("picks")
     said_once = False
-    for piece in draft.of("repeats", "instalments", "once", "plan_at"):
+    for piece in draft.pieces_of("repeats", "instalments", "once", "plan_at"):
         joined = draft.line.word(piece.start - 1) == "or" or picks
         plan, own = piece.value if piece.role == "plan_at" else (piece.value or ONCE, None)
         if draft.plan is None and not said_once and own is None:
@@ -134,16 +134,16 @@ def build(draft: Draft) -> None:
         piece.words = f"{'or ' if draft.others else ''}paid {plan_words(plan)}" + (
             f" at {format_money(own)}" if own else ""
         )
-    for piece in draft.of("endless"):
+    for piece in draft.pieces_of("endless"):
         if not isinstance(draft.plan, RepeatPlan):
             draft.refuse(piece)
         else:
             piece.words = "until cancelled"
-    for piece in draft.of("times", "lasts"):
+    for piece in draft.pieces_of("times", "lasts"):
         _ended(draft, piece)
-    for piece in draft.of("trial"):
+    for piece in draft.pieces_of("trial"):
         _tried(draft, piece)
-    for piece in draft.of("first"):
+    for piece in draft.pieces_of("first"):
         _cheaper_first(draft, piece)
 
 

@@ -8,7 +8,7 @@ from cravik.core.pricing.money import Money
 from cravik.core.pricing.schedule import Every, InstalmentsPlan, RepeatPlan
 from cravik.core.text.money_text import format_money
 from cravik.core.text.said.draft import Draft, SaidPrice
-from cravik.core.text.said.pieces import Got, NotSo, Rule, Unsuited
+from cravik.core.text.said.pieces import Choice, Doubt, Got, NotSo, Rule, Unsuited
 
 _MAX_PACK, _MAX_PAYMENTS = 100_000, 1200
 
@@ -44,7 +44,20 @@ def _every(got: Got) -> SaidPrice:
         return replace(_plain(got), plan=RepeatPlan(Every(2 * every.count, every.unit)))
     if every == Every(1, "day") and got.word("step") not in ("every", "each"):
         raise Unsuited
+    if every.unit == "week" and any(token.word in got.line.words.let for token in got.line.tokens):
+        _ask_about_week(got)
     return replace(_plain(got), plan=RepeatPlan(every))
+
+
+def _ask_about_week(got: Got) -> None:
+    """What is let by the week: a week may be what is bought, or how often it is paid."""
+    line = got.line
+    amount = line.text(*got.span("amount"))
+    choices = (
+        Choice("A price for each week", line.replaced(got.start, got.end, f"{amount} each")),
+        Choice("Paid again every week", line.replaced(got.start, got.end, f"{amount} weekly")),
+    )
+    got.doubts.append(Doubt(line.text(got.start, got.end), "For each week, or paid every week?", choices))
 
 
 def _monthly_on(got: Got) -> SaidPrice:
@@ -164,7 +177,7 @@ RULES = (
 
 def build(draft: Draft) -> None:
     """Former prices; what else is a price is put together with its name before."""
-    for piece in draft.of("was"):
+    for piece in draft.pieces_of("was"):
         thing = draft.thing_at(piece.start)
         if thing is None or thing.price is None or thing.other is not None or thing.price.was:
             draft.refuse(piece)

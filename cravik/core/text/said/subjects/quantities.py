@@ -142,7 +142,7 @@ RULES = (
 
 
 def build(draft: Draft) -> None:
-    for piece in draft.of("break", "bundle", "buy_and_get", "bogof"):
+    for piece in draft.pieces_of("break", "bundle", "buy_and_get", "bogof"):
         thing = draft.thing_at(piece.start)
         price = thing.price if thing else None
         if thing is None or price is None or thing.other or price.pack or price.was:
@@ -151,7 +151,7 @@ def build(draft: Draft) -> None:
             _add_break(draft, piece, thing, price)
         else:
             _add_bundle(draft, piece, thing, price)
-    for piece in draft.of("most", "least", "more", "between", "exactly", "any", "one"):
+    for piece in draft.pieces_of("most", "least", "more", "between", "exactly", "any", "one"):
         thing = draft.thing_at(piece.start)
         if piece.words:
             continue  # a bound of what the buyer chooses

@@ -84,7 +84,7 @@ RULES = (
 def build(draft: Draft) -> None:
     """Each step with its thing; a price that was said as the thing's own is the later one"
     " where the step has the first."""
-    for piece in draft.of("step"):
+    for piece in draft.pieces_of("step"):
         said: SaidStep = piece.value
         thing = draft.thing_at(piece.start)
         if thing is None or thing.other is not None or thing.breaks or thing.bundles:
@@ -108,7 +108,7 @@ def build(draft: Draft) -> None:
         if after is None or after == before:
             draft.refuse(piece, "" if after is None else "Both prices are the same.")
             continue
-        if own is not None and (own.pack or own.was):
+        if own is not None and (own.pack or (own.was and said.before is not None)):
             draft.refuse(piece)
             continue
         draft.steps.append((thing, SaidStep(before, after, said.orders, said.from_)))

@@ -167,22 +167,22 @@ RULES = (
 
 
 def build(draft: Draft) -> None:
-    for piece in draft.of("window"):
+    for piece in draft.pieces_of("window"):
         _window(draft, piece)
-    for piece in draft.of("soldout"):
+    for piece in draft.pieces_of("soldout"):
         piece.words = "until all are sold"
-    for piece in draft.of("orders"):
+    for piece in draft.pieces_of("orders"):
         if draft.orders is not None:
             draft.refuse(piece)
         else:
             draft.orders = piece.value
             piece.words = f"{piece.value:,} orders in all"
-    for piece in draft.of("once_per_buyer"):
+    for piece in draft.pieces_of("once_per_buyer"):
         draft.orders_per_buyer = 1
         piece.words = "one order a buyer"
-    for piece in draft.of("per_buyer"):
+    for piece in draft.pieces_of("per_buyer"):
         _each_buyer(draft, piece)
-    for piece in draft.of("counted"):
+    for piece in draft.pieces_of("counted"):
         _counted(draft, piece)
 
 

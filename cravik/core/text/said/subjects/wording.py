@@ -111,12 +111,12 @@ RULES = (
 
 
 def build(draft: Draft) -> None:
-    for piece in draft.of("delivery"):
+    for piece in draft.pieces_of("delivery"):
         draft.ships = True
         _elsewhere(draft, "delivery", piece)
-    for piece in draft.of("tax"):
+    for piece in draft.pieces_of("tax"):
         _elsewhere(draft, "tax", piece)
-    for piece in draft.of("tax_alone"):
+    for piece in draft.pieces_of("tax_alone"):
         draft.ask(
             piece.start,
             piece.end,
@@ -124,26 +124,26 @@ def build(draft: Draft) -> None:
             {"Yes, as in Setup": "plus VAT"},
         )
         _elsewhere(draft, "tax", piece)
-    for piece in draft.of("fee"):
+    for piece in draft.pieces_of("fee"):
         _elsewhere(draft, "fee", piece)
-    for piece in draft.of("collected"):
+    for piece in draft.pieces_of("collected"):
         piece.words = "nothing is sent"
-    for piece in draft.of("label"):
+    for piece in draft.pieces_of("label"):
         if len(piece.value) > MAX_LABEL or not piece.value:
             draft.refuse(piece)
         else:
             draft.labels += [piece.value] if piece.value not in draft.labels else []
             piece.words = f"labelled {piece.value}"
-    for piece in draft.of("button"):
+    for piece in draft.pieces_of("button"):
         if draft.button or not 0 < len(piece.value) <= MAX_BUTTON:
             draft.refuse(piece, "" if draft.button else f"The button has room for {MAX_BUTTON} letters.")
         else:
             draft.button = piece.value
             piece.words = f"the button says “{piece.value}”"
-    for piece in draft.of("note"):
+    for piece in draft.pieces_of("note"):
         draft.notes.append(piece.value)
         piece.words = f"still to do: {piece.value}"
-    for piece in draft.of("price_later"):
+    for piece in draft.pieces_of("price_later"):
         draft.price_later = True
         piece.words = "you set the price on the bench"
 
