@@ -12,13 +12,16 @@ from zoneinfo import ZoneInfo
 
 from hypothesis import given
 
+from cravik.core.documents.link import read_link
 from cravik.core.documents.offer import read_offer
 from cravik.core.english import day_words
 from cravik.core.errors import CoreError
+from cravik.core.link.steps import Step
 from cravik.core.pricing.offer import Offer
 from cravik.core.pricing.partial_offer import as_partial
 from cravik.core.tests.offers import offers
 from cravik.core.tests.parsing import terms
+from cravik.core.tests.test_link_documents import FULL
 from cravik.core.text.said.pieces import When
 from cravik.core.text.said.reading import read_said
 from cravik.core.text.sentence import NAMED_SINGLY, sentence, whole_sentence
@@ -89,6 +92,27 @@ class SentenceReadBackTest(unittest.TestCase):
         )
         self.assertEqual([each.major for each in price.suggested], ["10.00", "20.00", "50.00"])
         self.assertEqual(price.start.major, "20.00")
+
+    def test_a_links_sentence_is_read_back_with_its_later_prices_and_limits(self) -> None:
+        link = read_link(FULL)
+        two = replace(
+            link,
+            offer=replace(
+                link.offer, lines=(link.offer.lines[0], replace(link.offer.lines[0], key="two", name="Tail"))
+            ),
+            steps=(*link.steps, Step("two", link.steps[0].price, after_pieces=7)),
+        )
+        for content in (link, two):
+            for zone in ("UTC", "Europe/Dublin"):
+                told = sentence(content.offer, steps=content.steps, limits=content.limits, zone=zone)
+                said = read_said("".join(phrase.text for phrase in told), content.offer.currency, WHEN)
+                keys = {f"line-{number}": line.key for number, line in enumerate(content.offer.lines, 1)}
+                with self.subTest(zone, lines=len(keys)):
+                    self.assertTrue(said.is_whole, said.missed)
+                    steps = tuple(replace(step, line=keys[step.line]) for step in said.steps)
+                    self.assertEqual(steps, content.steps)
+                    limits = content.limits
+                    self.assertEqual((said.limits.closes_at, said.limits.orders), (limits.closes_at, limits.orders))
 
     def test_a_figure_may_be_changed_in_a_sentence(self) -> None:
         whole = "€48.00 each for Kite in red or blue, up to 3, sent to Ireland for €5.00, tax included, paid once."

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import datetime
 import json
 import random
 import statistics
@@ -15,6 +16,7 @@ from zoneinfo import ZoneInfo
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from cravik.core.text.said.examples import OF_OFFERS
 from cravik.core.text.said.lexing import lex
 from cravik.core.text.said.pieces import When
 from cravik.core.text.said.reading import MAX_LENGTH, Said, read_said
@@ -22,6 +24,7 @@ from cravik.core.text.sentence import sentence
 
 DATA = Path(__file__).parent / "data"
 WHEN = When(date(2026, 11, 29), ZoneInfo("Europe/Dublin"))
+NOW = replace(WHEN, now=WHEN.instant(date(2026, 11, 29), datetime.time(10, 30)))
 ROWS = [
     json.loads(text)
     for name in ("said-lines.ndjson", "said-lines-2.ndjson")
@@ -75,6 +78,23 @@ class SaidTest(unittest.TestCase):
                 usual = {"missed": [], "asked": [], "why": "", "elsewhere": [], "read_in": row["currency"]}
                 expected = usual | {name: part for name, part in row.items() if name not in ("typed", "currency")}
                 self.assertEqual(got, expected)
+
+    def test_each_example_is_understood_as_it_stands(self) -> None:
+        for example in OF_OFFERS:
+            with self.subTest(example.line):
+                self.assertTrue(read(example.line).is_whole)
+
+    def test_what_is_said_beside_prices(self) -> None:
+        said = read("Seat 20, 25 after 10 pieces, ask toppings (any): cheese/ham, ask for company and pick-up day")
+        self.assertEqual((said.steps[0].after_pieces, said.asks.invoice), (10, "optional"))
+        kinds = [(each.kind, each.label) for each in said.questions]
+        self.assertEqual(kinds, [("several_of", "Toppings"), ("day", "Pick-up day")])
+        self.assertEqual(
+            read("Kite 48, opens Monday 9am").limits.opens_at, WHEN.instant(date(2026, 11, 30), datetime.time(9))
+        )
+        soon = read_said("Kite 48, for the next 48 hours", "EUR", NOW)
+        self.assertEqual(soon.limits.closes_at, WHEN.instant(date(2026, 12, 1), datetime.time(10, 30)))
+        self.assertIn("hour is not known", read("Kite 48, for the next 48 hours").why)
 
     def test_every_answer_to_a_question_is_understood_or_asks_another(self) -> None:
         asked = 0

@@ -130,6 +130,8 @@ def _line(line: LineData, said: SaidChange) -> LineData:
 
 def _asks(asks: AsksData, said: SaidChange) -> AsksData:
     more: dict[str, Any] = {name: ask for name, ask in (("phone", said.phone), ("address", said.address)) if ask}
+    if said.invoice:
+        more["invoice"] = "optional"
     if said.note is not None:
         more["note"] = {"ask": "optional", "label": said.note}
     return put(asks, **more)

@@ -14,9 +14,11 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime, time, timedelta, timezone
 from itertools import combinations
+from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
 from cravik.core.english import listed
 from cravik.core.link.limits import NO_LIMITS, Limits
+from cravik.core.link.steps import Step
 from cravik.core.pricing.offer import EXACTLY_ONE, MAX_TITLE_LENGTH, Quantity, Window
 from cravik.core.pricing.partial_offer import PartialLine, PartialOffer
 from cravik.core.pricing.price import Break, FixedPrice, Price, QuantityPrice
@@ -67,7 +69,11 @@ ELSEWHERE = (
     (re.compile(r"the buyer may cover the fee"), "fee"),
 )
 _SENT = re.compile(r"(?:sent|posted|delivered|shipped)\b")
-_INSTANT = r"(\d{1,2} [A-Z][a-z]+ \d{4}), (\d\d:\d\d) \(UTC([+-]\d\d:\d\d)?\)"
+_INSTANT = r"(\d{1,2} [A-Z][a-z]+ \d{4}), (\d\d:\d\d) \((?:UTC([+-]\d\d:\d\d)?|([A-Z]\w+/[\w/+-]+))\)"
+_OR_ORDERS = re.compile(r" or (\d[\d,]*) orders?\b")
+_THEN, _NEXT_STEP = re.compile(r"then "), re.compile(r", | and ")
+_STEP_BY_COUNT = re.compile(r" after (\d[\d,]*) ([a-z]+)\b")
+_STEP_BY_DAY = re.compile(rf" (?:or )?from {_INSTANT}")
 _FROM, _UNTIL = re.compile(rf"from {_INSTANT}"), re.compile(rf"(?: |^)?until {_INSTANT}")
 
 
@@ -85,6 +91,7 @@ class ParsedLine:
     elsewhere: tuple[str, ...] = ()
     unsaid: tuple[str, ...] = ()
     limits: Limits = NO_LIMITS
+    steps: tuple[Step, ...] = ()
 
     @property
     def is_whole(self) -> bool:
@@ -101,6 +108,10 @@ class _Clauses:
     ships: bool = False
     elsewhere: tuple[str, ...] = ()
     counts: ParsedCounts = NOTHING_COUNTED
+    #: Later prices; the line of each is the name of its thing, or nothing.
+    steps: tuple[Step, ...] = ()
+    #: From when and until when, where a count of orders ends it as well.
+    open: Window | None = None
 
 
 def parse_line(text: str, currency: str) -> ParsedLine:
@@ -229,6 +240,10 @@ def _clause(scan: Scanner, at: int, read: _Clauses) -> Iterator[tuple[_Clauses, 
                 yield replace(read, ships=ships, elsewhere=(*read.elsewhere, subject)), end
     if read.window is None:
         yield from _window(scan, at, read)
+    if not read.steps:
+        for _, end in scan.take(_THEN, at):
+            for steps, last in _steps(scan, end, ()):
+                yield replace(read, steps=steps), last
     for counted, end in counts(scan, at, read.counts):
         yield replace(read, counts=counted), end
 
@@ -288,21 +303,63 @@ def _window(scan: Scanner, at: int, read: _Clauses) -> Iterator[tuple[_Clauses, 
     for opens, end in scan.take(_FROM, at):
         begins = _instant(opens)
         for closes, last in scan.take(_UNTIL, end):
-            yield replace(read, window=Window(begins, _instant(closes))), last
+            yield from _or_orders(scan, last, read, Window(begins, _instant(closes)))
         if begins:
             yield replace(read, window=Window(begins)), end
     for closes, end in scan.take(_UNTIL, at):
         if ends := _instant(closes):
-            yield replace(read, window=Window(None, ends)), end
+            yield from _or_orders(scan, end, read, Window(None, ends))
+
+
+def _or_orders(scan: Scanner, at: int, read: _Clauses, window: Window) -> Iterator[tuple[_Clauses, int]]:
+    """``until 26 Nov 2026, 12:00 (UTC) or 40 orders``: limits of a link; without a count it may be of the offer."""
+    for found, end in scan.take(_OR_ORDERS, at):
+        if read.counts.orders is None:
+            counted = replace(read.counts, orders=int(found[1].replace(",", "")))
+            yield replace(read, open=window, counts=counted), end
+    yield replace(read, window=window), at
+
+
+def _steps(scan: Scanner, at: int, had: tuple[Step, ...]) -> Iterator[tuple[tuple[Step, ...], int]]:
+    """``€52.00 after 10 orders and €60.00 for Tail from 1 Dec 2026, 00:00 (UTC)``"""
+    for parsed, end in prices(scan, at):
+        if parsed.price is None:
+            continue
+        named = [("", end)]
+        for _, begin in scan.take(_FOR, end):
+            named += list(scan.names(begin, re.compile(r" (?:after|from) \d")))
+        for name, last in named:
+            for step, stop in _when(scan, last, Step(name, parsed.price)):
+                for _, after in scan.take(_NEXT_STEP, stop):
+                    yield from _steps(scan, after, (*had, step))
+                yield (*had, step), stop
+
+
+def _when(scan: Scanner, at: int, step: Step) -> Iterator[tuple[Step, int]]:
+    for counted, end in scan.take(_STEP_BY_COUNT, at):
+        number = int(counted[1].replace(",", ""))
+        by_count = (
+            replace(step, after_orders=number) if counted[2].startswith("order") else replace(step, after_pieces=number)
+        )
+        for found, last in scan.take(_STEP_BY_DAY, end):
+            yield replace(by_count, from_=_instant(found)), last
+        yield by_count, end
+    for found, end in scan.take(_STEP_BY_DAY, at):
+        yield replace(step, from_=_instant(found)), end
 
 
 def _instant(found: re.Match[str]) -> datetime | None:
-    day, clock, offset = found.groups()
+    day, clock, offset, zone = found.groups()
     named = read_day(day)
     try:
         at = datetime.combine(named, time.fromisoformat(clock)) if named else None
     except ValueError:
         return None
+    if at is not None and zone:
+        try:
+            return at.replace(tzinfo=ZoneInfo(zone))
+        except (ValueError, OSError, ZoneInfoNotFoundError):
+            return None
     if at is None or not offset:
         return at and at.replace(tzinfo=UTC)
     hours, minutes = (int(part) for part in offset[1:].split(":"))
@@ -337,14 +394,19 @@ def _parsed(title: str, sold: list[Thing], clauses: _Clauses, currency: str) -> 
     if plan is None:
         return None
     limits = limits_of(clauses.counts, names)
-    if limits is None:
+    if limits is None or any(step.line and step.line not in names for step in clauses.steps):
         return None
+    if clauses.open:
+        limits = replace(limits, opens_at=clauses.open.opens_at, closes_at=clauses.open.closes_at)
+    steps = tuple(
+        replace(step, line=f"line-{names.index(step.line) + 1 if step.line else 1}") for step in clauses.steps
+    )
     lines = tuple(_line(thing, number, ships=clauses.ships) for number, thing in enumerate(sold, start=1))
     lines = tuple(_as_many_as_one_may_have(line, limits) for line in lines)
     whole = title or (names[0] if len(names) == 1 else listed(names, "and"))[:MAX_TITLE_LENGTH]
     offer = PartialOffer(whole, lines, plan, window=clauses.window)
     unsaid = tuple(words for thing in sold for words in (*thing.unsaid, thing.price.unsaid) if words)
-    return ParsedLine(offer, currency, elsewhere=clauses.elsewhere, unsaid=unsaid, limits=limits)
+    return ParsedLine(offer, currency, elsewhere=clauses.elsewhere, unsaid=unsaid, limits=limits, steps=steps)
 
 
 def _line(thing: Thing, number: int, *, ships: bool) -> PartialLine:

@@ -76,6 +76,7 @@ class SaidChange:
     phone: str = ""
     address: str = ""
     note: str | None = None
+    invoice: bool = False
     questions: tuple[Question, ...] = ()
     labels: tuple[str, ...] = ()
     button: str = ""
@@ -328,7 +329,7 @@ def _said(draft: Draft, known: Known, cleared: tuple[Dropped, ...]) -> SaidChang
         codes_of(draft, {thing.name: keys[id(thing)] for thing in draft.things if id(thing) in keys}),
         draft.code_rules,
         tuple(
-            Step(keys[id(thing)], FixedPrice(step.after), after_orders=step.orders, from_=step.from_)
+            Step(keys[id(thing)], FixedPrice(step.after), step.orders, step.pieces, step.from_)
             for thing, step in draft.steps
             if step.after is not None and id(thing) in keys
         ),
@@ -343,6 +344,7 @@ def _said(draft: Draft, known: Known, cleared: tuple[Dropped, ...]) -> SaidChang
         draft.phone if draft.phone != "no" else "",
         draft.address if draft.address != "no" else "",
         draft.note,
+        draft.invoice,
         tuple(draft.questions),
         tuple(draft.labels),
         draft.button,

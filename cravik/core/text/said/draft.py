@@ -110,6 +110,7 @@ class SaidStep:
     after: Money | None = None
     orders: int | None = None
     from_: datetime | None = None
+    pieces: int | None = None
 
 
 @dataclass
@@ -135,6 +136,7 @@ class Draft:
     phone: Ask = "no"
     address: Ask = "no"
     note: str | None = None
+    invoice: bool = False
     questions: list[Question] = field(default_factory=list)
     labels: list[str] = field(default_factory=list)
     button: str = ""

@@ -89,7 +89,12 @@ def read_said(text: str, currency: str, when: When) -> Said:
         return Said(PartialOffer(), currency)
     if written := read_sentence(text, currency):
         return Said(
-            written.offer, written.currency, elsewhere=written.elsewhere, unsaid=written.unsaid, limits=written.limits
+            written.offer,
+            written.currency,
+            elsewhere=written.elsewhere,
+            unsaid=written.unsaid,
+            limits=written.limits,
+            steps=written.steps,
         )
     if len(text) > MAX_LENGTH:
         return _nothing(text, currency, f"That is longer than {MAX_LENGTH:,} letters.")
@@ -256,13 +261,14 @@ def _said(draft: Draft) -> Said:
         tuple(draft.elsewhere),
         limits=_limits(draft, keys),
         steps=tuple(
-            Step(keys[id(thing)], FixedPrice(step.after), after_orders=step.orders, from_=step.from_)
+            Step(keys[id(thing)], FixedPrice(step.after), step.orders, step.pieces, step.from_)
             for thing, step in draft.steps
             if step.after is not None
         ),
         asks=Asks(
             phone=draft.phone,
             address=draft.address if draft.address != "no" else "if sent",
+            invoice="optional" if draft.invoice else "no",
             note=LabelledAsk("optional", draft.note) if draft.note is not None else LabelledAsk(),
         ),
         questions=tuple(draft.questions),

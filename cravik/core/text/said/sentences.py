@@ -15,6 +15,7 @@ _COUNTED = re.compile(
     r"one of \d+ amounts from .+|from .+ each, by quantity in \d+ steps,|.+ each, less in \d+ sizes of bundle,"
     r"|(?:(?:and )?in )?one of \d+ for .+|an amount"
 )
+_ZONE = re.compile(r"\(([A-Z]\w+/[\w/+-]+)\)")
 _NOTHING = re.compile(r"nothing \(([^()]+)\)")
 _JOINTS = re.compile(r"[\s,;.]*(?:and)?\s*")
 
@@ -32,8 +33,11 @@ def read_sentence(text: str, currency: str) -> ParsedLine | None:
 def _says_again(text: str, parsed: ParsedLine, named: int) -> bool:
     """Whether all that stands in the text is said again, but for what Setup decides and what is only counted."""
     text = text.replace("\u00a0", " ")
-    at = 0
-    for phrase in sentence(parsed.offer, limits=parsed.limits, named=named):
+    at, zone = 0, _ZONE.search(text)
+    told = sentence(
+        parsed.offer, steps=parsed.steps, limits=parsed.limits, zone=zone[1] if zone else "UTC", named=named
+    )
+    for phrase in told:
         words = phrase.text.replace("\u00a0", " ")
         if phrase.gap or not phrase.about or phrase.about.endswith("delivery"):
             continue

@@ -175,6 +175,7 @@ _CLASSES = {
     "phone": "phone | phone number | telephone | telephone number | mobile | mobile number | phone no | cell"
     " | cell number | contact number | number to call | phone numbers | mobile no",
     "address": "address | postal address | home address | addresses | delivery address | shipping address",
+    "invoice": "invoice | invoice details | company | company details | vat number | tax number | billing address",
     "noteask": "note | message | comment | comments",
     "label": "label | labels | labelled | labeled | tag | tagged | tags | label it | labelled as | labelled:",
     "button": "with button | button says | button | with the button | button text | the button says | button:",

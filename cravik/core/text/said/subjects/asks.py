@@ -4,14 +4,15 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator
+from dataclasses import replace
 
+from cravik.core.link.question_line import read_question
 from cravik.core.link.questions import (
     MAX_CHOICES,
     DayQuestion,
-    LongTextQuestion,
-    NumberQuestion,
     OneOfQuestion,
     Question,
+    SeveralOfQuestion,
     ShortTextQuestion,
     YesNoQuestion,
 )
@@ -24,12 +25,9 @@ _ASK = compiled("[and] [please] <ask> [for] [:] [the | their | a | an | your]")
 _MUST = compiled("[and] [please] <must>")
 _YES_NO = compiled("[?] [LP] [,] [:] (yes or no | yes / no | y / n | yes no) [RP]")
 _END = frozenset((";", ".", "—", "(", "|"))
-_DAYS = re.compile(r"\b(?:date|day|birthday|dob)\b", re.IGNORECASE)
-_NUMBERS = re.compile(
-    r"\b(?:age|how many|number of|no\. of|height|weight|size of group|party size|guests|quantity)\b", re.IGNORECASE
-)
-_LONG = re.compile(r"\b(?:story|details|describe|description|tell us|requirements|instructions)\b", re.IGNORECASE)
-_WHOLE = re.compile(r"\b(?:how many|number of|no\. of|age|guests)\b", re.IGNORECASE)
+_ANY = compiled("LP (any | several | all that apply) RP")
+#: “pick-up day” and “date of birth” ask for a day as “which day” does.
+_DAY_AT_ITS_END = re.compile(r"\b(?:date|day|birthday)\b(?: of birth)?$", re.IGNORECASE)
 MAX_LABEL = 120
 #: What is asked: its label, its kind where one is told, and its options.
 _Label = tuple[str, str, tuple[str, ...]]
@@ -43,8 +41,8 @@ def _questions(line: Line, place: int) -> Iterator[Piece]:
     must = line.match(_MUST.expression, place) is not None
     ends = [got.end]
     end = got.end
-    while end < len(line.tokens) and line.word(end) not in _END:
-        end += 1
+    while end < len(line.tokens) and (line.word(end) not in _END or line.match(_ANY.expression, end)):
+        end += 3 if line.word(end) == "(" else 1
         if end == len(line.tokens) or line.word(end) in (",", ".", ";", "—"):
             ends.append(end)
     for last in {*ends[1:], end}:
@@ -63,7 +61,9 @@ def _labels(line: Line, start: int, end: int) -> list[_Label]:
             return [(_label(line, start, place), "yes_no", ())]
         if line.word(place) == ":" and place > start:
             options = _options(line, place + 1, end)
-            return [(_label(line, start, place), "one_of", options)] if len(options) > 1 else []
+            several = next((each for each in range(start, place) if line.match(_ANY.expression, each)), place)
+            kind = "any_of" if several < place else "one_of"
+            return [(_label(line, start, several), kind, options)] if len(options) > 1 else []
     found: list[_Label] = []
     begin = start
     for place in range(start, end + 1):
@@ -112,6 +112,9 @@ def build(draft: Draft) -> None:
             elif known in words["address"] and not kind:
                 draft.address = "required" if must else "optional"
                 told.append(f"address ({draft.address})")
+            elif known in words["invoice"] and not kind:
+                draft.invoice = True
+                told.append("what an invoice needs (optional)")
             elif known in words["noteask"] and not kind:
                 draft.note = ""
                 told.append("a note (optional)")
@@ -128,23 +131,24 @@ _KINDS = {
     "long_text": "text",
     "number": "a number",
     "one_of": "one of a list",
+    "several_of": "several of a list",
     "yes_no": "yes or no",
     "day": "a day",
 }
 
 
 def _question(draft: Draft, label: str, kind: str, options: tuple[str, ...], must: bool) -> Question | None:
+    """The question, of the kind that it is asked by; None where it is asked already."""
     key = f"question-{len(draft.questions) + 1}"
+    label = label[:1].upper() + label[1:]
     if label.casefold() in [each.label.casefold() for each in draft.questions]:
         return None
-    label = label[:1].upper() + label[1:]
-    match kind:
-        case "one_of":
-            return OneOfQuestion(key, label, options, required=must)
-        case "yes_no":
-            return YesNoQuestion(key, label, required=False)
-    if _DAYS.search(label):
+    if kind == "yes_no":
+        return YesNoQuestion(key, label)
+    if options:
+        several = "any" in kind
+        return (SeveralOfQuestion if several else OneOfQuestion)(key, label, options, required=must)
+    question = read_question(label, key)
+    if isinstance(question, ShortTextQuestion) and _DAY_AT_ITS_END.search(label):
         return DayQuestion(key, label, required=must)
-    if _NUMBERS.search(label):
-        return NumberQuestion(key, label, required=must, whole=bool(_WHOLE.search(label)))
-    return (LongTextQuestion if _LONG.search(label) else ShortTextQuestion)(key, label, required=must)
+    return replace(question, required=must)

@@ -16,6 +16,10 @@ def _by_count(got: Got) -> SaidStep:
     return SaidStep(before, after, orders=got.count())
 
 
+def _by_pieces(got: Got) -> SaidStep:
+    return SaidStep(after=got.amount("after"), pieces=got.count())
+
+
 def _by_day(got: Got) -> SaidStep:
     before = got.amount("before") if "before" in got else None
     after = got.amount("after") if "after" in got else None
@@ -32,6 +36,7 @@ def _from_day(got: Got) -> SaidStep:
 
 
 RULES = (
+    Rule("step", "[then] {amount:after} after {count} (pieces | places | seats | tickets | copies)", _by_pieces),
     Rule(
         "step",
         "[LP] {amount:before} [<each>] [<earlybird>] (for | to | LP) [the] first {count} [<orders>] [RP] [,]"
@@ -111,12 +116,11 @@ def build(draft: Draft) -> None:
         if own is not None and (own.pack or (own.was and said.before is not None)):
             draft.refuse(piece)
             continue
-        draft.steps.append((thing, SaidStep(before, after, said.orders, said.from_)))
-        when = (
-            f"after {said.orders:,} orders"
-            if said.orders
-            else f"from {day_words(said.from_.date())}"
-            if said.from_
-            else ""
-        )
-        piece.words = f"{format_money(before)}, then {format_money(after)} {when}"
+        draft.steps.append((thing, SaidStep(before, after, said.orders, said.from_, said.pieces)))
+        piece.words = f"{format_money(before)}, then {format_money(after)} {_when(said)}"
+
+
+def _when(said: SaidStep) -> str:
+    if said.from_:
+        return f"from {day_words(said.from_.date())}"
+    return f"after {said.orders:,} orders" if said.orders else f"after {said.pieces or 0:,} pieces"
