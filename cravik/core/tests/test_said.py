@@ -92,6 +92,15 @@ class SaidTest(unittest.TestCase):
         self.assertEqual(
             read("Kite 48, opens Monday 9am").limits.opens_at, WHEN.instant(date(2026, 11, 30), datetime.time(9))
         )
+        for text, opens, closes in (
+            ("from Friday until Monday", date(2026, 12, 4), date(2026, 12, 8)),
+            ("from 20 December until 5 January", date(2026, 12, 20), date(2027, 1, 6)),
+            ("from 5 January to 1 December", date(2027, 1, 5), date(2027, 12, 2)),
+            ("1 Feb to 28 Feb", date(2027, 2, 1), date(2027, 3, 1)),
+        ):
+            limits = read(f"Kite 48, {text}").limits
+            self.assertEqual((limits.opens_at, limits.closes_at), (WHEN.instant(opens), WHEN.instant(closes)), text)
+        self.assertIn("close before it opens", read("Kite 48, opens 5 Dec, closes 1 Dec").why)
         soon = read_said("Kite 48, for the next 48 hours", "EUR", NOW)
         self.assertEqual(soon.limits.closes_at, WHEN.instant(date(2026, 12, 1), datetime.time(10, 30)))
         self.assertIn("hour is not known", read("Kite 48, for the next 48 hours").why)

@@ -121,6 +121,9 @@ def _reading(line: Line, way: Way, known: Known) -> tuple[float, Draft, tuple[Dr
     if not any(piece.role in _PLANS for piece in pieces) and isinstance(known.plan, RepeatPlan | InstalmentsPlan):
         draft.plan = known.plan
     _priced(draft, items(line, pieces), known)
+    for piece in draft.pieces_of("options"):
+        if thing := draft.thing_at(piece.start):  # sizes take the place of sizes
+            thing.choices = [group for group in thing.choices if group.name != piece.value.name]
     for build in BUILD:
         build(draft)
     cleared = tuple(_cleared(draft, known))
@@ -294,7 +297,10 @@ def _end_after(draft: Draft, piece: Piece) -> None:
 
 def _changed_all(draft: Draft, known: Known) -> None:
     """Prices that go up or down by a share, each as the list of links does it."""
-    for piece in draft.pieces_of("percent"):
+    for number, piece in enumerate(draft.pieces_of("percent")):
+        if number:
+            draft.refuse(piece, "Say one change of all prices at a time.")
+            continue
         change = Change(percent=piece.value)
         for thing in draft.things:
             price = thing.final_price

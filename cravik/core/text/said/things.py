@@ -10,8 +10,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 
 from cravik.core.english import listed
+from cravik.core.pricing.money import Money
 from cravik.core.pricing.offer import Quantity
-from cravik.core.pricing.price import Level, LevelsPrice, PacksPrice
+from cravik.core.pricing.price import Bundle, Level, LevelsPrice, PacksPrice
 from cravik.core.pricing.schedule import ONCE, InstalmentsPlan, SimplePlan
 from cravik.core.text.money_text import format_money
 from cravik.core.text.said.draft import MANY, Draft, SaidPrice, Thing
@@ -217,6 +218,7 @@ class _Things:
             thing.quantity = Quantity(bundle.count, 1, None)
             bundles[0].words = f"{format_money(bundle.amount)} a pack of {bundle.count:,}"
             bundles[0].role = "pack"
+            self._ask_which_is_the_price(bundles[0], bundle)
         for piece in self.draft.pieces_of("tiers"):
             if thing.other is None:
                 thing.other, thing.quantity = piece.value, MANY
@@ -225,6 +227,17 @@ class _Things:
                 self.draft.refuse(piece)
         if name or steps:
             self.draft.things.append(thing)
+
+    def _ask_which_is_the_price(self, piece: Piece, bundle: Bundle) -> None:
+        """``48 for 2``: so many for that sum, or that sum for so many."""
+        number = self.line.tokens[piece.end - 1].number
+        size = number.whole if number and self.line.word(piece.end - 1) == "#" else None
+        if size and 2 <= size < bundle.count:
+            other = Money.parse(str(bundle.count), bundle.amount.currency)
+            many = f"{bundle.count} for {format_money(bundle.amount)}"
+            few = f"{format_money(other)} a pack of {size}"
+            told = {many: many, f"{format_money(other)} for {size:,}": few}
+            self.draft.ask(piece.start, piece.end, "Which of them is the price?", told)
 
     # things with sums
 
@@ -550,7 +563,7 @@ class _Things:
         """Something besides: if wanted, or charged once where the rest repeats."""
         name, span = self._name(pair.names)
         name = name or pair.price.name
-        if not name or name.casefold() in self.line.words.sizes:
+        if not name or name.casefold() in (*self.line.words.sizes, *self.line.words.colours):
             self.draft.refuse(pair.piece)
             return
         if is_telling(self.line, pair.start, pair.start + 1) and self.line.word(pair.start) not in ("extra", "plus"):

@@ -77,7 +77,8 @@ def _labels(line: Line, start: int, end: int) -> list[_Label]:
 def _label(line: Line, start: int, end: int) -> str:
     while start < end and line.word(start) in ("the", "a", "an", "their", "for", "about", ":", "your", "if"):
         start += 1
-    return name_of(line, start, end).strip(" ?")[:MAX_LABEL] if start < end else ""
+    label = name_of(line, start, end).strip(" ?")[:MAX_LABEL] if start < end else ""
+    return label if any(sign.isalpha() for sign in label) else ""
 
 
 def _options(line: Line, start: int, end: int) -> tuple[str, ...]:

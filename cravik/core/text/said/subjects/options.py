@@ -177,7 +177,7 @@ def _items(line: Line, place: int) -> Iterator[_Item]:
             single = got.end - place == 1 and line.word(place)[0] == "#"
             yield _with_add(line, place, got.end, known=not single, telling=not single)
             return
-    if line.word(place) in line.words.clauses:
+    if line.word(place) in line.words.clauses | line.words.ending:
         return
     end = place
     while end < len(line.tokens) and end - place < _MAX_WORDS and _may_stand(line, end):

@@ -5,6 +5,8 @@ from __future__ import annotations
 from datetime import datetime, time, timedelta
 from typing import NamedTuple
 
+from dateutil.relativedelta import relativedelta
+
 from cravik.core.english import instant_words
 from cravik.core.text.said.draft import Draft
 from cravik.core.text.said.pieces import Got, NotSo, Piece, Rule, Unsuited
@@ -63,8 +65,11 @@ def _from_until(got: Got) -> SaidWindow:
     when = got.line.when
     opens = when.instant(got.day("first"), got.clock("opens") if "opens" in got else time(0))
     closes = _closes(got, "last")
-    if got.day("last").month < got.day("first").month and "#y" not in [token.word for token in got.tokens("last")]:
-        following = got.day("last").replace(year=got.day("last").year + 1)
+    words = [token.word for token in got.tokens("last")]
+    if closes <= opens and not any(word in got.line.words.months for word in words):
+        closes += timedelta(days=7 * ((opens - closes).days // 7 + 1))  # “from Friday until Monday”: the one after it
+    elif closes <= opens and got.day("last").month > got.day("first").month and "#y" not in words:
+        following = got.day("last") + relativedelta(years=1)
         closes = when.instant(following + timedelta(days=1))
     if closes <= opens:
         raise NotSo("It would close before it opens.")
