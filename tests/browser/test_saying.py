@@ -55,7 +55,8 @@ class SayingTest(BrowserTestCase):
         page.goto(f"/links/{link.pk}/")
         for text, words in said.items():
             hands = Hands(page)
-            hands.click(page.locator("#id_change_said"))
+            hands.type("c")
+            page.locator("#id_change_said:focus").wait_for()
             hands.type(text)
             page.locator(".said-changes").get_by_text(words).first.wait_for()
             hands.type("", then="Enter")

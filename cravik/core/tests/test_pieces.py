@@ -14,9 +14,9 @@ from cravik.core.errors import InvalidDocument
 from cravik.core.link.closing import is_used_up, pieces_left, why_closed
 from cravik.core.link.content import LinkContent
 from cravik.core.link.counted import Counted
-from cravik.core.link.limits import NO_LIMITS, Limits
+from cravik.core.link.limits import Limits
 from cravik.core.link.steps import left_at_prices, offer_at
-from cravik.core.text.parsing.reading import parse_line
+from cravik.core.tests.test_said import read as said_in
 from cravik.core.text.pieces_words import guessed_word
 from cravik.core.text.sentence import sentence
 
@@ -165,22 +165,24 @@ class SaidTest(unittest.TestCase):
             link = read(*lines, **more)
             words = "".join(each.text for each in sentence(link.offer, limits=link.limits))
             with self.subTest(words):
-                said = parse_line(words, "EUR")
+                said = said_in(words)
                 keys = {f"line-{number}": line.key for number, line in enumerate(link.offer.lines, start=1)}
                 self.assertEqual((said.missed, said.limits.with_keys(keys)), ((), link.limits))
 
     def test_how_many_there_are_is_understood_as_people_say_it(self) -> None:
         first = "line-1"
         for text, missed, limits in (
-            ("Beach workshop 45, 12 places", (), Limits(pieces={first: 12})),
-            ("Beach workshop 45, only 12 places left", (), Limits(pieces={first: 12})),
+            ("Beach workshop 45, 12 places", (), Limits(orders=12)),  # one an order
+            ("Beach workshop 45 each, only 12 places left", (), Limits(pieces={first: 12})),
             ("Giclée print $90, edition of 25", (), Limits(pieces={first: 25})),
             ("Signed paperback 11 each, 40 in stock", (), Limits(pieces={first: 40})),
             ("Gig ticket 15, max 4 per person", (), Limits(pieces_per_buyer={first: 4})),
             ("Adult 20, child 10, 12 places for adult and 8 for child", (), Limits(pieces={first: 12, "line-2": 8})),
-            ("Adult 20, child 10, 60 places", ("60 places",), NO_LIMITS),  # of which, nobody can tell
+            ("Adult 20, child 10, 60 places", ("Adult 20, child",), None),  # of which, nobody can tell
         ):
             with self.subTest(text):
-                said = parse_line(text, "EUR")
-                self.assertEqual((said.missed, said.limits), (missed, limits))
-        self.assertEqual(parse_line("Gig ticket 15, max 4 per person", "EUR").offer.lines[0].quantity.max, 4)
+                said = said_in(text)
+                self.assertEqual(tuple(doubt.about for doubt in said.doubts) + said.missed, missed)
+                if limits is not None:
+                    self.assertEqual(said.limits, limits)
+        self.assertEqual(said_in("Gig ticket 15, max 4 per person").offer.lines[0].quantity.max, 4)

@@ -77,6 +77,13 @@ class SayTest(TestCase):
         self.assertEqual((answer["missed"], answer["elsewhere"]), ([], ["delivery"]))
         self.assertIn('"currency": "DKK"', json.dumps(answer["document"]))
 
+    def test_it_says_why_a_line_is_read_as_it_is(self) -> None:
+        make_business()
+        best, *others = self.say("Concert 20, doors 7", "--why")
+        self.assertEqual(best["pieces"], [["price", "20"], ["price", "7"]])
+        self.assertEqual(best["against"], ["asked: doors 7"])
+        self.assertTrue(all(way["score"] <= best["score"] for way in others))  # type: ignore[operator]
+
     def test_a_file_a_row_a_line(self) -> None:
         answers = self.say("--batch", str(DATA / "said-lines.ndjson"))
         self.assertEqual([each["id"] for each in answers], [f"said-{number:03}" for number in range(1, 90)])

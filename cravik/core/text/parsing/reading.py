@@ -1,10 +1,10 @@
-"""Reading an offer that is said in one line.
+"""Reading the offer sentence back: what the core writes of an offer, whoever changed a figure in it.
 
->>> read = parse_line("48 for a Delta kite in 1.2 m or 1.8 m, up to 3", "EUR")
->>> read.offer.lines[0].name, read.offer.lines[0].quantity.max, read.missed
-('Delta kite', 3, ())
->>> parse_line("48 for a Delta kite, up too 3", "EUR").missed
-('up too 3',)
+>>> read = parse_line("€48.00 each for Delta kite in 1.2 m or 1.8 m, up to 3, paid once.", "EUR")
+>>> read.offer.lines[0].name, read.offer.lines[0].quantity.max
+('Delta kite', 3)
+>>> parse_line("€48.00 for Delta kite, up too 3, paid once.", "EUR") is None
+True
 """
 
 from __future__ import annotations
@@ -13,7 +13,6 @@ import re
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime, time, timedelta, timezone
-from itertools import combinations
 from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
 from cravik.core.english import listed
@@ -27,22 +26,11 @@ from cravik.core.text.parsing.counts import NOTHING_COUNTED, ParsedCounts, count
 from cravik.core.text.parsing.days import read_day
 from cravik.core.text.parsing.plans import plans
 from cravik.core.text.parsing.prices import prices
-from cravik.core.text.parsing.scanner import Budget, Scanner, TooMuchToRead, currencies_named, is_name, nearest
-from cravik.core.text.parsing.things import MANY, Thing, things
+from cravik.core.text.parsing.scanner import Scanner, TooMuchToRead, currencies_named, is_name, nearest
+from cravik.core.text.parsing.things import Thing, things
 
-MAX_LENGTH = 4000
 MAX_LINES = 20
-#: Of so many parts between commas, so many are left out in every combination, to find the ones that cannot be read.
-_MAX_PARTS, _MAX_LEFT_OUT = 12, 3
-#: So many words at the end are left out otherwise.
-_MAX_WORDS = 12
 _ANY_OF = re.compile(r"any of (?:these:? )?", re.IGNORECASE)
-#: Kinds of people that pay by the head, with a word or two before or after.
-_PEOPLE = re.compile(
-    r"(?:an? )?(?:[\w-]+ )?(?:adults?|grown-ups?|child(?:ren)?|kids?|teens?|teenagers?|students?|seniors?|pensioners?"
-    r"|concessions?|members?|non-members?|infants?|bab(?:y|ies)|under \d+|over \d+)(?: tickets?| places?| seats?)?",
-    re.IGNORECASE,
-)
 _TITLE = re.compile(r"([^:;]{1,120}): ")
 _NEXT_THING = re.compile(r"; and |; |,? and |, ")
 _NEXT_CLAUSE = re.compile(r"[;,] | (?=paid |in \d|every |monthly|weekly|yearly|daily|a (?:day|week|month|year)|per )")
@@ -79,24 +67,16 @@ _FROM, _UNTIL = re.compile(rf"from {_INSTANT}"), re.compile(rf"(?: |^)?until {_I
 
 @dataclass(frozen=True)
 class ParsedLine:
-    """What was read: the offer in its ``currency``, with gaps where nothing was said. ``missed`` are the pieces of the
-    text that could not be read, ``why`` says of some what is wrong with them, ``elsewhere`` names the subjects that
-    were said and are decided in Setup or on the bench, ``unsaid`` what the text only counts, and ``limits`` how many
-    there are, by the offer's lines."""
+    """What was read: the offer in its ``currency``. ``elsewhere`` names the subjects that were said and are decided in
+    Setup or on the bench, ``unsaid`` what the text only counts, ``limits`` how often it can be bought and ``steps`` its
+    later prices, both by the offer's lines."""
 
     offer: PartialOffer
     currency: str
-    missed: tuple[str, ...] = ()
-    why: str = ""
     elsewhere: tuple[str, ...] = ()
     unsaid: tuple[str, ...] = ()
     limits: Limits = NO_LIMITS
     steps: tuple[Step, ...] = ()
-
-    @property
-    def is_whole(self) -> bool:
-        """Whether a draft can be made of it: all of it was read."""
-        return not self.missed
 
 
 @dataclass(frozen=True)
@@ -114,68 +94,26 @@ class _Clauses:
     open: Window | None = None
 
 
-def parse_line(text: str, currency: str) -> ParsedLine:
-    """The offer that ``text`` says; amounts without a sign are in ``currency``."""
-    line = " ".join(text.replace("\u00a0", " ").split())
-    if not line:
-        return ParsedLine(PartialOffer(), currency)
-    if len(line) > MAX_LENGTH:
-        return ParsedLine(PartialOffer(), currency, (line[:80] + " …",), f"That is longer than {MAX_LENGTH:,} letters.")
-    named = currencies_named(line, currency)
+def parse_line(text: str, currency: str) -> ParsedLine | None:
+    """The offer that the sentence says, whose amounts without a sign are in ``currency``; None if it is none."""
+    named = currencies_named(text, currency)
     if len(named) > 1:
-        words = f"It speaks of {listed(named, 'and')}; an offer has one currency."
-        return ParsedLine(PartialOffer(), currency, (line,), words)
-    return _Reader(line, named[0] if named else currency).read()
+        return None
+    scan = Scanner(text, named[0] if named else currency)
+    try:
+        read = next(_readings(scan), None)
+        return _parsed(*read, scan.currency) if read else None
+    except TooMuchToRead:
+        return None
 
 
-class _Reader:
-    def __init__(self, text: str, currency: str) -> None:
-        self.text, self.currency = text, currency
-        self.budget = Budget()
-        self.why = ""
-
-    def read(self) -> ParsedLine:
-        """The whole, or as much as can be read when as few parts between commas as possible are left out."""
-        try:
-            return self._most()
-        except TooMuchToRead:
-            words = "There are too many ways to read that. Say it in fewer words, or make several links of it."
-            return ParsedLine(PartialOffer(), self.currency, (self.text,), words)
-
-    def _most(self) -> ParsedLine:
-        if whole := self._whole(self.text):
-            return whole
-        parts = _parts(self.text)
-        if len(parts) <= _MAX_PARTS:
-            for many in range(1, min(len(parts), _MAX_LEFT_OUT + 1)):
-                for left_out in reversed(list(combinations(range(len(parts)), many))):
-                    kept = "".join(part for number, part in enumerate(parts) if number not in left_out)
-                    if read := self._whole(kept.strip(" ,;")):
-                        missed = tuple(parts[number].strip(" ,;.") for number in left_out)
-                        return replace(read, missed=missed, why=self.why)
-        words = [found.start() for found in re.finditer(r" ", self.text)]
-        for cut in words[: -_MAX_WORDS - 1 : -1]:
-            read = self._whole(self.text[:cut])
-            if read and read.offer.title and all(line.price for line in read.offer.lines):
-                return replace(read, missed=(self.text[cut:].strip(" ,;."),), why=self.why)
-        return ParsedLine(PartialOffer(), self.currency, (self.text,), self.why)
-
-    def _whole(self, text: str) -> ParsedLine | None:
-        scan = Scanner(text, self.currency, self.budget)
-        read = next(self._readings(scan), None)
-        self.why = self.why or next(iter(scan.refused.values()), "")
-        if read is None:
-            return _unfinished(text, self.currency)
-        title, sold, clauses = read
-        return _parsed(title, sold, clauses, self.currency)
-
-    def _readings(self, scan: Scanner) -> Iterator[tuple[str, list[Thing], _Clauses]]:
-        for found, end in scan.take(_TITLE, 0):
-            for sold, clauses in _any_of(scan, end):
-                if len(sold) > 1 and is_name(found[1].split(",")[0]):
-                    yield found[1], sold, clauses
-        for sold, clauses in _any_of(scan, 0):
-            yield "", sold, clauses
+def _readings(scan: Scanner) -> Iterator[tuple[str, list[Thing], _Clauses]]:
+    for found, end in scan.take(_TITLE, 0):
+        for sold, clauses in _any_of(scan, end):
+            if len(sold) > 1 and is_name(found[1].split(",")[0]):
+                yield found[1], sold, clauses
+    for sold, clauses in _any_of(scan, 0):
+        yield "", sold, clauses
 
 
 def _any_of(scan: Scanner, at: int) -> Iterator[tuple[list[Thing], _Clauses]]:
@@ -184,11 +122,7 @@ def _any_of(scan: Scanner, at: int) -> Iterator[tuple[list[Thing], _Clauses]]:
         for sold, clauses in _Sold(scan).whole(end):
             if len(sold) > 1 and not any(thing.optional for thing in sold):
                 yield [replace(thing, optional=True) for thing in sold], clauses
-    for sold, clauses in _Sold(scan).whole(at):
-        if len(sold) > 1 and all(_PEOPLE.fullmatch(thing.name) for thing in sold):
-            # Nobody means one adult and one child: each as many as they are.
-            yield [replace(thing, optional=True, quantity=thing.quantity or MANY) for thing in sold], clauses
-        yield sold, clauses
+    yield from _Sold(scan).whole(at)
 
 
 class _Sold:
@@ -365,24 +299,6 @@ def _instant(found: re.Match[str]) -> datetime | None:
     hours, minutes = (int(part) for part in offset[1:].split(":"))
     ahead = timedelta(hours=hours, minutes=minutes)
     return at.replace(tzinfo=timezone(-ahead if offset[0] == "-" else ahead)) if hours < 24 and minutes < 60 else None
-
-
-def _parts(text: str) -> list[str]:
-    """The text between commas and semicolons, each with the sign before it."""
-    return [part for part in re.split(r"(?=[,;] )", text) if part]
-
-
-def _unfinished(text: str, currency: str) -> ParsedLine | None:
-    """What is there of one thing that is still being typed: its name alone, or its price alone."""
-    scan = Scanner(text, currency)
-    for parsed, end in prices(scan, 0):
-        if text[end:].strip() in ("", "for", "for a", "for the"):
-            line = PartialLine("line-1", "", parsed.price, Thing("", parsed).bounds)
-            return ParsedLine(PartialOffer(lines=(line,)), currency)
-    name = re.sub(r"^(?:an?|the) (?=\S)", "", text.strip(" .:"))
-    if is_name(name) and not any(sign.isdigit() for sign in name) and len(name) <= MAX_TITLE_LENGTH:
-        return ParsedLine(PartialOffer(name, (PartialLine("line-1", name),)), currency)
-    return None
 
 
 def _parsed(title: str, sold: list[Thing], clauses: _Clauses, currency: str) -> ParsedLine | None:

@@ -12,6 +12,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
+from typing import NamedTuple
 
 from cravik.core.english import listed
 from cravik.core.errors import CoreError
@@ -24,7 +25,8 @@ from cravik.core.pricing.offer import EXACTLY_ONE, MAX_TITLE_LENGTH, Quantity
 from cravik.core.pricing.partial_offer import PartialLine, PartialOffer
 from cravik.core.pricing.price import FixedPrice, LevelsPrice
 from cravik.core.pricing.schedule import ONCE, ChoicePlan, Plan, PlanChoice, RepeatPlan, SimplePlan
-from cravik.core.text.said.covering import Way, ways
+from cravik.core.text.said.covering import Way as Covered
+from cravik.core.text.said.covering import ways
 from cravik.core.text.said.draft import Draft, Thing
 from cravik.core.text.said.lexing import lex
 from cravik.core.text.said.names import is_telling
@@ -117,6 +119,27 @@ def read_said(text: str, currency: str, when: When) -> Said:
     return said
 
 
+class Way(NamedTuple):
+    """One way to read a line: how well it reads, its pieces by role, and what is held against it."""
+
+    score: float
+    pieces: tuple[tuple[str, str], ...]
+    against: tuple[str, ...]
+
+
+def ways_of(text: str, currency: str, when: When) -> list[Way]:
+    """The ways in which a line can be read, the best first: why it is read as it is."""
+    line = Line(lex(" ".join(text.split()), currency), when)
+    found = []
+    for score, draft in sorted(_readings(line), key=lambda reading: -reading[0]):
+        against = [f"left over: {line.text(*stray)}" for stray in draft.strays]
+        against += [f"can't be: {line.text(piece.start, piece.end)}. {why}".rstrip() for piece, why in draft.wrong]
+        against += [f"asked: {doubt.about}" for doubt in draft.doubts]
+        pieces = tuple((piece.role, line.text(piece.start, piece.end)) for piece in draft.pieces)
+        found.append(Way(round(score, 2), pieces, tuple(against)))
+    return found
+
+
 def _nothing(text: str, currency: str, why: str) -> Said:
     return Said(PartialOffer(), currency, missed=(text if len(text) <= 80 else text[:80] + " …",), why=why)
 
@@ -126,7 +149,7 @@ def _readings(line: Line) -> Iterator[tuple[float, Draft]]:
         yield _reading(line, way)
 
 
-def _reading(line: Line, way: Way) -> tuple[float, Draft]:
+def _reading(line: Line, way: Covered) -> tuple[float, Draft]:
     """A draft of the way, with how well it reads."""
     score, pieces = way
     pieces = tuple(replace(piece) for piece in pieces)

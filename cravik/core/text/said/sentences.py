@@ -25,7 +25,7 @@ def read_sentence(text: str, currency: str) -> ParsedLine | None:
     if not _MARKS.search(text):
         return None
     parsed = parse_line(text, currency)
-    if parsed.missed or not parsed.offer.title:
+    if parsed is None or not parsed.offer.title:
         return None
     return parsed if any(_says_again(text, parsed, named) for named in (NAMED_SINGLY, MAX_NAMED)) else None
 

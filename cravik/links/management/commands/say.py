@@ -17,7 +17,7 @@ from cravik.core.documents.json_text import read_json
 from cravik.core.errors import InvalidDocument
 from cravik.core.pricing.currency import payable_currencies
 from cravik.core.text.said.pieces import When
-from cravik.core.text.said.reading import MAX_LENGTH, read_said
+from cravik.core.text.said.reading import MAX_LENGTH, read_said, ways_of
 from cravik.links.making.from_text import document_of, when_at
 from cravik.people.models import Business
 
@@ -36,9 +36,16 @@ class Command(BaseCommand):
             "--batch", metavar="FILE.ndjson", help='a row {"id", "text", "currency", "today", "time_zone"} each'
         )
 
+        parser.add_argument("--why", action="store_true", help="print the ways to read TEXT instead, the best first")
+
     def handle(self, *args: Any, **options: Any) -> None:
         if (options["text"] is None) == (options["batch"] is None):
             raise CommandError("Name one text, or a file with --batch.", returncode=2)
+        if options["why"] and options["text"]:
+            row = _row_of_first(options["text"])
+            for way in ways_of(row["text"], row["currency"], row["when"]):
+                sys.stdout.write(json.dumps(way._asdict(), ensure_ascii=False) + "\n")
+            return
         rows = _rows_of(options["batch"]) if options["batch"] else iter([_row_of_first(options["text"])])
         for row in rows:
             answer = ({"id": row["id"]} if "id" in row else {}) | said(row["text"], row["currency"], row["when"])

@@ -11,6 +11,11 @@ document.addEventListener("alpine:init", () => {
       this.form.addEventListener("submit", (event) => { event.preventDefault(); this.press(); });
       this.shown.addEventListener("click", (event) => this.answer(event));
       this.shown.addEventListener("submit", (event) => this.freshen(event.target));
+      document.addEventListener("keydown", (event) => {
+        if (event.key !== "c" || event.ctrlKey || event.metaKey || event.altKey || event.target.closest("input, textarea, select, [contenteditable]")) return;
+        event.preventDefault();
+        this.field.focus();
+      });
       for (const example of this.$root.querySelectorAll("[data-example]")) {
         example.addEventListener("click", () => { this.field.value = example.textContent; this.field.focus(); this.ask(); });
       }

@@ -114,6 +114,12 @@ def _of_noun(got: Got) -> SaidCount:
     return SaidCount(got.count())
 
 
+def _of_thing(got: Got) -> tuple[int, str]:
+    if got.word("more") in got.line.words.joining:
+        raise Unsuited
+    return got.count(), got.text("noun") + (f" {got.text('more')}" if "more" in got else "")
+
+
 def _per_buyer(got: Got) -> SaidCount:
     return SaidCount(got.count() if "count" in got else 1, "order" in got)
 
@@ -139,6 +145,10 @@ RULES = (
     Rule("window", "[LP] {day} only [RP]", _one_day),
     Rule("window", "[for] [the] next {count} (hours:unit | days:unit)", _for_hours, 1),
     Rule("window", "[LP] (closes | ends | open for | available for | for the next) [in] {span} [RP]", _within),
+    Rule("counted_of", "[only] {count} (<places> | <pieces>) for {noun}", _of_thing),
+    Rule("counted_of", "[only] {count} (<places> | <pieces>) for {noun} {noun:more}", _of_thing),
+    Rule("counted_of", "and {count} [<places> | <pieces>] for {noun}", _of_thing),
+    Rule("counted_of", "and {count} [<places> | <pieces>] for {noun} {noun:more}", _of_thing),
     Rule("soldout", "<soldout>", lambda _: None),
     Rule("orders", "[up to | at most | only] {count} (orders | order) [<inall>]", lambda got: got.count()),
     Rule(
@@ -172,6 +182,14 @@ RULES = (
 
 
 def build(draft: Draft) -> None:
+    for piece in draft.pieces_of("counted_of"):
+        number, name = piece.value
+        thing = next((each for each in draft.things if each.name.casefold() == name.casefold()), None)
+        if thing is None or any(each is thing for each, _ in draft.counted):
+            draft.refuse(piece)
+        else:
+            draft.counted.append((thing, number))
+            piece.words = f"{number:,} in all for {thing.name}"
     for piece in draft.pieces_of("window"):
         _window(draft, piece)
     for piece in draft.pieces_of("soldout"):
