@@ -105,6 +105,13 @@ class SaidTest(unittest.TestCase):
         self.assertEqual(soon.limits.closes_at, WHEN.instant(date(2026, 12, 1), datetime.time(10, 30)))
         self.assertIn("hour is not known", read("Kite 48, for the next 48 hours").why)
 
+    def test_what_is_paid_at_other_times_than_the_rest_is_asked(self) -> None:
+        extra = read("Club 12 a month, hat 20 extra")
+        self.assertEqual(extra.doubts[0].question, "Is “hat” paid once, or every time?")
+        once, always = (read(choice.line).offer.lines[1] for choice in extra.doubts[0].choices)
+        self.assertEqual([(each.optional, each.once) for each in (once, always)], [(True, True), (True, False)])
+        self.assertFalse(read("Kite 48 and club 12 a month together").is_whole)
+
     def test_every_answer_to_a_question_is_understood_or_asks_another(self) -> None:
         asked = 0
         for row in ROWS:

@@ -31,20 +31,11 @@ from cravik.core.text.said.draft import Draft, SaidPrice, Thing
 from cravik.core.text.said.lexing import lex
 from cravik.core.text.said.names import Item, items, name_of
 from cravik.core.text.said.pieces import Doubt, Line, Piece, When
-from cravik.core.text.said.reading import (
-    MAX_LENGTH,
-    MAX_TOKENS,
-    Understood,
-    codes_of,
-    cost_of_stray,
-    line_of,
-    missed_in,
-    plan_of,
-    understood_in,
-)
+from cravik.core.text.said.reading import MAX_LENGTH, MAX_TOKENS
 from cravik.core.text.said.subjects import BUILD, CHANGES
 from cravik.core.text.said.subjects.changing import Dropped, EndsAfter
 from cravik.core.text.said.subjects.open_prices import is_open, open_thing
+from cravik.core.text.said.told import Understood, codes_of, cost_of_stray, line_of, missed_in, plan_of, understood_in
 
 _FAR = 1_000_000
 _PLANS = ("repeats", "instalments", "deposit", "once", "plan_at")

@@ -47,6 +47,8 @@ class SaidPrice:
     regular: bool = False
     name: str = ""
     noun: str = ""
+    #: Of an extra of what repeats: whether it is said to be paid with every payment.
+    every_time: bool = False
 
 
 @dataclass
@@ -65,6 +67,8 @@ class Thing:
     quantity: Quantity | None = None
     optional: bool = False
     once: bool = False
+    #: Where its price ends in the line, of what is besides.
+    end: int = 0
 
     @property
     def has_price(self) -> bool:

@@ -9,7 +9,6 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from typing import NamedTuple
@@ -20,35 +19,38 @@ from cravik.core.link.asks import NOTHING_MORE, Asks, LabelledAsk
 from cravik.core.link.limits import NO_LIMITS, CodeRule, Limits
 from cravik.core.link.questions import Question
 from cravik.core.link.steps import Step
-from cravik.core.pricing.discounts import Code, UnitPriceCode
-from cravik.core.pricing.offer import EXACTLY_ONE, MAX_TITLE_LENGTH, Quantity
-from cravik.core.pricing.partial_offer import PartialLine, PartialOffer
+from cravik.core.pricing.offer import MAX_TITLE_LENGTH
+from cravik.core.pricing.partial_offer import PartialOffer
 from cravik.core.pricing.price import FixedPrice, LevelsPrice
-from cravik.core.pricing.schedule import ONCE, ChoicePlan, Plan, PlanChoice, RepeatPlan, SimplePlan
+from cravik.core.pricing.schedule import RepeatPlan
 from cravik.core.text.said.covering import Way as Covered
 from cravik.core.text.said.covering import ways
-from cravik.core.text.said.draft import Draft, Thing
+from cravik.core.text.said.draft import Draft
 from cravik.core.text.said.lexing import lex
-from cravik.core.text.said.names import is_telling
 from cravik.core.text.said.pieces import Choice, Doubt, Line, Piece, When
 from cravik.core.text.said.sentences import read_sentence
 from cravik.core.text.said.subjects import BUILD, GRAMMAR
 from cravik.core.text.said.things import build_things
+from cravik.core.text.said.told import (
+    STRAY,
+    Understood,
+    about_strays,
+    codes_of,
+    cost_of_stray,
+    kept_as_note,
+    limits_of,
+    line_of,
+    missed_in,
+    plan_of,
+    understood_in,
+)
 
 MAX_LENGTH, MAX_TOKENS, MAX_LINES = 4000, 400, 20
-#: What it costs a way of reading: a word left over, a piece that can't be, a question, no name, no price.
-_STRAY, _WRONG, _ASKED, _NAMELESS, _PRICELESS = 1.2, 1.0, 0.6, 2.0, 1.6
+#: What it costs a way of reading: a piece that can't be, a question, no name, no price.
+_WRONG, _ASKED, _NAMELESS, _PRICELESS = 1.0, 0.6, 2.0, 1.6
 #: Ways that are so near to the best have equal sense.
 _EQUAL = 0.05
 _NEAR_YEARS = 5
-
-
-@dataclass(frozen=True)
-class Understood:
-    """A piece of the text, and what was made of it."""
-
-    text: str
-    words: str
 
 
 @dataclass(frozen=True)
@@ -168,15 +170,8 @@ def _reading(line: Line, way: Covered) -> tuple[float, Draft]:
     main = draft.main
     score -= _NAMELESS * (main is None or not main.name)
     if main is None or not main.has_price:
-        score -= _PRICELESS + _STRAY * any(token.word in ("#", "#.", "¤") for token in line.tokens)
+        score -= _PRICELESS + STRAY * any(token.word in ("#", "#.", "¤") for token in line.tokens)
     return score, draft
-
-
-def cost_of_stray(line: Line, start: int, end: int) -> float:
-    """Words alone are a note or a longer name; a number that is left over is worse."""
-    if any(token.number for token in line.tokens[start:end]):
-        return _STRAY * (end - start)
-    return min(_STRAY + 0.3 * (end - start), 2 * _STRAY)
 
 
 def _check(draft: Draft) -> None:
@@ -197,6 +192,7 @@ def _check(draft: Draft) -> None:
             or thing.name.lower().startswith("www.")
         ):
             draft.refuse(_whole(draft), "That is not a name." if thing.name else "Say what it is.")
+    _check_extras(draft)
     _check_numbers(draft)
     if not main.has_price and not draft.doubts and not draft.wrong and not draft.price_later:
         line, last = draft.line, len(draft.line.tokens)
@@ -211,6 +207,18 @@ def _check(draft: Draft) -> None:
                 "The buyer chooses": f"{name}, pay what you want",
             },
         )
+
+
+def _check_extras(draft: Draft) -> None:
+    """An extra of what repeats may be paid once, or with every payment."""
+    for thing in draft.things:
+        price = thing.price
+        if not thing.end or price is None or thing.once or price.plan or price.every_time:
+            continue
+        if isinstance(draft.plan, RepeatPlan):
+            sums = f"{thing.name} {price.amount.major}"
+            choices = {"Once": f"optional {sums} once", "With every payment": f"{sums} extra every time"}
+            draft.ask(thing.start, thing.end, f"Is “{thing.name}” paid once, or every time?", choices)
 
 
 def _check_numbers(draft: Draft) -> None:
@@ -257,7 +265,7 @@ def _meaning(said: Said) -> object:
 def _said(draft: Draft) -> Said:
     names = [thing.name for thing in draft.things]
     keys = {id(thing): f"line-{number}" for number, thing in enumerate(draft.things, 1)}
-    doubts = [*draft.doubts, *_about_strays(draft)]
+    doubts = [*draft.doubts, *about_strays(draft)]
     spans = missed_in(draft)
     whole = [(0, len(draft.line.tokens))]
     why = next((reason for _, reason in draft.wrong if reason), "")
@@ -279,10 +287,10 @@ def _said(draft: Draft) -> Said:
         understood_in(draft),
         tuple(doubts),
         tuple(draft.line.text(*span).strip(" ,;.") for span in spans),
-        tuple(_kept(draft, span) for span in spans) if spans != whole else (),
+        tuple(kept_as_note(draft, span) for span in spans) if spans != whole else (),
         why,
         tuple(draft.elsewhere),
-        limits=_limits(draft, keys),
+        limits=limits_of(draft, keys),
         steps=tuple(
             Step(keys[id(thing)], FixedPrice(step.after), step.orders, step.pieces, step.from_)
             for thing, step in draft.steps
@@ -302,116 +310,8 @@ def _said(draft: Draft) -> Said:
     )
 
 
-def understood_in(draft: Draft) -> tuple[Understood, ...]:
-    """Names and pieces in their order, each with what was made of it."""
-    line = draft.line
-    told = [(piece.start, piece.end, piece.words) for piece in draft.pieces if piece.words]
-    for thing in draft.things:
-        words = "an extra, if wanted" if thing.optional and not draft.any_of else "what is sold"
-        told += [(*thing.span, words)] if thing.span[1] > thing.span[0] else []
-    return tuple(Understood(line.text(start, end), words) for start, end, words in sorted(told))
-
-
-def missed_in(draft: Draft) -> list[tuple[int, int]]:
-    """What is left over, in the order of the line."""
-    spans = [*draft.strays, *((piece.start, piece.end) for piece, _ in draft.wrong)]
-    spans += [thing.span for thing in draft.things if is_telling(draft.line, *thing.span)]
-    merged: list[tuple[int, int]] = []
-    for start, end in sorted(set(spans)):
-        if merged and start < merged[-1][1]:
-            merged[-1] = (merged[-1][0], max(end, merged[-1][1]))
-        else:
-            merged.append((start, end))
-    return merged
-
-
-def _kept(draft: Draft, span: tuple[int, int]) -> Choice:
-    """The line with the words as a note at its end."""
-    line, (start, end) = draft.line, span
-    words = line.text(*span).strip(" ,;.")
-    while start > 1 and line.word(start - 1) in line.words.joining | line.words.ending:
-        start -= 1  # what joined it goes with it
-    rest = line.replaced(start, end, "").replace("()", "").rstrip(" ,;.")
-    rest = re.sub(r"\s+([,;.)])", r"\1", re.sub(r"([,;])(?:\s*[,;])+", r"\1", rest))
-    return Choice(words, f"{rest}, note “{words.replace('“', '').replace('”', '')}”")
-
-
-def _about_strays(draft: Draft) -> Iterator[Doubt]:
-    """Words without a number that nothing was made of: they may say more of the name, or be for the seller alone."""
-    main, line = draft.main, draft.line
-    if main is None:
-        return
-    is_named = main.span[1] > main.span[0]
-    for start, end in sorted(draft.strays):
-        words = [line.word(place) for place in range(start, end)]
-        named = {place for piece in draft.pieces_of("name") for place in range(piece.start, piece.end)}
-        numbers = [place for place in range(start, end) if line.tokens[place].number and place not in named]
-        if start < main.span[1] or numbers or any(word in line.words.telling for word in words):
-            continue
-        if all(word in line.words.joining | line.words.ending for word in words):
-            continue
-        draft.strays.remove((start, end))
-        kept = _kept(draft, (start, end))
-        plain = kept.line[: kept.line.rindex(", note “")]
-        longer = plain.replace(line.text(*main.span) if is_named else "", f"“{main.name}, {kept.words}”", 1)
-        choices = [Choice("A part of the name", longer)] if is_named else []
-        choices.append(Choice("Something to do: keep it as a note", kept.line))
-        yield Doubt(kept.words, f"What is “{kept.words}”?", tuple(choices))
-
-
 def _title(draft: Draft, names: Sequence[str]) -> str:
     if draft.title:
         return draft.title[:MAX_TITLE_LENGTH]
     plain = [thing.name for thing in draft.things if not thing.optional and not thing.once] or list(names)
     return (plain[0] if len(plain) == 1 else listed(plain, "and"))[:MAX_TITLE_LENGTH]
-
-
-def line_of(draft: Draft, thing: Thing, key: str) -> PartialLine:
-    """The thing as a line of that key."""
-    bounds = thing.bounds
-    most = next((count for each, count in draft.per_buyer if each is thing), None)
-    if most and bounds == EXACTLY_ONE:
-        bounds = Quantity(1, 1, most)
-    once = thing.once and isinstance(draft.plan, RepeatPlan)
-    return PartialLine(
-        key, thing.name, thing.final_price, bounds, tuple(thing.choices), thing.optional, draft.ships, once
-    )
-
-
-def plan_of(draft: Draft, keys: Sequence[str]) -> Plan:
-    """The plan with prices by the keys of the things."""
-    key_of = {thing.name: key for thing, key in zip(draft.things, keys, strict=False)}
-
-    def with_keys(plan: SimplePlan) -> SimplePlan:
-        if isinstance(plan, RepeatPlan) and plan.first:
-            prices = {key_of.get(name, name): price for name, price in plan.first.prices.items()}
-            return replace(plan, first=replace(plan.first, prices=prices))
-        return plan
-
-    plan = with_keys(draft.plan or ONCE)
-    main = draft.main
-    if not draft.others or main is None:
-        return plan
-    choices = [PlanChoice("plan-1", plan, {})]
-    for number, (other, own) in enumerate(draft.others, 2):
-        prices = {key_of[main.name]: FixedPrice(own)} if own is not None else {}
-        choices.append(PlanChoice(f"plan-{number}", other, prices))
-    return ChoicePlan(tuple(choices))
-
-
-def codes_of(draft: Draft, key_of: Mapping[str, str]) -> tuple[Code, ...]:
-    """The codes, with the keys of what they bring down the price of."""
-    return tuple(
-        replace(code, line=key_of[code.line]) if isinstance(code, UnitPriceCode) else code for code in draft.codes
-    )
-
-
-def _limits(draft: Draft, keys: Mapping[int, str]) -> Limits:
-    return Limits(
-        draft.opens_at,
-        draft.closes_at,
-        draft.orders,
-        draft.orders_per_buyer,
-        {keys[id(thing)]: number for thing, number in draft.counted},
-        {keys[id(thing)]: number for thing, number in draft.per_buyer},
-    )

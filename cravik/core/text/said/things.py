@@ -7,151 +7,33 @@ from __future__ import annotations
 
 import re
 from collections.abc import Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import replace
 
 from cravik.core.english import listed
-from cravik.core.pricing.money import Money
 from cravik.core.pricing.offer import Quantity
-from cravik.core.pricing.price import Bundle, Level, LevelsPrice, PacksPrice
+from cravik.core.pricing.price import Level, LevelsPrice, PacksPrice
 from cravik.core.pricing.schedule import ONCE, InstalmentsPlan, SimplePlan
 from cravik.core.text.money_text import format_money
+from cravik.core.text.said.asking import Asking
 from cravik.core.text.said.draft import MANY, Draft, SaidPrice, Thing
 from cravik.core.text.said.names import Item, is_telling, items, name_of
-from cravik.core.text.said.pieces import Line, Piece
+from cravik.core.text.said.pairs import Pair, Paired, paired_in
+from cravik.core.text.said.pieces import Piece
 from cravik.core.text.said.subjects.open_prices import is_open, open_thing
 
 _PICKED = frozenset(("/", "|", "or"))
 
 
-@dataclass
-class Pair:
-    """A price and the names that it is of, what joined them to the one before, and how"
-    " the name stands to its price."""
-
-    names: list[Item]
-    piece: Piece
-    joins: frozenset[str]
-    label: Item | None = None
-    optional: bool = False
-    #: Whether the price stands before its name.
-    price_first: bool = False
-
-    @property
-    def price(self) -> SaidPrice:
-        return self.piece.value  # type: ignore[no-any-return]
-
-    @property
-    def start(self) -> int:
-        return min([self.piece.start, *(item.start for item in self.names)])
-
-    @property
-    def end(self) -> int:
-        return max([self.piece.end, *(item.end for item in (*self.names, *([self.label] if self.label else [])))])
-
-    @property
-    def is_extra(self) -> bool:
-        return self.optional or self.price.extra or self.price.once
-
-
-@dataclass
-class _Paired:
-    pairs: list[Pair] = field(default_factory=list)
-    title: list[Item] = field(default_factory=list)
-    #: Names without a price yet.
-    pending: list[Item] = field(default_factory=list)
-    strays: list[Item] = field(default_factory=list)
-
-
 def build_things(draft: Draft, way: Sequence[Piece]) -> None:
     """The draft's things and title; what cannot be told is asked, what is left over are strays."""
-    paired = _paired(draft, items(draft.line, way))
+    paired = paired_in(draft, items(draft.line, way))
     _Things(draft, paired).build()
 
 
-def _paired(draft: Draft, stream: Sequence[Item]) -> _Paired:
-    """Names and prices in the order of the line."""
-    line, found = draft.line, _Paired()
-    joins: set[str] = set()
-    is_next_optional = False
-    for number, item in enumerate(stream):
-        if item.kind == "join":
-            joins |= set(item.joins)
-        elif item.kind == "name":
-            _named(draft, found, item, stream, number, joins)
-        elif item.role == "price" and item.piece is not None and not item.piece.wrong:
-            if found.pending and not found.pairs and _is_title(line, found.pending[-1], item):
-                found.title, found.pending = found.pending, []
-            pair = Pair(found.pending, item.piece, frozenset(joins), price_first=not found.pending)
-            pair.optional, is_next_optional = is_next_optional, False
-            found.pairs.append(pair)
-            found.pending = []
-            joins = set()
-        elif item.role == "optional":
-            if _is_of_next(found, stream, number):
-                is_next_optional = True
-            elif found.pairs:
-                found.pairs[-1].optional = True
-    if found.pairs:
-        found.strays += found.pending
-        found.pending = []
-    found.strays += [item for number, item in enumerate(stream) if _dangles(line, stream, number)]
-    return found
-
-
-def _is_title(line: Line, name: Item, price: Item) -> bool:
-    """Whether the name before a price is that of several things: ``Fair: 5 for a sticker``."""
-    return line.word(price.end) == "for" and ":" in [line.word(place) for place in range(name.end, price.start)]
-
-
-def _dangles(line: Line, stream: Sequence[Item], number: int) -> bool:
-    """Whether it is a word that joins what stands before it to nothing: ``48 for a kite and``."""
-    item = stream[number]
-    if item.kind != "join" or not item.joins[-1][0].isalpha():
-        return False
-    if set(item.joins) & line.words.ending:
-        return True
-    return line.word(item.end) in ("", ",", ";", ".", ")", "(", ":", "!", "?")
-
-
-def _is_of_next(found: _Paired, stream: Sequence[Item], number: int) -> bool:
-    """Whether “if wanted” speaks of what follows: it stands before its name or its price."""
-    if found.pending:
-        return True
-    before = stream[number - 1] if number else None
-    if before is not None and before.role == "price":
-        beside = stream[number + 1] if number + 1 < len(stream) else None
-        return beside is not None and (beside.kind == "name" or beside.role == "price")
-    follows = next((each for each in stream[number + 1 :] if each.kind != "join"), None)
-    return follows is not None and (follows.kind == "name" or follows.role == "price")
-
-
-def _named(draft: Draft, found: _Paired, item: Item, stream: Sequence[Item], number: int, joins: set[str]) -> None:
-    """A name goes to the price before it that has none yet, labels one in brackets, or waits for its price."""
-    last = found.pairs[-1] if found.pairs else None
-    line = draft.line
-    in_brackets = line.word(item.start - 1) == "(" and line.word(item.end) == ")"
-    follows = next((each for each in stream[number + 1 :] if each.kind != "join"), None)
-    has_own = follows is not None and follows.role == "price" and line.word(item.end) not in (",", ";", ")", ".")
-    if last is not None and in_brackets and item.start - 1 == last.piece.end and not has_own:
-        last.label = item
-    elif last is not None and _takes_name_after(found.pairs) and (not has_own or "for" in joins or not joins):
-        last.names = [item]
-        joins.clear()
-    else:
-        found.pending.append(item)
-
-
-def _takes_name_after(pairs: Sequence[Pair]) -> bool:
-    """Whether the last price has its name still to come: where names follow their prices,"
-    " they do so from the first."""
-    if pairs[-1].names:
-        return False
-    return pairs[-1].price.extra or (pairs[0].price_first and all(pair.names for pair in pairs[:-1]))
-
-
-class _Things:
-    def __init__(self, draft: Draft, paired: _Paired) -> None:
-        self.draft, self.line, self.paired = draft, draft.line, paired
+class _Things(Asking):
+    def __init__(self, draft: Draft, paired: Paired) -> None:
+        super().__init__(draft)
+        self.paired = paired
 
     def build(self) -> None:
         pairs = self.paired.pairs
@@ -167,15 +49,6 @@ class _Things:
         for item in self.paired.strays:
             self.draft.strays.append((item.start, item.end))
 
-    def _name(self, names: Sequence[Item]) -> tuple[str, tuple[int, int]]:
-        """The name over all of the items, with the signs between, and its tokens."""
-        if not names:
-            return "", (0, 0)
-        span = names[0].start, names[-1].end
-        return name_of(self.line, *span), span
-
-    # one thing whose price is no sum
-
     def _open(self) -> None:
         """The first name that has no sum of its own; what has one is besides, if it is said to be."""
         plain = [pair for pair in self.paired.pairs if not pair.is_extra]
@@ -184,7 +57,7 @@ class _Things:
         self.paired.strays = [item for item in free if item not in names]
         if not names and plain:
             names = plain[0].names
-        name, span = self._name(names)
+        name, span = self.name_over(names)
         self.draft.things.append(open_thing(self.draft, name, span))
         for pair in plain:
             self.draft.refuse(pair.piece)
@@ -209,7 +82,7 @@ class _Things:
         before = [item for item in pending if not steps or item.start < steps[0].start]
         names = self._together(before or pending)
         self.paired.strays += [item for item in pending if item not in names]
-        name, span = self._name(names)
+        name, span = self.name_over(names)
         thing = Thing(name, span[0], span)
         bundles = self.draft.pieces_of("bundle")
         if bundles and not self.draft.pieces_of("step"):
@@ -218,7 +91,7 @@ class _Things:
             thing.quantity = Quantity(bundle.count, 1, None)
             bundles[0].words = f"{format_money(bundle.amount)} a pack of {bundle.count:,}"
             bundles[0].role = "pack"
-            self._ask_which_is_the_price(bundles[0], bundle)
+            self.ask_which_is_the_price(bundles[0], bundle)
         for piece in self.draft.pieces_of("tiers"):
             if thing.other is None:
                 thing.other, thing.quantity = piece.value, MANY
@@ -227,17 +100,6 @@ class _Things:
                 self.draft.refuse(piece)
         if name or steps:
             self.draft.things.append(thing)
-
-    def _ask_which_is_the_price(self, piece: Piece, bundle: Bundle) -> None:
-        """``48 for 2``: so many for that sum, or that sum for so many."""
-        number = self.line.tokens[piece.end - 1].number
-        size = number.whole if number and self.line.word(piece.end - 1) == "#" else None
-        if size and 2 <= size < bundle.count:
-            other = Money.parse(str(bundle.count), bundle.amount.currency)
-            many = f"{bundle.count} for {format_money(bundle.amount)}"
-            few = f"{format_money(other)} a pack of {size}"
-            told = {many: many, f"{format_money(other)} for {size:,}": few}
-            self.draft.ask(piece.start, piece.end, "Which of them is the price?", told)
 
     # things with sums
 
@@ -261,7 +123,7 @@ class _Things:
         plain = [pair for pair in pairs if not pair.is_extra]
         title = self._title(plain)
         if self.paired.title:
-            title = self._name(self.paired.title)[0]
+            title = self.name_over(self.paired.title)[0]
         named = [pair for pair in plain if pair.names and not pair.price.regular]
         if len(named) > 1:
             self._several(named, title)
@@ -275,8 +137,7 @@ class _Things:
                 self._extra(pair)
 
     def _take_name_for(self, main: Pair, pairs: list[Pair]) -> None:
-        """A price that stands first has its name after it, though it be further on: ``early"
-        " bird 45, … - glaze day``."""
+        """A price that stands first may have its name further on: ``early bird 45, regular 60 - glaze day``."""
         later = [item for item in self.paired.strays if item.kind == "name"]
         if not main.names and later and not any(pair.names for pair in pairs if not pair.is_extra):
             main.names = later[:1]
@@ -294,14 +155,15 @@ class _Things:
                     self.line.word(place) for place in range(first.names[number - 1].end, first.names[number].start)
                 ]
                 if sign in between and (sign != "," or self._all_levels(first.names[number:], plain)):
-                    title, _ = self._name(first.names[:number])
+                    title, _ = self.name_over(first.names[:number])
                     first.names = first.names[number:]
                     return title
         return ""
 
     def _all_levels(self, names: Sequence[Item], plain: Sequence[Pair]) -> bool:
         return all(
-            self._level_word(self._name(each)[0]) for each in (names, *(pair.names for pair in plain[1:] if pair.names))
+            self._level_word(self.name_over(each)[0])
+            for each in (names, *(pair.names for pair in plain[1:] if pair.names))
         )
 
     def _level_word(self, name: str) -> bool:
@@ -310,7 +172,7 @@ class _Things:
         return plain in words.levels or plain in words.sizes or plain in words.people
 
     def _single(self, main: Pair) -> None:
-        name, span = self._name(main.names)
+        name, span = self.name_over(main.names)
         price = main.price
         quantity = None
         counted = self._counted_name(main)
@@ -319,7 +181,7 @@ class _Things:
         if not main.names:
             name = price.name or price.noun
         if self.paired.title:
-            title = self._name(self.paired.title)[0]
+            title = self.name_over(self.paired.title)[0]
             if any(pair.is_extra for pair in self.paired.pairs):
                 self.draft.title = title
             else:
@@ -338,11 +200,11 @@ class _Things:
     def _counted_name(self, pair: Pair) -> tuple[str, Quantity] | None:
         """``6 hrs design @ 70``: so many at a price each; else it may be how many there are."""
         item = pair.names[-1] if pair.names else None
-        if item is None or pair.price_first or not (self._is_rate(item, pair) or pair.price.each):
+        if item is None or pair.price_first or not (self.is_rate(item, pair) or pair.price.each):
             return None
         token = self.line.tokens[item.start]
-        if self._is_rate(item, pair) and not token.number:
-            self._ask_about_rate(item, pair)
+        if self.is_rate(item, pair) and not token.number:
+            self.ask_about_rate(item, pair)
         count = token.number.whole if token.number and token.word in ("#",) else None
         if not count or count < 2 or item.end - item.start < 2:
             return None
@@ -368,30 +230,6 @@ class _Things:
         pair.piece.value = replace(pair.price, each=True)
         return name, Quantity(count, count, count)
 
-    def _ask_about_rate(self, item: Item, pair: Pair) -> None:
-        """``Labour 4 hrs @ 35``: four at 35 each, or 35 for it all."""
-        numbers = [place for place in range(item.start + 1, item.end) if self.line.tokens[place].number]
-        count = self.line.tokens[numbers[0]].number if len(numbers) == 1 else None
-        if count is None or not count.whole or not self._is_rate(item, pair):
-            return
-        name, amount = name_of(self.line, item.start, numbers[0]), pair.price.amount
-        self.draft.ask_for_line(
-            item.start,
-            pair.end,
-            f"{format_money(amount)} each, or for all of it?",
-            {
-                f"Always {count.whole:,}, at {format_money(amount)} each": self.line.replaced(
-                    item.start, pair.end, f"{name} {amount.major} each, always {count.whole}"
-                ),
-                f"{format_money(amount)} for all of it": self.line.replaced(
-                    item.start, pair.end, f"“{name_of(self.line, item.start, item.end)}” {amount.major}"
-                ),
-            },
-        )
-
-    def _is_rate(self, item: Item, pair: Pair) -> bool:
-        return any(self.line.word(place) in ("@", "at") for place in range(item.end, pair.piece.start))
-
     def _is_bill(self, title: str) -> bool:
         return any(word.casefold() in self.line.words.together for word in title.replace(":", " ").split())
 
@@ -412,8 +250,8 @@ class _Things:
                     pair.label = None
             self._priced(pairs)
             return
-        name, span = self._name(pairs[0].names)
-        names = [self._name([pair.label])[0] for pair in pairs if pair.label]
+        name, span = self.name_over(pairs[0].names)
+        names = [self.name_over([pair.label])[0] for pair in pairs if pair.label]
         self._levels(name, span, names, pairs)
 
     def _levels(self, name: str, span: tuple[int, int], names: Sequence[str], pairs: Sequence[Pair]) -> None:
@@ -441,7 +279,7 @@ class _Things:
 
     def _several(self, named: list[Pair], title: str) -> None:
         """What several names with prices are."""
-        names = [self._name(pair.names)[0] for pair in named]
+        names = [self.name_over(pair.names)[0] for pair in named]
         joins = [pair.joins - {"piece", ",", "for", "and", ":", "—", "at", "the", "a"} for pair in named[1:]]
         people = all(self._is_people(name) for name in names)
         if self.draft.has("any_of"):
@@ -460,7 +298,8 @@ class _Things:
         elif all(self._level_word(name) for name in names[1:]) and self._base(title, names) is not None:
             self._picked(named, title, names)
         else:
-            self._ask_what_they_are(named, title, names)
+            self.ask_what_they_are(named, title, names)
+            self._all_of_them(named[:1], title)
 
     def _is_date(self, named: Sequence[Pair]) -> bool:
         """Whether a slash stands between two numbers without a space: ``on 5/6``."""
@@ -476,8 +315,10 @@ class _Things:
         """A buyer takes some of any of them, and at least one in all."""
         self.draft.any_of = True
         self.draft.title = title
+        if len({pair.price.plan for pair in named}) > 1:
+            self.draft.refuse(named[-1].piece, "All that a link sells is paid at the same times.")
         for pair in named:
-            name, span = self._name(pair.names)
+            name, span = self.name_over(pair.names)
             quantity = MANY if many or pair.price.each else None
             self.draft.things.append(Thing(name, pair.start, span, pair.price, quantity=quantity, optional=True))
             self._take_plan(pair.price)
@@ -485,8 +326,11 @@ class _Things:
 
     def _all_of_them(self, named: Sequence[Pair], title: str) -> None:
         self.draft.title = title
+        plans = {pair.price.plan for pair in named}
         for pair in named:
-            name, span = self._name(pair.names)
+            if len(plans) > 1:
+                self.draft.refuse(pair.piece, "All that a link sells is paid at the same times.")
+            name, span = self.name_over(pair.names)
             counted = self._counted_name(pair)
             quantity = None
             if counted is not None:
@@ -521,47 +365,9 @@ class _Things:
         last = {name.split()[-1].casefold() for name in names}
         return names[0].split()[-1].capitalize() if len(last) == 1 and all(" " in name for name in names) else ""
 
-    def _ask_what_they_are(self, named: Sequence[Pair], title: str, names: Sequence[str]) -> None:
-        """Nothing is charged besides by a comma alone: each further name is asked about."""
-        others = named[1:]
-        title = title and f"{title}: "
-        sums = [pair.price.amount for pair in named]
-        whole = [self.line.text(pair.start, pair.end) for pair in named]
-        total = sum(sums[1:], sums[0])
-        rest = self.line.text(named[-1].end, len(self.line.tokens)) if named[-1].end < len(self.line.tokens) else ""
-        others_words = listed(list(names[1:]), "and")
-        choices = {
-            f"{others_words}: extra{'s' if len(others) > 1 else ''}, if wanted": f"{title}{whole[0]}"
-            + "".join(f", optional {each}" for each in whole[1:]),
-            f"All of it, {format_money(total)} together": f"{title}{', '.join(whole)} together",
-            "The buyer picks one": f"{title}{' / '.join(whole)}",
-        }
-        if not {",", ";", ":", "—", "and", "+", "plus", "with"} & set().union(*(pair.joins for pair in others)):
-            one = f"“{self.line.text(named[0].start, named[-1].piece.start)}” {sums[-1].major}"
-            choices = {f"One thing for {format_money(sums[-1])}": one, **choices}
-        noted = f"{title}{whole[0]}, note “{self.line.text(others[0].start, others[-1].end)}”".replace("“”", "")
-        if not all(self._is_clear(pair) for pair in named):
-            choices = {}
-        choices["None of these: keep it as a note" if choices else "Keep it as a note"] = noted
-        sep = "" if rest[:1] in (",", ";", ".") else " "
-        self.draft.ask_for_line(
-            others[0].start,
-            others[-1].end,
-            f"What is “{self.line.text(others[0].start, others[-1].end)}”?",
-            {words: f"{line}{sep}{rest}" for words, line in choices.items()},
-        )
-        self._all_of_them(named[:1], title.rstrip(": "))
-
-    def _is_clear(self, pair: Pair) -> bool:
-        """Whether its name could be one: without words of the grammar at its ends, and without a further number."""
-        _, (start, end) = self._name(pair.names)
-        return not is_telling(self.line, start, end) and not any(
-            token.word in ("#", "#.", "¤") for token in self.line.tokens[start:end]
-        )
-
     def _extra(self, pair: Pair) -> None:
         """Something besides: if wanted, or charged once where the rest repeats."""
-        name, span = self._name(pair.names)
+        name, span = self.name_over(pair.names)
         name = name or pair.price.name
         if not name or name.casefold() in (*self.line.words.sizes, *self.line.words.colours):
             self.draft.refuse(pair.piece)
@@ -572,13 +378,12 @@ class _Things:
         many = pair.price.each
         thing = Thing(name, pair.start, span, replace(pair.price, each=False), quantity=MANY if many else None)
         thing.once = pair.price.once
-        thing.optional = not thing.once
+        thing.optional, thing.end = pair.optional or not thing.once, pair.end
         self.draft.things.append(thing)
         pair.piece.words = f"{format_money(pair.price.amount)} {'charged once' if thing.once else 'more, if wanted'}"
 
     def _second_price(self, pair: Pair, main: Pair, *, is_only: bool) -> None:
-        """A further price of the same thing: paid at other times it is the buyer's choice,"
-        " else a step may have it."""
+        """A further price of the same thing: paid at other times it is the buyer's choice, else it is asked."""
         price = pair.price
         is_choice = (price.plan is not None and price.plan != main.price.plan) or (
             price.plan is None and main.price.plan is not None and "or" in pair.joins
@@ -594,28 +399,6 @@ class _Things:
             pair.piece.words = f"or {format_money(price.amount)}, paid otherwise"
             return
         if is_only:
-            self._ask_which(pair, main)
+            self.ask_which(pair, main)
         else:
             self.draft.refuse(pair.piece, "Say what each price is for.")
-
-    def _ask_which(self, pair: Pair, main: Pair) -> None:
-        """Two sums for one name."""
-        first, second = main.price.amount, pair.price.amount
-        name, _ = self._name(main.names)
-        if first.currency != second.currency or not name or main.price_first:
-            self.draft.refuse(pair.piece)
-            return
-        told = self.line.text(main.piece.start, main.piece.end)
-        self.draft.ask_for_line(
-            main.piece.start,
-            pair.end,
-            "Which of these is the price?",
-            {
-                f"“{name} {told}” costs {format_money(second)}": self.line.replaced(
-                    main.names[0].start, pair.end, f"“{name} {told}” {second.major}"
-                ),
-                f"Two prices to pick from: {format_money(first)} and {format_money(second)}": self.line.replaced(
-                    main.names[0].start, pair.end, f"{name}: {first.major} (first) or {second.major} (second)"
-                ),
-            },
-        )

@@ -16,8 +16,9 @@ from cravik.core.text.said.pieces import Got, Line, NotSo, Piece, Rule, Search, 
 MAX_OPTIONS, MAX_GROUPS = 24, 4
 _MAX_WORDS = 4
 _ADDS = compiled(
-    "(LP + {amount} [each | extra | more] RP | + {amount} | LP {less} RP | LP {amount:more} (more | extra) RP"
-    " | LP {amount:off} less RP | {amount:more} (more | extra))"
+    "(LP + {amount} [each | extra | more] RP | + {amount} | LP {less} RP | LP"
+    " {amount:more} (more | extra) RP | LP {amount:off} less RP | {amount:more} (more |"
+    " extra))"
 )
 _INTRODUCED, _ONLY = compiled("<colour> [:]"), compiled("only")
 _MEASURED = compiled("(# | #. | #y) [(~ | x | —) (# | #.)] [<measure>]")

@@ -122,6 +122,9 @@ def build(draft: Draft) -> None:
     picks = draft.has("picks")
     said_once = False
     for piece in draft.pieces_of("repeats", "instalments", "once", "plan_at"):
+        if _is_of_one_of_several(draft, piece):
+            draft.refuse(piece, "All that a link sells is paid at the same times.")
+            continue
         joined = draft.line.word(piece.start - 1) == "or" or picks
         plan, own = piece.value if piece.role == "plan_at" else (piece.value or ONCE, None)
         if draft.plan is None and not said_once and own is None:
@@ -145,6 +148,12 @@ def build(draft: Draft) -> None:
         _tried(draft, piece)
     for piece in draft.pieces_of("first"):
         _cheaper_first(draft, piece)
+
+
+def _is_of_one_of_several(draft: Draft, piece: Piece) -> bool:
+    """Whether it stands beside one of several prices: ``kite 48 and club 12 a month``."""
+    many = [thing for thing in draft.things if not (thing.optional or thing.once)]
+    return len(many) > 1 and any(price.end == piece.start for price in draft.pieces_of("price"))
 
 
 def _ended(draft: Draft, piece: Piece) -> None:

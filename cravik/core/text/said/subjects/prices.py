@@ -93,7 +93,7 @@ def _free_at_the_end(got: Got) -> SaidPrice:
 
 
 def _extra(got: Got) -> SaidPrice:
-    return replace(_plain(got), extra=True, each="each" in got)
+    return replace(_plain(got), extra=True, each="each" in got, every_time="always" in got)
 
 
 def _adds(got: Got) -> SaidPrice:
@@ -153,6 +153,7 @@ RULES = (
     Rule("price", "(free | nothing) [for | LP {amount:nothing} RP]", _free, 0.5),
     Rule("price", "[LP] + {amount} [<each:each>] [<optional>] [RP]", _extra),
     Rule("price", "{amount} [<each:each>] <extra> [each]", _extra),
+    Rule("price", "{amount} <extra> (every:always | each:always) time", _extra),
     Rule("price", "{amount} <each:each> <extra>", _extra),
     Rule("price", "<adds> {amount} [<each:each>]", _adds, 0.9),
     Rule("price", "<another> {amount} [<each:each>]", _extra),

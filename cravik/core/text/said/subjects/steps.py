@@ -39,14 +39,15 @@ RULES = (
     Rule("step", "[then] {amount:after} after {count} (pieces | places | seats | tickets | copies)", _by_pieces),
     Rule(
         "step",
-        "[LP] {amount:before} [<each>] [<earlybird>] (for | to | LP) [the] first {count} [<orders>] [RP] [,]"
-        " [and] (then | after that) {amount:after}",
+        "[LP] {amount:before} [<each>] [<earlybird>] (for | to | LP) [the] first {count}"
+        " [<orders>] [RP] [,] [and] (then | after that) {amount:after}",
         _by_count,
     ),
     Rule(
         "step",
-        "[LP] {amount:before} [<each>] [<earlybird>] (for | to | LP) [the] first {count} [<orders>] [RP] [,]"
-        " {amount:after} (after | afterwards | after that | thereafter | from then on)",
+        "[LP] {amount:before} [<each>] [<earlybird>] (for | to | LP) [the] first {count}"
+        " [<orders>] [RP] [,] {amount:after} (after | afterwards | after that | thereafter |"
+        " from then on)",
         _by_count,
     ),
     Rule(

@@ -1,0 +1,124 @@
+"""Questions about names and prices: each with what can be meant, as a line that says so."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from cravik.core.english import listed
+from cravik.core.pricing.money import Money
+from cravik.core.pricing.price import Bundle
+from cravik.core.text.money_text import format_money
+from cravik.core.text.said.draft import Draft
+from cravik.core.text.said.names import Item, is_telling, name_of
+from cravik.core.text.said.pairs import Pair
+from cravik.core.text.said.pieces import Piece
+
+
+class Asking:
+    """What asks of a line under reading."""
+
+    def __init__(self, draft: Draft) -> None:
+        self.draft, self.line = draft, draft.line
+
+    def name_over(self, names: Sequence[Item]) -> tuple[str, tuple[int, int]]:
+        """The name over all of the items, with the signs between, and its tokens."""
+        if not names:
+            return "", (0, 0)
+        span = names[0].start, names[-1].end
+        return name_of(self.line, *span), span
+
+    # one thing whose price is no sum
+
+    def ask_about_rate(self, item: Item, pair: Pair) -> None:
+        """``Labour 4 hrs @ 35``: four at 35 each, or 35 for it all."""
+        numbers = [place for place in range(item.start + 1, item.end) if self.line.tokens[place].number]
+        count = self.line.tokens[numbers[0]].number if len(numbers) == 1 else None
+        if count is None or not count.whole or not self.is_rate(item, pair):
+            return
+        name, amount = name_of(self.line, item.start, numbers[0]), pair.price.amount
+        self.draft.ask_for_line(
+            item.start,
+            pair.end,
+            f"{format_money(amount)} each, or for all of it?",
+            {
+                f"Always {count.whole:,}, at {format_money(amount)} each": self.line.replaced(
+                    item.start, pair.end, f"{name} {amount.major} each, always {count.whole}"
+                ),
+                f"{format_money(amount)} for all of it": self.line.replaced(
+                    item.start, pair.end, f"“{name_of(self.line, item.start, item.end)}” {amount.major}"
+                ),
+            },
+        )
+
+    def ask_what_they_are(self, named: Sequence[Pair], title: str, names: Sequence[str]) -> None:
+        """Nothing is charged besides by a comma alone: each further name is asked about."""
+        others = named[1:]
+        title = title and f"{title}: "
+        sums = [pair.price.amount for pair in named]
+        whole = [self.line.text(pair.start, pair.end) for pair in named]
+        total = sum(sums[1:], sums[0])
+        rest = self.line.text(named[-1].end, len(self.line.tokens)) if named[-1].end < len(self.line.tokens) else ""
+        others_words = listed(list(names[1:]), "and")
+        choices = {
+            f"{others_words}: extra{'s' if len(others) > 1 else ''}, if wanted": f"{title}{whole[0]}"
+            + "".join(f", optional {each}" for each in whole[1:]),
+            f"All of it, {format_money(total)} together": f"{title}{', '.join(whole)} together",
+            "The buyer picks one": f"{title}{' / '.join(whole)}",
+        }
+        if not {",", ";", ":", "—", "and", "+", "plus", "with"} & set().union(*(pair.joins for pair in others)):
+            one = f"“{self.line.text(named[0].start, named[-1].piece.start)}” {sums[-1].major}"
+            choices = {f"One thing for {format_money(sums[-1])}": one, **choices}
+        noted = f"{title}{whole[0]}, note “{self.line.text(others[0].start, others[-1].end)}”".replace("“”", "")
+        if not all(self._is_clear(pair) for pair in named):
+            choices = {}
+        choices["None of these: keep it as a note" if choices else "Keep it as a note"] = noted
+        sep = "" if rest[:1] in (",", ";", ".") else " "
+        self.draft.ask_for_line(
+            others[0].start,
+            others[-1].end,
+            f"What is “{self.line.text(others[0].start, others[-1].end)}”?",
+            {words: f"{line}{sep}{rest}" for words, line in choices.items()},
+        )
+
+    def _is_clear(self, pair: Pair) -> bool:
+        """Whether its name could be one: without words of the grammar at its ends, and without a further number."""
+        _, (start, end) = self.name_over(pair.names)
+        return not is_telling(self.line, start, end) and not any(
+            token.word in ("#", "#.", "¤") for token in self.line.tokens[start:end]
+        )
+
+    def ask_which(self, pair: Pair, main: Pair) -> None:
+        """Two sums for one name."""
+        first, second = main.price.amount, pair.price.amount
+        name, _ = self.name_over(main.names)
+        if first.currency != second.currency or not name or main.price_first:
+            self.draft.refuse(pair.piece)
+            return
+        told = self.line.text(main.piece.start, main.piece.end)
+        self.draft.ask_for_line(
+            main.piece.start,
+            pair.end,
+            "Which of these is the price?",
+            {
+                f"“{name} {told}” costs {format_money(second)}": self.line.replaced(
+                    main.names[0].start, pair.end, f"“{name} {told}” {second.major}"
+                ),
+                f"Two prices to pick from: {format_money(first)} and {format_money(second)}": self.line.replaced(
+                    main.names[0].start, pair.end, f"{name}: {first.major} (first) or {second.major} (second)"
+                ),
+            },
+        )
+
+    def ask_which_is_the_price(self, piece: Piece, bundle: Bundle) -> None:
+        """``48 for 2``: so many for that sum, or that sum for so many."""
+        number = self.line.tokens[piece.end - 1].number
+        size = number.whole if number and self.line.word(piece.end - 1) == "#" else None
+        if size and 2 <= size < bundle.count:
+            other = Money.parse(str(bundle.count), bundle.amount.currency)
+            many = f"{bundle.count} for {format_money(bundle.amount)}"
+            few = f"{format_money(other)} a pack of {size}"
+            told = {many: many, f"{format_money(other)} for {size:,}": few}
+            self.draft.ask(piece.start, piece.end, "Which of them is the price?", told)
+
+    def is_rate(self, item: Item, pair: Pair) -> bool:
+        return any(self.line.word(place) in ("@", "at") for place in range(item.end, pair.piece.start))
