@@ -105,6 +105,25 @@ class SaidTest(unittest.TestCase):
         self.assertEqual(soon.limits.closes_at, WHEN.instant(date(2026, 12, 1), datetime.time(10, 30)))
         self.assertIn("hour is not known", read("Kite 48, for the next 48 hours").why)
 
+    def test_how_sums_are_written(self) -> None:
+        cases = {
+            ("Kite 60c", "EUR"): "0.60",
+            ("Kite 2k", "EUR"): "2000.00",
+            ("Kite 1,250", "EUR"): "1250.00",
+            ("Kite 1.250,50", "EUR"): "1250.50",
+            ("Kite 12.500 kr", "DKK"): "12500.00",
+            ("Kite Rs. 1,20,000/-", "INR"): "120000.00",
+            ("Kite 25.-", "CHF"): "25.00",
+            ("Kite 50p", "GBP"): "0.50",
+        }
+        for (text, currency), amount in cases.items():
+            with self.subTest(text):
+                said = read(text, currency)
+                self.assertEqual((said.offer.lines[0].price.amount.major, said.currency), (amount, currency))
+        self.assertEqual(read("Brochure 24p 6").offer.lines[0].name, "Brochure 24p")
+        for text in ("Kite 12.345", "Kite 10.555", "Kite 99999999999999999", "Kite £5 and €6"):
+            self.assertTrue(read(text).why, text)
+
     def test_what_is_paid_at_other_times_than_the_rest_is_asked(self) -> None:
         extra = read("Club 12 a month, hat 20 extra")
         self.assertEqual(extra.doubts[0].question, "Is “hat” paid once, or every time?")

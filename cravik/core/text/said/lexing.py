@@ -14,7 +14,7 @@ import unicodedata
 from collections.abc import Iterator
 from dataclasses import dataclass
 from decimal import Decimal
-from functools import cache
+from functools import cache, lru_cache
 
 from babel.numbers import get_currency_symbol
 
@@ -32,6 +32,8 @@ _FIGURES = (
 _WORDS_TOO = frozenset("ALL CUP TOP TRY MOP PEN SOS MAD LAK BAM AMD GEL PAB CAD".split()) - {"CAD"}
 #: Signs that several currencies share: the seller's own if it is one of them, else the first.
 _SHARED = {"$": ("USD", "CAD", "AUD", "NZD", "SGD", "HKD", "MXN"), "£": ("GBP",), "¥": ("JPY", "CNY")}
+#: Where thousands are parted by points.
+_PARTED_BY_POINTS = frozenset("DKK NOK ISK CZK HUF RON TRY PLN BRL ARS CLP COP IDR VND".split())
 _FIRST_YEAR, _LAST_YEAR = 1900, 2199
 
 
@@ -140,9 +142,12 @@ def _currency_of(found: re.Match[str], usual: str, words: Words) -> str | None:
     sign = (found["before"] or found["after"] or "").strip()
     if sign:
         return _meant(sign, usual, words)
-    tail = (found["tail"] or "").strip().lower()
-    shared = words.minor.get(tail)
-    return (usual if usual in shared else shared[0]) if shared else None
+    return usual if _is_minor(found, usual, words) else None
+
+
+def _is_minor(found: re.Match[str], currency: str, words: Words) -> bool:
+    """Whether it is so many cents or pence; in other currencies such a letter says something else."""
+    return currency in words.minor.get((found["tail"] or "").strip().lower(), ())
 
 
 def _meant(sign: str, usual: str, words: Words) -> str | None:
@@ -211,6 +216,8 @@ def _number(found: re.Match[str], usual: str, words: Words) -> tuple[str, Number
     figures, tail = found["figures"], (found["tail"] or "").strip().lower()
     named = _currency_of(found, usual, words)
     whole = int(figures) if figures.isascii() and figures.isdigit() and len(figures) <= 12 else None
+    if tail in words.minor and not _is_minor(found, usual, words) and not named:
+        return f"{figures}{tail}", None
     money, why = _money(figures, usual, tail in words.minor)
     if tail == "k":
         money, why = _thousands(figures, usual)
@@ -236,7 +243,8 @@ def _money(figures: str, currency: str, is_minor: bool = False) -> tuple[Money |
     """The sum, or why it is none. ``1,200`` is a group here: English parts thousands by commas."""
     if is_minor:
         return (Money(int(figures), currency), "") if figures.isdigit() and len(figures) < 6 else (None, "")
-    if minor_digits(currency) == 2 and re.fullmatch(r"\d{1,3},\d{3}|\d{1,3}[.]000", figures):
+    groups = r"\d{1,3}[.,]\d{3}" if currency in _PARTED_BY_POINTS else r"\d{1,3},\d{3}|\d{1,3}[.]000"
+    if minor_digits(currency) == 2 and re.fullmatch(groups, figures):
         figures = figures.replace(",", "").replace(".", "")
     try:
         return parse_amount(figures, currency), ""
@@ -255,7 +263,7 @@ def _folded(word: str) -> str:
     return word.lower().replace("’", "'").rstrip(".")
 
 
-@cache
+@lru_cache(maxsize=4096)
 def _spelled(word: str, words: Words) -> str:
     """The word, or the one of the grammar's long words that it misses by one letter."""
     if len(word) < 6 or word in words.spelled or not word.isalpha():

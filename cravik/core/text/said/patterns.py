@@ -51,8 +51,8 @@ def _slots(words: Words) -> dict[str, tuple[str, frozenset[str]]]:
         f"|(?:{weekday}(?:, )?)?{month}(?:the )?{number}{year}"
         f"|dd |# / # (?:/ (?:# |#y ))?|#y — # — # "
         f"|(?:this |next |coming )?{weekday}(?:next |week )?"
-        f"|(?:today |tomorrow |tonight |yesterday |christmas eve |christmas day |christmas"
-        f" |christmas |new year's eve |new year's day )"
+        f"|(?:today |tomorrow |tonight |yesterday |christmas eve |christmas day |christmas "
+        f"|new year's eve |new year's day )"
         f"|(?:the )?end of (?:the |this )?(?:{_either(['month', 'year', 'week'])}|{month}{year}))"
     )
     begins_day = frozenset((*_COUNT, "#th", "the", "dd", *months, *days, "this", "next", "coming", "end"))

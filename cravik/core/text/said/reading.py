@@ -91,6 +91,8 @@ def read_said(text: str, currency: str, when: When) -> Said:
     text = " ".join(text.replace("\u00a0", " ").split())
     if not text:
         return Said(PartialOffer(), currency)
+    if len(text) > MAX_LENGTH:
+        return _nothing(text, currency, f"That is longer than {MAX_LENGTH:,} letters.")
     if written := read_sentence(text, currency):
         return Said(
             written.offer,
@@ -100,8 +102,6 @@ def read_said(text: str, currency: str, when: When) -> Said:
             limits=written.limits,
             steps=written.steps,
         )
-    if len(text) > MAX_LENGTH:
-        return _nothing(text, currency, f"That is longer than {MAX_LENGTH:,} letters.")
     lexed = lex(text, currency)
     if len(lexed.tokens) > MAX_TOKENS:
         return _nothing(text, currency, "Say it in fewer words, or make several links of it.")
