@@ -84,8 +84,16 @@ def name_of(line: Line, start: int, end: int) -> str:
 
 
 def is_telling(line: Line, start: int, end: int) -> bool:
-    """Whether it begins or ends with a word of the grammar: something else was meant than a name."""
+    """Whether it begins or ends with a word of the grammar: something else was meant than a name. What stands last in
+    brackets does not count: ``Reading (30 min)``."""
     if end <= start:
         return False
     of_price = line.word(start) in line.words.spans and line.word(start - 1) in line.words.classes["per"]
-    return of_price or bool({line.word(start), line.word(end - 1)} & line.words.telling)
+    ends = {line.word(start)} if line.word(end) == ")" else {line.word(start), line.word(end - 1)}
+    return of_price or bool(ends & line.words.telling)
+
+
+def shared_end(names: Sequence[str]) -> str:
+    """The last word that all have: ``edit`` of “Standard edit” and “express edit”; empty without one."""
+    last = {name.split()[-1].casefold() for name in names}
+    return names[0].split()[-1].capitalize() if len(last) == 1 and all(" " in name for name in names) else ""

@@ -16,7 +16,7 @@ from cravik.core.pricing.schedule import ONCE, InstalmentsPlan, SimplePlan
 from cravik.core.text.money_text import format_money
 from cravik.core.text.said.asking import Asking
 from cravik.core.text.said.draft import MANY, Draft, SaidPrice, Thing
-from cravik.core.text.said.names import Item, is_telling, items, name_of
+from cravik.core.text.said.names import Item, is_telling, items, name_of, shared_end
 from cravik.core.text.said.pairs import Pair, Paired, paired_in
 from cravik.core.text.said.pieces import Piece
 from cravik.core.text.said.subjects.open_prices import is_open, open_thing
@@ -356,23 +356,19 @@ class _Things(Asking):
         return found is not None and found[1].casefold() in self.line.words.classes["measure"]
 
     def _picked(self, named: Sequence[Pair], title: str, names: list[str]) -> None:
-        base = self._base(title, names) or (self._shared_end(names), names[0])
+        base = self._base(title, names) or (shared_end(names), names[0])
         self._levels(base[0], (0, 0), [base[1], *names[1:]], named)
-
-    @staticmethod
-    def _shared_end(names: Sequence[str]) -> str:
-        """The last word that all have: ``edit`` of “Standard edit” and “express edit”."""
-        last = {name.split()[-1].casefold() for name in names}
-        return names[0].split()[-1].capitalize() if len(last) == 1 and all(" " in name for name in names) else ""
 
     def _extra(self, pair: Pair) -> None:
         """Something besides: if wanted, or charged once where the rest repeats."""
         name, span = self.name_over(pair.names)
         name = name or pair.price.name
-        if not name or name.casefold() in (*self.line.words.sizes, *self.line.words.colours):
-            self.draft.refuse(pair.piece)
-            return
-        if is_telling(self.line, pair.start, pair.start + 1) and self.line.word(pair.start) not in ("extra", "plus"):
+        of_grammar = is_telling(self.line, pair.start, pair.start + 1)
+        if (
+            not name
+            or name.casefold() in (*self.line.words.sizes, *self.line.words.colours)
+            or (of_grammar and self.line.word(pair.start) not in ("extra", "plus"))
+        ):
             self.draft.refuse(pair.piece)
             return
         many = pair.price.each
@@ -391,14 +387,12 @@ class _Things(Asking):
         if isinstance(price.plan, InstalmentsPlan) and price.amount == main.price.amount and "or" not in pair.joins:
             self.draft.plan = price.plan  # the parts come to the price
             pair.piece.words = f"in {price.plan.payments} parts"
-            return
-        if is_choice and ("or" in pair.joins or "/" in pair.joins or "," in pair.joins):
+        elif is_choice and ("or" in pair.joins or "/" in pair.joins or "," in pair.joins):
             plan: SimplePlan = price.plan or ONCE
             same = isinstance(plan, InstalmentsPlan) and price.amount == main.price.amount
             self.draft.others.append((plan, None if same else price.amount))
             pair.piece.words = f"or {format_money(price.amount)}, paid otherwise"
-            return
-        if is_only:
+        elif is_only:
             self.ask_which(pair, main)
         else:
             self.draft.refuse(pair.piece, "Say what each price is for.")

@@ -41,8 +41,11 @@ def _questions(line: Line, place: int) -> Iterator[Piece]:
     must = line.match(_MUST.expression, place) is not None
     ends = [got.end]
     end = got.end
-    while end < len(line.tokens) and (line.word(end) not in _END or line.match(_ANY.expression, end)):
-        end += 3 if line.word(end) == "(" else 1
+    while end < len(line.tokens):
+        bracket = line.match(_ANY.expression, end) or line.match(_YES_NO.expression, end)
+        if bracket is None and line.word(end) in _END:
+            break
+        end = bracket.end if bracket else end + 1
         if end == len(line.tokens) or line.word(end) in (",", ".", ";", "—"):
             ends.append(end)
     for last in {*ends[1:], end}:
@@ -59,7 +62,7 @@ def _labels(line: Line, start: int, end: int) -> list[_Label]:
         got = line.match(_YES_NO.expression, place)
         if got and got.end >= end and place > start:
             return [(_label(line, start, place), "yes_no", ())]
-        if line.word(place) == ":" and place > start:
+        if line.word(place) in (":", "?") and place > start:
             options = _options(line, place + 1, end)
             several = next((each for each in range(start, place) if line.match(_ANY.expression, each)), place)
             kind = "any_of" if several < place else "one_of"

@@ -93,8 +93,16 @@ def _bare(line: Line, place: int) -> Iterator[Piece]:
             continue
         has_or = any(line.word(item.end) in ("or", "/", "|") or _joined_by_or(line, item.end) for item in found[:-1])
         known = all(item.known for item in found)
-        if (has_or and place > 0) or known or listed:
+        if (has_or and (found[0].known or _may_begin(line, place))) or known or listed:
             yield _piece(line, place, found, 0.75 if known or listed else 0.6)
+
+
+def _may_begin(line: Line, place: int) -> bool:
+    """Whether a list of words nobody knows may begin here: after a stop or a number, never in the middle of a name."""
+    if place == 0:
+        return False
+    before = line.tokens[place - 1]
+    return bool(before.number) or not before.text[:1].isalpha() or line.word(place - 1) in line.words.telling
 
 
 def _glued(line: Line, place: int) -> Iterator[Piece]:
