@@ -73,13 +73,20 @@ def longer_piece(piece: Piece) -> Piece:
 
 
 def _in_a_row(line: Line, place: int) -> Iterator[Piece]:
-    """``S M L XL``."""
-    end = place
+    """``S M L XL``, ``S M L, XL +2``: what adds to the price stands last."""
+    introduced = line.match(_INTRODUCED.expression, place)
+    begin = end = introduced.end if introduced else place
     while line.word(end) in line.words.sizes:
         end += 1
-    if end - place > 1:
-        items = [_Item(line.text(each, each + 1), each + 1, None, True) for each in range(place, end)]
-        yield _piece(line, place, items, 1.0)
+    if end - begin < 2:
+        return
+    row = [_Item(line.text(each, each + 1), each + 1, None, True) for each in range(begin, end)]
+    last = _with_add(line, end - 1, end, known=True)
+    yield _piece(line, place, [*row[:-1], last], 1.0)
+    after, _ = _next(line, end, slashes=False)
+    for item in _items(line, after) if after else ():
+        if item.known and item.add is not None and _is_new(item, row):
+            yield _piece(line, place, [*row, item], 1.0)
 
 
 def _bare(line: Line, place: int) -> Iterator[Piece]:
@@ -265,7 +272,7 @@ RULES = (
     Search(_introduced, _INTRODUCED.first),
     Search(_bare, frozenset((ANY,))),
     Search(_glued, frozenset((ANY,))),
-    Search(_in_a_row, frozenset(("xxs", "xs", "s", "m", "l", "xl", "xxl", "xxxl"))),
+    Search(_in_a_row, _INTRODUCED.first | {"xxs", "xs", "s", "m", "l", "xl", "xxl", "xxxl"}),
     Rule("options", "[LP] [<sizes>] [:] {noun:both} [RP]", _lettered),
     Rule("options", "[LP] <sizes> [:] {count:least} (~ | to | — | -) {count:most} [RP]", _sizes),
     Rule("options", "[LP] [<sizes>] [:] {noun:least} (~ | to | — | -) {noun:most} [RP]", _lettered),

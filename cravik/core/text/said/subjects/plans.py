@@ -157,26 +157,34 @@ def _is_of_one_of_several(draft: Draft, piece: Piece) -> bool:
 
 
 def _ended(draft: Draft, piece: Piece) -> None:
-    plan = draft.plan
-    if not isinstance(plan, RepeatPlan) or plan.payments is not None or draft.others:
+    """How many payments there are, of the one plan that can have an end; which one it is of several is not guessed."""
+    plans: list[SimplePlan | None] = [draft.plan, *(plan for plan, _ in draft.others)]
+    endless = [place for place, plan in enumerate(plans) if isinstance(plan, RepeatPlan)]
+    plan = plans[endless[0]] if len(endless) == 1 else None
+    payments = _payments(piece.value, plan) if isinstance(plan, RepeatPlan) and plan.payments is None else None
+    if payments is None or not isinstance(plan, RepeatPlan):
         draft.refuse(piece)
         return
-    payments = piece.value
-    if isinstance(payments, Every):
-        if payments.unit != plan.every.unit or payments.count % plan.every.count:
-            years = (
-                payments.unit == "year" and plan.every.unit == "month" and not (12 * payments.count) % plan.every.count
-            )
-            if not years:
-                draft.refuse(piece)
-                return
-            payments = Every(12 * payments.count, "month")
-        payments = payments.count // plan.every.count
     if not 1 <= payments <= _MAX_PAYMENTS:
         draft.refuse(piece, f"{payments:,} payments can't be.")
         return
-    draft.plan = replace(plan, payments=payments)
+    plan = replace(plan, payments=payments)
+    if endless[0]:
+        draft.others[endless[0] - 1] = (plan, draft.others[endless[0] - 1][1])
+    else:
+        draft.plan = plan
     piece.words = f"{payments:,} payments" if payments > 1 else "one payment"
+
+
+def _payments(told: int | Every, plan: RepeatPlan) -> int | None:
+    """The number of payments: told, or those that a span of the plan's unit has room for."""
+    if not isinstance(told, Every):
+        return told
+    months = told.unit == "year" and plan.every.unit == "month"
+    count = 12 * told.count if months else told.count
+    if (told.unit != plan.every.unit and not months) or count % plan.every.count:
+        return None
+    return count // plan.every.count
 
 
 def _tried(draft: Draft, piece: Piece) -> None:

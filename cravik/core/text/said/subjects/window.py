@@ -109,7 +109,8 @@ def _pieces(got: Got) -> SaidCount:
 def _of_noun(got: Got) -> SaidCount:
     """``60 jars``, where “a jar” was said of the price."""
     shadow, one = got.line.lexed.shadow, got.word("noun").removesuffix("s")
-    if one == got.word("noun") or not any(f" {per} {one} " in shadow for per in ("a", "per", "an", "/")):
+    is_span = got.word("noun") in got.line.words.spans or one in got.line.words.spans
+    if is_span or one == got.word("noun") or not any(f" {per} {one} " in shadow for per in ("a", "per", "an", "/")):
         raise Unsuited
     return SaidCount(got.count())
 
@@ -131,8 +132,14 @@ RULES = (
     Rule("window", "[LP] <until> [at] {clock} [tonight | today] [RP]", _clock_alone),
     Rule(
         "window",
-        "[LP] (order | orders | book | booking | closes | available | ends) (before | by) {day} [RP]",
+        "[LP] (order | orders | book | booking | closes | available | ends) before {day} [RP]",
         _before,
+        0.9,
+    ),
+    Rule(
+        "window",
+        f"[LP] (order | orders | book | booking | closes | available | ends) by {{day}} [{_CLOCK}] [RP]",
+        _until,
         0.9,
     ),
     Rule("window", f"[LP] <from> {{day}} [{_CLOCK}] [on | onwards] [RP]", _from),
