@@ -62,6 +62,18 @@ class SaidChangesTest(unittest.TestCase):
             "was 60": {"lines": {"kite": replace(kite, price=FixedPrice(euro("48"), euro("60")))}},
             "up to 3": {"lines": {"kite": replace(kite, quantity=Quantity(1, 1, 3))}},
             "Tail up to 5": {"lines": {"tail": replace(tail, quantity=Quantity(1, 1, 5))}},
+            "put the price up by 4": {
+                "lines": {
+                    "kite": replace(kite, price=FixedPrice(euro("52"))),
+                    "tail": replace(tail, price=FixedPrice(euro("9"))),
+                }
+            },
+            "2.50 cheaper": {
+                "lines": {
+                    "kite": replace(kite, price=FixedPrice(euro("45.50"))),
+                    "tail": replace(tail, price=FixedPrice(euro("2.50"))),
+                }
+            },
             "up 10 %": {
                 "lines": {
                     "kite": replace(kite, price=FixedPrice(euro("52.80"))),
@@ -75,6 +87,32 @@ class SaidChangesTest(unittest.TestCase):
                 self.assertTrue(said.is_whole, (said.missed, said.why))
                 self.assertEqual(dict(said.lines), expected["lines"])
                 self.assertEqual(changed(said), {"lines"})
+
+    def test_a_price_until_a_day_is_not_taken_for_the_end_of_the_link(self) -> None:
+        for text in ("38 until Friday", "make it 38 until Friday", "38, until Friday", "until Friday 38"):
+            with self.subTest(text):
+                said = read(text)
+                self.assertFalse(said.is_whole)
+                back, closed = (read(choice.line) for choice in said.doubts[0].choices)
+                self.assertTrue(back.is_whole and closed.is_whole)
+                self.assertEqual(back.lines["kite"].price, FixedPrice(euro("38")))
+                self.assertEqual([step.price for step in back.steps], [FixedPrice(euro("48"))])
+                self.assertIsNone(back.limits.closes_at)
+                self.assertEqual(str(closed.limits.closes_at), "2026-12-05 00:00:00+00:00")
+                self.assertEqual(closed.steps, ())
+        for text in ("20% less until Friday", "20% less, until Friday", "from Friday raise by 5"):
+            self.assertIn("52 from Monday", read(text).why, text)
+
+    def test_the_last_day_counts_however_it_is_said(self) -> None:
+        for text in (
+            "close 1 May",
+            "close it on 1 May",
+            "extend to 1 May",
+            "keep it open until 1 May",
+            "order by 1 May",
+        ):
+            self.assertEqual(str(read(text).limits.closes_at), "2027-05-02 00:00:00+00:00", text)
+        self.assertEqual(str(read("order before 1 May").limits.closes_at), "2027-05-01 00:00:00+00:00")
 
     def test_what_is_of_the_whole_link(self) -> None:
         said = read("10% off with EARLY until Friday, once per customer")
@@ -145,6 +183,19 @@ class SaidOrdersTest(unittest.TestCase):
         self.assertEqual(pause.until, WHEN.instant(date(2026, 12, 5)))
         end = read_order("end everything labelled summer on 31 January", "EUR", WHEN)
         self.assertEqual((end.act, end.until), ("end_at", WHEN.instant(date(2027, 2, 1))))
+
+    def test_nothing_is_left_out_in_silence(self) -> None:
+        for line, missed in (
+            ("all 10% cheaper until Sunday", "until Sunday"),
+            ("pause the beach ones on Saturday", "on Saturday"),
+            ("archive the drafts on Friday", "on Friday"),
+            ("pause the beach ones and the kite ones", "the kite ones"),
+            ("pause everything labelled market and everything labelled beach", "everything labelled beach"),
+        ):
+            with self.subTest(line):
+                said = read_order(line, "EUR", WHEN)
+                self.assertFalse(said.is_whole)
+                self.assertIn(missed, said.missed)
 
     def test_what_is_only_looked_for_or_not_clear_does_nothing(self) -> None:
         for text in (

@@ -11,9 +11,11 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
-from datetime import datetime
+from datetime import datetime, time
+from fractions import Fraction
 
 from cravik.core.english import listed
 from cravik.core.link.limits import NO_LIMITS, CodeRule, Limits
@@ -39,6 +41,8 @@ from cravik.core.text.said.told import Understood, codes_of, cost_of_stray, line
 
 _FAR = 1_000_000
 _PLANS = ("repeats", "instalments", "deposit", "once", "plan_at")
+#: Words that say when, of a price as well as of a link.
+_BARE = frozenset(("from", "until", "till", "til", "thru", "through"))
 
 
 @dataclass(frozen=True)
@@ -164,13 +168,7 @@ def _priced(draft: Draft, stream: Sequence[Item], known: Known) -> None:
         elif item.kind == "piece" and item.role not in ("price", "optional") and pending is not None:
             draft.strays.append((pending.start, pending.end))
             pending = None
-    for piece in draft.pieces_of("window"):
-        if (
-            piece.value.opens_at
-            and line.word(piece.start) == "from"
-            and any(price.end == piece.start for price in draft.pieces_of("price"))
-        ):
-            draft.refuse(piece)  # “58 from 1 February” is a later price, or it is asked
+    _meant_until(draft, known)
     if is_open(draft) and draft.main is not None:
         thing = (
             draft.thing_at(draft.pieces_of("open", "open_list")[0].start)
@@ -179,6 +177,34 @@ def _priced(draft: Draft, stream: Sequence[Item], known: Known) -> None:
         )
         if thing is not None:
             thing.other, thing.price = open_thing(draft, thing.name, (0, 0)).other, None
+
+
+def _meant_until(draft: Draft, known: Known) -> None:
+    """“58 from 1 February” is a later price; “38 until Sunday” may be one that ends, or the link does: it is asked."""
+    line, olds = draft.line, {each.name: each.price for each in known.lines}
+    for price in draft.pieces_of("price"):
+        window = next((each for each in draft.pieces_of("window") if _is_beside(line, price, each)), None)
+        if window is None or price.wrong:
+            continue
+        if window.value.opens_at:
+            draft.refuse(window)
+            continue
+        sum_said = price.value.amount
+        until = re.sub(r"^\S+ ", "until ", line.text(window.start, window.end))
+        thing = draft.thing_at(price.start)
+        old = olds.get(thing.name) if thing else None
+        told = {"The link closes": f"{sum_said.major}, closes on {until.removeprefix('until ')}"}
+        if isinstance(old, FixedPrice) and window.value.closes_at.time() == time(0):
+            told = {f"{format_money(old.amount)} again": f"{sum_said.major} {until}, then {old.amount.major}", **told}
+        start, end = min(price.start, window.start), max(price.end, window.end)
+        draft.ask(start, end, "What comes after that?", told)
+
+
+def _is_beside(line: Line, piece: Piece, window: Piece) -> bool:
+    """Whether the days, said by a bare “from” or “until”, are about that piece."""
+    first, second = sorted((piece, window), key=lambda each: each.start)
+    between = [line.word(place) for place in range(first.end, second.start)]
+    return line.word(window.start) in _BARE and between in ([], [","])
 
 
 def _called(draft: Draft, name: str) -> Thing | None:
@@ -287,12 +313,15 @@ def _end_after(draft: Draft, piece: Piece) -> None:
 
 
 def _changed_all(draft: Draft, known: Known) -> None:
-    """Prices that go up or down by a share, each as the list of links does it."""
-    for number, piece in enumerate(draft.pieces_of("percent")):
+    """Prices that go up or down by a share or a sum, each as the list of links does it."""
+    for number, piece in enumerate(draft.pieces_of("repriced")):
         if number:
             draft.refuse(piece, "Say one change of all prices at a time.")
             continue
-        change = Change(percent=piece.value)
+        if any(_is_beside(draft.line, piece, window) for window in draft.pieces_of("window")):
+            draft.refuse(piece, "Say the price itself, such as: 52 from Monday, or 38 until Sunday then 48.")
+            continue
+        change: Change = piece.value
         for thing in draft.things:
             price = thing.final_price
             if price is None:
@@ -301,9 +330,16 @@ def _changed_all(draft: Draft, known: Known) -> None:
                 thing.other, thing.price = changed_price(price, change), None
                 thing.breaks, thing.bundles = [], []
             except NotRepriced:
-                draft.refuse(piece)
+                draft.refuse(piece, "Nothing would be left of the price.")
                 break
-        piece.words = f"every price {float(abs(piece.value)):g} % {'more' if piece.value > 0 else 'less'}"
+        piece.words = _change_words(change)
+
+
+def _change_words(change: Change) -> str:
+    if change.amount:
+        return f"every price {format_money(abs(change.amount))} {'more' if change.amount.minor > 0 else 'less'}"
+    percent = change.percent or Fraction(0)
+    return f"every price {float(abs(percent)):g} % {'more' if percent > 0 else 'less'}"
 
 
 def _said(draft: Draft, known: Known, cleared: tuple[Dropped, ...]) -> SaidChange:

@@ -124,9 +124,17 @@ def read_order(text: str, currency: str, when: When) -> SaidOrder:
     left = [name_of(line, item.start, item.end) for item in items(line, way) if item.kind == "name"]
     left += [line.text(piece.start, piece.end) for piece in way if piece.wrong]
     act = acts[0] if len(acts) == 1 else ""
+    when_roles = {"pause": ("until",), "end_at": ("on", "until")}.get(act, ())
+    taken = set[str]()
+    for piece in way:  # a day that the act has no use for, and what is said twice: nothing is left out in silence
+        if piece.wrong or piece.role == "noise":
+            continue
+        if piece.role in taken or (piece.role in ("until", "on") and piece.role not in when_roles):
+            left.append(line.text(piece.start, piece.end))
+        taken.add(piece.role)
     if len(acts) > 1:
         left, wrong = [text], "Say one thing at a time."
-    until = by_role.get("until" if act == "pause" else "on") or (by_role.get("until") if act == "end_at" else None)
+    until = next((by_role[role] for role in when_roles if role in by_role), None)
     if act == "end_at" and until is None:
         left.append(text)
         wrong = wrong or "Say on which day they end."

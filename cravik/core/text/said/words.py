@@ -71,12 +71,15 @@ _MONTHS = (
 _WEEKDAYS = "monday|mon tuesday|tues|tue wednesday|wed thursday|thurs|thur|thu friday|fri saturday|sat sunday|sun"
 
 _CLASSES = {
-    "until": "until | till | til | ends | ending | ends on | closes | closing | closes on | open"
-    " until | available until"
+    "until": "until | till | til | ends | ending | ends on | end on | end it on | closes | closing | closes on"
+    " | close | close on | close it | close it on | stop on | stop it on | stops on | open until | leave open until"
+    " | keep open until | keep it open until | extend to | extend until | extend it to | extend it until"
+    " | available until"
     " | ends at | closes at | sales end | sale ends | runs until | thru | through | up until",
     "by": "by | before",
     "before": "before",
-    "from": "from | opens | opens on | open from | opening | starts | starts on | starting | on"
+    "from": "from | opens | opens on | open on | open it on | open from | opening | starts |"
+    " starts on | starting | on"
     " sale from | available from"
     " | goes live | live from | as of",
     "upto": "up to | upto | at most | maximum | max | maximum of | max of | no more than | limit"

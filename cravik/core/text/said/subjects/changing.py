@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from fractions import Fraction
 
+from cravik.core.pricing.repricing import Change
 from cravik.core.text.said.draft import SaidPrice
 from cravik.core.text.said.pieces import Got, NotSo, Rule
 
@@ -71,12 +72,15 @@ _KINDS = {
 }
 
 
-def _percent(got: Got) -> Fraction:
-    """By how many per cent prices change."""
+def _by(got: Got) -> Change:
+    """By how much every price changes: a share, or a sum."""
+    sign = -1 if "down" in got else 1
+    if "amount" in got:
+        return Change(amount=got.amount() * sign)
     percent = Fraction(got.percent().ten_thousandths, 10_000)
-    if "down" in got and percent >= _WHOLE:
+    if sign < 0 and percent >= _WHOLE:
         raise NotSo("Nothing would be left of the price.")
-    return -percent if "down" in got else percent
+    return Change(percent=percent * sign)
 
 
 def _ends_after(got: Got) -> EndsAfter:
@@ -95,6 +99,9 @@ def _to(got: Got) -> SaidPrice:
     return SaidPrice(got.amount())
 
 
+_IT = "[it | them | the price | prices | all prices | the prices | price]"
+_UP = f"(raise {_IT} | increase {_IT} | put {_IT} up | put up {_IT} | up)"
+_DOWN = f"(lower:down {_IT} | reduce:down {_IT} | cut:down {_IT} | put {_IT} down:down | down:down)"
 _WHICH = "(first:which | second:which | third:which | fourth:which | fifth:which | last:which)"
 RULES = (
     Rule("drop", f"{_DROP} ({_WHICH} question | {{ordinal}} question | question {{count}})", _question),
@@ -111,10 +118,14 @@ RULES = (
         "(no closing date | never closes | open for ever | open forever | open until further notice)",
         lambda _: Dropped("closes"),
     ),
-    Rule("percent", "(up | raise | raise it | increase | plus | + | prices up) [by] {percent}", _percent),
-    Rule("percent", "{percent} (more | dearer | up | higher)", _percent),
-    Rule("percent", "(down:down | lower:down | reduce:down | cut:down | minus:down | — ) [by] {percent}", _percent),
-    Rule("percent", "{percent} (less:down | cheaper:down | down:down | lower:down)", _percent),
+    Rule("repriced", "(up | raise | raise it | increase | plus | + | prices up) [by] {percent}", _by),
+    Rule("repriced", f"{_UP} by ({{percent}} | {{amount}})", _by),
+    Rule("repriced", "({percent} | {amount}) (dearer | up | higher)", _by),
+    Rule("repriced", "{percent} more", _by),
+    Rule("repriced", "(down:down | lower:down | reduce:down | cut:down | minus:down | — ) [by] {percent}", _by),
+    Rule("repriced", f"{_DOWN} by ({{percent}} | {{amount}})", _by),
+    Rule("repriced", "({percent} | {amount}) (cheaper:down | down:down | lower:down)", _by),
+    Rule("repriced", "{percent} less:down", _by),
     Rule(
         "ends_after",
         "(end | ends | stop | stops | finish | close | closes) after {count} [payments:of |"
@@ -126,7 +137,8 @@ RULES = (
     Rule(
         "price",
         "(make it | now | change it to | set it to | costs | raise to | raise it to | lower"
-        " to | lower it to | change the price to | change price to | reprice to) {amount}",
+        " to | lower it to | change the price to | change price to | reprice to | reduce to"
+        " | cut to | increase to | charge | sell it for | sell for) {amount}",
         _to,
     ),
     Rule("price", "[raise | lower | change | set] [the] price to {amount}", _to),

@@ -82,14 +82,20 @@ RULES = (
     Rule("step", "{amount:before} <earlybird> <until> {day:until}", _by_day),
     Rule("step", "<earlybird> <until> {day:until} [:] {amount:before}", _by_day),
     Rule("step", "[and] <goesto> {amount:after} (on | from | after) {day}", _by_day),
-    Rule("step", "{amount:after} from {day} [on | onwards]", _from_day, 0.95),
+    Rule(
+        "step",
+        "[make it | charge | price | set it to | change it to | raise it to | raise to | lower it to] {amount:after}"
+        " from {day} [on | onwards]",
+        _from_day,
+        0.95,
+    ),
     Rule("step", "from {day} [on | onwards] [:] [at | it is | it's] {amount:after}", _from_day, 0.95),
 )
 
 
 def build(draft: Draft) -> None:
-    """Each step with its thing; a price that was said as the thing's own is the later one"
-    " where the step has the first."""
+    """Each step with its thing; a price that was said as the thing's own is the later one where the step has the
+    first. Where a link is changed, its price so far is none that was said."""
     for piece in draft.pieces_of("step"):
         said: SaidStep = piece.value
         thing = draft.thing_at(piece.start)
@@ -108,6 +114,8 @@ def build(draft: Draft) -> None:
         elif after is None:
             after = own.amount
             thing.price = SaidPrice(before, own.each, plan=own.plan)
+        elif not draft.has("price"):
+            thing.price = SaidPrice(before, own.each, plan=own.plan, was=own.was)
         else:
             draft.refuse(piece)
             continue

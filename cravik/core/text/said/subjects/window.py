@@ -179,7 +179,7 @@ RULES = (
     ),
     Rule(
         "counted",
-        "[LP] [only | just | max | maximum | limited to | there are] {count} <places:places> [<inall>] [only] [RP]",
+        "[LP] [only | just | <upto> | there are] {count} <places:places> [<inall>] [only] [RP]",
         _places,
     ),
     Rule("counted", "[LP] [only | just | there are | limited to] {count} <pieces:pieces> [<inall>] [RP]", _pieces),
