@@ -383,7 +383,7 @@ def _said(draft: Draft, known: Known, cleared: tuple[Dropped, ...]) -> SaidChang
         draft.button,
         tuple(draft.notes),
         cleared,
-        understood_in(draft),
+        tuple(each for each in understood_in(draft) if not any(each.text in doubt.about for doubt in draft.doubts)),
         tuple(draft.doubts),
         tuple(draft.line.text(*span).strip(" ,;.") for span in spans),
         next((reason for _, reason in draft.wrong if reason), ""),
