@@ -146,6 +146,13 @@ class Got:
     def text(self, name: str) -> str:
         return self.line.text(*self.span(name))
 
+    def is_of_price(self, name: str) -> bool:
+        """Whether it is more of what the price was said for one of: ``jars``, where “a jar” was."""
+        one = self.word(name).removesuffix("s")
+        return one != self.word(name) and any(
+            f" {per} {one} " in self.line.lexed.shadow for per in ("a", "per", "an", "/")
+        )
+
     def word(self, name: str) -> str:
         group = self._group(name)
         return self._found[group].strip() if group else ""

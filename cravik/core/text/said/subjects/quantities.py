@@ -32,6 +32,13 @@ def _bound(got: Got) -> Bound:
     return Bound(None if number.currency else number.whole, number.money)
 
 
+def _bound_of_noun(got: Got) -> Bound:
+    """``min 3 nights``, where “a night” was said of the price; months may be those of what is paid every month."""
+    if not got.is_of_price("noun") or got.word("noun").removesuffix("s") in ("week", "month", "quarter", "year"):
+        raise Unsuited
+    return Bound(got.count("number"), None)
+
+
 def _ask_about_minutes(got: Got) -> None:
     """``60 min 70``: minutes and a price, or a price and the fewest."""
     line, place = got.line, got.start
@@ -111,6 +118,8 @@ RULES = (
     Rule(
         "least", "[LP] <least> ({whole:number} | {money:number} | {count:number}) [per order | an order] [RP]", _bound
     ),
+    Rule("most", "[LP] <upto> {count:number} {noun} [RP]", _bound_of_noun),
+    Rule("least", "[LP] <least> {count:number} {noun} [RP]", _bound_of_noun),
     Rule(
         "between",
         "[LP] [from | between] {count:least} (to | and | up to | — | ~) {count:most} [per"

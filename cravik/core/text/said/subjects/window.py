@@ -108,9 +108,8 @@ def _pieces(got: Got) -> SaidCount:
 
 def _of_noun(got: Got) -> SaidCount:
     """``60 jars``, where “a jar” was said of the price."""
-    shadow, one = got.line.lexed.shadow, got.word("noun").removesuffix("s")
-    is_span = got.word("noun") in got.line.words.spans or one in got.line.words.spans
-    if is_span or one == got.word("noun") or not any(f" {per} {one} " in shadow for per in ("a", "per", "an", "/")):
+    spans = got.line.words.spans
+    if got.word("noun") in spans or got.word("noun").removesuffix("s") in spans or not got.is_of_price("noun"):
         raise Unsuited
     return SaidCount(got.count())
 
@@ -179,9 +178,10 @@ RULES = (
     ),
     Rule(
         "counted",
-        "[LP] [only | just | <upto> | there are] {count} <places:places> [<inall>] [only] [RP]",
+        "[LP] [only | just | max | maximum | limited to | there are] {count} <places:places> [<inall>] [only] [RP]",
         _places,
     ),
+    Rule("counted", "(up to | at most | no more than) {count} (places | seats | spots | slots | tickets)", _places),
     Rule("counted", "[LP] [only | just | there are | limited to] {count} <pieces:pieces> [<inall>] [RP]", _pieces),
     Rule("counted", "[LP] <edition> {count} [copies | prints | pieces] [RP]", _pieces),
     Rule("counted", "[LP] [only | just] {count} {noun} [<inall>] [RP]", _of_noun),
