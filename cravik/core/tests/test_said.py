@@ -84,6 +84,21 @@ class SaidTest(unittest.TestCase):
             with self.subTest(example.line):
                 self.assertTrue(read(example.line).is_whole)
 
+    def test_what_kind_of_a_question_it_is(self) -> None:
+        for asked, expected in (
+            ("ask if vegan (yes/no)", [("yes_no", "Vegan")]),
+            ("ask if vegan (yes/no), order by 20 December", [("yes_no", "Vegan")]),
+            ("ask whether it is urgent and size", [("yes_no", "It is urgent"), ("short_text", "Size")]),
+            ("ask: which language? English/French/German", [("one_of", "Which language")]),
+            ("ask for pick-up day", [("day", "Pick-up day")]),
+        ):
+            with self.subTest(asked):
+                said = read(f"Workshop 40, {asked}")
+                self.assertTrue(said.is_whole, said.missed)
+                self.assertEqual([(each.kind, each.label) for each in said.questions], expected)
+        for asked in ("ask size: S/M/L, vegan (yes/no)", "gift wrapped yes/no"):
+            self.assertFalse(read(f"Workshop 40, {asked}").is_whole, asked)
+
     def test_what_is_said_beside_prices(self) -> None:
         said = read("Seat 20, 25 after 10 pieces, ask toppings (any): cheese/ham, ask for company and pick-up day")
         self.assertEqual((said.steps[0].after_pieces, said.asks.invoice), (10, "optional"))

@@ -28,6 +28,7 @@ _END = frozenset((";", ".", "—", "(", "|"))
 _ANY = compiled("LP (any | several | all that apply) RP")
 #: “pick-up day” and “date of birth” ask for a day as “which day” does.
 _DAY_AT_ITS_END = re.compile(r"\b(?:date|day|birthday)\b(?: of birth)?$", re.IGNORECASE)
+_IF = ("if", "whether")
 MAX_LABEL = 120
 #: What is asked: its label, its kind where one is told, and its options.
 _Label = tuple[str, str, tuple[str, ...]]
@@ -42,16 +43,22 @@ def _questions(line: Line, place: int) -> Iterator[Piece]:
     ends = [got.end]
     end = got.end
     while end < len(line.tokens):
-        bracket = line.match(_ANY.expression, end) or line.match(_YES_NO.expression, end)
-        if bracket is None and line.word(end) in _END:
+        if yes_no := line.match(_YES_NO.expression, end):
+            end = yes_no.end  # says what kind of a question it is: nothing more is asked by it
             break
-        end = bracket.end if bracket else end + 1
+        several = line.match(_ANY.expression, end)
+        if several is None and line.word(end) in _END:
+            break
+        end = several.end if several else end + 1
         if end == len(line.tokens) or line.word(end) in (",", ".", ";", "—"):
             ends.append(end)
     for last in {*ends[1:], end}:
         labels = _labels(line, got.end, last)
         if labels:
-            telling = sum(line.word(each) in line.words.telling for each in range(got.end, last))
+            telling = sum(
+                line.word(each) in line.words.telling or line.tokens[each].number is not None
+                for each in range(got.end, last)
+            )
             score = 0.8 * (last - place) - 0.1 - telling - 0.5 * (line.text(got.end, last).count(","))
             yield Piece("ask", place, last, (must, labels), score)
 
@@ -72,13 +79,13 @@ def _labels(line: Line, start: int, end: int) -> list[_Label]:
     for place in range(start, end + 1):
         if place == end or line.word(place) in (",", "and", "&"):
             if label := _label(line, begin, place):
-                found.append((label, "", ()))
+                found.append((label, "yes_no" if line.word(begin) in _IF else "", ()))
             begin = place + 1
     return found
 
 
 def _label(line: Line, start: int, end: int) -> str:
-    while start < end and line.word(start) in ("the", "a", "an", "their", "for", "about", ":", "your", "if"):
+    while start < end and line.word(start) in ("the", "a", "an", "their", "for", "about", ":", "your", *_IF):
         start += 1
     label = name_of(line, start, end).strip(" ?")[:MAX_LABEL] if start < end else ""
     return label if any(sign.isalpha() for sign in label) else ""
@@ -87,6 +94,8 @@ def _label(line: Line, start: int, end: int) -> str:
 def _options(line: Line, start: int, end: int) -> tuple[str, ...]:
     text = line.text(start, end) if end > start else ""
     parts = re.split(r"\s*[/|]\s*|,\s*(?:or\s+)?|\s+or\s+", text.strip(" ().?"))
+    if any("(" in part or ")" in part for part in parts):
+        return ()  # something else begins there
     return tuple(dict.fromkeys(part.strip() for part in parts if part.strip()))[:MAX_CHOICES]
 
 

@@ -284,6 +284,9 @@ def build(draft: Draft) -> None:
         thing = draft.thing_at(piece.start)
         group: OptionGroup = piece.value
         adds = any(option.add for option in group.options)
+        if {option.name.casefold().split()[-1] for option in group.options} == {"yes", "no"}:
+            draft.refuse(piece, "Say what is asked, such as: ask if vegan (yes/no).")
+            continue
         if thing is None or len(thing.choices) >= MAX_GROUPS or (adds and not thing.takes_adds):
             draft.refuse(piece)
             continue
