@@ -120,6 +120,21 @@ class SaidTest(unittest.TestCase):
         self.assertEqual(soon.limits.closes_at, WHEN.instant(date(2026, 12, 1), datetime.time(10, 30)))
         self.assertIn("hour is not known", read("Kite 48, for the next 48 hours").why)
 
+    def test_a_code_for_one_thing(self) -> None:
+        for said in (
+            "code TAIL 10% off the tails",
+            "code TAIL 10% off tails only",
+            "10% off the tails with TAIL",
+            "10% off with TAIL, only on tails",
+        ):
+            with self.subTest(said):
+                offer = read(f"Kite 48, optional tails 6, {said}").offer
+                self.assertEqual([(each.code, each.lines) for each in offer.codes], [("TAIL", ("line-2",))])
+        reading = read("Kite 48, optional tails 6, code TAIL 10% off the reels")
+        self.assertEqual(reading.why, "There is no “reels” for the code TAIL to be for.")
+        for said in ("code TAIL 10% off for members", "code TAIL 10% off on Friday"):
+            self.assertFalse(read(f"Kite 48, {said}").is_whole, said)
+
     def test_how_sums_are_written(self) -> None:
         cases = {
             ("Kite 60c", "EUR"): "0.60",

@@ -114,6 +114,11 @@ class SaidChangesTest(unittest.TestCase):
             self.assertEqual(str(read(text).limits.closes_at), "2027-05-02 00:00:00+00:00", text)
         self.assertEqual(str(read("order before 1 May").limits.closes_at), "2027-05-01 00:00:00+00:00")
 
+    def test_a_code_for_one_thing(self) -> None:
+        said = read("10% off the tail with SPRING")
+        self.assertTrue(said.is_whole, said.why)
+        self.assertEqual([(code.code, code.lines) for code in said.codes], [("SPRING", ("tail",))])
+
     def test_what_is_of_the_whole_link(self) -> None:
         said = read("10% off with EARLY until Friday, once per customer")
         self.assertEqual((said.codes[0].ends_on, said.code_rules["EARLY"].uses_per_buyer), (date(2026, 12, 4), 1))

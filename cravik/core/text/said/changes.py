@@ -156,7 +156,7 @@ def _priced(draft: Draft, stream: Sequence[Item], known: Known) -> None:
     for item in stream:
         if item.kind == "name":
             pending = item
-            if thing := _called(draft, name_of(line, item.start, item.end)):
+            if thing := draft.called(name_of(line, item.start, item.end)):
                 thing.start, pending = item.start, None
         elif item.role == "optional":
             is_extra = True
@@ -205,11 +205,6 @@ def _is_beside(line: Line, piece: Piece, window: Piece) -> bool:
     first, second = sorted((piece, window), key=lambda each: each.start)
     between = [line.word(place) for place in range(first.end, second.start)]
     return line.word(window.start) in _BARE and between in ([], [","])
-
-
-def _called(draft: Draft, name: str) -> Thing | None:
-    plain = name.casefold()
-    return next((thing for thing in draft.things if thing.name.casefold() in (plain, plain.removesuffix("s"))), None)
 
 
 def _put_price(draft: Draft, piece: Piece, name: Item | None, priced: set[int], *, is_extra: bool) -> None:

@@ -172,6 +172,11 @@ class Draft:
         before = [thing for thing in self.things if thing.start <= place]
         return max(before, key=lambda thing: thing.start) if before else next(iter(self.things), None)
 
+    def called(self, name: str) -> Thing | None:
+        """The thing of that name; what was named in the singular is meant by the plural, too."""
+        plain = name.casefold()
+        return next((thing for thing in self.things if thing.name.casefold() in (plain, plain.removesuffix("s"))), None)
+
     def refuse(self, piece: Piece, why: str = "") -> None:
         """The piece can't be understood so: it counts as missed."""
         self.wrong.append((piece, why))

@@ -126,10 +126,13 @@ def plan_of(draft: Draft, keys: Sequence[str]) -> Plan:
 
 
 def codes_of(draft: Draft, key_of: Mapping[str, str]) -> tuple[Code, ...]:
-    """The codes, with the keys of what they bring down the price of."""
-    return tuple(
-        replace(code, line=key_of[code.line]) if isinstance(code, UnitPriceCode) else code for code in draft.codes
-    )
+    """The codes, with the keys of what they are for and bring down the price of."""
+    found: list[Code] = []
+    for code in draft.codes:
+        lines = None if code.lines is None else tuple(key_of[name] for name in code.lines)
+        bound: Code = replace(code, line=key_of[code.line]) if isinstance(code, UnitPriceCode) else code
+        found.append(replace(bound, lines=lines))
+    return tuple(found)
 
 
 def limits_of(draft: Draft, keys: Mapping[int, str]) -> Limits:

@@ -25,6 +25,7 @@ _HEADS = tuple(
     compiled(pattern)
     for pattern in (
         "[get | with | and] ({percent} | {amount}) <off> (<with> [the] [<code:marked>] {code} | <code:marked> {code})",
+        "[get] ({percent} | {amount}) <off> [the] {noun:on} [{noun:more}] <with> [the] [<code:marked>] {code}",
         "[get] {percent} (<with> [the] [<code:marked>] {code} | <code:marked> {code})",
         "[get] (half price | half off) <with> [the] [<code:marked>] {code}",
         f"{_FREE_DELIVERY} <with> [the] [<code:marked>] {{code}}",
@@ -58,6 +59,15 @@ _TERMS = tuple(
         ("before", "[LP] [valid | good] before {day} [RP]"),
         ("from", "[LP] [valid | good] <from> {day} [RP]"),
         ("today", "[LP] today only [RP]"),
+        *(
+            ("only", pattern)
+            for name in ("{noun:on} {noun:more}", "{noun:on}")
+            for pattern in (
+                f"[,] [LP] [only] (on | off | for) [the] {name} [only] [RP]",
+                f"the {name} [only]",
+                f"[,] [LP] {name} only [RP]",
+            )
+        ),
     )
 )
 #: Capitals that are no codes.
@@ -78,6 +88,8 @@ class SaidCode:
     minimum: Money | None = None
     uses: int | None = None
     uses_per_buyer: int | None = None
+    #: The name of the one thing that it is for; empty: all of them.
+    only: str = ""
     #: Whether a sum stands without “off”: it may be what is paid, or what is taken off.
     in_doubt: bool = False
 
@@ -109,7 +121,7 @@ def _head(got: Got) -> SaidCode:
     is_code = re.fullmatch(r"[A-Z][A-Z0-9_-]{2,}|[A-Z]+\d+", text) and text not in _NO_CODES
     if not (is_code or "marked" in got) or len(text) > MAX_CODE_LENGTH or got.line.word(place) in _CODE_WORDS:
         raise Unsuited
-    said = SaidCode(text.upper() if "marked" in got and text.islower() else text)
+    said = SaidCode(text.upper() if "marked" in got and text.islower() else text, only=_name(got))
     words = got.line.lexed.shadow[got.line.lexed.offsets[got.start] : got.line.lexed.offsets[got.end]]
     if "delivery" in got:
         return replace(said, free_delivery=True)
@@ -160,7 +172,13 @@ def _with_term(said: SaidCode, name: str, got: Got) -> SaidCode | None:
             return replace(said, starts_on=got.day())
         case "today" if said.ends_on is None:
             return replace(said, ends_on=got.line.when.today)
+        case "only" if not said.only and got.word("on") != "the" and got.word("more") not in got.line.words.telling:
+            return replace(said, only=_name(got))
     return None
+
+
+def _name(got: Got) -> str:
+    return " ".join(got.text(each) for each in ("on", "more") if each in got)
 
 
 class _Terms(TypedDict):
@@ -178,9 +196,15 @@ def build(draft: Draft) -> None:
         if said.code.casefold() in [each.code.casefold() for each in draft.codes]:
             draft.refuse(piece, f"The code {said.code} is there twice.")
             continue
+        thing = draft.called(said.only) if said.only else None
+        if said.only and (thing is None or said.free_delivery):
+            draft.refuse(piece, "" if thing else f"There is no “{said.only}” for the code {said.code} to be for.")
+            continue
         code = _code(draft, piece, said)
         if code is None:
             continue
+        if thing is not None:
+            code, said = replace(code, lines=(thing.name,)), replace(said, only=thing.name)
         draft.codes.append(code)
         if said.uses or said.uses_per_buyer:
             draft.code_rules[said.code] = CodeRule(said.uses, said.uses_per_buyer)
@@ -222,7 +246,7 @@ def code_words(said: SaidCode) -> str:
         words = f"{said.percent.text} % off"
     else:
         words = f"{format_money(said.amount)} off" if said.amount else f"for {format_money(said.to)}" if said.to else ""
-    parts = [f"code {said.code}: {words}"]
+    parts = [f"code {said.code}: {words}{f' for {said.only} only' if said.only else ''}"]
     parts += [f"from {day_words(said.starts_on)}"] if said.starts_on else []
     parts += [f"until {day_words(said.ends_on)}"] if said.ends_on else []
     parts += [f"on orders from {format_money(said.minimum)}"] if said.minimum else []
