@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import datetime
 
 from cravik.core.link.asks import Ask
@@ -90,7 +90,8 @@ class Thing:
     def bounds(self) -> Quantity:
         """How many can be bought: what was said, or what the price speaks of."""
         if self.quantity is not None:
-            return self.quantity
+            is_endless = self.quantity.max is None and isinstance(self.final_price, BundlesPrice)
+            return replace(self.quantity, max=MAX_IN_BUNDLES) if is_endless else self.quantity
         match self.final_price:
             case BundlesPrice():
                 return Quantity(1, 1, MAX_IN_BUNDLES)
