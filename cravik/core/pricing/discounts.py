@@ -7,8 +7,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
 from datetime import date
 from typing import ClassVar, NamedTuple
 
@@ -103,3 +103,10 @@ def taken_off(code: Code, eligible: Sequence[Eligible]) -> list[Money]:
         case FreeDeliveryCode():
             off = [0] * len(eligible)
     return [Money(each, line.amount.currency) for each, line in zip(off, eligible, strict=True)]
+
+
+def code_with_keys(code: Code, keys: Mapping[str, str]) -> Code:
+    """The code with other keys of the lines that it is for, by ``keys``; those that are not there stay."""
+    lines = None if code.lines is None else tuple(keys.get(key, key) for key in code.lines)
+    bound: Code = replace(code, line=keys.get(code.line, code.line)) if isinstance(code, UnitPriceCode) else code
+    return replace(bound, lines=lines)

@@ -23,6 +23,7 @@ from cravik.core.documents.data import (
 from cravik.core.documents.link_draft import gaps_in
 from cravik.core.documents.partial_offer import read_partial_offer
 from cravik.core.documents.writing import written
+from cravik.core.pricing.discounts import code_with_keys
 from cravik.core.text.faults import gap_words
 from cravik.core.text.said.changes import Known, SaidChange, read_change
 from cravik.core.text.said.pieces import When
@@ -90,8 +91,9 @@ def changed_draft(draft: LinkData, said: SaidChange) -> LinkData:
     """The draft with what was said in it."""
     lines = [_line(line, said) for line in draft["offer"]["lines"]]
     keys = [line["key"] for line in lines]
+    own: dict[str, str] = {}
     for added in said.added:
-        key = free_key(added.name, keys, "line")
+        key = own[added.key] = free_key(added.name, keys, "line")
         keys.append(key)
         lines.append(put(LineData(key=key), **without(written(added), "key")))
     offer = put(draft["offer"], lines=lines)
@@ -100,7 +102,7 @@ def changed_draft(draft: LinkData, said: SaidChange) -> LinkData:
         offer = put_or_drop(offer, plan=plan if plan["kind"] != "once" else {})
     new = {code.code.casefold() for code in said.codes}
     codes = [code for code in offer.get("codes", []) if code.get("code", "").casefold() not in new]
-    codes += [cast(CodeData, written(code)) for code in said.codes]
+    codes += [cast(CodeData, written(code_with_keys(code, own))) for code in said.codes]
     draft = put(draft, offer=put_or_drop(offer, codes=codes))
     ends = written(said.limits)
     draft = put(draft, offer=put_or_drop(draft["offer"], window=without(draft["offer"].get("window", {}), *ends)))

@@ -35,6 +35,7 @@ from cravik.core.documents.partial_offer import read_partial_offer
 from cravik.core.documents.writing import written
 from cravik.core.link.content import SUBJECTS
 from cravik.core.link.limits import NO_LIMITS, Limits
+from cravik.core.pricing.discounts import code_with_keys
 from cravik.core.pricing.offer import Offer
 from cravik.core.pricing.partial_offer import PartialOffer
 from cravik.core.text.faults import gap_words
@@ -184,8 +185,7 @@ def document_of(parsed: Said, called: Mapping[str, Item]) -> ParsedDocument:
     if plan["kind"] != "once":
         offer["plan"] = plan
     if parsed.offer.codes:
-        codes = [cast(CodeData, written(code)) for code in parsed.offer.codes]
-        offer["codes"] = [put(code, line=keys[code["line"]]) if "line" in code else code for code in codes]
+        offer["codes"] = [cast(CodeData, written(code_with_keys(code, keys))) for code in parsed.offer.codes]
     if parsed.offer.window:
         offer["window"] = cast(WindowData, written(parsed.offer.window))
     draft: LinkData = {"format": LINK_FORMAT, "name": title, "offer": offer, "follows": list(SUBJECTS)}

@@ -55,6 +55,12 @@ class SaidChangesTest(BenchCase):
         self.client.post(f"/links/{self.link.pk}/", sheet_as_sent(BenchSheet(self.link)) | done)
         self.assertFalse(Todo.objects.exists())
 
+    def test_a_code_for_what_is_added_with_it(self) -> None:
+        self.do("gift wrap 3 extra, code WRAP 50% off the gift wrap")
+        self.link.refresh_from_db()
+        offer = self.link.offer
+        self.assertEqual([code.lines for code in offer.codes if code.code == "WRAP"], [(offer.lines[-1].key,)])
+
     def test_what_was_changed_meanwhile_is_looked_at_once_more(self) -> None:
         seen = str(self.link.revision)
         self.do("50")

@@ -16,6 +16,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import datetime, time
 from fractions import Fraction
+from itertools import count
 
 from cravik.core.english import listed
 from cravik.core.link.limits import NO_LIMITS, CodeRule, Limits
@@ -340,21 +341,24 @@ def _change_words(change: Change) -> str:
 def _said(draft: Draft, known: Known, cleared: tuple[Dropped, ...]) -> SaidChange:
     spans = missed_in(draft)
     keys = {id(thing): line.key for thing, line in zip(draft.things, known.lines, strict=False)}
+    taken = {line.key for line in known.lines}
+    free = (key for number in count(1) if (key := f"added-{number}") not in taken)
+    every_key = {id(thing): keys[id(thing)] if id(thing) in keys else next(free) for thing in draft.things}
     lines, added = {}, []
     for number, thing in enumerate(draft.things):
-        key = keys.get(id(thing), f"line-{number + 1}")
+        key = every_key[id(thing)]
         line = line_of(draft, thing, key)
         if number >= len(known.lines):
             added.append(line)
         elif replace(line, ships=known.lines[number].ships) != known.lines[number]:
             lines[key] = replace(line, ships=known.lines[number].ships or draft.ships)
-    plan = plan_of(draft, [keys.get(id(thing), f"line-{number}") for number, thing in enumerate(draft.things, 1)])
+    plan = plan_of(draft, list(every_key.values()))
     closes: datetime | None = draft.closes_at
     return SaidChange(
         lines,
         tuple(added),
         plan if draft.plan is not None and plan != known.plan else None,
-        codes_of(draft, {thing.name: keys[id(thing)] for thing in draft.things if id(thing) in keys}),
+        codes_of(draft, {thing.name: every_key[id(thing)] for thing in draft.things}),
         draft.code_rules,
         tuple(
             Step(keys[id(thing)], FixedPrice(step.after), step.orders, step.pieces, step.from_)

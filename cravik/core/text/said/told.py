@@ -7,7 +7,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from cravik.core.link.limits import Limits
-from cravik.core.pricing.discounts import Code, UnitPriceCode
+from cravik.core.pricing.discounts import Code, code_with_keys
 from cravik.core.pricing.offer import EXACTLY_ONE, Quantity
 from cravik.core.pricing.partial_offer import PartialLine
 from cravik.core.pricing.price import FixedPrice
@@ -127,12 +127,7 @@ def plan_of(draft: Draft, keys: Sequence[str]) -> Plan:
 
 def codes_of(draft: Draft, key_of: Mapping[str, str]) -> tuple[Code, ...]:
     """The codes, with the keys of what they are for and bring down the price of."""
-    found: list[Code] = []
-    for code in draft.codes:
-        lines = None if code.lines is None else tuple(key_of[name] for name in code.lines)
-        bound: Code = replace(code, line=key_of[code.line]) if isinstance(code, UnitPriceCode) else code
-        found.append(replace(bound, lines=lines))
-    return tuple(found)
+    return tuple(code_with_keys(code, key_of) for code in draft.codes)
 
 
 def limits_of(draft: Draft, keys: Mapping[int, str]) -> Limits:
