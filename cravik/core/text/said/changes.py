@@ -31,10 +31,10 @@ from cravik.core.pricing.schedule import ONCE, InstalmentsPlan, Plan, RepeatPlan
 from cravik.core.text.money_text import format_money
 from cravik.core.text.said.covering import Way, ways
 from cravik.core.text.said.draft import Draft, SaidPrice, Thing
-from cravik.core.text.said.lexing import lex
+from cravik.core.text.said.lexing import MAX_TOKENS, lex
 from cravik.core.text.said.names import Item, items, name_of
 from cravik.core.text.said.pieces import Doubt, Line, Piece, When
-from cravik.core.text.said.reading import MAX_LENGTH, MAX_TOKENS
+from cravik.core.text.said.reading import MAX_LENGTH
 from cravik.core.text.said.subjects import BUILD, CHANGES
 from cravik.core.text.said.subjects.changing import Dropped, EndsAfter
 from cravik.core.text.said.subjects.open_prices import is_open, open_thing

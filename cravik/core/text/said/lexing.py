@@ -15,6 +15,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from decimal import Decimal
 from functools import cache, lru_cache
+from itertools import islice
 
 from babel.numbers import get_currency_symbol
 
@@ -35,6 +36,8 @@ _SHARED = {"$": ("USD", "CAD", "AUD", "NZD", "SGD", "HKD", "MXN"), "£": ("GBP",
 #: Where thousands are parted by points.
 _PARTED_BY_POINTS = frozenset("DKK NOK ISK CZK HUF RON TRY PLN BRL ARS CLP COP IDR VND".split())
 _FIRST_YEAR, _LAST_YEAR = 1900, 2199
+#: A line that has more is not read.
+MAX_TOKENS = 400
 
 
 @dataclass(frozen=True, slots=True)
@@ -76,11 +79,12 @@ class Lexed:
 
 
 def lex(text: str, usual: str, words: Words = ENGLISH) -> Lexed:
-    """The tokens of ``text``; sums without a sign are in the ``usual`` currency, or in the one that others name."""
+    """The tokens of ``text``, or the first ``MAX_TOKENS`` and one of what is longer; sums without a sign are in the
+    ``usual`` currency, or in the one that others name."""
     plain = "".join(str(unicodedata.decimal(sign)) if sign.isdecimal() else sign for sign in text)
     named = list(dict.fromkeys(_currencies_in(plain, usual, words)))
     currency = named[0] if named else usual
-    tokens = tuple(_tokens(plain, text, currency, words))
+    tokens = tuple(islice(_tokens(plain, text, currency, words), MAX_TOKENS + 1))
     offsets, place = [], 0
     for token in tokens:
         offsets.append(place)

@@ -14,10 +14,9 @@ from datetime import datetime, time, timedelta
 
 from cravik.core.text.money_text import format_money
 from cravik.core.text.said.covering import Grammar, ways
-from cravik.core.text.said.lexing import lex
+from cravik.core.text.said.lexing import MAX_TOKENS, lex
 from cravik.core.text.said.names import items, name_of
 from cravik.core.text.said.pieces import Got, Line, NotSo, Rule, When
-from cravik.core.text.said.reading import MAX_TOKENS
 
 
 @dataclass(frozen=True)

@@ -26,7 +26,7 @@ from cravik.core.pricing.schedule import RepeatPlan
 from cravik.core.text.said.covering import Way as Covered
 from cravik.core.text.said.covering import ways
 from cravik.core.text.said.draft import Draft
-from cravik.core.text.said.lexing import lex
+from cravik.core.text.said.lexing import MAX_TOKENS, lex
 from cravik.core.text.said.pieces import Choice, Doubt, Line, Piece, When
 from cravik.core.text.said.sentences import read_sentence
 from cravik.core.text.said.subjects import BUILD, GRAMMAR
@@ -45,7 +45,7 @@ from cravik.core.text.said.told import (
     understood_in,
 )
 
-MAX_LENGTH, MAX_TOKENS, MAX_LINES = 4000, 400, 20
+MAX_LENGTH, MAX_LINES = 4000, 20
 #: What it costs a way of reading: a piece that can't be, a question, no name, no price.
 _WRONG, _ASKED, _NAMELESS, _PRICELESS = 1.0, 0.6, 2.0, 1.6
 #: Ways that are so near to the best have equal sense.
