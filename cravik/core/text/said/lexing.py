@@ -102,6 +102,10 @@ def _sign_pattern(words: Words) -> str:
     return "|".join(re.escape(sign) for sign in sorted(signs, key=len, reverse=True))
 
 
+#: “8 pm or 80 pa” is what a month and a year cost, and no hour.
+_NOT_A_RATE = r"(?!\s?(?:or|/|,)\s?\D?\d+(?:\.\d\d)?\s?(?:pa\b|p\.a|(?:a|per)\syear|yearly|/y))"
+
+
 @cache
 def _pattern(words: Words) -> re.Pattern[str]:
     signs = _sign_pattern(words)
@@ -113,7 +117,7 @@ def _pattern(words: Words) -> re.Pattern[str]:
         | (?<![\w])['‘](?P<single>[^'’‘\n]{{2,120}})['’](?!\w)
         | (?P<iso>\d{{4}}-\d\d-\d\d)(?!\w)
         | (?P<dotted>\d{{1,2}}\.\d{{1,2}}\.(?:\d{{4}}|\d{{2}}(?!\d))?)(?![\w.]\d)
-        | (?P<clock>(?<![\d.,:])(?:(?:0?[1-9]|1[0-2])(?:[:.]\d\d)?\s?(?:am|pm|a\.m\.|p\.m\.)
+        | (?P<clock>(?<![\d.,:])(?:(?:0?[1-9]|1[0-2])(?:[:.]\d\d)?\s?(?:am|pm|a\.m\.|p\.m\.){_NOT_A_RATE}
             |(?:[01]?\d|2[0-3]):[0-5]\d)(?!\w))
         | (?P<percent>{_FIGURES})\s?(?:%|per\scent\b|percent\b|pct\b)
         | (?P<before>(?<![A-Za-z])(?:{signs}|(?i:{named}))\s?)?(?P<minus>(?<![\w.,])[-−](?=\d))?

@@ -90,7 +90,12 @@ def is_telling(line: Line, start: int, end: int) -> bool:
         return False
     of_price = line.word(start) in line.words.spans and line.word(start - 1) in line.words.classes["per"]
     ends = {line.word(start)} if line.word(end) == ")" else {line.word(start), line.word(end - 1)}
-    return of_price or bool(ends & line.words.telling)
+    return of_price or is_times(line, start, end) or bool(ends & line.words.telling)
+
+
+def is_times(line: Line, start: int, end: int) -> bool:
+    """``3 x``, of “3 x 69”."""
+    return end - start > 1 and line.word(end - 1) in ("x", "×") and line.tokens[end - 2].number is not None
 
 
 def shared_end(names: Sequence[str]) -> str:

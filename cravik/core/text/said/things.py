@@ -16,7 +16,7 @@ from cravik.core.pricing.schedule import ONCE, InstalmentsPlan, SimplePlan
 from cravik.core.text.money_text import format_money
 from cravik.core.text.said.asking import Asking
 from cravik.core.text.said.draft import MANY, Draft, SaidPrice, Thing
-from cravik.core.text.said.names import Item, is_telling, items, name_of, shared_end
+from cravik.core.text.said.names import Item, is_telling, is_times, items, name_of, shared_end
 from cravik.core.text.said.pairs import Pair, Paired, paired_in
 from cravik.core.text.said.pieces import Piece
 from cravik.core.text.said.subjects.open_prices import is_open, open_thing
@@ -26,8 +26,7 @@ _PICKED = frozenset(("/", "|", "or"))
 
 def build_things(draft: Draft, way: Sequence[Piece]) -> None:
     """The draft's things and title; what cannot be told is asked, what is left over are strays."""
-    paired = paired_in(draft, items(draft.line, way))
-    _Things(draft, paired).build()
+    _Things(draft, paired_in(draft, items(draft.line, way))).build()
 
 
 class _Things(Asking):
@@ -46,8 +45,7 @@ class _Things(Asking):
         self._strays()
 
     def _strays(self) -> None:
-        for item in self.paired.strays:
-            self.draft.strays.append((item.start, item.end))
+        self.draft.strays += [(item.start, item.end) for item in self.paired.strays]
 
     def _open(self) -> None:
         """The first name that has no sum of its own; what has one is besides, if it is said to be."""
@@ -255,7 +253,11 @@ class _Things(Asking):
         self._levels(name, span, names, pairs)
 
     def _levels(self, name: str, span: tuple[int, int], names: Sequence[str], pairs: Sequence[Pair]) -> None:
-        if len({each.casefold() for each in names}) < len(names) or len({pair.price.plan for pair in pairs}) > 1:
+        plans, times = (
+            {pair.price.plan for pair in pairs},
+            [is_times(self.line, *self.name_over(pair.names)[1]) for pair in pairs],
+        )
+        if len({each.casefold() for each in names}) < len(names) or len(plans) > 1 or any(times):
             for pair in pairs:
                 self.draft.refuse(pair.piece)
             return

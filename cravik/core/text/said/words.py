@@ -81,7 +81,7 @@ _CLASSES = {
     "from": "from | opens | opens on | open on | open it on | open from | opening | starts |"
     " starts on | starting | on"
     " sale from | available from"
-    " | goes live | live from | as of",
+    " | goes live | live from | as of | go on sale | goes on sale | go on sale on | goes on sale on",
     "upto": "up to | upto | at most | maximum | max | maximum of | max of | no more than | limit"
     " | limited to | limit of",
     "least": "at least | minimum | min | minimum of | min of | min order | minimum order | min order of"
@@ -159,7 +159,7 @@ _CLASSES = {
     " | shipping and handling | courier | postal | freight | s&h",
     "sent": "sent | posted | delivered | shipped | mailed | sent by post | ships | delivers | we post | we ship",
     "collected": "pickup only | pick-up only | pick up only | collection only | collect in person | collect only"
-    " | pickup in person | collection in person | local pickup | local pickup only | in person",
+    " | pickup in person | collection in person | local pickup | local pickup only",
     "tax": "tax | vat | gst | sales tax | hst | taxes",
     "taxed": "included | inclusive | incl | inc | exclusive | extra | added | on top | excluded | excl",
     "incl": "including | includes | incl | inc | inclusive of | with | plus | excluding | excl |"
