@@ -90,7 +90,7 @@ def is_telling(line: Line, start: int, end: int) -> bool:
         return False
     of_price = line.word(start) in line.words.spans and line.word(start - 1) in line.words.classes["per"]
     ends = {line.word(start)} if line.word(end) == ")" else {line.word(start), line.word(end - 1)}
-    return of_price or is_times(line, start, end) or bool(ends & line.words.telling)
+    return of_price or bool(ends & line.words.telling)
 
 
 def is_times(line: Line, start: int, end: int) -> bool:
