@@ -116,7 +116,8 @@ class SayingTest(BrowserTestCase):
         page.get_by_text("Still to do:").wait_for()
         page.locator("#id_change_said").fill("24, until 1 March")
         page.get_by_role("button", name="Show what would change").click()
+        page.get_by_role("button", name="€20.00 again").click()
         page.get_by_text("€20.00 → €24.00").wait_for()
         page.get_by_role("button", name="Change it").click()
-        page.get_by_text("Done: 24, until 1 March").wait_for()
+        page.get_by_text("Done: 24.00 until 1 March, then 20.00").wait_for()
         self.assertEqual(Link.objects.get().offer.lines[0].price.amount.major, "24.00")  # type: ignore[union-attr]

@@ -25,9 +25,10 @@ MAX_TEXT = 4000
 @require_POST
 @seller_page(Permission.MAKE)
 def said_change(request: SellerRequest, link_id: int) -> HttpResponse:
-    """What the line would change; doing it, once that was seen and nothing else has changed since."""
+    """What the line would change, or the one that answers what was asked of it (``instead``); doing it, once that was
+    seen and nothing else has changed since."""
     link = link_or_404(request, link_id)
-    text = clean_line(request.POST.get("change_said", "")[:MAX_TEXT])
+    text = clean_line((request.POST.get("instead") or request.POST.get("change_said", ""))[:MAX_TEXT])
     context = {"link": link, "tab": "bench", "shown": shown_change(link, text, timezone.now()) if text else None}
     context["say_examples"] = OF_CHANGES
     if request.headers.get("Accept") == "application/json":

@@ -55,6 +55,14 @@ class SaidChangesTest(BenchCase):
         self.client.post(f"/links/{self.link.pk}/", sheet_as_sent(BenchSheet(self.link)) | done)
         self.assertFalse(Todo.objects.exists())
 
+    def test_an_answer_is_looked_at_in_place_of_what_was_asked(self) -> None:
+        asked = self.say("38 until 1 March")
+        self.assertContains(asked, "What comes after that?")
+        self.assertContains(asked, 'value=" 38.00 until 1 March, then 48.00"')
+        answered = self.client.post(self.address, {"instead": " 38.00 until 1 March, then 48.00"})
+        self.assertContains(answered, "€48.00 → €38.00")
+        self.assertContains(answered, 'value="38.00 until 1 March, then 48.00"')
+
     def test_a_code_for_what_is_added_with_it(self) -> None:
         self.do("gift wrap 3 extra, code WRAP 50% off the gift wrap")
         self.link.refresh_from_db()
