@@ -194,6 +194,7 @@ class SaidOrdersTest(unittest.TestCase):
             ("all 10% cheaper until Sunday", "until Sunday"),
             ("pause the beach ones on Saturday", "on Saturday"),
             ("archive the drafts on Friday", "on Friday"),
+            ("end everything on 3 March until 5 March", "until 5 March"),
             ("pause the beach ones and the kite ones", "the kite ones"),
             ("pause everything labelled market and everything labelled beach", "everything labelled beach"),
         ):

@@ -25,6 +25,7 @@ from cravik.core.link.steps import Step
 from cravik.core.pricing.discounts import Code
 from cravik.core.pricing.offer import EXACTLY_ONE
 from cravik.core.pricing.partial_offer import PartialLine
+from cravik.core.pricing.percent import Percent
 from cravik.core.pricing.price import BundlesPrice, FixedPrice, PacksPrice, QuantityPrice
 from cravik.core.pricing.repricing import Change, NotRepriced, changed_price
 from cravik.core.pricing.schedule import ONCE, InstalmentsPlan, Plan, RepeatPlan
@@ -107,16 +108,11 @@ def read_change(text: str, currency: str, when: When, known: Known) -> SaidChang
 
 def _reading(line: Line, way: Way, known: Known) -> tuple[float, Draft, tuple[Dropped, ...]]:
     score, pieces = way
-    pieces = tuple(replace(piece) for piece in pieces)
-    draft = Draft(line, pieces)
-    for piece in pieces:
-        if piece.wrong:
-            draft.wrong.append((piece, piece.wrong))
-        draft.doubts += piece.doubts
+    draft = Draft.begun(line, pieces)
     draft.things = [_thing(each, number) for number, each in enumerate(known.lines)]
     if not any(piece.role in _PLANS for piece in pieces) and isinstance(known.plan, RepeatPlan | InstalmentsPlan):
         draft.plan = known.plan
-    _priced(draft, items(line, pieces), known)
+    _priced(draft, items(line, draft.pieces), known)
     for piece in draft.pieces_of("options"):
         if thing := draft.thing_at(piece.start):  # sizes take the place of sizes
             thing.choices = [group for group in thing.choices if group.name != piece.value.name]
@@ -335,7 +331,8 @@ def _change_words(change: Change) -> str:
     if change.amount:
         return f"every price {format_money(abs(change.amount))} {'more' if change.amount.minor > 0 else 'less'}"
     percent = change.percent or Fraction(0)
-    return f"every price {float(abs(percent)):g} % {'more' if percent > 0 else 'less'}"
+    share = Percent(int(abs(percent) * 10_000))
+    return f"every price {share.text} % {'more' if percent > 0 else 'less'}"
 
 
 def _said(draft: Draft, known: Known, cleared: tuple[Dropped, ...]) -> SaidChange:

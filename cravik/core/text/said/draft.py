@@ -173,6 +173,14 @@ class Draft:
         before = [thing for thing in self.things if thing.start <= place]
         return max(before, key=lambda thing: thing.start) if before else next(iter(self.things), None)
 
+    @classmethod
+    def begun(cls, line: Line, pieces: Sequence[Piece]) -> Draft:
+        """A draft of copies of the pieces, with what is wrong and in doubt about each."""
+        draft = cls(line, tuple(replace(piece) for piece in pieces))
+        draft.wrong = [(piece, piece.wrong) for piece in draft.pieces if piece.wrong]
+        draft.doubts = [doubt for piece in draft.pieces for doubt in piece.doubts]
+        return draft
+
     def called(self, name: str) -> Thing | None:
         """The thing of that name; what was named in the singular is meant by the plural, too."""
         plain = name.casefold()

@@ -128,9 +128,10 @@ def read_order(text: str, currency: str, when: When) -> SaidOrder:
     for piece in way:  # a day that the act has no use for, and what is said twice: nothing is left out in silence
         if piece.wrong or piece.role == "noise":
             continue
-        if piece.role in taken or (piece.role in ("until", "on") and piece.role not in when_roles):
+        says = "when" if piece.role in ("until", "on") else piece.role
+        if says in taken or (says == "when" and piece.role not in when_roles):
             left.append(line.text(piece.start, piece.end))
-        taken.add(piece.role)
+        taken.add(says)
     if len(acts) > 1:
         left, wrong = [text], "Say one thing at a time."
     until = next((by_role[role] for role in when_roles if role in by_role), None)

@@ -154,13 +154,8 @@ def _readings(line: Line) -> Iterator[tuple[float, Draft]]:
 def _reading(line: Line, way: Covered) -> tuple[float, Draft]:
     """A draft of the way, with how well it reads."""
     score, pieces = way
-    pieces = tuple(replace(piece) for piece in pieces)
-    draft = Draft(line, pieces)
-    for piece in pieces:
-        if piece.wrong:
-            draft.wrong.append((piece, piece.wrong))
-        draft.doubts += piece.doubts
-    build_things(draft, pieces)
+    draft = Draft.begun(line, pieces)
+    build_things(draft, draft.pieces)
     for build in BUILD:
         build(draft)
     _check(draft)
