@@ -4,12 +4,16 @@ from __future__ import annotations
 
 import re
 from datetime import timedelta
+from threading import Event
+from unittest import mock
 
 from django.utils import timezone
 
 from cravik.orders.models import Order
 from cravik.orders.own_page import payments_path
+from cravik.payments.counter.gateway import CounterGateway
 from cravik.payments.counter.models import CounterCard, CounterKept
+from cravik.payments.gateway import Charge
 from cravik.payments.models import Agreement, Movement
 from cravik.setup.models import RunningSettings
 from tests.browser.base import NARROW, PHONE, BrowserTestCase, fill_in
@@ -92,8 +96,21 @@ class OverTimeTest(BrowserTestCase):
         self.assert_fits(page)
         for label, typed in (("Card number", "9000000000000019"), ("Expiry", "09/49"), ("Security code", "123")):
             page.locator(".pay-later").get_by_label(label).fill(typed)
-        page.get_by_role("button", name="Pay", exact=False).dblclick()
-        page.get_by_text("Paid. A receipt is on its way to you.").wait_for()
+        charge, may_answer = CounterGateway.charge, Event()
+
+        def charge_slowly(gateway: CounterGateway, sent: Charge) -> object:
+            may_answer.wait(30)
+            return charge(gateway, sent)
+
+        with mock.patch.object(CounterGateway, "charge", charge_slowly):
+            page.get_by_role("button", name="Pay", exact=False).dblclick(no_wait_after=True)
+            other = page.context.new_page()
+            other.goto(payments_path(order.checkout.reference))
+            other.get_by_text("is being made just now").wait_for()
+            self.assert_accessible(other)
+            may_answer.set()
+            other.get_by_text("is being made just now").wait_for(state="detached")
+            page.get_by_text("Paid. A receipt is on its way to you.").wait_for()
         self.assertEqual((states(order)[1][1], Movement.objects.count()), ("paid", 2))
         self.assertEqual(Agreement.objects.get().state, "running")
 

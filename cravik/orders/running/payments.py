@@ -101,6 +101,11 @@ class Payments:
         return bank_address(self.under_way) if self.under_way else ""
 
     @property
+    def awaits_answer(self) -> bool:
+        """Whether something is being paid, and the buyer can only wait."""
+        return self.under_way is not None and not self.bank
+
+    @property
     def is_alive(self) -> bool:
         return self.agreement.state in (Agreement.State.RUNNING, Agreement.State.PAUSED)
 
@@ -184,7 +189,7 @@ class Payments:
 
     @property
     def can_change_card(self) -> bool:
-        is_asked = self.agreement.kept_card is not None
+        is_asked = self.agreement.kept_card is not None and self.under_way is None
         return is_asked and self.agreement.state == Agreement.State.RUNNING and not self.is_stopped
 
 

@@ -254,7 +254,9 @@ def _page(
     }
     wrong = bool(pay or card or pausing)
     with timezone.override(shown.order.business.time_zone):
-        return private(render(request, "orders/running/payments.html", context, status=400 if wrong else 200))
+        response = render(request, "orders/running/payments.html", context, status=400 if wrong else 200)
+    response["X-Answered"] = "no" if shown.awaits_answer else "yes"  # the page asks while it waits
+    return private(response)
 
 
 def _context(request: HttpRequest, shown: Payments) -> dict[str, object]:

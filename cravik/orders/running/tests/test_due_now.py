@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from datetime import UTC, date, datetime, timedelta
+from typing import Any
 from unittest import mock
 
 import time_machine
@@ -322,6 +323,25 @@ class OldTabTest(_Days):
             self.assertIn("Paid. A receipt", page.pay(**{"with": "kept"}))
             self.assertIn("no longer possible", page.pay(**{"with": "kept", "seen": seen[1]}))
             self.assertContains(page.send("pay"), "Choose a card.", status_code=400)
+        self.assertEqual(Movement.objects.count(), 2)
+
+    def test_a_second_press_while_the_first_is_with_the_processor_waits_for_its_answer(self) -> None:
+        order = buy(self.business, ENDLESS, JAN_31)
+        charge, between = CounterGateway.charge, []
+
+        def charge_while_pressed_again(gateway: CounterGateway, request: Any) -> Any:
+            first = Attempt.objects.latest("id")
+            sent = {"act": "pay", "press": first.key.partition(f"own-{order.pk}-")[2]}
+            between.append(page.client.get(page.client.post(page.address, sent)["Location"]))
+            return charge(gateway, request)
+
+        with time_machine.travel(noon(date(2026, 2, 10), self.business), tick=False):
+            page = PaymentsPage(order)
+            with mock.patch.object(CounterGateway, "charge", charge_while_pressed_again):
+                self.assertIn("Paid. A receipt", page.pay(**{"with": "kept"}))
+            self.assertContains(between[0], "is being made just now")
+            self.assertNotContains(between[0], "Use another card")
+            self.assertEqual((between[0]["X-Answered"], page.open()["X-Answered"]), ("no", "yes"))
         self.assertEqual(Movement.objects.count(), 2)
 
 
