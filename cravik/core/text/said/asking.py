@@ -52,12 +52,11 @@ class Asking:
 
     def ask_what_they_are(self, named: Sequence[Pair], title: str, names: Sequence[str]) -> None:
         """Nothing is charged besides by a comma alone: each further name is asked about."""
-        others = named[1:]
+        line, others = self.line, named[1:]
         title = title and f"{title}: "
         sums = [pair.price.amount for pair in named]
-        whole = [self.line.text(pair.start, pair.end) for pair in named]
+        whole = [self._told(pair) for pair in named]
         total = sum(sums[1:], sums[0])
-        rest = self.line.text(named[-1].end, len(self.line.tokens)) if named[-1].end < len(self.line.tokens) else ""
         others_words = listed(list(names[1:]), "and")
         choices = {
             f"{others_words}: extra{'s' if len(others) > 1 else ''}, if wanted": f"{title}{whole[0]}"
@@ -66,19 +65,43 @@ class Asking:
             "The buyer picks one": f"{title}{' / '.join(whole)}",
         }
         if not {",", ";", ":", "—", "and", "+", "plus", "with"} & set().union(*(pair.joins for pair in others)):
-            one = f"“{self.line.text(named[0].start, named[-1].piece.start)}” {sums[-1].major}"
+            one = f"“{line.text(named[0].start, named[-1].piece.start)}” {sums[-1].major}"
             choices = {f"One thing for {format_money(sums[-1])}": one, **choices}
-        noted = f"{title}{whole[0]}, note “{self.line.text(others[0].start, others[-1].end)}”".replace("“”", "")
-        if not all(self._is_clear(pair) for pair in named):
+        told = {piece for pair in named for piece in range(pair.start, pair.end)}
+        is_unnamed = any(
+            line.tokens[place].number for place in range(named[0].start, named[-1].end) if place not in told
+        )
+        if is_unnamed or not all(self._is_clear(pair) for pair in named):
             choices = {}
-        choices["None of these: keep it as a note" if choices else "Keep it as a note"] = noted
+        beside = line.text(named[0].end, others[-1].end).strip(" ,;:—–-")
+        choices[f"Only {format_money(sums[0])}: keep this as a note"] = f"{title}{whole[0]}, note “{_plain(beside)}”"
+        rest = line.text(named[-1].end, len(line.tokens)) if named[-1].end < len(line.tokens) else ""
         sep = "" if rest[:1] in (",", ";", ".") else " "
         self.draft.ask_for_line(
             others[0].start,
             others[-1].end,
-            f"What is “{self.line.text(others[0].start, others[-1].end)}”?",
-            {words: f"{line}{sep}{rest}" for words, line in choices.items()},
+            f"What is “{line.text(others[0].start, others[-1].end)}”?",
+            {words: f"{each}{sep}{rest}" for words, each in choices.items()},
         )
+
+    def _told(self, pair: Pair) -> str:
+        """The pair as it was said; its name first, which reads in one way."""
+        if not pair.price_first or not pair.names:
+            return self.line.text(pair.start, pair.end)
+        return f"{self.name_over(pair.names)[0]} {self.line.text(pair.piece.start, pair.piece.end)}"
+
+    def ask_what_else(self, levels: Sequence[Pair], others: Sequence[Pair], title: str) -> None:
+        """What follows the levels of a price: extras, or a note."""
+        start, end = others[0].start, others[-1].end
+        words, told = self.line.text(start, end), [self._told(pair) for pair in levels]
+        picked = (f"{title}: " if title else "") + " / ".join(told)
+        rest = self.line.text(end, len(self.line.tokens)) if end < len(self.line.tokens) else ""
+        extras = "".join(f", optional {self._told(pair)}" for pair in others)
+        choices = {f"Extra{'s' if len(others) > 1 else ''}, if wanted": f"{picked}{extras}{rest}"}
+        if not all(self._is_clear(pair) for pair in others):
+            choices = {}
+        choices["Keep it as a note"] = f"{picked}, note “{_plain(words)}”{rest}"
+        self.draft.ask_for_line(start, end, f"What is “{words}”?", choices)
 
     def _is_clear(self, pair: Pair) -> bool:
         """Whether its name could be one: without words of the grammar at its ends, and without a further number."""
@@ -122,3 +145,8 @@ class Asking:
 
     def is_rate(self, item: Item, pair: Pair) -> bool:
         return any(self.line.word(place) in ("@", "at") for place in range(item.end, pair.piece.start))
+
+
+def _plain(words: str) -> str:
+    """The words without quotes, to be quoted."""
+    return words.replace("“", "").replace("”", "")

@@ -75,6 +75,8 @@ def name_worth(line: Line, place: int) -> float:
         return -2.0 if word in ("¤", "#+", "-#") else -0.8 if word == "#." else _number_worth(line, place)
     if word == "%":
         return -0.2
+    if word == "free" and line.word(place + 1) in _SEPARATORS | {""}:
+        return -0.25  # rather a price than the end of a name
     if word in line.words.telling:
         return -0.6
     return 0.15 if word in line.words.joining or word in line.words.ending else 0.35

@@ -98,6 +98,41 @@ def is_times(line: Line, start: int, end: int) -> bool:
     return end - start > 1 and line.word(end - 1) in ("x", "×") and line.tokens[end - 2].number is not None
 
 
+def are_counted_alike(names: Sequence[str]) -> bool:
+    """``portrait, 1 pet`` and ``2 pets``."""
+    ends = [
+        re.search(r"(?:^| )\d+ ([^\W\d]+)$" if not number else r"^\d+ ([^\W\d]+)$", name.casefold())
+        for number, name in enumerate(names)
+    ]
+    return len({found[1].removesuffix("s") if found else str(place) for place, found in enumerate(ends)}) == 1
+
+
+def is_people(line: Line, name: str) -> bool:
+    """``adults``, ``Entry children``, ``under 16s``."""
+    words = [word.strip("()").casefold() for word in name.split()]
+    is_aged = re.search(r"(?:^| )(?:(?:under|over)[ -]\d+s?|\d+ and (?:under|over))$", name.casefold()) is not None
+    return (is_aged or any(word in line.words.people for word in words)) and len(words) <= 3
+
+
+def is_level(line: Line, name: str) -> bool:
+    """Whether it is one of several to pick from by itself: ``small``, ``adult``, or a measure such as ``half hr``."""
+    return is_level_word(line, name) or is_measure(line, name)
+
+
+def is_level_word(line: Line, name: str) -> bool:
+    words, plain = line.words, name.casefold()
+    return plain in words.levels or plain in words.sizes or is_people(line, name)
+
+
+def is_measure(line: Line, name: str) -> bool:
+    """``60 min``, ``half hr``, ``1kg``."""
+    found = re.fullmatch(r"([\d.,]+|[^\W\d]+ )\s?([^\W\d]+)", name.casefold())
+    if found is None or found[2] not in line.words.classes["measure"]:
+        return False
+    number = found[1].strip()
+    return number[0].isdigit() or number == "half" or number in line.words.numbers
+
+
 def shared_end(names: Sequence[str]) -> str:
     """The last word that all have: ``edit`` of “Standard edit” and “express edit”; empty without one."""
     last = {name.split()[-1].casefold() for name in names}

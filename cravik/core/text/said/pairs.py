@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field
 
 from cravik.core.text.said.draft import Draft, SaidPrice
-from cravik.core.text.said.names import Item
+from cravik.core.text.said.names import SEPARATORS, Item
 from cravik.core.text.said.pieces import Line, Piece
 
 
@@ -71,11 +71,45 @@ def paired_in(draft: Draft, stream: Sequence[Item]) -> Paired:
                 is_next_optional = True
             elif found.pairs:
                 found.pairs[-1].optional = True
+    _name_after(line, found)
     if found.pairs:
         found.strays += found.pending
         found.pending = []
     found.strays += [item for number, item in enumerate(stream) if _dangles(line, stream, number)]
     return found
+
+
+def _name_after(line: Line, found: Paired) -> None:
+    """What stands after its price: ``Kayak 15 half day, 25 full day``, ``Room €48 shared €62 single``."""
+    pairs = found.pairs
+    if len(pairs) < 2 or found.title or not pairs[0].names:
+        return
+    if any(pair.is_extra or pair.price.each or pair.price.regular or pair.label for pair in pairs):
+        return
+    following = [*(pair.names for pair in pairs[1:]), found.pending]
+    ends = [*(pair.piece.start for pair in pairs[1:]), len(line.tokens)]
+    near = [
+        bool(names) and not _is_parted(line, pair.piece.end, names[0].start)
+        for pair, names in zip(pairs, following, strict=True)
+    ]
+    if not all(near) or not all(line.word(pair.piece.start) == "¤" for pair in pairs):
+        near = [
+            is_near and (end == len(line.tokens) or _is_parted(line, names[0].end, end))
+            for is_near, names, end in zip(near, following, ends, strict=True)
+        ]
+    kept = [
+        names[has_before:] for names, has_before in zip([pair.names for pair in pairs], [False, *near], strict=False)
+    ]
+    if not near[0] or not all(is_near or names for is_near, names in zip(near, kept, strict=True)):
+        return
+    found.title = pairs[0].names
+    for pair, is_near, names, own in zip(pairs, near, following, kept, strict=True):
+        pair.names, pair.price_first = (names[:1], True) if is_near else (own, False)
+    found.pending = found.pending[near[-1] :]
+
+
+def _is_parted(line: Line, start: int, end: int) -> bool:
+    return any(line.word(place) in SEPARATORS for place in range(start, end))
 
 
 def _is_title(line: Line, name: Item, price: Item) -> bool:

@@ -44,13 +44,15 @@ from cravik.core.text.said.told import (
     plan_of,
     understood_in,
 )
+from cravik.core.text.sentence import sentence
 
 MAX_LENGTH, MAX_LINES = 4000, 20
 #: What it costs a way of reading: a piece that can't be, a question, no name, no price.
 _WRONG, _ASKED, _NAMELESS, _PRICELESS = 1.0, 0.6, 2.0, 1.6
-#: Ways that are so near to the best have equal sense.
-_EQUAL = 0.05
+#: A way that is so near to the best has equal sense: it is asked.
+_EQUAL = 0.55
 _NEAR_YEARS = 5
+_BARE = frozenset(("#", "#.", "#y", "¤", "#+"))
 
 
 @dataclass(frozen=True)
@@ -115,10 +117,25 @@ def read_said(text: str, currency: str, when: When) -> Said:
     score, best = readings[0]
     said = _said(best)
     if said.is_whole:
-        rival = next((each for other, each in readings[1:] if other >= score - _EQUAL and _differs(each, said)), None)
+        near = (_said(draft) for other, draft in readings[1:] if other >= score - _EQUAL and not _parts(draft, best))
+        rival = next((each for each in near if each.is_whole and _meaning(each) != _meaning(said)), None)
         if rival is not None:
-            return replace(said, missed=(text,), why="That can be read in two ways. Say it in other words.")
+            return _asked_between(text, said, rival, when)
     return said
+
+
+def _asked_between(text: str, said: Said, rival: Said, when: When) -> Said:
+    """Two readings of equal sense: which of their sentences is meant, where each is read back as what it says."""
+    choices = []
+    for each in (said, rival):
+        told = "".join(
+            phrase.text for phrase in sentence(each.offer, steps=each.steps, limits=each.limits, zone=when.zone.key)
+        )
+        back = read_said(told, each.currency, when)
+        if back.unsaid or not back.is_whole or _meaning(back) != _meaning(each):
+            return replace(said, missed=(text,), why="That can be read in two ways. Say it in other words.")
+        choices.append(Choice(told, told))
+    return replace(said, doubts=(Doubt(text, "Which of these do you mean?", tuple(choices)),))
 
 
 class Way(NamedTuple):
@@ -162,6 +179,7 @@ def _reading(line: Line, way: Covered) -> tuple[float, Draft]:
     score -= sum(cost_of_stray(line, *stray) for stray in draft.strays)
     score -= _WRONG * sum(piece.end - piece.start for piece, _ in draft.wrong)
     score -= _ASKED * len(draft.doubts)
+    score -= _ASKED * sum(" or " in thing.name for thing in draft.things if thing.optional)
     main = draft.main
     score -= _NAMELESS * (main is None or not main.name)
     if main is None or not main.has_price:
@@ -187,6 +205,8 @@ def _check(draft: Draft) -> None:
             or thing.name.lower().startswith("www.")
         ):
             draft.refuse(_whole(draft), "That is not a name." if thing.name else "Say what it is.")
+    if draft.closes_at and any(step.from_ and step.from_ >= draft.closes_at for _, step in draft.steps):
+        draft.refuse(_whole(draft), "It would close before that price begins.")
     _check_extras(draft)
     _check_numbers(draft)
     if not main.has_price and not draft.doubts and not draft.wrong and not draft.price_later:
@@ -222,16 +242,24 @@ def _check_numbers(draft: Draft) -> None:
     named = {place for piece in draft.pieces if piece.role == "name" for place in range(piece.start, piece.end)}
     for thing in draft.things:
         first, last = thing.span
-        bare = [
-            place
-            for place in range(first, last)
-            if line.word(place) in ("#", "#.", "#y", "¤", "#+") and place not in named
-        ]
+        bare = [place for place in range(first, last) if line.word(place) in _BARE and place not in named]
         bare = [place for place in bare if not _is_this_year(line, place)]
         if bare and thing.has_price:
             quoted = line.replaced(first, last, f"“{thing.name}”")
             name = f"Yes: it is called “{thing.name}”"
             draft.ask_for_line(first, last, "Is the number a part of the name?", {name: quoted})
+    if not draft.doubts and not draft.wrong:
+        _check_untold(draft)
+
+
+def _check_untold(draft: Draft) -> None:
+    """A number that is in no piece, and in no name that was asked about, went unused: the level “A4 20, A3”."""
+    told = {place for piece in draft.pieces for place in range(piece.start, piece.end)}
+    told |= {place for thing in draft.things for place in range(*thing.span)}
+    told |= {place for stray in draft.strays for place in range(*stray)}
+    for place in range(len(draft.line.tokens)):
+        if draft.line.word(place) in _BARE and place not in told and not _is_this_year(draft.line, place):
+            draft.refuse(Piece("number", place, place + 1, None, 0.0), "Say what each number is for.")
 
 
 def _is_this_year(line: Line, place: int) -> bool:
@@ -248,13 +276,18 @@ def _whole(draft: Draft) -> Piece:
     return Piece("whole", 0, len(draft.line.tokens), None, 0.0)
 
 
-def _differs(draft: Draft, said: Said) -> bool:
-    other = _said(draft)
-    return other.is_whole and _meaning(other) != _meaning(said)
+def _parts(draft: Draft, best: Draft) -> bool:
+    """Whether it only parts what the best reads as one: ``TAIL 10% off`` and ``until Friday``."""
+    return any(
+        sum(whole.start <= piece.start and piece.end <= whole.end for piece in draft.pieces) > 1
+        for whole in best.pieces
+    )
 
 
 def _meaning(said: Said) -> object:
-    return replace(said, pieces=(), offer=replace(said.offer, title=""))
+    """All that it says but for what things are called."""
+    lines = tuple(replace(line, name="") for line in said.offer.lines)
+    return replace(said, pieces=(), offer=replace(said.offer, title="", lines=lines))
 
 
 def _said(draft: Draft) -> Said:

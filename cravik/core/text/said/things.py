@@ -5,19 +5,24 @@ Where that is not told, it is a question: nothing that is sold comes to be by a 
 
 from __future__ import annotations
 
-import re
 from collections.abc import Sequence
 from dataclasses import replace
 
-from cravik.core.english import listed
 from cravik.core.pricing.offer import Quantity
-from cravik.core.pricing.price import Level, LevelsPrice, PacksPrice
+from cravik.core.pricing.price import PacksPrice
 from cravik.core.pricing.schedule import ONCE, InstalmentsPlan, SimplePlan
 from cravik.core.text.money_text import format_money
-from cravik.core.text.said.asking import Asking
-from cravik.core.text.said.draft import MANY, Draft, SaidPrice, Thing
-from cravik.core.text.said.names import Item, is_telling, is_times, items, name_of, shared_end
+from cravik.core.text.said.draft import MANY, Draft, Thing
+from cravik.core.text.said.names import (
+    Item,
+    is_level,
+    is_people,
+    is_telling,
+    items,
+    name_of,
+)
 from cravik.core.text.said.pairs import Pair, Paired, paired_in
+from cravik.core.text.said.picking import Picking
 from cravik.core.text.said.pieces import Piece
 from cravik.core.text.said.subjects.open_prices import is_open, open_thing
 
@@ -29,7 +34,7 @@ def build_things(draft: Draft, way: Sequence[Piece]) -> None:
     _Things(draft, paired_in(draft, items(draft.line, way))).build()
 
 
-class _Things(Asking):
+class _Things(Picking):
     def __init__(self, draft: Draft, paired: Paired) -> None:
         super().__init__(draft)
         self.paired = paired
@@ -123,6 +128,10 @@ class _Things(Asking):
         if self.paired.title:
             title = self.name_over(self.paired.title)[0]
         named = [pair for pair in plain if pair.names and not pair.price.regular]
+        if len(plain) > 1 and len(named) == 1 and all(pair.price.pack for pair in plain):
+            packs = [f"{pair.price.pack:,}" for pair in plain]
+            self.levels(*self.name_over(named[0].names), [f"Pack of {each}" for each in packs], plain)
+            return
         if len(named) > 1:
             self._several(named, title)
         else:
@@ -160,14 +169,9 @@ class _Things(Asking):
 
     def _all_levels(self, names: Sequence[Item], plain: Sequence[Pair]) -> bool:
         return all(
-            self._level_word(self.name_over(each)[0])
+            is_level(self.line, self.name_over(each)[0])
             for each in (names, *(pair.names for pair in plain[1:] if pair.names))
         )
-
-    def _level_word(self, name: str) -> bool:
-        words = self.line.words
-        plain = name.casefold()
-        return plain in words.levels or plain in words.sizes or plain in words.people
 
     def _single(self, main: Pair) -> None:
         name, span = self.name_over(main.names)
@@ -186,14 +190,8 @@ class _Things(Asking):
                 name = f"{title}: {name}"
         thing = Thing(name, main.start, span, price, quantity=quantity)
         self.draft.things.append(thing)
-        self._take_plan(price)
+        self.take_plan(price)
         self._tell(main)
-
-    def _take_plan(self, price: SaidPrice) -> None:
-        if price.plan is None:
-            return
-        if self.draft.plan is None:
-            self.draft.plan = price.plan
 
     def _counted_name(self, pair: Pair) -> tuple[str, Quantity] | None:
         """``6 hrs design @ 70``: so many at a price each; else it may be how many there are."""
@@ -250,68 +248,34 @@ class _Things(Asking):
             return
         name, span = self.name_over(pairs[0].names)
         names = [self.name_over([pair.label])[0] for pair in pairs if pair.label]
-        self._levels(name, span, names, pairs)
-
-    def _levels(self, name: str, span: tuple[int, int], names: Sequence[str], pairs: Sequence[Pair]) -> None:
-        plans, times = (
-            {pair.price.plan for pair in pairs},
-            [is_times(self.line, *self.name_over(pair.names)[1]) for pair in pairs],
-        )
-        if len({each.casefold() for each in names}) < len(names) or len(plans) > 1 or any(times):
-            for pair in pairs:
-                self.draft.refuse(pair.piece)
-            return
-        levels = [
-            Level(f"level-{number}", each, pair.price.amount)
-            for number, (each, pair) in enumerate(zip(names, pairs, strict=True), 1)
-        ]
-        each = any(pair.price.each for pair in pairs)
-        self.draft.things.append(
-            Thing(
-                name or listed(list(names), "or"),
-                pairs[0].start,
-                span,
-                other=LevelsPrice(tuple(levels)),
-                quantity=MANY if each else None,
-            )
-        )
-        self._take_plan(pairs[0].price)
-        for level, pair in zip(levels, pairs, strict=True):
-            pair.piece.words = f"{level.name} {format_money(level.amount)}: the buyer picks one"
+        self.levels(name, span, names, pairs)
 
     def _several(self, named: list[Pair], title: str) -> None:
         """What several names with prices are."""
         names = [self.name_over(pair.names)[0] for pair in named]
         joins = [pair.joins - {"piece", ",", "for", "and", ":", "—", "at", "the", "a"} for pair in named[1:]]
-        people = all(self._is_people(name) for name in names)
+        people = all(is_people(self.line, name) for name in names)
         if self.draft.has("any_of"):
             self._each_if_wanted(named, title, many=False)
         elif people:
             self._each_if_wanted(named, title, many=True)
-        elif all(each & _PICKED for each in joins) and not self._is_date(named):
-            self._picked(named, title, names)
-        elif title and self._is_bill(title):
-            self.draft.title = title
-            self._all_of_them(named, title)
+        elif all(each & _PICKED for each in joins) and not self.is_date(named):
+            self.picked(named, title, names)
         elif self.draft.has("together"):
             self._all_of_them(named, title)
             for piece in self.draft.pieces_of("together"):
                 piece.words = "all of it together"
-        elif all(self._level_word(name) for name in names[1:]) and self._base(title, names) is not None:
-            self._picked(named, title, names)
+        elif self.are_levels(title, names):
+            self.picked(named, title, names)
+        elif title and self._is_bill(title) and not named[0].price_first:
+            self.draft.title = title
+            self._all_of_them(named, title)
+        elif many := self.levels_before(title, names):
+            self.picked(named[:many], title, names[:many])
+            self.ask_what_else(named[:many], named[many:], title)
         else:
             self.ask_what_they_are(named, title, names)
             self._all_of_them(named[:1], title)
-
-    def _is_date(self, named: Sequence[Pair]) -> bool:
-        """Whether a slash stands between two numbers without a space: ``on 5/6``."""
-        tokens = self.line.tokens
-        slashes = [place for place in range(named[0].end, named[-1].end) if tokens[place].word == "/"]
-        return any(tokens[place].glued and tokens[place - 1].number and tokens[place + 1].number for place in slashes)
-
-    def _is_people(self, name: str) -> bool:
-        words = [word.strip("()").casefold() for word in name.split()]
-        return any(word in self.line.words.people for word in words) and len(words) <= 3
 
     def _each_if_wanted(self, named: Sequence[Pair], title: str, *, many: bool) -> None:
         """A buyer takes some of any of them, and at least one in all."""
@@ -323,7 +287,7 @@ class _Things(Asking):
             name, span = self.name_over(pair.names)
             quantity = MANY if many or pair.price.each else None
             self.draft.things.append(Thing(name, pair.start, span, pair.price, quantity=quantity, optional=True))
-            self._take_plan(pair.price)
+            self.take_plan(pair.price)
             self._tell(pair)
 
     def _all_of_them(self, named: Sequence[Pair], title: str) -> None:
@@ -338,28 +302,8 @@ class _Things(Asking):
             if counted is not None:
                 name, quantity = counted
             self.draft.things.append(Thing(name, pair.start, span, pair.price, quantity=quantity))
-            self._take_plan(pair.price)
+            self.take_plan(pair.price)
             self._tell(pair)
-
-    def _base(self, title: str, names: Sequence[str]) -> tuple[str, str] | None:
-        """The name of the whole and of its first level, where both stand in one: ``Family portrait small``."""
-        if title:
-            return title, names[0]
-        words = names[0].split()
-        for many in (3, 2, 1):
-            if len(words) > many and (self._level_word(" ".join(words[-many:])) or self._measured(words[-many:])):
-                return " ".join(words[:-many]).strip(" ,;:—–-"), " ".join(words[-many:])
-        if self._level_word(names[0]):
-            return "", names[0]
-        return None
-
-    def _measured(self, words: Sequence[str]) -> bool:
-        found = re.fullmatch(r"[\d.,]+\s?([^\W\d]+)", " ".join(words))
-        return found is not None and found[1].casefold() in self.line.words.classes["measure"]
-
-    def _picked(self, named: Sequence[Pair], title: str, names: list[str]) -> None:
-        base = self._base(title, names) or (shared_end(names), names[0])
-        self._levels(base[0], (0, 0), [base[1], *names[1:]], named)
 
     def _extra(self, pair: Pair) -> None:
         """Something besides: if wanted, or charged once where the rest repeats."""
@@ -369,6 +313,7 @@ class _Things(Asking):
         if (
             not name
             or name.casefold() in (*self.line.words.sizes, *self.line.words.colours)
+            or ("or" in pair.joins and not pair.optional)
             or (of_grammar and self.line.word(pair.start) not in ("extra", "plus"))
         ):
             self.draft.refuse(pair.piece)

@@ -52,6 +52,8 @@ class Words:
     people: frozenset[str]
     #: Titles of what is paid together.
     together: frozenset[str]
+    #: Words for pieces of anything: “3 jars”, of honey.
+    generic: frozenset[str]
     #: What is let by time: “a week” may be its unit, or how often it is paid.
     let: frozenset[str]
     giving: frozenset[str]
@@ -167,7 +169,7 @@ _CLASSES = {
     "places": "places | place | seats | seat | tickets | ticket | spots | spot | slots | slot | couples | people"
     " | participants | guests | attendees | persons | pax | teams | pitches | stalls | tables",
     "pieces": "pieces | piece | copies | copy | prints | in stock | available | left | left in stock | only | units"
-    " | remaining | for sale | to sell | items | of them | in total | in all | pairs | left over",
+    " | remaining | made | for sale | to sell | items | of them | in total | in all | pairs | left over",
     "inall": "in all | in total | left | available | max | maximum | only | total | altogether | on sale",
     "edition": "edition of | limited edition of | a limited edition of | an edition of | limited to | limited run of"
     " | run of",
@@ -226,7 +228,8 @@ _LEVELS = (
     " | front row | back row | seated | standing | earlybird | early bird | concession | full price | unwaged | waged"
     " | low | high | supporter | patron | friend | benefactor | solidarity | reduced | weekday | weekend | beginner"
     " | improver | intermediate | hardback | paperback | ebook | digital | print | framed | unframed | cash | online"
-    " | in person | live | recorded | tier 1 | tier 2 | tier 3 | vip | general | general admission | adult | child"
+    " | half day | full day | evening | morning | afternoon | one way | return | in person | live | recorded"
+    " | tier 1 | tier 2 | tier 3 | vip | general | general admission | adult | child"
     " | student | senior | men | women | ladies | gents | boys | girls | men's | women's | ladies'"
     " | kids | adults | children | a0 | a1 | a2 | a3"
     " | a4 | a5 | a6 | private | shared | member | non-member | members | non-members | mono | colour"
@@ -286,8 +289,8 @@ ENGLISH = Words(
         "until | till | til | each | per | off | deposit | instalments | installments | max | maximum | min | minimum"
         " | optional | optionally | monthly | weekly | yearly | annually | fortnightly |"
         " discount | ends | closes | opens"
-        " | every | instead | was | upto | suggest | suggested | vat | postage | shipping | later | then | if | ask"
-        " | from | plus | less | paid | only | except | unless | and/or | before | after | code"
+        " | every | between | instead | was | upto | suggest | suggested | vat | postage | shipping | later | then | if"
+        " | ask | from | plus | less | paid | only | except | unless | and/or | before | after | code"
     ),
     clauses=_set(
         "label | labels | labelled | labeled | tag | tagged | button | tax | vat | gst |"
@@ -339,6 +342,11 @@ ENGLISH = Words(
     colours=_set(_COLOURS),
     people=_set(_PEOPLE),
     together=_set("invoice | bill | bundle | kit | hamper | set | statement | balance | proforma | pro forma"),
+    generic=_set(
+        "jars | bottles | bags | boxes | packs | tins | pots | bars | loaves | sheets | rolls | reels | bunches | trays"
+        " | sets | pieces | copies | items | people | persons | adults | guests | tickets | seats | places | sessions"
+        " | classes | lessons | visits | walks | loads | of them"
+    ),
     let=_set(
         "hire | rental | rent | cottage | cabin | caravan | room | flat | apartment | house | pitch | let | letting"
         " | lodge | villa | boat | van | desk | studio | stall"

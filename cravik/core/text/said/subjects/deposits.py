@@ -53,7 +53,7 @@ _NOW = "({amount} | {percent})"
 _REST = f"[,] [:] [and | with | then] [the] [<rest>] [{{amount:left}}] [is] [due | payable | to pay] {_WHEN}"
 RULES = (
     Rule("deposit", f"[with | paid] [a] [<least:more>] <deposit> [of | :] {_NOW} [now] {_REST}", _deposit),
-    Rule("deposit", f"[with | paid] [a] [<least:more>] {_NOW} <now> {_REST}", _deposit),
+    Rule("deposit", f"[with | paid | pay] [a] [<least:more>] {_NOW} <now> {_REST}", _deposit),
     Rule(
         "deposit_alone",
         f"[with] [a] (<deposit> [of] [{_NOW}] | {_NOW} (deposit | down | upfront))",

@@ -64,6 +64,7 @@ RULES = (
     Rule("range", "[from | between] {amount:least} (to | and | ~ | — | up to) {amount:most}", _range, 0.8),
     Rule("floor", "[LP] from {amount} [RP]", lambda got: got.amount(), 0.85),
     Rule("upwards", "{amount} <upwards>", lambda got: got.amount(), 0.85),
+    Rule("suggest", "{amount} [is] (suggested | usual | recommended)", lambda got: [got.amount()]),
     Rule("upwards", "{many}", lambda got: got.amount("many"), 0.6),
     Rule("start", "[,] <start> {amount}", lambda got: got.amount()),
     Search(_suggested_after, _SUGGEST.first),
@@ -108,6 +109,8 @@ def open_thing(draft: Draft, name: str, span: tuple[int, int]) -> Thing:
     _check(draft, replace(price, suggested=tuple(suggested)))
     for piece in draft.pieces_of("open"):
         piece.words = "the buyer chooses the amount"
+    for piece in draft.pieces_of("between"):
+        draft.refuse(piece)  # it is a range of sums
     return Thing(name, span[0], span, other=replace(price, suggested=tuple(suggested)))
 
 

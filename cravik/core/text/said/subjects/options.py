@@ -42,6 +42,8 @@ def _introduced(line: Line, place: int) -> Iterator[Piece]:
     if got is None:
         return
     for found in _lists(line, got.end, slashes=True):
+        if not found[0].telling and line.word(found[-1].end - 1) in line.words.generic:
+            continue  # “in 11 or 10 classes for 95”: prices
         sure = all(item.known for item in found) or any(
             line.word(place) == "or" for place in range(place, found[-1].end)
         )

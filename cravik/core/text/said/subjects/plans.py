@@ -116,6 +116,15 @@ RULES = (
 )
 
 
+def _is_of_the_price(draft: Draft, piece: Piece) -> bool:
+    """``daily bread 3 every day``: the price says already what a day costs."""
+    if not isinstance(piece.value, RepeatPlan):
+        return False
+    spans, every = draft.line.words.spans, piece.value.every
+    prices = [each.value for each in draft.pieces_of("price") if each.value]
+    return any(price.each and spans.get(price.noun) == (every.count, every.unit) for price in prices)
+
+
 def build(draft: Draft) -> None:
     """One plan of what is said of it, or those that “or” parts; prices paid at other times are a choice, too (see
     ``things``)."""
@@ -124,6 +133,9 @@ def build(draft: Draft) -> None:
     for piece in draft.pieces_of("repeats", "instalments", "once", "plan_at"):
         if _is_of_one_of_several(draft, piece):
             draft.refuse(piece, "All that a link sells is paid at the same times.")
+            continue
+        if _is_of_the_price(draft, piece):
+            draft.refuse(piece)
             continue
         joined = draft.line.word(piece.start - 1) == "or" or picks
         plan, own = piece.value if piece.role == "plan_at" else (piece.value or ONCE, None)

@@ -31,7 +31,7 @@ def _of_each_noun(got: Got) -> SaidPrice:
         raise Unsuited
     if line.word(per) == "/" and not (line.tokens[per].glued and line.tokens[per + 1].glued):
         raise Unsuited
-    if line.word(after)[:1] in ("#", "¤"):
+    if line.word(after)[:1] in ("#", "¤") and line.word(after + 1).removesuffix("s") != noun.removesuffix("s"):
         raise Unsuited  # the noun names what costs the next sum
     return replace(_each(got), noun=got.text("noun"))
 
@@ -137,6 +137,7 @@ RULES = (
     Rule("price", "(each | @) {amount} <each>", _each),
     Rule("price", "each {amount}", _each, 0.9),
     Rule("price", "{amount} [of] <per:per> {noun}", _of_each_noun, 0.8),
+    Rule("price", "{amount} (per | a) half dozen", _each),
     Rule("price", "{amount} [paid] <every:step> [{count}] {period}", _every),
     Rule("price", "{amount} [paid | LP] {cadence} [RP]", _every),
     Rule("price", "{amount} every other:other {period}", _every),

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from itertools import pairwise
 from typing import NamedTuple
 
 from cravik.core.pricing.money import Money
@@ -78,6 +79,20 @@ def _bundle(got: Got) -> Bundle:
     return Bundle(count, got.amount())
 
 
+def _bundle_after(got: Got) -> Bundle:
+    """``3 jars for 20``, ``pack of four 90``, ``5 walks 60``: after the price of one, in a word for the same thing."""
+    line = got.line
+    if not any(token.number for token in line.tokens[: got.start]):
+        raise Unsuited
+    if "noun" in got and not got.is_of_price("noun"):
+        noun, before = got.word("noun"), [line.word(place) for place in range(got.start)]
+        one = noun.removesuffix("s")
+        counted = {word for sign, word in pairwise(before) if sign[0] == "#"}
+        if {one, noun} & counted or (noun not in line.words.generic and not {one, noun} & set(before)):
+            raise Unsuited
+    return _bundle(got)
+
+
 def _bought_and_given(got: Got) -> tuple[int, int]:
     bought, given = got.count("bought"), got.count("given")
     if bought + given > MAX_IN_BUNDLES:
@@ -134,7 +149,7 @@ RULES = (
     Rule("one", "only one", lambda _: None),
     Rule("break", "[or | and] {many} [for | at | :] {amount} [<each>]", _break),
     Rule("break", "[and] from {count} [pieces | pcs | units | on | up] [:] [at] {amount} [<each>]", _break),
-    Rule("break", "[and | or] {count} or more [at | : | for] {amount} [<each>]", _break),
+    Rule("break", "[and | or] {count} [{noun}] or more [at | : | for] {amount} [<each>]", _break),
     Rule("break", "[and] {count} and (over | up | above | more) [at | :] {amount} [<each>]", _break),
     Rule("break", "[and | or] (over | above) {count} [pieces] [at | :] {amount} [<each>]", _break, 0.9),
     Rule(
@@ -144,7 +159,11 @@ RULES = (
         0.95,
     ),
     Rule("break", "[and] {amount} [<each>] (for | from) {many}", _break),
-    Rule("bundle", "[or | and] [any] [<packof>] {count} for {amount}", _bundle),
+    Rule("bundle", "[or | and] [any] [a] [<packof>] {count} for {amount}", _bundle),
+    Rule("bundle", "[or | and] [any] [a] [<packof>] {count} {noun} for {amount}", _bundle_after, 0.9),
+    Rule("bundle", "[or | and] [a] <packof> {count} [{noun}] [at] {amount}", _bundle_after, 0.9),
+    Rule("bundle", "[or | and] [a] {count} [—] <pack> [for | at] {amount}", _bundle_after, 0.85),
+    Rule("bundle", "[or | and] {count} {noun} {amount}", _bundle_after, 0.75),
     Rule("buy_and_get", "[,] buy {count:bought} [,] [and] get {count:given} [free | more]", _bought_and_given),
     Rule("bogof", "<bogof>", lambda _: (1, 1), 1.6),
 )
@@ -182,13 +201,16 @@ def _add_break(draft: Draft, piece: Piece, thing: Thing, price: SaidPrice) -> No
 def _add_bundle(draft: Draft, piece: Piece, thing: Thing, price: SaidPrice) -> None:
     if piece.role == "bundle":
         bundle: Bundle = piece.value
-        _ask_which_for(draft, piece, bundle)
+        _ask_which_for(draft, piece, bundle, price)
     else:
         bought, given = piece.value
         bundle = Bundle(bought + given, Money(price.amount.minor * bought, price.amount.currency))
     last = thing.bundles[-1].count if thing.bundles else 1
-    if thing.breaks or bundle.count <= last or bundle.amount.minor >= price.amount.minor * bundle.count:
-        draft.refuse(piece, _no_saving(bundle, price) if bundle.count > last and not thing.breaks else "")
+    if thing.breaks or bundle.count <= last or (bundle.amount < price.amount and not draft.doubts):
+        draft.refuse(piece)
+        return
+    if bundle.amount >= price.amount * bundle.count:
+        draft.refuse(piece, _no_saving(bundle, price))
         return
     thing.bundles.append(bundle)
     words = f"{bundle.count:,} for {format_money(bundle.amount)}"
@@ -198,15 +220,27 @@ def _add_bundle(draft: Draft, piece: Piece, thing: Thing, price: SaidPrice) -> N
         draft.ask(piece.start, piece.end, "Two for what one costs?", {plain: "buy 1, get 1 free —"})
 
 
-def _ask_which_for(draft: Draft, piece: Piece, bundle: Bundle) -> None:
+def _ask_which_for(draft: Draft, piece: Piece, bundle: Bundle, price: SaidPrice) -> None:
     """``3 for 2``: for the price of two, or for a sum."""
     number = draft.line.tokens[piece.end - 1].number
     bought = number.whole if number and draft.line.word(piece.end - 1) == "#" else None
-    if bought and bought < bundle.count:
+    is_same = bought and price.amount * bought == bundle.amount
+    if (
+        bought
+        and bought < bundle.count
+        and not is_same
+        and draft.line.word(piece.end - 2) == "for"
+        and not _is_packed(draft, piece)
+    ):
         free = f"buy {bought} get {bundle.count - bought} free"
         sums = f"{bundle.count} for {format_money(bundle.amount)}"
         choices = {f"{bundle.count:,} for the price of {bought:,}": free, sums: sums}
         draft.ask(piece.start, piece.end, "Which is meant?", choices)
+
+
+def _is_packed(draft: Draft, piece: Piece) -> bool:
+    """``tray of 30 for 12``: no offer of thirty for the price of twelve."""
+    return any(draft.line.word(place) in draft.line.words.classes["pack"] for place in range(piece.start, piece.end))
 
 
 def _no_saving(bundle: Bundle, price: SaidPrice) -> str:

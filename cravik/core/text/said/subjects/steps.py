@@ -35,6 +35,14 @@ def _from_day(got: Got) -> SaidStep:
     return _by_day(got)
 
 
+def _early(got: Got) -> SaidStep:
+    """``420 if booked by 1 March``, after the price that holds later."""
+    if not any(token.number for token in got.line.tokens[: got.start]):
+        raise Unsuited
+    return _by_day(got)
+
+
+_BOOKED = "[if] [you] (booked | book | paid | bought | buy)"
 RULES = (
     Rule("step", "[then] {amount:after} after {count} (pieces | places | seats | tickets | copies)", _by_pieces),
     Rule(
@@ -81,6 +89,10 @@ RULES = (
     Rule("step", "<earlybird> [:] {amount:before} (before | by) {day}", _by_day),
     Rule("step", "{amount:before} <earlybird> <until> {day:until}", _by_day),
     Rule("step", "<earlybird> <until> {day:until} [:] {amount:before}", _by_day),
+    Rule("step", f"[LP] {{amount:before}} [{_BOOKED}] <until> {{day:until}} [RP]", _early, 0.9),
+    Rule("step", f"[LP] {{amount:before}} {_BOOKED} by {{day:until}} [RP]", _early, 0.95),
+    Rule("step", f"[LP] {{amount:before}} [{_BOOKED}] before {{day}} [RP]", _early, 0.9),
+    Rule("step", "{amount:before} <earlybird> <until> {day:until} [,] {amount:after} <afterwards>", _by_day),
     Rule("step", "[and] <goesto> {amount:after} (on | from | after) {day}", _by_day),
     Rule(
         "step",

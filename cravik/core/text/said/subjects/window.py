@@ -29,7 +29,7 @@ def _until(got: Got) -> SaidWindow:
 
 
 def _before(got: Got) -> SaidWindow:
-    return SaidWindow(None, got.line.when.instant(got.day()))
+    return SaidWindow(None, got.line.when.instant(got.day(), got.clock() if "clock" in got else time()))
 
 
 def _closes(got: Got, name: str) -> datetime:
@@ -131,7 +131,7 @@ RULES = (
     Rule("window", "[LP] <until> [at] {clock} [tonight | today] [RP]", _clock_alone),
     Rule(
         "window",
-        "[LP] (order | orders | book | booking | closes | available | ends) before {day} [RP]",
+        f"[LP] (order | orders | book | booking | closes | available | ends) before {{day}} [{_CLOCK}] [RP]",
         _before,
         0.9,
     ),
@@ -174,7 +174,7 @@ RULES = (
         "once_per_buyer",
         "[LP] [limit | only] (once | one | 1) [order | only] (a | per | each | for each) <buyer> [RP]",
         lambda _: None,
-        1.02,
+        1.2,
     ),
     Rule(
         "counted",
