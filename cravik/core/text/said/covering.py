@@ -10,7 +10,7 @@ from cravik.core.text.said.pieces import Line, Piece, Rule, Search
 
 #: So many ways are kept up to each word, and so many for long lines.
 _KEPT, _KEPT_LONG, _LONG = 10, 3, 80
-_SEPARATORS = frozenset(", ; : / | ( ) — . ! ? = @ ~ + … * [ ]".split())
+SEPARATORS = frozenset(", ; : / | ( ) — . ! ? = @ ~ + … * [ ]".split())
 
 Way = tuple[float, tuple[Piece, ...]]
 
@@ -67,7 +67,7 @@ def name_worth(line: Line, place: int) -> float:
     """How well a word stands in a name, or as what joins pieces."""
     token = line.tokens[place]
     word = token.word
-    if word in _SEPARATORS:
+    if word in SEPARATORS:
         return 0.0
     if word == "“”":
         return 0.9
@@ -75,7 +75,7 @@ def name_worth(line: Line, place: int) -> float:
         return -2.0 if word in ("¤", "#+", "-#") else -0.8 if word == "#." else _number_worth(line, place)
     if word == "%":
         return -0.2
-    if word == "free" and line.word(place + 1) in _SEPARATORS | {""}:
+    if word == "free" and line.word(place + 1) in SEPARATORS | {""}:
         return -0.25  # rather a price than the end of a name
     if word in line.words.telling:
         return -0.6

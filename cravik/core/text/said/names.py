@@ -6,10 +6,11 @@ import re
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
-from cravik.core.text.said.covering import _SEPARATORS as SEPARATORS
+from cravik.core.text.said.covering import SEPARATORS
 from cravik.core.text.said.pieces import Line, Piece
 
 MAX_NAME_LENGTH = 120
+_AGED = re.compile(r"\b(?:(?:under|over)[ -]\d+s?|\d+ and (?:under|over))$")
 
 
 @dataclass(slots=True)
@@ -110,7 +111,7 @@ def are_counted_alike(names: Sequence[str]) -> bool:
 def is_people(line: Line, name: str) -> bool:
     """``adults``, ``Entry children``, ``under 16s``."""
     words = [word.strip("()").casefold() for word in name.split()]
-    is_aged = re.search(r"(?:^| )(?:(?:under|over)[ -]\d+s?|\d+ and (?:under|over))$", name.casefold()) is not None
+    is_aged = _AGED.search(name.casefold()) is not None
     return (is_aged or any(word in line.words.people for word in words)) and len(words) <= 3
 
 
@@ -121,7 +122,7 @@ def is_level(line: Line, name: str) -> bool:
 
 def is_level_word(line: Line, name: str) -> bool:
     words, plain = line.words, name.casefold()
-    return plain in words.levels or plain in words.sizes or is_people(line, name)
+    return plain in words.levels or plain in words.sizes or plain in words.people or _AGED.fullmatch(plain) is not None
 
 
 def is_measure(line: Line, name: str) -> bool:

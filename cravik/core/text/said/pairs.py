@@ -5,8 +5,9 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 
+from cravik.core.text.said.covering import SEPARATORS
 from cravik.core.text.said.draft import Draft, SaidPrice
-from cravik.core.text.said.names import SEPARATORS, Item
+from cravik.core.text.said.names import Item
 from cravik.core.text.said.pieces import Line, Piece
 
 

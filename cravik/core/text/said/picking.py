@@ -9,7 +9,15 @@ from cravik.core.pricing.price import Level, LevelsPrice
 from cravik.core.text.money_text import format_money
 from cravik.core.text.said.asking import Asking
 from cravik.core.text.said.draft import MANY, SaidPrice, Thing
-from cravik.core.text.said.names import are_counted_alike, is_level, is_level_word, is_measure, is_times, shared_end
+from cravik.core.text.said.names import (
+    are_counted_alike,
+    is_level,
+    is_level_word,
+    is_measure,
+    is_telling,
+    is_times,
+    shared_end,
+)
 from cravik.core.text.said.pairs import Pair
 
 
@@ -53,7 +61,11 @@ class Picking(Asking):
             {pair.price.plan for pair in pairs},
             [is_times(self.line, *self.name_over(pair.names)[1]) for pair in pairs],
         )
-        if len({each.casefold() for each in names}) < len(names) or len(plans) > 1 or any(times):
+        tells = any(
+            is_telling(self.line, *self.name_over(pair.names)[1]) and not is_level(self.line, name)
+            for name, pair in zip(names, pairs, strict=True)
+        )
+        if tells or len({each.casefold() for each in names}) < len(names) or len(plans) > 1 or any(times):
             for pair in pairs:
                 self.draft.refuse(pair.piece)
             return

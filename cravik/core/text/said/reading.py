@@ -209,6 +209,7 @@ def _check(draft: Draft) -> None:
         draft.refuse(_whole(draft), "It would close before that price begins.")
     _check_extras(draft)
     _check_numbers(draft)
+    _check_choice(draft)
     if not main.has_price and not draft.doubts and not draft.wrong and not draft.price_later:
         line, last = draft.line, len(draft.line.tokens)
         name = f"“{main.name}”" if any(sign.isdigit() for sign in main.name) else main.name
@@ -222,6 +223,17 @@ def _check(draft: Draft) -> None:
                 "The buyer chooses": f"{name}, pay what you want",
             },
         )
+
+
+def _check_choice(draft: Draft) -> None:
+    """An “or” between what is understood says that there is a choice."""
+    line = draft.line
+    told = {place for piece in draft.pieces for place in range(piece.start, piece.end)}
+    told |= {place for thing in draft.things for place in range(*thing.span)}
+    joins = [place for place in range(1, len(line.tokens)) if line.word(place) == "or" and place not in told]
+    picked = draft.any_of or any(thing.other or thing.breaks or thing.bundles for thing in draft.things)
+    if joins and not (draft.others or picked or draft.doubts or draft.strays):
+        draft.refuse(Piece("or", joins[0], joins[0] + 1, None, 0.0), "Say what can be chosen.")
 
 
 def _check_extras(draft: Draft) -> None:

@@ -166,8 +166,8 @@ _CLASSES = {
     "taxed": "included | inclusive | incl | inc | exclusive | extra | added | on top | excluded | excl",
     "incl": "including | includes | incl | inc | inclusive of | with | plus | excluding | excl |"
     " ex | exclusive of | plus",
-    "places": "places | place | seats | seat | tickets | ticket | spots | spot | slots | slot | couples | people"
-    " | participants | guests | attendees | persons | pax | teams | pitches | stalls | tables",
+    "places": "places | place | spaces | seats | seat | tickets | ticket | spots | spot | slots | slot | couples"
+    " | people | participants | guests | attendees | persons | pax | teams | pitches | stalls | tables",
     "pieces": "pieces | piece | copies | copy | prints | in stock | available | left | left in stock | only | units"
     " | remaining | made | for sale | to sell | items | of them | in total | in all | pairs | left over",
     "inall": "in all | in total | left | available | max | maximum | only | total | altogether | on sale",

@@ -22,7 +22,7 @@ _ADDS = compiled(
 )
 _INTRODUCED, _ONLY = compiled("<colour> [:]"), compiled("only")
 _MEASURED = compiled("(# | #. | #y) [(~ | x | —) (# | #.)] [<measure>]")
-_DATED = compiled("{day}")
+_DATED = compiled("({day} [[,] [at] {clock}] | {clock})")
 _PAPER = frozenset(f"{letter}{number}" for letter in "ab" for number in range(8)) | {"os", "one size"}
 
 

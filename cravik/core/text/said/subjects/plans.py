@@ -86,7 +86,7 @@ RULES = (
     Rule("instalments", "[paid | payable | spread] over {span}", _over),
     Rule("times", "[for] {count} <times>", lambda got: got.count(), 0.95),
     Rule("lasts", "for {span}", lambda got: got.span_of()),
-    Rule("endless", "<endless>", lambda _: None),
+    Rule("endless", "[LP] <endless> [RP]", lambda _: None),
     Rule("endless", "until (it is ended | somebody ends it)", lambda _: None),
     Rule("trial", "[after | with] [a | the] [first] {span} <trial>", _trial),
     Rule("trial", "[with | after] [a] <trial> [of | for | :] {span}", _trial),
@@ -138,6 +138,7 @@ def build(draft: Draft) -> None:
             draft.refuse(piece)
             continue
         joined = draft.line.word(piece.start - 1) == "or" or picks
+        said_once |= joined and not picks and piece.role == "instalments"  # “70 or in 2 instalments”
         plan, own = piece.value if piece.role == "plan_at" else (piece.value or ONCE, None)
         if draft.plan is None and not said_once and own is None:
             draft.plan, said_once = (plan if plan != ONCE else None), True

@@ -17,6 +17,14 @@ def _plain(got: Got) -> SaidPrice:
     return SaidPrice(got.amount(next(name for name in ("money", "unit", "year", "bare", "amount") if name in got)))
 
 
+def _in_full(got: Got) -> SaidPrice:
+    """``450 in full or 3 payments of 160``; alone it is rather the part that is paid now."""
+    line = got.line
+    if "or" not in (line.word(got.start - 1), line.word(got.end), line.word(got.end + (line.word(got.end) == ","))):
+        raise Unsuited
+    return _plain(got)
+
+
 def _each(got: Got) -> SaidPrice:
     return replace(_plain(got), each=True)
 
@@ -47,6 +55,12 @@ def _every(got: Got) -> SaidPrice:
     if every.unit == "week" and any(token.word in got.line.words.let for token in got.line.tokens):
         _ask_about_week(got)
     return replace(_plain(got), plan=RepeatPlan(every))
+
+
+def _every_short(got: Got) -> SaidPrice:
+    """``35 p/m``."""
+    count, unit = got.line.words.cadences[f"p{got.word('short')}"]
+    return replace(_plain(got), plan=RepeatPlan(Every(count, unit)))  # type: ignore[arg-type]
 
 
 def _ask_about_week(got: Got) -> None:
@@ -133,6 +147,7 @@ RULES = (
     Rule("price", "{year}", _plain, 0.5),
     Rule("price", "{money} only", _plain),
     Rule("price", "{bare} only", _plain, 0.8),
+    Rule("price", "{amount} (in full | outright | upfront | up front)", _in_full),
     Rule("price", "{amount} [/ | LP] <each> [RP]", _each),
     Rule("price", "(each | @) {amount} <each>", _each),
     Rule("price", "each {amount}", _each, 0.9),
@@ -140,6 +155,7 @@ RULES = (
     Rule("price", "{amount} (per | a) half dozen", _each),
     Rule("price", "{amount} [paid] <every:step> [{count}] {period}", _every),
     Rule("price", "{amount} [paid | LP] {cadence} [RP]", _every),
+    Rule("price", "{amount} p / (m:short | w:short | a:short)", _every_short),
     Rule("price", "{amount} every other:other {period}", _every),
     Rule("price", "{cadence} [at | for | :] {amount}", _every),
     Rule("price", "{amount} on the {ordinal} of (each | every | the) month", _monthly_on),

@@ -73,6 +73,9 @@ def _break(got: Got) -> Break:
 
 
 def _bundle(got: Got) -> Bundle:
+    line = got.line
+    if line.word(got.end - 1) in ("#", "#.") and line.word(got.end) in line.words.classes["measure"]:
+        raise Unsuited  # “180 for 10 weeks”
     count = got.count(least=2)
     if count > MAX_IN_BUNDLES:
         raise NotSo(f"{count:,} at once are more than there can be: the most is {MAX_IN_BUNDLES:,}.")
@@ -91,6 +94,13 @@ def _bundle_after(got: Got) -> Bundle:
         if {one, noun} & counted or (noun not in line.words.generic and not {one, noun} & set(before)):
             raise Unsuited
     return _bundle(got)
+
+
+def _sum_for_many(got: Got) -> Bundle:
+    """``or £10 for 5``; of two bare numbers, the first is how many."""
+    if got.tokens("amount")[0].word == "#" and got.tokens("count")[0].number:
+        raise Unsuited
+    return _bundle_after(got)
 
 
 def _bought_and_given(got: Got) -> tuple[int, int]:
@@ -164,6 +174,7 @@ RULES = (
     Rule("bundle", "[or | and] [a] <packof> {count} [{noun}] [at] {amount}", _bundle_after, 0.9),
     Rule("bundle", "[or | and] [a] {count} [—] <pack> [for | at] {amount}", _bundle_after, 0.85),
     Rule("bundle", "[or | and] {count} {noun} {amount}", _bundle_after, 0.75),
+    Rule("bundle", "or {amount} for {count}", _sum_for_many, 0.95),
     Rule("buy_and_get", "[,] buy {count:bought} [,] [and] get {count:given} [free | more]", _bought_and_given),
     Rule("bogof", "<bogof>", lambda _: (1, 1), 1.6),
 )

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from datetime import datetime, time, timedelta
 from typing import NamedTuple
 
@@ -99,6 +100,9 @@ def _within(got: Got) -> SaidWindow:
 def _places(got: Got) -> SaidCount:
     if got.count() == 1:
         raise Unsuited  # “one seat” says what is sold
+    units = re.findall(r" per (\S+)", got.line.lexed.shadow)
+    if units and got.word("places") in ("people", "persons", "guests", "pax") and units[0] not in ("person", "head"):
+        raise Unsuited  # “24 per team, max 6 people”
     return SaidCount(got.count(), is_places=True)
 
 

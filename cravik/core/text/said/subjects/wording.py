@@ -70,9 +70,15 @@ def _note(line: Line, place: int) -> Iterator[Piece]:
         yield Piece("note", place, end, name_of(line, got.end, end), float(end - place))
 
 
+def _charged(got: Got) -> str:
+    if got.line.word(got.end) in got.line.words.classes["free_first"]:
+        raise Unsuited  # “2.50 post free”
+    return "sent"
+
+
 _BUTTON, _NOTE = compiled("[with | and] [a | the] <button> [:]"), compiled("[and] <todo> [:]")
 RULES = (
-    Rule("delivery", "[plus | + | and | with] [a] [flat] {amount} [for] <delivery>", lambda got: "sent"),
+    Rule("delivery", "[plus | + | and | with] [a] [flat] {amount} [for] <delivery>", _charged),
     Rule("delivery", "[plus | + | and | with] <delivery> [is | of | costs | : | at] {amount}", lambda got: "sent", 0.9),
     Rule(
         "delivery",
