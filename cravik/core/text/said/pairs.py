@@ -147,8 +147,11 @@ def _named(draft: Draft, found: Paired, item: Item, stream: Sequence[Item], numb
     in_brackets = line.word(item.start - 1) == "(" and line.word(item.end) == ")"
     follows = next((each for each in stream[number + 1 :] if each.kind != "join"), None)
     has_own = follows is not None and follows.role == "price" and line.word(item.end) not in (",", ";", ")", ".")
+    opened = last is not None and line.word(last.piece.start - 1) == "(" and line.word(item.end) == ")"
     if last is not None and in_brackets and item.start - 1 == last.piece.end and not has_own:
         last.label = item
+    elif last is not None and opened and not last.names and item.start == last.piece.end:
+        last.names, last.price_first = [item], True  # “(£4 concessions)”
     elif last is not None and _takes_name_after(found.pairs) and (not has_own or "for" in joins or not joins):
         last.names = [item]
         joins.clear()

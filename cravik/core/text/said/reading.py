@@ -34,6 +34,7 @@ from cravik.core.text.said.things import build_things
 from cravik.core.text.said.told import (
     STRAY,
     Understood,
+    about_names,
     about_strays,
     codes_of,
     cost_of_stray,
@@ -305,7 +306,7 @@ def _meaning(said: Said) -> object:
 def _said(draft: Draft) -> Said:
     names = [thing.name for thing in draft.things]
     keys = {id(thing): f"line-{number}" for number, thing in enumerate(draft.things, 1)}
-    doubts = [*draft.doubts, *about_strays(draft)]
+    doubts = [*draft.doubts, *about_names(draft), *about_strays(draft)]
     spans = missed_in(draft)
     whole = [(0, len(draft.line.tokens))]
     why = next((reason for _, reason in draft.wrong if reason), "")

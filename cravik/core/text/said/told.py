@@ -48,7 +48,9 @@ def understood_in(draft: Draft) -> tuple[Understood, ...]:
 def missed_in(draft: Draft) -> list[tuple[int, int]]:
     """What is left over, in the order of the line."""
     spans = [*draft.strays, *((piece.start, piece.end) for piece, _ in draft.wrong)]
-    spans += [thing.span for thing in draft.things if is_telling(draft.line, *thing.span)]
+    spans += [
+        thing.span for thing in draft.things if is_telling(draft.line, *thing.span) and not _could_be_named(thing)
+    ]
     merged: list[tuple[int, int]] = []
     for start, end in sorted(set(spans)):
         if merged and start < merged[-1][1]:
@@ -67,6 +69,20 @@ def kept_as_note(draft: Draft, span: tuple[int, int]) -> Choice:
     rest = line.replaced(start, end, "").replace("()", "").rstrip(" ,;.")
     rest = re.sub(r"\s+([,;.)])", r"\1", re.sub(r"([,;])(?:\s*[,;])+", r"\1", rest))
     return Choice(words, f"{rest}, note “{words.replace('“', '').replace('”', '')}”")
+
+
+def _could_be_named(thing: Thing) -> bool:
+    return thing.span[1] - thing.span[0] > 1 and bool(thing.name)
+
+
+def about_names(draft: Draft) -> Iterator[Doubt]:
+    """Names with a word of the grammar at an end, which may have meant something else: ``Tattoo deposit``."""
+    line = draft.line
+    for thing in draft.things:
+        if is_telling(line, *thing.span) and _could_be_named(thing):
+            told = line.replaced(*thing.span, f"“{thing.name}”")
+            question = f"Is it called “{thing.name}”?"
+            yield Doubt(line.text(*thing.span), question, (Choice(f"Yes: “{thing.name}”", told),))
 
 
 def about_strays(draft: Draft) -> Iterator[Doubt]:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+
 from cravik.core.text.said.draft import Draft
 from cravik.core.text.said.pieces import Got, Rule, Unsuited
 
@@ -11,7 +13,26 @@ def _day(got: Got) -> None:
         raise Unsuited
 
 
+def _counted_again(got: Got) -> None:
+    """``2 colour`` where another number of them has its own price: ``Print 2 colour 40, 3 colour 50``."""
+    words, noun = got.line.words, got.word("noun")
+    if (
+        noun in words.joining | words.ending | words.telling
+        or noun in words.spans
+        or noun in words.months
+        or noun == "x"
+    ):
+        raise Unsuited
+    one = noun.removesuffix("s")
+    shadow = got.line.lexed.shadow
+    counted = re.findall(rf"# {re.escape(one)}s? (?:#|¤|,|:|for )", shadow)
+    named = shadow.partition("#")[0].split()
+    if len(counted) < 2 or one in named or f"{one}s" in named or got.is_of_price("noun"):
+        raise Unsuited
+
+
 RULES = (
+    Rule("name", "{whole} {noun}", _counted_again, 0.75),
     Rule("name", "<numbered> [. | : | no] ({count} | {many})", lambda _: None, 0.65),
     Rule("name", "({count} | {bare}) [~ {bare:to} | x {bare:by}] <measure>", lambda _: None, 0.75),
     Rule("name", "{bare} x {bare:by}", lambda _: None, 0.3),

@@ -138,5 +138,25 @@ def build(draft: Draft) -> None:
             f"Does the buyer choose an amount from {format_money(least)} to {format_money(most)}?",
             {"Yes": f"pay what you want from {least.major} to {most.major}"},
         )
+    for piece in draft.pieces_of("price")[:1]:
+        _ask_about_least(draft, piece)
     for piece in draft.pieces_of("floor", "upwards", "suggest", "start"):
         draft.refuse(piece)
+
+
+def _ask_about_least(draft: Draft, piece: Piece) -> None:
+    """``Bouquets from 25``: the least that the buyer may give, or the price."""
+    stray = next((span for span in draft.strays if span == (piece.start - 1, piece.start)), None)
+    if stray is None or draft.line.word(stray[0]) != "from" or draft.line.word(piece.start)[:1] not in ("#", "¤"):
+        return
+    draft.strays.remove(stray)
+    sum_ = piece.value.amount
+    draft.ask(
+        stray[0],
+        piece.end,
+        "Who decides what it costs?",
+        {
+            f"The buyer does, from {format_money(sum_)}": f", pay what you want from {sum_.major}",
+            f"It costs {format_money(sum_)}": f"{sum_.major}",
+        },
+    )
