@@ -75,7 +75,7 @@ def name_worth(line: Line, place: int) -> float:
         return -2.0 if word in ("¤", "#+", "-#") else -0.8 if word == "#." else _number_worth(line, place)
     if word == "%":
         return -0.2
-    if word == "free" and line.word(place + 1) in SEPARATORS | {""}:
+    if word == "free" and line.word(place + 1) in SEPARATORS | line.words.joining | line.words.ending | {""}:
         return -0.25  # rather a price than the end of a name
     if word in line.words.telling:
         return -0.6

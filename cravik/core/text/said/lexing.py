@@ -106,6 +106,10 @@ def _sign_pattern(words: Words) -> str:
 _NOT_A_RATE = r"(?!\s?(?:or|/|,)\s?\D?\d+(?:\.\d\d)?\s?(?:pa\b|p\.a|(?:a|per)\syear|yearly|/y))"
 
 
+#: What may stand at a sum without a space: “£68pp”.
+_RATES = "pp|pcm|pm|pw|each|ea"
+
+
 @cache
 def _pattern(words: Words) -> re.Pattern[str]:
     signs = _sign_pattern(words)
@@ -125,8 +129,8 @@ def _pattern(words: Words) -> re.Pattern[str]:
           (?P<tail>(?i:k)(?!\w)|[.,]\s?[-–—](?!\w|\s?\d)|/[-–—](?!\w)|(?:(?i:{minor})|\s(?i:cents?|pence))(?![\w.]))?
           (?P<after>\s?(?:{signs}|(?i:{named}))(?![\w]))?
           (?P<open>\+(?=\s|[,;)]|$))?
-          (?!\w)
-        | (?P<measured>\d+(?:[.,]\d+)?)(?=(?i:mins?|hrs?|h|ml|cl|kgs?|gms?|g|cm|mm|m|l|ft|oz|lbs?|pp|pcm|pm|pw)(?!\w))
+          (?:(?!\w)|(?=(?i:{_RATES})(?!\w)))
+        | (?P<measured>\d+(?:[.,]\d+)?)(?=(?i:mins?|hrs?|h|ml|cl|kgs?|gms?|g|cm|mm|m|l|ft|oz|lbs?|{_RATES})(?!\w))
         | (?P<inch>(?<=\d)["″])
         | (?P<by>(?<=\d)[x×](?=\s?\d))
         | (?P<ordinal>\d{{1,2}})(?:st|nd|rd|th)(?!\w)

@@ -13,6 +13,11 @@ def _day(got: Got) -> None:
         raise Unsuited
 
 
+def _by(got: Got) -> None:
+    if re.fullmatch(r"\d+[.,]\d\d", got.text("bare")):
+        raise Unsuited  # a sum
+
+
 def _counted_again(got: Got) -> None:
     """``2 colour`` where another number of them has its own price: ``Print 2 colour 40, 3 colour 50``."""
     words, noun = got.line.words, got.word("noun")
@@ -35,7 +40,7 @@ RULES = (
     Rule("name", "{whole} {noun}", _counted_again, 0.75),
     Rule("name", "<numbered> [. | : | no] ({count} | {many})", lambda _: None, 0.65),
     Rule("name", "({count} | {bare}) [~ {bare:to} | x {bare:by}] <measure>", lambda _: None, 0.75),
-    Rule("name", "{bare} x {bare:by}", lambda _: None, 0.3),
+    Rule("name", "{bare} x {bare:by}", _by, 0.3),
     Rule("name", "{day}", _day, 0.7),
     Rule("name", "on {day}", lambda _: None, 0.75),
     Rule("name", "{day} [,] [at | from] {clock}", lambda _: None, 0.75),

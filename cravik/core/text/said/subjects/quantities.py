@@ -74,6 +74,8 @@ def _break(got: Got) -> Break:
 
 def _bundle(got: Got) -> Bundle:
     line = got.line
+    if line.word(got.start - 1) == "number":
+        raise Unsuited  # “#3 bundle 12”
     if line.word(got.end - 1) in ("#", "#.") and line.word(got.end) in line.words.classes["measure"]:
         raise Unsuited  # “180 for 10 weeks”
     count = got.count(least=2)

@@ -10,7 +10,7 @@ from dateutil.relativedelta import relativedelta
 
 from cravik.core.english import instant_words
 from cravik.core.text.said.draft import Draft
-from cravik.core.text.said.pieces import Got, NotSo, Piece, Rule, Unsuited
+from cravik.core.text.said.pieces import Choice, Doubt, Got, NotSo, Piece, Rule, Unsuited
 
 
 class SaidWindow(NamedTuple):
@@ -58,6 +58,12 @@ def _clock_alone(got: Got) -> SaidWindow:
 
 
 def _from(got: Got) -> SaidWindow:
+    line, told = got.line, got.line.text(got.start, got.end).strip("()")
+    if told.split()[0].lower() in ("starts", "starting"):
+        opens = line.replaced(got.start, got.end, f"opens {line.text(*got.span('day'))}")
+        noted = line.replaced(got.start, got.end, f"note “{told}”")
+        choices = (Choice("The link opens then", opens), Choice("What is sold begins then: keep it as a note", noted))
+        got.doubts.append(Doubt(told, "What starts then?", choices))
     clock = got.clock() if "clock" in got else time(0)
     return SaidWindow(got.line.when.instant(got.day(), clock), None)
 
