@@ -98,6 +98,7 @@ class Asking:
         rest = self.line.text(end, len(self.line.tokens)) if end < len(self.line.tokens) else ""
         extras = "".join(f", optional {self._told(pair)}" for pair in others)
         choices = {f"Extra{'s' if len(others) > 1 else ''}, if wanted": f"{picked}{extras}{rest}"}
+        choices["One more to pick"] = " / ".join([picked, *(self._told(pair) for pair in others)]) + rest
         if not all(self._is_clear(pair) for pair in others):
             choices = {}
         choices["Keep it as a note"] = f"{picked}, note “{_plain(words)}”{rest}"

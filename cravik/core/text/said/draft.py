@@ -150,6 +150,8 @@ class Draft:
     ships: bool = False
     any_of: bool = False
     price_later: bool = False
+    #: Whether what is said to be an extra is all that has a price.
+    only_extra: bool = False
     strays: list[tuple[int, int]] = field(default_factory=list)
     wrong: list[tuple[Piece, str]] = field(default_factory=list)
     doubts: list[Doubt] = field(default_factory=list)

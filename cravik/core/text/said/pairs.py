@@ -85,7 +85,7 @@ def _name_after(line: Line, found: Paired) -> None:
     pairs = found.pairs
     if len(pairs) < 2 or found.title or not pairs[0].names:
         return
-    if any(pair.is_extra or pair.price.each or pair.price.regular or pair.label for pair in pairs):
+    if pairs[0].is_extra or any(pair.price.each or pair.price.regular or pair.label for pair in pairs):
         return
     following = [*(pair.names for pair in pairs[1:]), found.pending]
     ends = [*(pair.piece.start for pair in pairs[1:]), len(line.tokens)]

@@ -48,8 +48,8 @@ from cravik.core.text.said.told import (
 from cravik.core.text.sentence import sentence
 
 MAX_LENGTH, MAX_LINES = 4000, 20
-#: What it costs a way of reading: a piece that can't be, a question, no name, no price.
-_WRONG, _ASKED, _NAMELESS, _PRICELESS = 1.0, 0.6, 2.0, 1.6
+#: What it costs a way of reading: a piece that can't be, a question, no name, no price, no price but of an extra.
+_WRONG, _ASKED, _NAMELESS, _PRICELESS, _ONLY_EXTRA = 1.0, 0.6, 2.0, 1.6, 3.0
 #: A way that is so near to the best has equal sense: it is asked.
 _EQUAL = 0.55
 _NEAR_YEARS = 5
@@ -180,6 +180,7 @@ def _reading(line: Line, way: Covered) -> tuple[float, Draft]:
     score -= sum(cost_of_stray(line, *stray) for stray in draft.strays)
     score -= _WRONG * sum(piece.end - piece.start for piece, _ in draft.wrong)
     score -= _ASKED * len(draft.doubts)
+    score -= _ONLY_EXTRA * draft.only_extra
     score -= _ASKED * sum(" or " in thing.name for thing in draft.things if thing.optional)
     main = draft.main
     score -= _NAMELESS * (main is None or not main.name)

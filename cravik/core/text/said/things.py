@@ -24,7 +24,7 @@ from cravik.core.text.said.names import (
 from cravik.core.text.said.pairs import Pair, Paired, paired_in
 from cravik.core.text.said.picking import Picking
 from cravik.core.text.said.pieces import Piece
-from cravik.core.text.said.subjects.open_prices import is_open, open_thing
+from cravik.core.text.said.subjects.open_prices import is_open, levels_of_amounts, open_thing
 
 _PARTIES = frozenset(("family", "couple", "group", "family of four"))
 _PICKED = frozenset(("/", "|", "or"))
@@ -96,6 +96,9 @@ class _Things(Picking):
             bundles[0].words = f"{format_money(bundle.amount)} a pack of {bundle.count:,}"
             bundles[0].role = "pack"
             self.ask_which_is_the_price(bundles[0], bundle)
+        for piece in self.draft.pieces_of("one_of")[:1]:
+            thing.other = levels_of_amounts(piece.value)
+            piece.words = "the buyer picks one of these amounts"
         for piece in self.draft.pieces_of("tiers"):
             if thing.other is None:
                 thing.other, thing.quantity = piece.value, MANY
@@ -115,6 +118,7 @@ class _Things(Picking):
         main = next((pair for pair in pairs if not pair.is_extra and not pair.price.regular), None)
         if main is None:
             main = pairs[0]
+            self.draft.only_extra = main.is_extra
             main.optional = False
             if main.price.once or main.price.extra:
                 main.piece.value = replace(main.price, once=False, extra=False)
@@ -314,8 +318,9 @@ class _Things(Picking):
         of_grammar = is_telling(self.line, pair.start, pair.start + 1)
         if (
             not name
-            or name.casefold() in (*self.line.words.sizes, *self.line.words.colours)
-            or ("or" in pair.joins and not pair.optional)
+            or name.casefold() in self.line.words.colours
+            or set(name.casefold().split()) & set(self.line.words.sizes)
+            or (("or" in pair.joins or " or " in name) and not pair.optional)
             or (of_grammar and self.line.word(pair.start) not in ("extra", "plus"))
         ):
             self.draft.refuse(pair.piece)

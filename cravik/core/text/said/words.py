@@ -76,7 +76,7 @@ _CLASSES = {
     "until": "until | till | til | ends | ending | ends on | end on | end it on | closes | closing | closes on"
     " | close | close on | close it | close it on | stop on | stop it on | stops on | open until | leave open until"
     " | keep open until | keep it open until | extend to | extend until | extend it to | extend it until"
-    " | available until"
+    " | available until | sells until | selling until | on sale until | sales until | sales close"
     " | ends at | closes at | sales end | sale ends | runs until | thru | through | up until",
     "by": "by | before",
     "before": "before",
@@ -99,8 +99,8 @@ _CLASSES = {
     "times": "times | payments | instalments | installments",
     "deposit": "deposit | down payment | downpayment | booking fee | holding deposit",
     "now": "deposit | down | upfront | up front | now | in advance | today | on booking | to book | deposit now | now",
-    "rest": "rest | balance | remainder | remaining | the rest | the balance | the remainder | remaining balance"
-    " | balance due | rest due | the rest due | balance payable",
+    "rest": "rest | half | the other half | balance | remainder | remaining | the rest | the balance | the remainder"
+    " | remaining balance | balance due | rest due | the rest due | balance payable",
     "after": "after | in | within | due in | due after | due within | payable in",
     "onday": "on | by | due on | due by | due | payable on | before",
     "off": "off | discount | less | reduction",
@@ -171,8 +171,8 @@ _CLASSES = {
     "pieces": "pieces | piece | copies | copy | prints | in stock | available | left | left in stock | only | units"
     " | remaining | made | for sale | to sell | items | of them | in total | in all | pairs | left over",
     "inall": "in all | in total | left | available | max | maximum | only | total | altogether | on sale",
-    "edition": "edition of | limited edition of | a limited edition of | an edition of | limited to | limited run of"
-    " | run of",
+    "edition": "edition | edition of | limited edition of | a limited edition of | an edition of | limited to"
+    " | limited run of | run of",
     "ask": "ask | ask for | ask them for | ask for their | ask for the | ask for a | ask for an | asks for | need"
     " | need their | need the | need a | need an | require | require a | requires | collect their | please ask for"
     " | please ask | ask buyers for | want to know | want their | get their | request | ask the | ask about",

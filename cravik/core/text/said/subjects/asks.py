@@ -59,7 +59,9 @@ def _questions(line: Line, place: int) -> Iterator[Piece]:
                 line.word(each) in line.words.telling or line.tokens[each].number is not None
                 for each in range(got.end, last)
             )
-            score = 0.8 * (last - place) - 0.1 - telling - 0.5 * (line.text(got.end, last).count(","))
+            is_list = len(labels) == 1 and bool(labels[0][2])
+            commas = 0 if is_list else line.text(got.end, last).count(",")
+            score = 0.8 * (last - place) - 0.1 - telling - 0.5 * commas
             yield Piece("ask", place, last, (must, labels), score)
 
 
@@ -69,6 +71,9 @@ def _labels(line: Line, start: int, end: int) -> list[_Label]:
         got = line.match(_YES_NO.expression, place)
         if got and got.end >= end and place > start:
             return [(_label(line, start, place), "yes_no", ())]
+        if line.word(place) == "(" and place > start and line.word(end - 1) == ")":
+            options = _options(line, place + 1, end - 1)
+            return [(_label(line, start, place), "one_of", options)] if len(options) > 1 else []
         if line.word(place) in (":", "?") and place > start:
             options = _options(line, place + 1, end)
             several = next((each for each in range(start, place) if line.match(_ANY.expression, each)), place)
@@ -79,9 +84,15 @@ def _labels(line: Line, start: int, end: int) -> list[_Label]:
     for place in range(start, end + 1):
         if place == end or line.word(place) in (",", "and", "&"):
             if label := _label(line, begin, place):
-                found.append((label, "yes_no" if line.word(begin) in _IF else "", ()))
+                found.append(_with_options(label, "yes_no" if line.word(begin) in _IF else ""))
             begin = place + 1
     return found
+
+
+def _with_options(label: str, kind: str) -> _Label:
+    """``size S/M/L``: one of those."""
+    told = re.fullmatch(r"(.*\w)\s+([^\s/]+(?:/[^\s/]+)+)", label)
+    return (told[1], "one_of", tuple(dict.fromkeys(told[2].split("/")))) if told and not kind else (label, kind, ())
 
 
 def _label(line: Line, start: int, end: int) -> str:

@@ -41,8 +41,8 @@ def _deposit(got: Got) -> SaidDeposit:
     else:
         on = got.day()
     percent = got.percent() if "percent" in got else None
-    if "half" in got.line.text(got.start, got.end).lower().split(" ")[:1]:
-        percent = Percent.parse("50")
+    if "half" in got or "quarter" in got:
+        percent = Percent.parse("50" if "half" in got else "25")
     amount = got.amount() if "amount" in got else None
     if amount is None and percent is None:
         raise Unsuited
@@ -63,7 +63,7 @@ RULES = (
     Rule(
         "deposit_alone", "(half | third | a third | a quarter) (now | down | upfront | up front)", lambda _: None, 0.9
     ),
-    Rule("deposit", f"half <now> {_REST}", _deposit),
+    Rule("deposit", f"[a] (half:half | quarter:quarter) <now> {_REST}", _deposit),
 )
 
 

@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import replace
 
 from cravik.core.pricing.money import Money
-from cravik.core.pricing.price import OpenPrice
+from cravik.core.pricing.price import Level, LevelsPrice, OpenPrice
 from cravik.core.text.money_text import format_money
 from cravik.core.text.said.draft import Draft, Thing
 from cravik.core.text.said.patterns import compiled
-from cravik.core.text.said.pieces import Got, Line, NotSo, Piece, Rule, Search
+from cravik.core.text.said.pieces import Choice, Doubt, Got, Line, NotSo, Piece, Rule, Search
 
 
 def _range(got: Got) -> tuple[Money, Money]:
@@ -39,6 +39,32 @@ def _or_other(line: Line, place: int) -> Iterator[Piece]:
         yield Piece("open_list", place, got.end, amounts, got.end - place - 0.1)
 
 
+def _one_of(line: Line, place: int) -> Iterator[Piece]:
+    """``one of 25, 50 or 100``; three and more without those words are asked about."""
+    got = line.match(_ONE_OF.expression, place)
+    amounts, end = _amounts(line, got.end if got else place)
+    if len(amounts) < (2 if got else 3) or len(set(amounts)) < len(amounts) or line.word(place - 1) in (",", "/", "or"):
+        return
+    piece = Piece("one_of", place, end, amounts, 0.9 * (end - place) - 0.1)
+    if got is None:
+        told = line.text(place, end)
+        choices = (
+            Choice("One of these amounts", line.replaced(place, end, f"one of {told}")),
+            Choice(
+                "Any amount, with these suggested", line.replaced(place, end, f"pay what you want, suggested {told}")
+            ),
+        )
+        piece.doubts.append(Doubt(told, "What may the buyer pay?", choices))
+    yield piece
+
+
+def levels_of_amounts(amounts: Sequence[Money]) -> LevelsPrice:
+    """Each of the amounts as a level, called by itself."""
+    return LevelsPrice(
+        tuple(Level(f"level-{number}", format_money(each), each) for number, each in enumerate(amounts, 1))
+    )
+
+
 def _amounts(line: Line, place: int) -> tuple[list[Money], int]:
     """The sums from the place on, parted by commas, slashes or “or”, and where they end."""
     found: list[Money] = []
@@ -58,16 +84,19 @@ def _amounts(line: Line, place: int) -> tuple[list[Money], int]:
     return found, end
 
 
+_ONE_OF = compiled("[,] one of [:]")
 _SUGGEST = compiled("[LP] [,] <suggest> [: | of | is]")
 RULES = (
     Rule("open", "[LP] <open> [RP]", lambda _: None),
     Rule("range", "[from | between] {amount:least} (to | and | ~ | — | up to) {amount:most}", _range, 0.8),
     Rule("floor", "[LP] from {amount} [RP]", lambda got: got.amount(), 0.85),
+    Rule("floor", "(over | above | more than) {amount}", lambda got: got.amount(), 0.7),
     Rule("upwards", "{amount} <upwards>", lambda got: got.amount(), 0.85),
     Rule("suggest", "{amount} [is] (suggested | usual | recommended)", lambda got: [got.amount()]),
     Rule("upwards", "{many}", lambda got: got.amount("many"), 0.6),
     Rule("start", "[,] <start> {amount}", lambda got: got.amount()),
     Search(_suggested_after, _SUGGEST.first),
+    Search(_one_of, frozenset(("#", "#y", "#.", "¤", ",", "one"))),
     Search(_or_other, frozenset(("#", "#y", "#.", "¤"))),
 )
 
@@ -156,7 +185,7 @@ def _ask_about_least(draft: Draft, piece: Piece) -> None:
         piece.end,
         "Who decides what it costs?",
         {
-            f"The buyer does, from {format_money(sum_)}": f", pay what you want from {sum_.major}",
+            f"The buyer does, from {format_money(sum_)}": f"pay what you want from {sum_.major}",
             f"It costs {format_money(sum_)}": f"{sum_.major}",
         },
     )

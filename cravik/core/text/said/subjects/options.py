@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator
 from dataclasses import dataclass
 
@@ -23,6 +24,7 @@ _ADDS = compiled(
 _INTRODUCED, _ONLY = compiled("<colour> [:]"), compiled("only")
 _MEASURED = compiled("(# | #. | #y) [(~ | x | —) (# | #.)] [<measure>]")
 _DATED = compiled("({day} [[,] [at] {clock}] | {clock})")
+_SHADES = frozenset("light dark mixed clear plain matt matte gloss glossy natural hot mild medium".split())
 _PAPER = frozenset(f"{letter}{number}" for letter in "ab" for number in range(8)) | {"os", "one size"}
 
 
@@ -87,7 +89,7 @@ def _in_a_row(line: Line, place: int) -> Iterator[Piece]:
     yield _piece(line, place, [*row[:-1], last], 1.0)
     after, _ = _next(line, end, slashes=False)
     for item in _items(line, after) if after else ():
-        if item.known and item.add is not None and _is_new(item, row):
+        if item.known and item.add is not None and _is_new(line, item, row):
             yield _piece(line, place, [*row, item], 1.0)
 
 
@@ -144,7 +146,7 @@ def _lists(line: Line, place: int, *, slashes: bool) -> Iterator[list[_Item]]:
         longer: list[list[_Item]] = []
         for items in ways:
             after, is_last = _next(line, items[-1].end, slashes=slashes)
-            more = [[*items, item] for item in _items(line, after) if _is_new(item, items)] if after else []
+            more = [[*items, item] for item in _items(line, after) if _is_new(line, item, items)] if after else []
             yield from more
             if not is_last or any(line.word(way[-1].end) == "or" for way in more):
                 longer += more
@@ -159,8 +161,19 @@ def _shortest(ways: list[list[_Item]]) -> list[list[_Item]]:
     return list(by_end.values())[:4]
 
 
-def _is_new(item: _Item, items: list[_Item]) -> bool:
-    return item.name.casefold() not in {each.name.casefold() for each in items}
+def _is_new(line: Line, item: _Item, items: list[_Item]) -> bool:
+    """Whether it is not yet in the list, and of its kind: no colour is one of several sizes."""
+    kinds = {_kind(line, each.name.casefold()) for each in (*items, item)}
+    is_mixed = {"size", "colour"} <= kinds or ("paper" in kinds and len(kinds) > 1)
+    return not is_mixed and item.name.casefold() not in {each.name.casefold() for each in items}
+
+
+def _kind(line: Line, name: str) -> str:
+    if name in _PAPER:
+        return "paper"
+    if name in line.words.sizes or re.fullmatch(r"sizes? .+|\w{1,2} to \w{1,2}", name):
+        return "size"
+    return "colour" if name.split()[-1] in line.words.colours - {"medium"} else ""
 
 
 def _next(line: Line, place: int, *, slashes: bool) -> tuple[int, bool]:
@@ -203,9 +216,14 @@ def _items(line: Line, place: int) -> Iterator[_Item]:
     if line.word(place) in line.words.sizes and line.word(place + 1) == "to":
         return  # from one size to another: see ``_lettered``
     for last in range(end, place, -1):
-        if line.word(last - 1) not in line.words.joining:
+        if line.word(last - 1) not in line.words.joining and not _are_colours(line, place, last):
             text = " ".join(line.word(each) for each in range(place, last))
             yield _with_add(line, place, last, known=_is_known(line, text))
+
+
+def _are_colours(line: Line, start: int, end: int) -> bool:
+    """``navy cream``: two of them, and no name of one; ``light blue`` is one."""
+    return end - start > 1 and all(line.word(place) in line.words.colours - _SHADES for place in range(start, end))
 
 
 def _may_stand(line: Line, place: int) -> bool:
@@ -286,6 +304,9 @@ def build(draft: Draft) -> None:
         thing = draft.thing_at(piece.start)
         group: OptionGroup = piece.value
         adds = any(option.add for option in group.options)
+        if draft.has("one_of"):
+            draft.refuse(piece, "Say what each price is for.")
+            continue
         if {option.name.casefold().split()[-1] for option in group.options} == {"yes", "no"}:
             draft.refuse(piece, "Say what is asked, such as: ask if vegan (yes/no).")
             continue

@@ -33,6 +33,13 @@ def _instalments(got: Got) -> InstalmentsPlan:
     return InstalmentsPlan(every, many)
 
 
+def _in_parts(got: Got) -> InstalmentsPlan:
+    """``pay in 3``; not “in 3 days”."""
+    if got.line.word(got.end)[:1].isalpha():
+        raise Unsuited
+    return _instalments(got)
+
+
 def _over(got: Got) -> InstalmentsPlan:
     span = got.span_of()
     if span.unit == "day" or span.count < 2:
@@ -83,7 +90,8 @@ RULES = (
         " [,] [{cadence:after} | every [{count:step}] {period}]",
         _instalments,
     ),
-    Rule("instalments", "[paid | payable | spread] over {span}", _over),
+    Rule("instalments", "[paid | payable | spread | split] over {span}", _over),
+    Rule("instalments", "(pay | paid | payable | split) in {count}", _in_parts),
     Rule("times", "[for] {count} <times>", lambda got: got.count(), 0.95),
     Rule("lasts", "for {span}", lambda got: got.span_of()),
     Rule("endless", "[LP] <endless> [RP]", lambda _: None),

@@ -93,7 +93,12 @@ RULES = (
     Rule("step", f"[LP] {{amount:before}} {_BOOKED} by {{day:until}} [RP]", _early, 0.95),
     Rule("step", f"[LP] {{amount:before}} [{_BOOKED}] before {{day}} [RP]", _early, 0.9),
     Rule("step", "{amount:before} <earlybird> <until> {day:until} [,] {amount:after} <afterwards>", _by_day),
-    Rule("step", "[and] <goesto> {amount:after} (on | from | after) {day}", _by_day),
+    Rule("step", "[and] [the] [price] <goesto> {amount:after} (on | from | after) {day}", _by_day),
+    Rule(
+        "step",
+        "[and] [the] [price] <goesto> {amount:after} after {count} (orders | sales | bookings | are sold | sold)",
+        _by_count,
+    ),
     Rule(
         "step",
         "[make it | charge | price | set it to | change it to | raise it to | raise to | lower it to] {amount:after}"

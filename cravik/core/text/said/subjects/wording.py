@@ -82,7 +82,7 @@ RULES = (
     Rule("delivery", "[plus | + | and | with] <delivery> [is | of | costs | : | at] {amount}", lambda got: "sent", 0.9),
     Rule(
         "delivery",
-        f"(free | including | includes | incl | inc | with | plus | no) <delivery> [{_WHERE} {_PLACE}]",
+        f"(free | including | includes | incl | inc | with | plus | + | no) <delivery> [{_WHERE} {_PLACE}]",
         _sent,
     ),
     Rule(
