@@ -316,11 +316,11 @@ class _Things(Picking):
         name, span = self.name_over(pair.names)
         name = name or pair.price.name
         of_grammar = is_telling(self.line, pair.start, pair.start + 1)
+        chosen = name.casefold() in self.line.words.colours or set(name.casefold().split()) & set(self.line.words.sizes)
+        is_choice = "or" in pair.joins or " or " in name or bool(chosen)
         if (
             not name
-            or name.casefold() in self.line.words.colours
-            or set(name.casefold().split()) & set(self.line.words.sizes)
-            or (("or" in pair.joins or " or " in name) and not pair.optional)
+            or (is_choice and not pair.optional)
             or (of_grammar and self.line.word(pair.start) not in ("extra", "plus"))
         ):
             self.draft.refuse(pair.piece)

@@ -290,7 +290,8 @@ ENGLISH = Words(
         " | optional | optionally | monthly | weekly | yearly | annually | fortnightly |"
         " discount | ends | closes | opens"
         " | every | between | instead | was | upto | suggest | suggested | vat | postage | shipping | later | then | if"
-        " | ask | from | plus | less | paid | only | except | unless | and/or | before | after | code"
+        " | ask | from | plus | less | paid | only | except | unless | once | one-off | one off | and/or"
+        " | before | after | code"
     ),
     clauses=_set(
         "label | labels | labelled | labeled | tag | tagged | button | tax | vat | gst |"

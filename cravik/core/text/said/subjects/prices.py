@@ -122,6 +122,8 @@ def _fee(got: Got) -> SaidPrice:
 
 
 def _once(got: Got) -> SaidPrice:
+    if "or" in (got.line.word(got.start - 1), got.line.word(got.end)):
+        return _plain(got)  # “29 one-off or 4 monthly”
     return replace(_plain(got), once=True)
 
 

@@ -56,6 +56,10 @@ def _ask_about_minutes(got: Got) -> None:
 
 
 def _between(got: Got) -> tuple[int, int]:
+    line = got.line
+    is_alone = line.word(got.start)[:1] == "#" and line.word(got.end - 1)[:1] == "#"
+    if is_alone and (line.word(got.start - 1)[:1].isalpha() or line.word(got.end)[:1].isalpha()):
+        raise Unsuited  # “ages 3 to 8”
     return got.count("least"), got.count("most")
 
 

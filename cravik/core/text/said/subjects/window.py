@@ -69,7 +69,17 @@ def _from(got: Got) -> SaidWindow:
 
 
 def _from_until(got: Got) -> SaidWindow:
-    when = got.line.when
+    when, line = got.line.when, got.line
+    if got.span("first")[0] == got.start and not any(
+        token.number and token.number.money for token in line.tokens[: got.start]
+    ):
+        told = line.text(got.start, got.end)
+        first, last = (line.text(*got.span(each)) for each in ("first", "last"))
+        choices = (
+            Choice("The link is open then", line.replaced(got.start, got.end, f", from {first} until {last},")),
+            Choice("A part of the name", line.replaced(got.start, got.end, f"“{told}”")),
+        )
+        got.doubts.append(Doubt(told, "What are these days?", choices))
     opens = when.instant(got.day("first"), got.clock("opens") if "opens" in got else time(0))
     closes = _closes(got, "last")
     words = [token.word for token in got.tokens("last")]
