@@ -149,9 +149,8 @@ class Got:
     def is_of_price(self, name: str) -> bool:
         """Whether it is more of what the price was said for one of: ``jars``, where “a jar” was."""
         one = self.word(name).removesuffix("s")
-        return one != self.word(name) and any(
-            f" {per} {one} " in self.line.lexed.shadow for per in ("a", "per", "an", "/")
-        )
+        is_many = one != self.word(name) or one in self.line.words.classes["measure"]
+        return is_many and any(f" {per} {one} " in self.line.lexed.shadow for per in ("a", "per", "an", "/"))
 
     def word(self, name: str) -> str:
         group = self._group(name)

@@ -77,6 +77,7 @@ _CLASSES = {
     " | close | close on | close it | close it on | stop on | stop it on | stops on | open until | leave open until"
     " | keep open until | keep it open until | extend to | extend until | extend it to | extend it until"
     " | available until | sells until | selling until | on sale until | sales until | sales close"
+    " | booking closes | bookings close | booking until"
     " | ends at | closes at | sales end | sale ends | runs until | thru | through | up until",
     "by": "by | before",
     "before": "before",
@@ -228,7 +229,7 @@ _LEVELS = (
     " | front row | back row | seated | standing | earlybird | early bird | concession | full price | unwaged | waged"
     " | low | high | supporter | patron | friend | benefactor | solidarity | reduced | weekday | weekend | beginner"
     " | improver | intermediate | hardback | paperback | ebook | digital | print | framed | unframed | cash | online"
-    " | half day | full day | evening | morning | afternoon | one way | return | in person | live | recorded"
+    " | simple | complex | half day | full day | evening | morning | afternoon | one way | return | in person | live | recorded"
     " | tier 1 | tier 2 | tier 3 | vip | general | general admission | adult | child"
     " | student | senior | men | women | ladies | gents | boys | girls | men's | women's | ladies'"
     " | kids | adults | children | a0 | a1 | a2 | a3"

@@ -96,7 +96,7 @@ def _bundle_after(got: Got) -> Bundle:
     if "noun" in got and not got.is_of_price("noun"):
         noun, before = got.word("noun"), [line.word(place) for place in range(got.start)]
         one = noun.removesuffix("s")
-        counted = {word for sign, word in pairwise(before) if sign[0] == "#"}
+        counted = {word for sign, word in pairwise(before) if sign[0] == "#" or sign in line.words.numbers}
         if {one, noun} & counted or (noun not in line.words.generic and not {one, noun} & set(before)):
             raise Unsuited
     return _bundle(got)
