@@ -299,9 +299,12 @@ def _parts(draft: Draft, best: Draft) -> bool:
 
 
 def _meaning(said: Said) -> object:
-    """All that it says but for what things are called."""
+    """All that it says but for what things are called; a sentence tells the window with the offer."""
     lines = tuple(replace(line, name="") for line in said.offer.lines)
-    return replace(said, pieces=(), offer=replace(said.offer, title="", lines=lines))
+    window, limits = said.offer.window, said.limits
+    if window is not None:
+        limits = replace(limits, opens_at=window.opens_at, closes_at=window.closes_at)
+    return replace(said, pieces=(), limits=limits, offer=replace(said.offer, title="", lines=lines, window=None))
 
 
 def _said(draft: Draft) -> Said:

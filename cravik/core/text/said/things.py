@@ -273,12 +273,12 @@ class _Things(Picking):
                 piece.words = "all of it together"
         elif self.are_levels(title, names):
             self.picked(named, title, names)
-        elif title and self._is_bill(title) and not named[0].price_first:
-            self.draft.title = title
-            self._all_of_them(named, title)
         elif many := self.levels_before(title, names):
             self.picked(named[:many], title, names[:many])
             self.ask_what_else(named[:many], named[many:], title)
+        elif title and self._is_bill(title) and not named[0].price_first:
+            self.draft.title = title
+            self._all_of_them(named, title)
         else:
             self.ask_what_they_are(named, title, names)
             self._all_of_them(named[:1], title)
@@ -341,7 +341,7 @@ class _Things(Picking):
         if isinstance(price.plan, InstalmentsPlan) and price.amount == main.price.amount and "or" not in pair.joins:
             self.draft.plan = price.plan  # the parts come to the price
             pair.piece.words = f"in {price.plan.payments} parts"
-        elif is_choice and ("or" in pair.joins or "/" in pair.joins or "," in pair.joins):
+        elif is_choice and "then" not in pair.joins and ("or" in pair.joins or "/" in pair.joins or "," in pair.joins):
             plan: SimplePlan = price.plan or ONCE
             same = isinstance(plan, InstalmentsPlan) and price.amount == main.price.amount
             self.draft.others.append((plan, None if same else price.amount))

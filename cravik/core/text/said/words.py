@@ -110,7 +110,7 @@ _CLASSES = {
     "use": "use | enter | apply | quote",
     "gives": "gives | gets | takes | for | = | : | is | means | — | brings | saves | gives you |"
     " gets you | takes off | ,",
-    "was": "was | instead of | formerly | reduced from | down from | marked down from |"
+    "was": "were | was | instead of | formerly | reduced from | down from | marked down from |"
     " originally | usually | normally"
     " | rrp | mrp | regular price | list price | previously | usual price | normal price | full price was | worth"
     " | rrp of",
@@ -227,9 +227,11 @@ _LEVELS = (
     " | diamond | short | long | regular | express | economy | business | first | single | double | triple | twin"
     " | family | couple | individual | group | half | whole | quarter | stalls | balcony | box | circle | gallery"
     " | front row | back row | seated | standing | earlybird | early bird | concession | full price | unwaged | waged"
-    " | low | high | supporter | patron | friend | benefactor | solidarity | reduced | weekday | weekend | beginner"
+    " | simple | complex | low | high | supporter | patron | friend | benefactor | solidarity | reduced"
+    " | weekday | weekend | beginner"
     " | improver | intermediate | hardback | paperback | ebook | digital | print | framed | unframed | cash | online"
-    " | simple | complex | half day | full day | evening | morning | afternoon | one way | return | in person | live | recorded"
+    " | half day | full day | evening | morning | afternoon | one way | return"
+    " | in person | live | recorded"
     " | tier 1 | tier 2 | tier 3 | vip | general | general admission | adult | child"
     " | student | senior | men | women | ladies | gents | boys | girls | men's | women's | ladies'"
     " | kids | adults | children | a0 | a1 | a2 | a3"

@@ -177,7 +177,7 @@ RULES = (
     Rule("break", "[and] {amount} [<each>] (for | from) {many}", _break),
     Rule("bundle", "[or | and] [any] [a] [<packof>] {count} for {amount}", _bundle),
     Rule("bundle", "[or | and] [any] [a] [<packof>] {count} {noun} for {amount}", _bundle_after, 0.9),
-    Rule("bundle", "[or | and] [a] <packof> {count} [{noun}] [at] {amount}", _bundle_after, 0.9),
+    Rule("bundle", "[or | and] [a] <packof> {count} [{noun}] [at | :] {amount}", _bundle_after, 0.9),
     Rule("bundle", "[or | and] [a] {count} [—] <pack> [for | at] {amount}", _bundle_after, 0.85),
     Rule("bundle", "[or | and] {count} {noun} {amount}", _bundle_after, 0.75),
     Rule("bundle", "or {amount} for {count}", _sum_for_many, 0.95),
