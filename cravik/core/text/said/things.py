@@ -281,7 +281,9 @@ class _Things(Picking):
             self._all_of_them(named, title)
         else:
             self.ask_what_they_are(named, title, names)
-            self._all_of_them(named[:1], title)
+            self._all_of_them(named[:1], "")
+            if title:
+                self.draft.things[-1].name = f"{title}: {names[0]}"
 
     def _each_if_wanted(self, named: Sequence[Pair], title: str, *, many: bool) -> None:
         """A buyer takes some of any of them, and at least one in all."""

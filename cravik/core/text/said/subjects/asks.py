@@ -83,6 +83,8 @@ def _labels(line: Line, start: int, end: int) -> list[_Label]:
     begin = start
     for place in range(start, end + 1):
         if place == end or line.word(place) in (",", "and", "&"):
+            if any(line.tokens[each].number and line.word(each)[0] in "#¤" for each in range(begin + 1, place)):
+                return []  # “gift wrap 3” is sold, and not asked
             if label := _label(line, begin, place):
                 found.append(_with_options(label, "yes_no" if line.word(begin) in _IF else ""))
             begin = place + 1
