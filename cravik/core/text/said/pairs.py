@@ -87,26 +87,32 @@ def _name_after(line: Line, found: Paired) -> None:
         return
     if pairs[0].is_extra or any(pair.price.each or pair.price.regular or pair.label for pair in pairs):
         return
-    following = [*(pair.names for pair in pairs[1:]), found.pending]
-    ends = [*(pair.piece.start for pair in pairs[1:]), len(line.tokens)]
-    near = [
-        bool(names) and not _is_parted(line, pair.piece.end, names[0].start)
-        for pair, names in zip(pairs, following, strict=True)
-    ]
-    if not all(near) or not all(line.word(pair.piece.start) == "¤" for pair in pairs):
-        near = [
-            is_near and (end == len(line.tokens) or _is_parted(line, names[0].end, end))
-            for is_near, names, end in zip(near, following, ends, strict=True)
+    after = [*(pair.names for pair in pairs[1:]), found.pending]
+    ends = [*(pair.piece.start for pair in pairs[1:]), None]
+    are_sums = all(line.word(pair.piece.start) == "¤" for pair in pairs)
+    if not (are_sums and all(map(_is_beside, [line] * len(pairs), pairs, after))):
+        after = [
+            names if _is_beside(line, pair, names) and _is_closed(line, names[0], end) else []
+            for pair, names, end in zip(pairs, after, ends, strict=True)
         ]
-    kept = [
-        names[has_before:] for names, has_before in zip([pair.names for pair in pairs], [False, *near], strict=False)
-    ]
-    if not near[0] or not all(is_near or names for is_near, names in zip(near, kept, strict=True)):
+    before = [[], *after[:-1]]
+    own = [pair.names[bool(taken) :] for pair, taken in zip(pairs, before, strict=True)]
+    if not after[0] or not all(names or kept for names, kept in zip(after, own, strict=True)):
         return
     found.title = pairs[0].names
-    for pair, is_near, names, own in zip(pairs, near, following, kept, strict=True):
-        pair.names, pair.price_first = (names[:1], True) if is_near else (own, False)
-    found.pending = found.pending[near[-1] :]
+    found.pending = found.pending[bool(after[-1]) :]
+    for pair, names, kept in zip(pairs, after, own, strict=True):
+        pair.names, pair.price_first = names[:1] or kept, bool(names)
+
+
+def _is_beside(line: Line, pair: Pair, names: Sequence[Item]) -> bool:
+    """Whether the first of the names stands behind the price, with no sign between."""
+    return bool(names) and not _is_parted(line, pair.piece.end, names[0].start)
+
+
+def _is_closed(line: Line, name: Item, price: int | None) -> bool:
+    """Whether a sign parts the name from the price that follows, or none does."""
+    return price is None or _is_parted(line, name.end, price)
 
 
 def _is_parted(line: Line, start: int, end: int) -> bool:

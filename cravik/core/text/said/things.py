@@ -26,7 +26,6 @@ from cravik.core.text.said.picking import Picking
 from cravik.core.text.said.pieces import Piece
 from cravik.core.text.said.subjects.open_prices import is_open, levels_of_amounts, open_thing
 
-_PARTIES = frozenset(("family", "couple", "group", "family of four"))
 _PICKED = frozenset(("/", "|", "or"))
 
 
@@ -259,7 +258,7 @@ class _Things(Picking):
         """What several names with prices are."""
         names = [self.name_over(pair.names)[0] for pair in named]
         joins = [pair.joins - {"piece", ",", "for", "and", ":", "—", "at", "the", "a"} for pair in named[1:]]
-        people = all(is_people(self.line, name) or name.casefold() in _PARTIES for name in names)
+        people = all(is_people(self.line, name) or name.casefold() in self.line.words.parties for name in names)
         people = people and any(is_people(self.line, name) for name in names)
         if self.draft.has("any_of"):
             self._each_if_wanted(named, title, many=False)

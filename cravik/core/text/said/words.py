@@ -52,6 +52,11 @@ class Words:
     people: frozenset[str]
     #: Titles of what is paid together.
     together: frozenset[str]
+    #: Who come together for one price; people whom places are counted by.
+    parties: frozenset[str]
+    persons: frozenset[str]
+    #: Colours that shade another: “light blue” is one.
+    shades: frozenset[str]
     #: Words for pieces of anything: “3 jars”, of honey.
     generic: frozenset[str]
     #: What is let by time: “a week” may be its unit, or how often it is paid.
@@ -346,6 +351,9 @@ ENGLISH = Words(
     colours=_set(_COLOURS),
     people=_set(_PEOPLE),
     together=_set("invoice | bill | bundle | kit | hamper | set | statement | balance | proforma | pro forma"),
+    parties=_set("family | couple | group | family of four"),
+    persons=_set("person | people | persons | guests | pax | head"),
+    shades=_set("light | dark | mixed | clear | plain | matt | matte | gloss | glossy | natural | hot | mild | medium"),
     generic=_set(
         "jars | bottles | bags | boxes | packs | tins | pots | bars | loaves | sheets | rolls | reels | bunches | trays"
         " | sets | pieces | copies | items | people | persons | adults | guests | tickets | seats | places | sessions"

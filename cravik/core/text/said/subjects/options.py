@@ -24,7 +24,6 @@ _ADDS = compiled(
 _INTRODUCED, _ONLY = compiled("<colour> [:]"), compiled("only")
 _MEASURED = compiled("(# | #. | #y) [(~ | x | —) (# | #.)] [<measure>]")
 _DATED = compiled("({day} [[,] [at] {clock}] | {clock})")
-_SHADES = frozenset("light dark mixed clear plain matt matte gloss glossy natural hot mild medium".split())
 _PAPER = frozenset(f"{letter}{number}" for letter in "ab" for number in range(8)) | {"os", "one size"}
 
 
@@ -173,7 +172,7 @@ def _kind(line: Line, name: str) -> str:
         return "paper"
     if name in line.words.sizes or re.fullmatch(r"sizes? .+|\w{1,2} to \w{1,2}", name):
         return "size"
-    return "colour" if name.split()[-1] in line.words.colours - {"medium"} else ""
+    return "colour" if name.split()[-1] in line.words.colours - line.words.shades else ""
 
 
 def _next(line: Line, place: int, *, slashes: bool) -> tuple[int, bool]:
@@ -223,7 +222,9 @@ def _items(line: Line, place: int) -> Iterator[_Item]:
 
 def _are_colours(line: Line, start: int, end: int) -> bool:
     """``navy cream``: two of them, and no name of one; ``light blue`` is one."""
-    return end - start > 1 and all(line.word(place) in line.words.colours - _SHADES for place in range(start, end))
+    return end - start > 1 and all(
+        line.word(place) in line.words.colours - line.words.shades for place in range(start, end)
+    )
 
 
 def _may_stand(line: Line, place: int) -> bool:

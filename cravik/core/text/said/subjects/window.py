@@ -117,7 +117,8 @@ def _places(got: Got) -> SaidCount:
     if got.count() == 1:
         raise Unsuited  # “one seat” says what is sold
     units = re.findall(r" per (\S+)", got.line.lexed.shadow)
-    if units and got.word("places") in ("people", "persons", "guests", "pax") and units[0] not in ("person", "head"):
+    persons = got.line.words.persons
+    if units and got.word("places") in persons and units[0] not in persons:
         raise Unsuited  # “24 per team, max 6 people”
     return SaidCount(got.count(), is_places=True)
 
