@@ -43,7 +43,7 @@ class BenchCase(TestCase):
 
     def save(self, link: Link, by_script: bool = True, **typed: str) -> HttpResponse:
         """The bench's form as it stands there, with what is typed; a list that is typed replaces its own."""
-        sent = sheet_as_sent(self.client.get(f"/links/{link.pk}/").context["sheet"])
+        sent = sheet_as_sent(BenchSheet(Link.objects.get(pk=link.pk)))
         typed = {name.replace("__", "."): value for name, value in typed.items()}
         lists = [name.removesuffix("TOTAL_FORMS") for name in typed if name.endswith("-TOTAL_FORMS")]
         sent = {name: value for name, value in sent.items() if not name.startswith(tuple(lists))} if lists else sent
