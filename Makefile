@@ -12,7 +12,7 @@ export PYTHONUNBUFFERED := 1
 # What Python has compiled is kept, whatever the machine says: a start takes a third of the time then.
 export PYTHONDONTWRITEBYTECODE :=
 
-.PHONY: help install install-dev demo serve test test-browser test-browser-1 test-browser-2 test-faults coverage check browser proofs bench vendor lock screenshots clean
+.PHONY: help install install-dev demo serve test test-browser test-browser-1 test-browser-2 test-browser-3 test-faults coverage check browser proofs bench vendor lock screenshots clean
 
 help:
 	@grep -E '^# ' Makefile | cut -c3-
@@ -57,13 +57,13 @@ check: install-dev
 
 test: install-dev browser
 	$(BIN)/python manage.py test $(TESTS) $(QUICK)
-	$(MAKE) --no-print-directory -j 2 -O test-faults test-browser-1 test-browser-2 check
+	$(MAKE) --no-print-directory -j 3 -O test-browser-1 test-browser-2 test-faults test-browser-3 check
 
 # Side by side, each on a database of its own; a browser and what is killed do not go well with forks of the test runner.
-test-browser: test-browser-1 test-browser-2
+test-browser: test-browser-1 test-browser-2 test-browser-3
 
-test-browser-1 test-browser-2: test-browser-%:
-	CRAVIK_DATA_DIR=var/for-browser-$* CRAVIK_SHARE=$*/2 $(BIN)/python manage.py test --settings cravik.config.test_settings --noinput --shuffle 1 tests.browser
+test-browser-1 test-browser-2 test-browser-3: test-browser-%:
+	CRAVIK_DATA_DIR=var/for-browser-$* CRAVIK_SHARE=$*/3 $(BIN)/python manage.py test --settings cravik.config.test_settings --noinput --shuffle 1 tests.browser
 
 test-faults:
 	CRAVIK_DATA_DIR=var/for-faults $(BIN)/python manage.py test --settings cravik.config.test_settings --noinput --shuffle 1 tests.test_fuzz tests.test_truth tests.faults

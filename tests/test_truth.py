@@ -34,7 +34,7 @@ DUBLIN = ZoneInfo("Europe/Dublin")
 #: Days with a border of their own: the clocks go forward and back, the middle of summer time, the end of a month.
 DAYS = tuple(date(2026, *day) for day in ((3, 28), (3, 29), (7, 31), (8, 1), (10, 25), (10, 26)))
 MADE = datetime(2026, 3, 20, 12, tzinfo=DUBLIN)
-VISITS = count_of(1_800, 240)
+VISITS = count_of(1_800, 150)
 #: How each person goes about it, and how often: what is counted of it stands beside the doing, in ``Crowd``.
 WAYS = {
     **{"looks": 60, "reloads": 8, "begins": 22, "is declined": 6, "pays": 12, "pays in a second tab": 3},

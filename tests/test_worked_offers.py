@@ -37,7 +37,7 @@ from tests.worked import WHO, fields_of, instant_of, link_document, worked_cases
 ALL = worked_cases()
 #: A sample of the examples that were thought of by hand, and of those that were drawn.
 DRAWN = [case for case in ALL if case["why"] == "drawn at random"]
-CASES = sample_of([case for case in ALL if case not in DRAWN], 2) + sample_of(DRAWN, 60)
+CASES = sample_of([case for case in ALL if case not in DRAWN], 3) + sample_of(DRAWN, 90)
 #: So many of a plan's later payments are lived through.
 LIVED_THROUGH = count_of(60, 3)
 #: Refusals that close the whole page stand at no field.
@@ -168,7 +168,7 @@ class WorkedOffers(TestCase):
 class ExportTest(TestCase):
     def test_every_imported_link_is_written_out_and_brought_in_again_as_an_equal_one(self) -> None:
         business = make_business()
-        for case in sample_of(ALL, 4):
+        for case in sample_of(ALL, 8):
             with self.subTest(case["id"]):
                 first = exported(import_link(business, link_document(case), NOW, by=BY))
                 again = exported(import_link(business, json.loads(json.dumps(first)), NOW, by=BY))

@@ -47,6 +47,7 @@ class BenchTest(BrowserTestCase):
 
     def test_a_link_is_made_priced_pictured_and_published_by_eight_touches(self) -> None:
         page = self.seller_page(THUMB, has_touch=True)
+        page.goto("/")
         self.touch(page, page.get_by_role("link", name="New link"))
         page.get_by_label("Say what you sell").fill("Mug 24")
         self.touch(page, page.get_by_role("button", name="Create draft").first)

@@ -26,6 +26,7 @@ class CatalogueJourneyTest(BrowserTestCase):
 
     def test_an_item_with_options_pictures_and_stock(self) -> None:
         page = self.seller_page()
+        page.goto("/")
         page.get_by_role("link", name="Catalogue").click()
         page.get_by_role("link", name="Add the first item").click()
         page.get_by_label("Name", exact=True).fill("Delta kite")

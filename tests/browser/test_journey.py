@@ -13,6 +13,7 @@ from tests.factories import make_live
 class FirstPaymentTest(BrowserTestCase):
     def test_an_offer_travels_the_whole_way(self) -> None:
         seller = self.seller_page()
+        seller.goto("/")
         self.press_keys(seller, "n")
         seller.get_by_label("Say what you sell").fill("Kite repair 24")
         seller.get_by_role("button", name="Create draft").click()

@@ -40,6 +40,7 @@ class SetupJourneyTest(BrowserTestCase):
     def test_a_kit_with_a_failing_contrast_is_mended_by_one_press_and_worn(self) -> None:
         link = make_live(self.business)
         page = self.seller_page()
+        page.goto("/")
         page.get_by_text(self.business.name).click()
         page.get_by_role("link", name="Setup").click()
         page.get_by_role("link", name="Looks").click()

@@ -224,6 +224,7 @@ class WholeLinkTest(BrowserTestCase):
         for number in range(count):
             make_live(self.business, f"Kite {number:03}")
         page = self.seller_page()
+        page.goto("/")
         page.get_by_label(f"All {count} found").check()
         self.assert_accessible(page)
         page.get_by_label("What to do with them").select_option("price")

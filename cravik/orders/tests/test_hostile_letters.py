@@ -156,7 +156,7 @@ class HostileLettersTest(TestCase):
             "the link": (lambda order, text: setattr(order.link, "name", text), "sale_notice"),
         }
         for what, (put, instant_shown) in values.items():
-            for text in sample_of(TEXTS, 4, what):
+            for text in sample_of(TEXTS, 8, what):
                 with self.subTest(what, text=text[:40]):
                     order = self.order()
                     put(order, text)

@@ -13,6 +13,7 @@ from cravik.core.graphics.contrast import WHITE, Colour
 from cravik.core.graphics.qr.design import EYES, SHAPES, CodeDesign
 from cravik.core.graphics.qr.legibility import faults_in, symbol_contrast
 from cravik.share.codes.symbol import Piece
+from tests.sampling import count_of
 
 try:
     from tests.photographs import READERS, photographs, plainly, readers_of
@@ -45,10 +46,10 @@ class ThreeReadersTest(SimpleTestCase):
     def test_every_style_is_read_by_each_in_nearly_every_photograph(self) -> None:
         for design in STYLES:
             with self.subTest(named(design)):
-                read: Counter[str] = Counter()
-                for image in photographs(Piece(ADDRESS, design), 6, pixels=6):
+                read, taken = Counter[str](), count_of(6, 3)
+                for image in photographs(Piece(ADDRESS, design), taken, pixels=6):
                     read.update(reader for reader, is_read in readers_of(image, ADDRESS).items() if is_read)
-                self.assertGreaterEqual(min(read[reader] for reader in READERS), 5, dict(read))
+                self.assertGreaterEqual(min(read[reader] for reader in READERS), taken - 1, dict(read))
 
     def test_the_palest_that_are_let_through_are_read_by_each(self) -> None:
         for design in (
