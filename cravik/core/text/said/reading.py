@@ -209,6 +209,8 @@ def _check(draft: Draft) -> None:
             draft.refuse(_whole(draft), "That is not a name." if thing.name else "Say what it is.")
     if draft.closes_at and any(step.from_ and step.from_ >= draft.closes_at for _, step in draft.steps):
         draft.refuse(_whole(draft), "It would close before that price begins.")
+    if isinstance(draft.plan, RepeatPlan) and any(thing.bundles for thing in draft.things):
+        draft.refuse(_whole(draft), "So many at once, or so many payments? Say it in other words.")
     _check_extras(draft)
     _check_numbers(draft)
     _check_choice(draft)

@@ -65,7 +65,9 @@ class _Things(Picking):
         for pair in plain:
             self.draft.refuse(pair.piece)
         for pair in self.paired.pairs:
-            if pair.is_extra:
+            if pair.is_extra and pair.names and pair.start < span[0]:
+                self.draft.refuse(pair.piece)  # what it is an extra of comes after it
+            elif pair.is_extra:
                 self._extra(pair)
 
     def _together(self, names: list[Item]) -> list[Item]:

@@ -49,7 +49,9 @@ def _not_over(got: Got, instant: datetime) -> datetime:
 
 
 def _clock_alone(got: Got) -> SaidWindow:
-    clock = got.clock()
+    clock, words = got.clock(), got.line.words
+    if {token.word.removesuffix("s") for token in got.line.tokens} & {*words.weekdays, *words.months}:
+        raise Unsuited  # “Saturday breakfast till 11am”
     today = got.line.when.today
     instant = (
         got.line.when.instant(today + timedelta(days=1)) if clock == time(0) else got.line.when.instant(today, clock)
