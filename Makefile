@@ -6,13 +6,15 @@ PYTHON ?= python3
 PORT ?= 8000
 BIN := .venv/bin
 SAMPLED := tests.browser.test_accessible tests.browser.test_every_kind tests.browser.test_handing_out tests.browser.test_on_pages tests.browser.test_results tests.browser.test_whole_link tests.test_fuzz tests.test_truth tests.faults.test_every_page tests.faults.test_killed_at_random
-QUICK := cravik tests.test_worked_offers tests.test_schemas tests.test_docs tests.test_ids tests.test_words
-TESTS := --settings cravik.config.test_settings --noinput --parallel 2 --shuffle 1
+QUICK := cravik tests.test_fuzz tests.test_truth tests.test_worked_offers tests.test_schemas tests.test_docs tests.test_ids tests.test_words
+ALONE := --settings cravik.config.test_settings --noinput --shuffle 1
+TESTS := $(ALONE) --parallel 2
 export PYTHONUNBUFFERED := 1
 # What Python has compiled is kept, whatever the machine says: a start takes a third of the time then.
 export PYTHONDONTWRITEBYTECODE :=
 
-.PHONY: help install install-dev demo serve test test-browser test-browser-1 test-browser-2 test-browser-3 test-faults coverage check browser proofs bench vendor lock screenshots clean
+# None of what is named here is a file, the lanes of the tests included.
+.PHONY: $(shell grep -oE '^[a-z][a-z0-9 -]*:' Makefile | tr -d :)
 
 help:
 	@grep -E '^# ' Makefile | cut -c3-
@@ -56,17 +58,19 @@ check: install-dev
 	CRAVIK_HTTPS=1 CRAVIK_SECRET_KEY=$$($(BIN)/python -c 'import secrets; print(secrets.token_urlsafe(64))') $(BIN)/python manage.py check --deploy --fail-level WARNING
 
 test: install-dev browser
-	$(BIN)/python manage.py test $(TESTS) $(QUICK)
-	$(MAKE) --no-print-directory -j 3 -O test-browser-1 test-browser-2 test-faults test-browser-3 check
+	@$(MAKE) --no-print-directory -j 3 -O test-quick test-faults test-browser check
 
 # Side by side, each on a database of its own; a browser and what is killed do not go well with forks of the test runner.
+test-faults: test-faults-1 test-faults-2
 test-browser: test-browser-1 test-browser-2 test-browser-3
+test-quick:
+	CRAVIK_DATA_DIR=var/for-quick $(BIN)/python manage.py test $(TESTS) $(QUICK)
+
+test-faults-1 test-faults-2: test-faults-%:
+	CRAVIK_DATA_DIR=var/for-faults-$* CRAVIK_SHARE=$*/2 $(BIN)/python manage.py test $(ALONE) tests.faults
 
 test-browser-1 test-browser-2 test-browser-3: test-browser-%:
-	CRAVIK_DATA_DIR=var/for-browser-$* CRAVIK_SHARE=$*/3 $(BIN)/python manage.py test --settings cravik.config.test_settings --noinput --shuffle 1 tests.browser
-
-test-faults:
-	CRAVIK_DATA_DIR=var/for-faults $(BIN)/python manage.py test --settings cravik.config.test_settings --noinput --shuffle 1 tests.test_fuzz tests.test_truth tests.faults
+	CRAVIK_DATA_DIR=var/for-browser-$* CRAVIK_SHARE=$*/3 $(BIN)/python manage.py test $(ALONE) tests.browser
 
 # What the quick tests reach; the floor stands in pyproject.toml.
 coverage: install-dev browser
@@ -80,7 +84,7 @@ proofs: export CRAVIK_PROOFS = 1
 proofs: coverage
 	@sh tools/ensure-debian.sh proofs
 	$(BIN)/python manage.py test $(TESTS) --timing tests.proofs tests.test_worked_offers cravik.orders.tests.test_hostile_letters
-	$(BIN)/python manage.py test --settings cravik.config.test_settings --noinput --shuffle 1 --timing $(SAMPLED)
+	$(BIN)/python manage.py test $(ALONE) --timing $(SAMPLED)
 
 bench: install-dev
 	$(BIN)/python -m bench
