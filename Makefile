@@ -58,9 +58,10 @@ check: install-dev
 	CRAVIK_HTTPS=1 CRAVIK_SECRET_KEY=$$($(BIN)/python -c 'import secrets; print(secrets.token_urlsafe(64))') $(BIN)/python manage.py check --deploy --fail-level WARNING
 
 test: install-dev browser
-	@$(MAKE) --no-print-directory -j 3 -O test-quick test-faults test-browser check
+	@$(MAKE) --no-print-directory -j 3 -O test-quick test-faults
+	@$(MAKE) --no-print-directory -j 3 -O test-browser check
 
-# Side by side, each on a database of its own; a browser and what is killed do not go well with forks of the test runner.
+# Side by side, each on a database of its own: what is killed mostly waits, and leaves the quick tests their time.
 test-faults: test-faults-1 test-faults-2
 test-browser: test-browser-1 test-browser-2 test-browser-3
 test-quick:
