@@ -118,7 +118,7 @@ def read_said(text: str, currency: str, when: When) -> Said:
     score, best = readings[0]
     said = _said(best)
     if said.is_whole:
-        near = (_said(draft) for other, draft in readings[1:] if other >= score - _EQUAL and not _parts(draft, best))
+        near = (_said(draft) for other, draft in readings[1:] if other >= score - _EQUAL and not _only_parts(draft, best))
         rival = next((each for each in near if each.is_whole and _meaning(each) != _meaning(said)), None)
         if rival is not None:
             return _asked_between(text, said, rival, when)
@@ -232,8 +232,7 @@ def _check(draft: Draft) -> None:
 def _check_choice(draft: Draft) -> None:
     """An “or” between what is understood says that there is a choice."""
     line = draft.line
-    told = {place for piece in draft.pieces for place in range(piece.start, piece.end)}
-    told |= {place for thing in draft.things for place in range(*thing.span)}
+    told = _told_in(draft)
     joins = [place for place in range(1, len(line.tokens)) if line.word(place) == "or" and place not in told]
     picked = draft.any_of or any(thing.other or thing.breaks or thing.bundles for thing in draft.things)
     if joins and not (draft.others or picked or draft.doubts or draft.strays):
@@ -270,12 +269,16 @@ def _check_numbers(draft: Draft) -> None:
 
 def _check_untold(draft: Draft) -> None:
     """A number that is in no piece, and in no name that was asked about, went unused: the level “A4 20, A3”."""
-    told = {place for piece in draft.pieces for place in range(piece.start, piece.end)}
-    told |= {place for thing in draft.things for place in range(*thing.span)}
-    told |= {place for stray in draft.strays for place in range(*stray)}
+    told = _told_in(draft) | {place for stray in draft.strays for place in range(*stray)}
     for place in range(len(draft.line.tokens)):
         if draft.line.word(place) in _BARE and place not in told and not _is_this_year(draft.line, place):
             draft.refuse(Piece("number", place, place + 1, None, 0.0), "Say what each number is for.")
+
+
+def _told_in(draft: Draft) -> set[int]:
+    """The places of tokens that are in a piece or in a name."""
+    told = {place for piece in draft.pieces for place in range(piece.start, piece.end)}
+    return told | {place for thing in draft.things for place in range(*thing.span)}
 
 
 def _is_this_year(line: Line, place: int) -> bool:
@@ -292,7 +295,7 @@ def _whole(draft: Draft) -> Piece:
     return Piece("whole", 0, len(draft.line.tokens), None, 0.0)
 
 
-def _parts(draft: Draft, best: Draft) -> bool:
+def _only_parts(draft: Draft, best: Draft) -> bool:
     """Whether it only parts what the best reads as one: ``TAIL 10% off`` and ``until Friday``."""
     return any(
         sum(whole.start <= piece.start and piece.end <= whole.end for piece in draft.pieces) > 1
