@@ -118,7 +118,8 @@ def read_said(text: str, currency: str, when: When) -> Said:
     score, best = readings[0]
     said = _said(best)
     if said.is_whole:
-        near = (_said(draft) for other, draft in readings[1:] if other >= score - _EQUAL and not _only_parts(draft, best))
+        equal = (draft for other, draft in readings[1:] if other >= score - _EQUAL and not _only_parts(draft, best))
+        near = map(_said, equal)
         rival = next((each for each in near if each.is_whole and _meaning(each) != _meaning(said)), None)
         if rival is not None:
             return _asked_between(text, said, rival, when)
