@@ -99,7 +99,7 @@ class Line:
         """The line with other words in the tokens' place."""
         text = self.lexed.text
         before, after = text[: self.tokens[start].start], text[self.tokens[end - 1].end :]
-        return " ".join(f"{before}{by}{after}".split())
+        return re.sub(r" (?=[,;])", "", " ".join(f"{before}{by}{after}".split()))
 
     def word(self, place: int) -> str:
         return self.tokens[place].word if 0 <= place < len(self.tokens) else ""
