@@ -177,6 +177,35 @@ class SaidTest(unittest.TestCase):
                 self.assertIn(keep.words.replace("“", "").replace("”", ""), kept.notes)
         self.assertGreater(asked, 60)
 
+    def test_an_answer_keeps_what_else_was_said(self) -> None:
+        around = (
+            "10% off with TEN, {}",
+            "{}, until 1 March 2027",
+            "12 orders; {}",
+            "{} until 1 March 2027, label market",
+        )
+        for text in (
+            "Kite 48, tail 6",
+            "Dog grooming small 30 large 55, nail trim 10",
+            "Room 480 shared, 620 single use",
+        ):
+            for clauses in around:
+                said = read(clauses.format(text), "EUR")
+                (doubt,) = said.doubts
+                for choice in doubt.choices:
+                    with self.subTest(clauses.format(text), choice=choice.words):
+                        answer = read(choice.line, "EUR")
+                        self.assertTrue(answer.is_whole, choice.line)
+                        kept = ([code.code for code in answer.offer.codes], answer.limits, answer.labels)
+                        self.assertEqual(kept, ([code.code for code in said.offer.codes], said.limits, said.labels))
+        between = read("Kite 48, until Friday, tail 6", "EUR")
+        for choice in between.doubts[0].choices:
+            self.assertEqual(read(choice.line, "EUR").limits, between.limits, choice.line)
+
+    def test_nothing_is_made_of_a_line_a_piece_of_which_went_unused(self) -> None:
+        for text in ("Kite 48, one of 20, 40 or 60", "Honey 3 for 20, one of 5, 6 or 7"):
+            self.assertFalse(read(text, "EUR").is_whole, text)
+
     def test_a_clause_more_changes_nothing_of_what_was_said_before_it(self) -> None:
         for row in ROWS:
             said = read(row["text"], row["currency"])

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 
 from cravik.core.english import listed
 from cravik.core.pricing.money import Money
@@ -36,16 +36,16 @@ class Asking:
         if count is None or not count.whole or not self.is_rate(item, pair):
             return
         name, amount = name_of(self.line, item.start, numbers[0]), pair.price.amount
-        self.draft.ask_for_line(
+        self.draft.ask(
             item.start,
             pair.end,
             f"{format_money(amount)} each, or for all of it?",
             {
-                f"Always {count.whole:,}, at {format_money(amount)} each": self.line.replaced(
-                    item.start, pair.end, f"{name} {amount.major} each, always {count.whole}"
+                f"Always {count.whole:,}, at {format_money(amount)} each": (
+                    f"{name} {amount.major} each, always {count.whole}"
                 ),
-                f"{format_money(amount)} for all of it": self.line.replaced(
-                    item.start, pair.end, f"“{name_of(self.line, item.start, item.end)}” {amount.major}"
+                f"{format_money(amount)} for all of it": (
+                    f"“{name_of(self.line, item.start, item.end)}” {amount.major}"
                 ),
             },
         )
@@ -53,56 +53,76 @@ class Asking:
     def ask_what_they_are(self, named: Sequence[Pair], title: str, names: Sequence[str]) -> None:
         """Nothing is charged besides by a comma alone: each further name is asked about."""
         line, others = self.line, named[1:]
-        title = title and f"{title}: "
+        head = title and f"{title}: "
         sums = [pair.price.amount for pair in named]
-        whole = [self._told(pair) for pair in named]
-        total = sum(sums[1:], sums[0])
-        others_words = listed(list(names[1:]), "and")
+        first, *further = [self._told(pair) for pair in named]
         choices = {
-            f"{others_words}: extra{'s' if len(others) > 1 else ''}, if wanted": f"{title}{whole[0]}"
-            + "".join(f", optional {each}" for each in whole[1:]),
-            f"All of it, {format_money(total)} together": f"{title}{', '.join(whole)} together",
-            "The buyer picks one": f"{title}{' / '.join(whole)}",
+            f"{listed(list(names[1:]), 'and')}: extra{'s' if len(others) > 1 else ''}, if wanted": head
+            + ", optional ".join([first, *further]),
+            f"All of it, {format_money(sum(sums[1:], sums[0]))} together": head
+            + f"{', '.join([first, *further])} together",
+            "The buyer picks one": head + " / ".join([first, *further]),
         }
         if not {",", ";", ":", "—", "and", "+", "plus", "with"} & set().union(*(pair.joins for pair in others)):
             one = f"“{line.text(named[0].start, named[-1].piece.start)}” {sums[-1].major}"
             choices = {f"One thing for {format_money(sums[-1])}": one, **choices}
-        told = {piece for pair in named for piece in range(pair.start, pair.end)}
-        is_unnamed = any(
-            line.tokens[place].number for place in range(named[0].start, named[-1].end) if place not in told
-        )
-        if is_unnamed or not all(self._is_clear(pair) for pair in named):
+        kept = ", ".join(further)
+        if self._has_unnamed_number(named):
+            choices, kept = {}, line.text(named[0].end, others[-1].end).strip(" ,;:—–-")
+        elif not all(self._is_clear(pair) for pair in named):
             choices = {}
-        beside = line.text(named[0].end, others[-1].end).strip(" ,;:—–-")
-        choices[f"Only {format_money(sums[0])}: keep this as a note"] = f"{title}{whole[0]}, note “{_plain(beside)}”"
-        rest = line.text(named[-1].end, len(line.tokens)) if named[-1].end < len(line.tokens) else ""
-        sep = "" if rest[:1] in (",", ";", ".") else " "
-        self.draft.ask_for_line(
-            others[0].start,
-            others[-1].end,
-            f"What is “{line.text(others[0].start, others[-1].end)}”?",
-            {words: f"{each}{sep}{rest}" for words, each in choices.items()},
-        )
+        choices[f"Only {format_money(sums[0])}: keep this as a note"] = f"{head}{first}, note “{_plain(kept)}”"
+        self._ask_about(named, others, title, choices)
+
+    def ask_what_else(self, levels: Sequence[Pair], others: Sequence[Pair], title: str) -> None:
+        """What follows the levels of a price: extras, or a note."""
+        picked = (f"{title}: " if title else "") + " / ".join(self._told(pair) for pair in levels)
+        further = [self._told(pair) for pair in others]
+        choices = {
+            f"Extra{'s' if len(others) > 1 else ''}, if wanted": ", optional ".join([picked, *further]),
+            "One more to pick": " / ".join([picked, *further]),
+        }
+        if not all(self._is_clear(pair) for pair in others):
+            choices = {}
+        choices["Keep it as a note"] = f"{picked}, note “{_plain(', '.join(further))}”"
+        self._ask_about([*levels, *others], others, title, choices)
+
+    def _ask_about(self, named: Sequence[Pair], others: Sequence[Pair], title: str, choices: Mapping[str, str]) -> None:
+        """Ask what the others are; what else the line says, before, between and behind, stays with each answer."""
+        line, first, last = self.line, named[0].start, named[-1].end
+        before, behind = line.text(0, first), line.text(last, len(line.tokens)) if last < len(line.tokens) else ""
+        before = before.partition(title)[0] if title else before
+        between = [
+            f", {line.text(piece.start, piece.end).strip(' ,')}"
+            for piece in self.draft.pieces
+            if first <= piece.start and piece.end <= last
+            if piece.role not in ("name", "optional")
+            if not any(self._tells(pair, piece) for pair in named)
+        ]
+        behind = behind if behind[:1] in (",", ";", ".", "") else f" {behind}"
+        words = line.text(others[0].start, others[-1].end)
+        lines = {told: f"{before} {each}{''.join(between)}{behind}" for told, each in choices.items()}
+        self.draft.ask_for_line(others[0].start, others[-1].end, f"What is “{words}”?", lines)
+
+    def _tells(self, pair: Pair, piece: Piece) -> bool:
+        """Whether the words of the piece stand in what is told of the pair."""
+        if pair.price_first and pair.names:
+            return piece is pair.piece
+        return pair.start <= piece.start and piece.end <= pair.end
+
+    def _has_unnamed_number(self, named: Sequence[Pair]) -> bool:
+        """Whether a number between them is in no name, in no price and in no other piece."""
+        spans = [(pair.start, pair.end) for pair in named]
+        spans += [(piece.start, piece.end) for piece in self.draft.pieces if piece.role != "price"]
+        told = {place for span in spans for place in range(*span)}
+        numbers = (place for place in range(named[0].start, named[-1].end) if self.line.tokens[place].number)
+        return any(place not in told for place in numbers)
 
     def _told(self, pair: Pair) -> str:
         """The pair as it was said; its name first, which reads in one way."""
         if not pair.price_first or not pair.names:
             return self.line.text(pair.start, pair.end)
         return f"{self.name_over(pair.names)[0]} {self.line.text(pair.piece.start, pair.piece.end)}"
-
-    def ask_what_else(self, levels: Sequence[Pair], others: Sequence[Pair], title: str) -> None:
-        """What follows the levels of a price: extras, or a note."""
-        start, end = others[0].start, others[-1].end
-        words, told = self.line.text(start, end), [self._told(pair) for pair in levels]
-        picked = (f"{title}: " if title else "") + " / ".join(told)
-        rest = self.line.text(end, len(self.line.tokens)) if end < len(self.line.tokens) else ""
-        extras = "".join(f", optional {self._told(pair)}" for pair in others)
-        choices = {f"Extra{'s' if len(others) > 1 else ''}, if wanted": f"{picked}{extras}{rest}"}
-        choices["One more to pick"] = " / ".join([picked, *(self._told(pair) for pair in others)]) + rest
-        if not all(self._is_clear(pair) for pair in others):
-            choices = {}
-        choices["Keep it as a note"] = f"{picked}, note “{_plain(words)}”{rest}"
-        self.draft.ask_for_line(start, end, f"What is “{words}”?", choices)
 
     def _is_clear(self, pair: Pair) -> bool:
         """Whether its name could be one: without words of the grammar at its ends, and without a further number."""
@@ -115,8 +135,9 @@ class Asking:
         """Two sums for one name."""
         first, second = main.price.amount, pair.price.amount
         name, _ = self.name_over(main.names)
-        if first.currency != second.currency or not name or main.price_first:
-            self.draft.refuse(pair.piece)
+        numbers = sum(token.number is not None for token in self.line.tokens[main.piece.start : pair.end])
+        if first.currency != second.currency or not name or main.price_first or numbers > 2:
+            self.draft.refuse(pair.piece, "Say what each price is for.")
             return
         told = self.line.text(main.piece.start, main.piece.end)
         self.draft.ask_for_line(

@@ -27,6 +27,7 @@ from cravik.core.text.said.covering import Way as Covered
 from cravik.core.text.said.covering import ways
 from cravik.core.text.said.draft import Draft
 from cravik.core.text.said.lexing import MAX_TOKENS, lex
+from cravik.core.text.said.names import name_of
 from cravik.core.text.said.pieces import Choice, Doubt, Line, Piece, When
 from cravik.core.text.said.sentences import read_sentence
 from cravik.core.text.said.subjects import BUILD, GRAMMAR
@@ -53,6 +54,8 @@ _WRONG, _ASKED, _NAMELESS, _PRICELESS, _ONLY_EXTRA = 1.0, 0.6, 2.0, 1.6, 3.0
 #: A way that is so near to the best has equal sense: it is asked.
 _EQUAL = 0.55
 _NEAR_YEARS = 5
+#: What only helps to put others together.
+_SAY_NOTHING = frozenset(("name", "noise", "optional", "together", "any_of", "picks"))
 _BARE = frozenset(("#", "#.", "#y", "¤", "#+"))
 
 
@@ -215,6 +218,7 @@ def _check(draft: Draft) -> None:
     _check_extras(draft)
     _check_numbers(draft)
     _check_choice(draft)
+    _check_used(draft)
     if not main.has_price and not draft.doubts and not draft.wrong and not draft.price_later:
         line, last = draft.line, len(draft.line.tokens)
         name = f"“{main.name}”" if any(sign.isdigit() for sign in main.name) else main.name
@@ -228,6 +232,14 @@ def _check(draft: Draft) -> None:
                 "The buyer chooses": f"{name}, pay what you want",
             },
         )
+
+
+def _check_used(draft: Draft) -> None:
+    """A piece of which nothing was made, and that is neither asked about nor refused, went unused."""
+    refused = [piece for piece, _ in draft.wrong]
+    for piece in draft.pieces:
+        if not (piece.words or piece.role in _SAY_NOTHING or piece in refused or draft.doubts):
+            draft.refuse(piece)
 
 
 def _check_choice(draft: Draft) -> None:
@@ -261,9 +273,9 @@ def _check_numbers(draft: Draft) -> None:
         bare = [place for place in range(first, last) if line.word(place) in _BARE and place not in named]
         bare = [place for place in bare if not _is_this_year(line, place)]
         if bare and thing.has_price:
-            quoted = line.replaced(first, last, f"“{thing.name}”")
-            name = f"Yes: it is called “{thing.name}”"
-            draft.ask_for_line(first, last, "Is the number a part of the name?", {name: quoted})
+            name = name_of(line, first, last)
+            told = {f"Yes: it is called “{name}”": f"“{name}”"}
+            draft.ask(first, last, "Is the number a part of the name?", told)
     if not draft.doubts and not draft.wrong:
         _check_untold(draft)
 

@@ -97,15 +97,15 @@ class _Things(Picking):
             bundles[0].words = f"{format_money(bundle.amount)} a pack of {bundle.count:,}"
             bundles[0].role = "pack"
             self.ask_which_is_the_price(bundles[0], bundle)
-        for piece in self.draft.pieces_of("one_of")[:1]:
-            thing.other = levels_of_amounts(piece.value)
-            piece.words = "the buyer picks one of these amounts"
-        for piece in self.draft.pieces_of("tiers"):
-            if thing.other is None:
+        for piece in self.draft.pieces_of("one_of", "tiers"):
+            if thing.other is not None:
+                self.draft.refuse(piece)
+            elif piece.role == "one_of":
+                thing.other = levels_of_amounts(piece.value)
+                piece.words = "the buyer picks one of these amounts"
+            else:
                 thing.other, thing.quantity = piece.value, MANY
                 piece.words = "less for more of them, each unit at the price of its step"
-            else:
-                self.draft.refuse(piece)
         if name or steps:
             self.draft.things.append(thing)
 
@@ -135,10 +135,10 @@ class _Things(Picking):
             title = self.name_over(self.paired.title)[0]
         named = [pair for pair in plain if pair.names and not pair.price.regular]
         if len(plain) > 1 and len(named) == 1 and all(pair.price.pack for pair in plain):
-            packs = [f"{pair.price.pack:,}" for pair in plain]
-            self.levels(*self.name_over(named[0].names), [f"Pack of {each}" for each in packs], plain)
-            return
-        if len(named) > 1:
+            packs = [f"Pack of {pair.price.pack:,}" for pair in plain]
+            self.levels(*self.name_over(named[0].names), packs, plain)
+            plain = plain[:1]
+        elif len(named) > 1:
             self._several(named, title)
         else:
             self._single(main)
@@ -215,20 +215,13 @@ class _Things(Picking):
         start += time_word and item.end - start > 1
         name = name_of(self.line, start, item.end)
         if not self.draft.title or not self._is_bill(self.draft.title):
-            each = pair.price.amount.major
-            self.draft.ask_for_line(
-                item.start,
-                pair.end,
-                f"Is it always {count:,}, or are there {count:,} of them?",
-                {
-                    f"Always {count:,}, at {format_money(pair.price.amount)} each": self.line.replaced(
-                        item.start, pair.end, f"{name} {each} each, always {count}"
-                    ),
-                    f"There are {count:,}, at {format_money(pair.price.amount)} each": self.line.replaced(
-                        item.start, pair.end, f"{name} {each} each, {count} pieces"
-                    ),
-                },
-            )
+            each, told = f"{name} {pair.price.amount.major} each", format_money(pair.price.amount)
+            choices = {
+                f"Always {count:,}, at {told} each": f"{each}, always {count}",
+                f"There are {count:,}, at {told} each": f"{each}, {count} pieces",
+            }
+            question = f"Is it always {count:,}, or are there {count:,} of them?"
+            self.draft.ask(item.start, pair.end, question, choices)
         pair.piece.value = replace(pair.price, each=True)
         return name, Quantity(count, count, count)
 

@@ -200,8 +200,11 @@ def build(draft: Draft) -> None:
         thing = draft.thing_at(piece.start)
         if piece.words:
             continue  # a bound of what the buyer chooses
+        is_unpriced = thing is not None and thing.price is None and thing.other is None
         if thing is None or (isinstance(piece.value, Bound) and piece.value.pieces is None):
             draft.refuse(piece)
+        elif piece.role == "between" and is_unpriced:
+            draft.refuse(piece)  # rather a range of sums
         else:
             _bounded(draft, piece, thing)
 

@@ -62,7 +62,7 @@ def _clock_alone(got: Got) -> SaidWindow:
 def _from(got: Got) -> SaidWindow:
     line, told = got.line, got.line.text(got.start, got.end).strip("()")
     if told.split()[0].lower() in ("starts", "starting"):
-        opens = line.replaced(got.start, got.end, f"opens {line.text(*got.span('day'))}")
+        opens = line.replaced(got.start, got.end, f"opens {line.text(got.span('day')[0], got.end).rstrip(')')}")
         noted = line.replaced(got.start, got.end, f"note “{told}”")
         choices = (Choice("The link opens then", opens), Choice("What is sold begins then: keep it as a note", noted))
         got.doubts.append(Doubt(told, "What starts then?", choices))
